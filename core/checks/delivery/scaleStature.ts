@@ -1,0 +1,40 @@
+import type { Character } from "../../model/character";
+import { finding, type Check } from "../finding";
+
+/** Height of everything that is bound or, without a skeleton, of everything; metres if the file is in metres. */
+export function statureOf(character: Character): number {
+  const bound = character.parts.filter((p) => p.skin && p.kind !== "garment");
+  let lo = Infinity;
+  let hi = -Infinity;
+  for (const part of bound.length ? bound : character.parts)
+    for (const v of part.corners) {
+      const y = part.positions[3 * v + 1]!;
+      if (y < lo) lo = y;
+      if (y > hi) hi = y;
+    }
+  return hi > lo ? hi - lo : 0;
+}
+
+const SLIPS: readonly (readonly [factor: number, unit: string])[] = [[100, "centimetres"], [1000, "millimetres"], [39.37, "inches"], [2.54, "centimetres read as inches"]];
+
+/** Unit a stature was most likely meant in, when it is not believable in metres. */
+export function likelyUnit(stature: number): { factor: number; unit: string } | null {
+  for (const [factor, unit] of SLIPS) if (stature / factor >= 1.0 && stature / factor <= 2.2) return { factor, unit };
+  for (const [factor, unit] of SLIPS) if (stature * factor >= 1.0 && stature * factor <= 2.2) return { factor: 1 / factor, unit: `metres shrunk as if from ${unit}` };
+  return null;
+}
+
+export const scaleStature: Check = {
+  id: "scale.stature",
+  title: "Stature",
+  unit: "m",
+  source: "our own choice: 0.4 to 2.6 m",
+  run: (character, { profile }) => {
+    const [lo, hi] = profile.limits["scale.stature"];
+    const stature = statureOf(character);
+    if (stature >= lo && stature <= hi) return [];
+    const slip = likelyUnit(stature);
+    const hint = slip ? `It looks like ${slip.unit}: scale by ${Number((1 / slip.factor).toPrecision(4))}.` : "Check the export's unit.";
+    return [finding({ check: "scale.stature", severity: "error", value: stature, unit: "m", limit: stature < lo ? lo : hi, message: `The character stands ${Number(stature.toPrecision(4))} m tall. ${hint}` })];
+  },
+};

@@ -1,0 +1,57 @@
+import { z } from "zod";
+import type { Character } from "../model/character";
+import type { Rig } from "../deform/rig";
+import type { HumanoidMap } from "../skeleton/humanoidMap";
+import type { Profile } from "./profile";
+
+export const SEVERITIES = ["error", "warn", "note"] as const;
+export type Severity = (typeof SEVERITIES)[number];
+
+/** One fault with its place, its measure against the limit, and what to do. */
+export const findingSchema = z.object({
+  check: z.string(),
+  severity: z.enum(SEVERITIES),
+  part: z.string().nullable(),
+  joint: z.string().nullable(),
+  shape: z.string().nullable(),
+  pair: z.tuple([z.string(), z.string()]).nullable(),
+  clip: z.string().nullable(),
+  /** Up to 200 vertices of the part, worst first. */
+  vertices: z.array(z.number().int()),
+  value: z.number().nullable(),
+  unit: z.string(),
+  limit: z.number().nullable(),
+  message: z.string(),
+});
+export type Finding = z.infer<typeof findingSchema>;
+
+export const MAX_FINDING_VERTICES = 200;
+
+export interface CheckContext {
+  readonly rig: Rig;
+  readonly humanoid: HumanoidMap | null;
+  readonly profile: Profile;
+  /** Closest body triangle of each follower vertex, built on first use by the checks that need it. */
+  readonly cache: Map<string, unknown>;
+}
+
+export interface Check {
+  readonly id: string;
+  readonly title: string;
+  readonly unit: string;
+  /** Where the limit comes from. */
+  readonly source: string;
+  readonly run: (character: Character, context: CheckContext) => Finding[];
+}
+
+/** A finding with everything empty but what is given; vertices cut to the limit. */
+export function finding(fields: Pick<Finding, "check" | "severity" | "message" | "unit"> & Partial<Finding>): Finding {
+  return { part: null, joint: null, shape: null, pair: null, clip: null, value: null, limit: null, ...fields, vertices: (fields.vertices ?? []).slice(0, MAX_FINDING_VERTICES) };
+}
+
+const RANK: Record<Severity, number> = { error: 0, warn: 1, note: 2 };
+const over = (f: Finding): number => (f.value === null || !f.limit ? (f.value ?? 0) : Math.abs(f.value / f.limit));
+/** Worst first; ties by check, part, joint, shape. */
+export const compareFindings = (a: Finding, b: Finding): number =>
+  RANK[a.severity] - RANK[b.severity] || a.check.localeCompare(b.check) || over(b) - over(a) ||
+  (a.part ?? "").localeCompare(b.part ?? "") || (a.joint ?? "").localeCompare(b.joint ?? "") || (a.shape ?? "").localeCompare(b.shape ?? "");

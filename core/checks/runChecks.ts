@@ -1,0 +1,55 @@
+import type { Character } from "../model/character";
+import { makeRig, type Rig } from "../deform/rig";
+import { humanoidMap } from "../skeleton/humanoidMap";
+import type { Tick } from "../measure/sweepMotion";
+import { meshBudget } from "./delivery/meshBudget";
+import { meshDegenerate } from "./delivery/meshDegenerate";
+import { meshLoose } from "./delivery/meshLoose";
+import { meshNonManifold } from "./delivery/meshNonManifold";
+import { partsMaterialOpacity } from "./delivery/partsMaterialOpacity";
+import { scaleStature } from "./delivery/scaleStature";
+import { compareFindings, type Check, type Finding } from "./finding";
+import type { Profile } from "./profile";
+import { shapesCount } from "./shapes/shapesCount";
+import { shapesEmpty } from "./shapes/shapesEmpty";
+import { shapesFlip } from "./shapes/shapesFlip";
+import { shapesFollowers } from "./shapes/shapesFollowers";
+import { skeletonEndJoints } from "./skeleton/skeletonEndJoints";
+import { skeletonRequired } from "./skeleton/skeletonRequired";
+import { skeletonRestBind } from "./skeleton/skeletonRestBind";
+import { skeletonStraightHinge } from "./skeleton/skeletonStraightHinge";
+import { weightsCount } from "./weights/weightsCount";
+import { weightsStray } from "./weights/weightsStray";
+import { weightsSum } from "./weights/weightsSum";
+
+/** All checks of a delivery at rest, in the order they run. The pose checks run on sweeps (poseFindings). */
+export const CHECKS: readonly Check[] = [
+  meshNonManifold, meshDegenerate, meshLoose, meshBudget, partsMaterialOpacity, scaleStature,
+  skeletonRequired, skeletonRestBind, skeletonStraightHinge, skeletonEndJoints,
+  weightsSum, weightsCount, weightsStray,
+  shapesCount, shapesEmpty, shapesFollowers, shapesFlip,
+];
+
+export interface CheckRun {
+  readonly findings: Finding[];
+  readonly summary: { error: number; warn: number; note: number };
+}
+
+/** Runs the checks one by one; the same character and profile always give the same findings in the same order. */
+export async function runChecks(character: Character, profile: Profile, options: { only?: readonly string[]; rig?: Rig; tick?: Tick } = {}): Promise<CheckRun> {
+  const chosen = CHECKS.filter((c) => !profile.off.includes(c.id) && (!options.only || options.only.includes(c.id)));
+  const context = { rig: options.rig ?? makeRig(character), humanoid: character.skeleton ? humanoidMap(character.skeleton, character.jointMap) : null, profile, cache: new Map<string, unknown>() };
+  const findings: Finding[] = [];
+  for (const [i, check] of chosen.entries()) {
+    await options.tick?.(i, chosen.length);
+    findings.push(...check.run(character, context));
+  }
+  findings.sort(compareFindings);
+  return { findings, summary: summarize(findings) };
+}
+
+export const summarize = (findings: readonly Finding[]): CheckRun["summary"] => ({
+  error: findings.filter((f) => f.severity === "error").length,
+  warn: findings.filter((f) => f.severity === "warn").length,
+  note: findings.filter((f) => f.severity === "note").length,
+});

@@ -1,0 +1,58 @@
+import { finding, type Check, type Finding } from "../finding";
+
+const COLLAPSED = 0.05;
+
+/** Faces that a shape at full turns by more than 90 degrees or shrinks to under 5 % of their area. */
+export const shapesFlip: Check = {
+  id: "shapes.flip",
+  title: "Faces turned or collapsed by a shape",
+  unit: "faces",
+  source: "our own choice",
+  run: (character) => {
+    const out: Finding[] = [];
+    for (const shape of character.shapes)
+      for (const delta of shape.deltas) {
+        const part = character.parts[delta.part]!;
+        const moved = part.positions.slice();
+        const touched = new Uint8Array(moved.length / 3);
+        delta.vertices.forEach((v, k) => {
+          touched[v] = 1;
+          for (let i = 0; i < 3; i++) moved[3 * v + i]! += delta.deltas[3 * k + i]!;
+        });
+        const bad = turnedPolygons(part.positions, moved, part.corners, part.faceStarts, touched);
+        if (bad.turned.length) out.push(finding({ check: "shapes.flip", severity: "warn", shape: shape.name, part: part.name, vertices: bad.turned, value: bad.count, unit: "faces", limit: 0, message: `${shape.label} at full turns ${bad.count} face${bad.count > 1 ? "s" : ""} of ${part.name} inside out or flattens them; smooth the shape there.` }));
+      }
+    return out;
+  },
+};
+
+/** Polygons by their vector area (Newell): turned over, or collapsed. Lists one vertex of each. */
+function turnedPolygons(rest: Float32Array, moved: Float32Array, corners: Uint32Array, starts: Uint32Array, touched: Uint8Array): { turned: number[]; count: number } {
+  const turned: number[] = [];
+  const area = (P: Float32Array, s: number, e: number): [number, number, number] => {
+    let x = 0;
+    let y = 0;
+    let z = 0;
+    for (let k = s; k < e; k++) {
+      const a = 3 * corners[k]!;
+      const b = 3 * corners[k + 1 < e ? k + 1 : s]!;
+      x += (P[a + 1]! - P[b + 1]!) * (P[a + 2]! + P[b + 2]!);
+      y += (P[a + 2]! - P[b + 2]!) * (P[a]! + P[b]!);
+      z += (P[a]! - P[b]!) * (P[a + 1]! + P[b + 1]!);
+    }
+    return [x, y, z];
+  };
+  for (let f = 0; f + 1 < starts.length; f++) {
+    const s = starts[f]!;
+    const e = starts[f + 1]!;
+    let any = false;
+    for (let k = s; k < e && !any; k++) any = touched[corners[k]!] === 1;
+    if (!any) continue;
+    const a = area(rest, s, e);
+    const b = area(moved, s, e);
+    const la = Math.hypot(...a);
+    if (la < 1e-12) continue;
+    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] < 0 || Math.hypot(...b) < COLLAPSED * la) turned.push(corners[s]!);
+  }
+  return { turned, count: turned.length };
+}

@@ -1,0 +1,110 @@
+import { faceCountOf, type Character, type Part, type ShapeDelta } from "../../model/character";
+import { buildBvh, closestPoint, type Bvh } from "../../measure/bvh";
+import { finding, type Check, type CheckContext, type Finding } from "../finding";
+
+const NEAR = 0.005;
+const FOLLOWERS = new Set(["lash", "tear line", "brow", "garment"]);
+
+interface Tie {
+  readonly vertex: number;
+  /** Connected piece the vertex belongs to. */
+  readonly shell: number;
+  /** Three skin vertices and their shares. */
+  readonly skin: readonly [number, number, number];
+  readonly share: readonly [number, number, number];
+}
+
+/** Follower vertices within NEAR of the skin, tied to the closest skin triangle. */
+function tiesOf(character: Character, context: CheckContext, body: number, part: number): Tie[] {
+  const key = `ties ${body} ${part}`;
+  const known = context.cache.get(key) as Tie[] | undefined;
+  if (known) return known;
+  const skin = character.parts[body]!.positions;
+  const triangles = context.rig.triangles[body]!;
+  let bvh = context.cache.get(`bvh ${body}`) as Bvh | undefined;
+  if (!bvh) context.cache.set(`bvh ${body}`, (bvh = buildBvh(triangles, skin)));
+  const P = character.parts[part]!.positions;
+  const ties: Tie[] = [];
+  const shells = shellsOf(character.parts[part]!);
+  for (let v = 0; v < P.length / 3; v++) {
+    const c = closestPoint(bvh, skin, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, NEAR);
+    if (c.triangle < 0) continue;
+    const ids = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
+    const inverse = ids.map((i) => 1 / (Math.hypot(skin[3 * i]! - c.x, skin[3 * i + 1]! - c.y, skin[3 * i + 2]! - c.z) + 1e-7));
+    const total = inverse[0]! + inverse[1]! + inverse[2]!;
+    ties.push({ vertex: v, shell: shells[v]!, skin: ids, share: inverse.map((x) => x / total) as [number, number, number] });
+  }
+  context.cache.set(key, ties);
+  return ties;
+}
+
+/** Number of the connected shell each vertex belongs to. */
+function shellsOf(part: Part): Uint32Array {
+  const root = Uint32Array.from({ length: part.positions.length / 3 }, (_, v) => v);
+  const find = (v: number): number => {
+    let r = v;
+    while (root[r] !== r) r = root[r]!;
+    return (root[v] = r);
+  };
+  for (let f = 0; f < faceCountOf(part); f++) {
+    const first = find(part.corners[part.faceStarts[f]!]!);
+    for (let k = part.faceStarts[f]! + 1; k < part.faceStarts[f + 1]!; k++) root[find(part.corners[k]!)] = first;
+  }
+  return root.map((_, v) => find(v));
+}
+
+const dense = (delta: ShapeDelta | undefined): Map<number, number> => new Map(Array.from(delta?.vertices ?? [], (v, k) => [v, k]));
+
+/**
+ * Lashes, tear lines, brows and garments close to moving skin that do not move with it.
+ * Cloth: every vertex whose movement differs from the skin's by more than the limit and by more than half the skin's own.
+ * Lashes, tear lines, brows: a connected piece counts when none of its vertices goes with the skin, so that a lash may swing about its root.
+ */
+export const shapesFollowers: Check = {
+  id: "shapes.followers",
+  title: "Followers left behind by a shape",
+  unit: "mm",
+  source: "our own choice: 1 mm within 5 mm of moving skin",
+  run: (character, context) => {
+    const limit = context.profile.limits["shapes.followers"];
+    const body = character.parts.findIndex((p) => p.kind === "body");
+    if (limit === null || body < 0) return [];
+    const out: Finding[] = [];
+    for (const shape of character.shapes) {
+      const skinDelta = shape.deltas.find((d) => d.part === body);
+      if (!skinDelta) continue;
+      const skinAt = dense(skinDelta);
+      character.parts.forEach((part, p) => {
+        if (!FOLLOWERS.has(part.kind)) return;
+        const own = shape.deltas.find((d) => d.part === p);
+        const ownAt = dense(own);
+        const late: [number, number][] = [];
+        const hairs = new Map<number, { gap: number; vertices: number[] }>();
+        for (const tie of tiesOf(character, context, body, p)) {
+          const move = [0, 0, 0];
+          tie.skin.forEach((s, i) => {
+            const k = skinAt.get(s);
+            if (k !== undefined) for (let c = 0; c < 3; c++) move[c]! += tie.share[i]! * skinDelta.deltas[3 * k + c]!;
+          });
+          const size = Math.hypot(...move);
+          if (size * 1000 <= limit) continue;
+          const k = ownAt.get(tie.vertex);
+          const gap = Math.hypot(...move.map((m, c) => m - (k === undefined ? 0 : own!.deltas[3 * k + c]!)));
+          if (part.kind === "garment") {
+            if (gap * 1000 > limit && gap > 0.5 * size) late.push([tie.vertex, gap * 1000]);
+            continue;
+          }
+          const hair = hairs.get(tie.shell) ?? { gap: Infinity, vertices: [] };
+          hair.gap = Math.min(hair.gap, gap);
+          hair.vertices.push(tie.vertex);
+          hairs.set(tie.shell, hair);
+        }
+        for (const hair of hairs.values()) if (hair.gap * 1000 > limit) late.push(...hair.vertices.map((v): [number, number] => [v, hair.gap * 1000]));
+        if (late.length < 3) return;
+        late.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+        out.push(finding({ check: "shapes.followers", severity: "error", shape: shape.name, part: part.name, vertices: late.map(([v]) => v), value: late[0]![1], unit: "mm", limit, message: `${part.name} stays behind by ${late[0]![1].toFixed(1)} mm when ${shape.label} moves the skin under it; carry the shape over to it.` }));
+      });
+    }
+    return out;
+  },
+};

@@ -1,0 +1,14 @@
+import { boneLabel, REQUIRED_BONES } from "../../skeleton/humanoidBones";
+import { finding, type Check } from "../finding";
+
+/** Required humanoid joints that the map did not find. */
+export const skeletonRequired: Check = {
+  id: "skeleton.required",
+  title: "Required humanoid joints",
+  unit: "joints",
+  source: "VRM 1.0 specification, humanoid.md",
+  run: (character, { humanoid }) => {
+    if (!character.skeleton) return [finding({ check: "skeleton.required", severity: "error", value: REQUIRED_BONES.length, unit: "joints", limit: 0, message: "The delivery has no skeleton; joints cannot be bent or driven. Ask for the skinned character." })];
+    return (humanoid?.missingRequired ?? []).map((bone) => finding({ check: "skeleton.required", severity: "error", joint: bone, value: 1, unit: "joints", limit: 0, message: `No joint is mapped to ${boneLabel(bone)}; choose one in the joint map.` }));
+  },
+};

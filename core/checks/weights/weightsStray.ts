@@ -1,0 +1,87 @@
+import { faceCountOf, type Character } from "../../model/character";
+import { placesOf } from "../../model/places";
+import { worldMatrices } from "../../deform/poseSkeleton";
+import { translationOf } from "../../math/mat4";
+import { clamp, dot, length, sub, type Vec3 } from "../../math/vec3";
+import { statureOf } from "../delivery/scaleStature";
+import { finding, type Check, type Finding } from "../finding";
+
+const HELD = 0.2;
+
+interface Island {
+  readonly part: number;
+  readonly joint: number;
+  readonly vertices: number[];
+}
+
+/** Connected patches of vertices that hold at least HELD of their weight on one joint. */
+function islandsOf(character: Character, p: number): Island[] {
+  const part = character.parts[p]!;
+  const skin = part.skin!;
+  const place = placesOf(part.positions);
+  const neighbours = new Map<number, Set<number>>();
+  for (let f = 0; f < faceCountOf(part); f++) {
+    const face = Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!), (v) => place[v]!);
+    face.forEach((v, k) => {
+      const w = face[(k + 1) % face.length]!;
+      neighbours.set(v, (neighbours.get(v) ?? new Set()).add(w));
+      neighbours.set(w, (neighbours.get(w) ?? new Set()).add(v));
+    });
+  }
+  const heldBy = new Map<number, Set<number>>();
+  for (const v of neighbours.keys())
+    for (let k = 0; k < skin.influenceCount; k++) {
+      const n = v * skin.influenceCount + k;
+      if (skin.weights[n]! >= HELD) heldBy.set(skin.joints[n]!, (heldBy.get(skin.joints[n]!) ?? new Set()).add(v));
+    }
+  const out: Island[] = [];
+  for (const [joint, held] of [...heldBy].sort((a, b) => a[0] - b[0])) {
+    const left = new Set(held);
+    for (const start of held) {
+      if (!left.delete(start)) continue;
+      const vertices = [start];
+      for (let i = 0; i < vertices.length; i++) for (const w of neighbours.get(vertices[i]!)!) if (left.delete(w)) vertices.push(w);
+      out.push({ part: p, joint, vertices });
+    }
+  }
+  return out;
+}
+
+const toSegment = (p: Vec3, a: Vec3, b: Vec3): number => {
+  const d = sub(b, a);
+  const l2 = dot(d, d);
+  const t = l2 > 0 ? clamp(dot(sub(p, a), d) / l2, 0, 1) : 0;
+  return length(sub(p, [a[0] + d[0] * t, a[1] + d[1] * t, a[2] + d[2] * t]));
+};
+
+/** Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints. */
+export const weightsStray: Check = {
+  id: "weights.stray",
+  title: "Stray islands of weight",
+  unit: "vertices",
+  source: "common practice, no source: hair caught by the upper arm",
+  run: (character) => {
+    const { skeleton } = character;
+    if (!skeleton) return [];
+    const world = worldMatrices(skeleton, {});
+    const at = skeleton.joints.map((_, j) => translationOf(world, 16 * j));
+    const bones = skeleton.joints.map((_, j) => [[at[j]!, at[j]!], ...skeleton.joints.flatMap((c, i) => (c.parent === j ? [[at[j]!, at[i]!]] : []))] as [Vec3, Vec3][]);
+    const distance = (p: Vec3, j: number): number => Math.min(...bones[j]!.map(([a, b]) => toSegment(p, a, b)));
+    const far = 0.05 * statureOf(character);
+    const islands = character.parts.flatMap((part, p) => (part.skin ? islandsOf(character, p) : []));
+    const largest = new Map<number, Island>();
+    for (const island of islands) if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);
+    const out: Finding[] = [];
+    for (const island of islands) {
+      if (largest.get(island.joint) === island) continue;
+      const part = character.parts[island.part]!;
+      const mean = [0, 1, 2].map((k) => island.vertices.reduce((n, v) => n + part.positions[3 * v + k]!, 0) / island.vertices.length) as unknown as Vec3;
+      const own = distance(mean, island.joint);
+      if (own < far) continue;
+      const nearest = Math.min(...skeleton.joints.map((_, j) => (j === island.joint ? Infinity : distance(mean, j))));
+      if (own < 2 * nearest) continue;
+      out.push(finding({ check: "weights.stray", severity: "error", part: part.name, joint: skeleton.joints[island.joint]!.name, vertices: island.vertices, value: island.vertices.length, unit: "vertices", limit: 0, message: `${island.vertices.length} vertices of ${part.name} hang on ${skeleton.joints[island.joint]!.name}, ${(own * 100).toFixed(0)} cm away; give them to the joint nearby.` }));
+    }
+    return out;
+  },
+};

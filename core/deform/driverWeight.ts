@@ -1,0 +1,39 @@
+import type { Character, Driver, Easing } from "../model/character";
+import { twistDegrees } from "../math/quat";
+import { clamp } from "../math/vec3";
+import { poseRotation, type Pose } from "./poseSkeleton";
+
+/** 0..1 to 0..1. */
+export const EASINGS: Record<Easing, (t: number) => number> = {
+  linear: (t) => t,
+  smooth: (t) => t * t * (3 - 2 * t),
+  "slow start": (t) => t * t,
+  "slow end": (t) => t * (2 - t),
+};
+
+/** Turn in degrees that a driver reads from a pose. */
+export const driverAngle = (driver: Pick<Driver, "joint" | "axis">, pose: Pose): number => twistDegrees(poseRotation(pose, driver.joint), driver.axis);
+
+/** Weight a driver gives at an angle in degrees, intensity included. A range of no width is a step at `from`. */
+export function driverWeightAt(driver: Omit<Driver, "shape" | "joint" | "axis">, angle: number): number {
+  if (!driver.enabled) return 0;
+  const span = driver.toDegrees - driver.fromDegrees;
+  const t = Math.abs(span) < 1e-9 ? (angle >= driver.fromDegrees ? 1 : 0) : clamp((angle - driver.fromDegrees) / span, 0, 1);
+  return driver.intensity * EASINGS[driver.easing](t);
+}
+
+/** Weights of all shapes: what the user set plus what the drivers add, in shape order. */
+export function shapeWeights(character: Character, pose: Pose, manual: Readonly<Record<string, number>>, drivers: boolean): Float32Array {
+  const out = new Float32Array(character.shapes.length);
+  const index = new Map(character.shapes.map((s, i) => [s.name, i]));
+  for (const [name, weight] of Object.entries(manual)) {
+    const i = index.get(name);
+    if (i !== undefined) out[i]! += weight;
+  }
+  if (drivers)
+    for (const driver of character.drivers) {
+      const i = index.get(driver.shape);
+      if (i !== undefined) out[i]! += driverWeightAt(driver, driverAngle(driver, pose));
+    }
+  return out;
+}

@@ -1,0 +1,66 @@
+import type { Character } from "../model/character";
+import { UserError } from "../model/userError";
+
+/**
+ * The program's own storage form of a character or of sculpted deltas: JSON with every typed array replaced by a reference,
+ * then the arrays, 8-byte aligned. Layout: "YXO1", JSON length (uint32 LE), JSON (UTF-8), padding, arrays.
+ */
+type ArrayKind = "f32" | "u32" | "u16" | "u8";
+interface ArrayRef {
+  readonly $: ArrayKind;
+  readonly at: number;
+  readonly n: number;
+}
+const MAGIC = 0x314f5859;
+const align = (n: number): number => (n + 7) & ~7;
+const kindOf = (a: unknown): ArrayKind | null => (a instanceof Float32Array ? "f32" : a instanceof Uint32Array ? "u32" : a instanceof Uint16Array ? "u16" : a instanceof Uint8Array ? "u8" : null);
+
+export function encodeContainer(value: unknown): Uint8Array<ArrayBuffer> {
+  const arrays: (Float32Array | Uint32Array | Uint16Array | Uint8Array)[] = [];
+  const seen = new Map<unknown, ArrayRef>();
+  let at = 0;
+  const json = JSON.stringify(value, (_key, v: unknown) => {
+    const kind = kindOf(v);
+    if (!kind) return v;
+    const known = seen.get(v);
+    if (known) return known;
+    const a = v as Float32Array;
+    const ref: ArrayRef = { $: kind, at, n: a.length };
+    arrays.push(a);
+    seen.set(v, ref);
+    at += align(a.byteLength);
+    return ref;
+  });
+  const head = new TextEncoder().encode(json);
+  const start = align(8 + head.length);
+  const out = new Uint8Array(start + at);
+  const view = new DataView(out.buffer);
+  view.setUint32(0, MAGIC, true);
+  view.setUint32(4, head.length, true);
+  out.set(head, 8);
+  let offset = start;
+  for (const a of arrays) {
+    out.set(new Uint8Array(a.buffer, a.byteOffset, a.byteLength), offset);
+    offset += align(a.byteLength);
+  }
+  return out;
+}
+
+/** Reads what encodeContainer wrote; arrays are views of a copy, so the input may be reused. */
+export function decodeContainer(bytes: Uint8Array): unknown {
+  const copy = bytes.slice();
+  const view = new DataView(copy.buffer);
+  if (copy.length < 8 || view.getUint32(0, true) !== MAGIC) throw new UserError("The stored geometry is not readable.", "", "Take the delivery in again.");
+  const length = view.getUint32(4, true);
+  const start = align(8 + length);
+  const json = new TextDecoder("utf-8").decode(copy.subarray(8, 8 + length));
+  return JSON.parse(json, (_key, v: unknown) => {
+    if (typeof v !== "object" || v === null || !("$" in v)) return v;
+    const { $, at, n } = v as ArrayRef;
+    const o = start + at;
+    return $ === "f32" ? new Float32Array(copy.buffer, o, n) : $ === "u32" ? new Uint32Array(copy.buffer, o, n) : $ === "u16" ? new Uint16Array(copy.buffer, o, n) : new Uint8Array(copy.buffer, o, n);
+  }) as unknown;
+}
+
+export const encodeCharacter = (character: Character): Uint8Array<ArrayBuffer> => encodeContainer(character);
+export const decodeCharacter = (bytes: Uint8Array): Character => decodeContainer(bytes) as Character;

@@ -1,0 +1,33 @@
+import { z } from "zod";
+import { PART_KINDS } from "../model/character";
+
+/** Version of the JSON kept in `extras.yxomorph` and in the sidecar file (docs/formats.md). */
+export const EXTRAS_VERSION = 1;
+
+export const driverSchema = z.object({
+  shape: z.string(),
+  joint: z.string(),
+  /** Unit vector in the joint's own frame. */
+  axis: z.tuple([z.number(), z.number(), z.number()]),
+  fromDegrees: z.number(),
+  toDegrees: z.number(),
+  easing: z.enum(["linear", "smooth", "slow start", "slow end"]),
+  intensity: z.number(),
+  enabled: z.boolean(),
+});
+
+/** Top-level `extras.yxomorph` of a written glTF file. */
+export const rootExtrasSchema = z.object({
+  version: z.literal(EXTRAS_VERSION),
+  drivers: z.array(driverSchema).default([]),
+  jointMap: z.record(z.string(), z.string().nullable()).default({}),
+  shapeLabels: z.record(z.string(), z.string()).default({}),
+});
+export type RootExtras = z.infer<typeof rootExtrasSchema>;
+
+/** `extras.yxomorph` of a mesh: what glTF cannot say about a part. */
+export const meshExtrasSchema = z.object({
+  kind: z.enum(PART_KINDS),
+  /** Runs of polygons by corner count, [corners, faces, corners, faces, ...], over the mesh's primitives in order. */
+  polygons: z.array(z.number().int().positive()).optional(),
+});

@@ -1,0 +1,424 @@
+import { WebIO, type Accessor, type Document, type Mesh, type Node, type Primitive, type Skin } from "@gltf-transform/core";
+import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
+import { MeshoptDecoder } from "meshoptimizer";
+import {
+  DEFAULT_MATERIAL, evenFaceStarts, NO_JOINT,
+  type Character, type Clip, type ClipTrack, type FaceGroup, type Joint, type Material, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton,
+} from "../../model/character";
+import { guessPartKind } from "../../model/partKind";
+import { uniqueName } from "../../model/uniqueName";
+import { isUserError, shortName, UserError } from "../../model/userError";
+import { invertAffine, transformDirection, transformPoint } from "../../math/mat4";
+import { worldMatrices } from "../../deform/poseSkeleton";
+import { meshExtrasSchema, rootExtrasSchema } from "../extras";
+import { checkGltf, parseJson, splitGlb } from "./preflight";
+
+/**
+ * Reads a GLB file into a character. Throws UserError with the place for anything broken; nothing is returned half read.
+ * Meshes without a skin that hang under a joint are bound to it rigidly; other unskinned meshes are placed by their nodes.
+ */
+export async function readGlb(bytes: Uint8Array, file: string): Promise<Character> {
+  const { json, binary } = splitGlb(bytes, file);
+  checkGltf(json, [binary.length], file);
+  return fromDocument(await parse((io) => io.readBinary(bytes), file), file);
+}
+
+/** Reads a .gltf file with its buffers and images already fetched, keyed by URI. */
+export async function readGltf(bytes: Uint8Array, resources: Record<string, Uint8Array>, file: string): Promise<Character> {
+  const json = parseJson(bytes, file);
+  const lengths = (json.buffers ?? []).map((b, i) => {
+    if (b.uri?.startsWith("data:")) return b.byteLength ?? 0;
+    const data = resources[b.uri ?? ""];
+    if (!data) throw new UserError(`The data file ${shortName(b.uri ?? "(none)")} is missing.`, `${file}, buffer ${i}`, "Put it beside the .gltf file, or send one .glb.");
+    if ((b.byteLength ?? 0) > data.length) throw new UserError(`The data file has ${data.length} bytes; ${b.byteLength} are expected.`, `${file}, buffer ${i}`, "Copy it again.");
+    return data.length;
+  });
+  checkGltf(json, lengths, file);
+  return fromDocument(await parse((io) => io.readJSON({ json: json as never, resources: resources as never }), file), file);
+}
+
+async function parse(read: (io: WebIO) => Promise<Document>, file: string): Promise<Document> {
+  await MeshoptDecoder.ready;
+  const io = new WebIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({ "meshopt.decoder": MeshoptDecoder });
+  io.setLogger({ debug: () => {}, info: () => {}, warn: () => {}, error: () => {} } as never);
+  try {
+    return await read(io);
+  } catch (error) {
+    if (isUserError(error)) throw error;
+    throw new UserError(`The file does not hold together (${error instanceof Error ? error.message.slice(0, 160) : "unknown fault"}).`, file, "Export it again; a glTF validator will say more.");
+  }
+}
+
+/** Accessor values as floats, normalised integers decoded; refuses NaN and infinity. */
+function floats(accessor: Accessor, what: string, file: string): Float32Array {
+  const size = accessor.getElementSize();
+  const count = accessor.getCount();
+  const raw = accessor.getArray();
+  let out: Float32Array;
+  if (raw instanceof Float32Array && raw.length === size * count) out = raw.slice();
+  else {
+    out = new Float32Array(size * count);
+    const element: number[] = [];
+    for (let i = 0; i < count; i++) out.set(accessor.getElement(i, element).slice(0, size), i * size);
+  }
+  for (let i = 0; i < out.length; i++) if (!Number.isFinite(out[i]!)) throw new UserError(`Element ${Math.floor(i / size)} is not a number.`, `${file}, ${what}`, "Clean the mesh (zero-length normals and divided-by-zero weights are the usual cause) and export again.");
+  return out;
+}
+
+interface Bones {
+  readonly skeleton: Skeleton | null;
+  readonly jointOfNode: ReadonlyMap<Node, number>;
+}
+
+function fromDocument(document: Document, file: string): Character {
+  const root = document.getRoot();
+  const notes: string[] = [];
+  const materials = readMaterials(document);
+  const materialIndex = new Map(root.listMaterials().map((m, i) => [m, i]));
+  const bones = readSkeleton(document, file, notes);
+  const world = bones.skeleton ? worldMatrices(bones.skeleton, {}) : null;
+  const parts: Part[] = [];
+  const shapes = new Map<string, ShapeDelta[]>();
+  const partNames = new Set<string>();
+  let fallback = -1;
+  for (const node of root.listNodes()) {
+    const mesh = node.getMesh();
+    if (!mesh) continue;
+    const name = uniqueName(node.getName() || mesh.getName(), partNames, `part ${parts.length + 1}`);
+    const read = readMesh(mesh, name, file, notes, (m) => {
+      if (m) return materialIndex.get(m)!;
+      if (fallback < 0) fallback = materials.push(DEFAULT_MATERIAL) - 1;
+      return fallback;
+    });
+    if (!read) continue;
+    const placed = place(read, node, bones, world, file, name);
+    placed.deltas.forEach((delta, shape) => {
+      if (delta.vertices.length === 0 && shapes.has(shape)) return;
+      const list = shapes.get(shape) ?? [];
+      if (delta.vertices.length > 0) list.push({ ...delta, part: parts.length });
+      shapes.set(shape, list);
+    });
+    parts.push(placed.part);
+  }
+  if (parts.length === 0) throw new UserError("No mesh with faces is in the file.", file, "Export the character's meshes together with its skeleton.");
+  if (parts.every((p) => p.kind === "other")) {
+    const largest = parts.reduce((a, b) => (b.positions.length > a.positions.length ? b : a));
+    parts[parts.indexOf(largest)] = { ...largest, kind: "body" };
+  }
+  const extras = rootExtrasSchema.safeParse((root.getExtras() as { yxomorph?: unknown }).yxomorph);
+  if ((root.getExtras() as { yxomorph?: unknown }).yxomorph !== undefined && !extras.success) notes.push("The file's own notes on drivers could not be read and were left out.");
+  const labels = extras.success ? extras.data.shapeLabels : {};
+  const names = new Set(shapes.keys());
+  return {
+    name: file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, ""),
+    parts, materials,
+    skeleton: bones.skeleton,
+    shapes: [...shapes].map(([name, deltas]): Shape => ({ name, label: labels[name] ?? name, deltas })),
+    drivers: extras.success ? extras.data.drivers.filter((d) => names.has(d.shape)) : [],
+    clips: readClips(document, bones, file, notes),
+    jointMap: extras.success ? extras.data.jointMap : {},
+    notes,
+  };
+}
+
+function readMaterials(document: Document): Material[] {
+  return document.getRoot().listMaterials().map((m) => {
+    const texture = m.getBaseColorTexture();
+    const image = texture?.getImage();
+    return {
+      name: m.getName() || "material",
+      baseColor: m.getBaseColorFactor(),
+      roughness: m.getRoughnessFactor(),
+      metallic: m.getMetallicFactor(),
+      opacity: m.getAlphaMode() === "BLEND" ? "blend" : m.getAlphaMode() === "MASK" ? "mask" : "opaque",
+      alphaCutoff: m.getAlphaCutoff(),
+      doubleSided: m.getDoubleSided(),
+      texture: texture && image ? { name: texture.getName(), mimeType: texture.getMimeType(), bytes: image } : null,
+    };
+  });
+}
+
+function readSkeleton(document: Document, file: string, notes: string[]): Bones {
+  const root = document.getRoot();
+  const skins = root.listSkins();
+  const isJoint = new Set(skins.flatMap((s) => s.listJoints()));
+  const keep = new Set<Node>();
+  for (const joint of isJoint) for (let n: Node | null = joint; n; n = n.getParentNode()) keep.add(n);
+  const under = (n: Node): void => {
+    if (!n.getMesh()) keep.add(n);
+    n.listChildren().forEach(under);
+  };
+  isJoint.forEach(under);
+  const nodes: Node[] = [];
+  const walk = (n: Node): void => {
+    if (keep.has(n)) nodes.push(n);
+    n.listChildren().forEach(walk);
+  };
+  root.listNodes().filter((n) => !n.getParentNode()).forEach(walk);
+  const jointOfNode = new Map(nodes.map((n, i) => [n, i]));
+  if (nodes.length === 0) return { skeleton: null, jointOfNode };
+  if (nodes.length > 65535) throw new UserError(`The skeleton has ${nodes.length} joints.`, file, "Send the character without its scene.");
+  const taken = new Set<string>();
+  const joints = nodes.map((n, i): Joint => {
+    const name = uniqueName(n.getName(), taken, `joint ${i}`);
+    if (n.getName() && name !== n.getName()) notes.push(`A second joint named ${shortName(n.getName())} is called ${shortName(name)} here.`);
+    const parent = n.getParentNode();
+    return { name, parent: parent && jointOfNode.has(parent) ? jointOfNode.get(parent)! : NO_JOINT, translation: n.getTranslation(), rotation: n.getRotation(), scale: n.getScale() };
+  });
+  for (const j of joints) if (![...j.translation, ...j.rotation, ...j.scale].every(Number.isFinite)) throw new UserError("Its rest transform is not a number.", `${file}, joint ${shortName(j.name)}`, "Reset the joint and export again.");
+  const inverseBinds = new Float32Array(16 * joints.length);
+  for (let j = 0; j < joints.length; j++) inverseBinds.set([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], 16 * j);
+  const inSkin = new Uint8Array(joints.length);
+  for (const skin of skins)
+    bindMatrices(skin, file).forEach((m, node) => {
+      const j = jointOfNode.get(node)!;
+      if (!inSkin[j]) inverseBinds.set(m, 16 * j);
+      inSkin[j] = 1;
+    });
+  return { skeleton: { joints, inverseBinds, inSkin }, jointOfNode };
+}
+
+function bindMatrices(skin: Skin, file: string): Map<Node, Float32Array> {
+  const joints = skin.listJoints();
+  const accessor = skin.getInverseBindMatrices();
+  const values = accessor ? floats(accessor, "inverse bind matrices", file) : null;
+  if (values && values.length < 16 * joints.length) throw new UserError(`There are ${values.length / 16} inverse bind matrices for ${joints.length} joints.`, `${file}, skin ${skin.getName() || 0}`, "Bind the mesh again and export.");
+  return new Map(joints.map((n, i) => [n, values ? values.subarray(16 * i, 16 * i + 16) : Float32Array.from([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])]));
+}
+
+interface MeshData {
+  readonly part: Omit<Part, "skin">;
+  /** Per primitive run: skin attributes in glTF's own sets. */
+  readonly influences: { joints: Uint16Array; weights: Float32Array; count: number } | null;
+  readonly deltas: Map<string, { vertices: Uint32Array; deltas: Float32Array }>;
+}
+
+const sharesVertices = (a: Primitive, b: Primitive): boolean => a.listSemantics().join() === b.listSemantics().join() && a.listAttributes().every((x, i) => x === b.listAttributes()[i]);
+
+function readMesh(mesh: Mesh, name: string, file: string, notes: string[], materialOf: (m: import("@gltf-transform/core").Material | null) => number): MeshData | null {
+  const primitives = mesh.listPrimitives().filter((p) => {
+    if (p.getMode() === 4 && p.getAttribute("POSITION")) return true;
+    notes.push(`Part ${shortName(name)}: lines, points or strips were left out.`);
+    return false;
+  });
+  if (primitives.length === 0) return null;
+  const where = `${file}, part ${shortName(name)}`;
+  const positions: number[][] | Float32Array[] = [];
+  const corners: number[] = [];
+  const groups: FaceGroup[] = [];
+  const uvs: Float32Array[] = [];
+  const colors: Float32Array[] = [];
+  const joints: { array: Float32Array; sets: number; weights: Float32Array }[] = [];
+  const offsets: number[] = [];
+  let vertexCount = 0;
+  const targetNames = (mesh.getExtras() as { targetNames?: unknown }).targetNames;
+  const deltas = new Map<string, { vertices: number[]; deltas: number[] }>();
+  primitives.forEach((p, i) => {
+    const same = primitives.slice(0, i).findIndex((q) => sharesVertices(q, p));
+    const accessor = p.getAttribute("POSITION")!;
+    const own = same < 0;
+    offsets[i] = own ? vertexCount : offsets[same]!;
+    const count = accessor.getCount();
+    if (own) {
+      (positions as Float32Array[]).push(floats(accessor, `part ${shortName(name)}, POSITION`, file));
+      const uv = p.getAttribute("TEXCOORD_0");
+      if (uv) uvs.push(floats(uv, `part ${shortName(name)}, TEXCOORD_0`, file));
+      const color = p.getAttribute("COLOR_0");
+      if (color) colors.push(toRgba(floats(color, `part ${shortName(name)}, COLOR_0`, file), color.getElementSize()));
+      readInfluences(p, joints, where, file);
+      readTargets(p, offsets[i]!, count, targetNames, deltas, where, file);
+      vertexCount += count;
+    }
+    const indices = p.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, k) => k);
+    const start = corners.length / 3;
+    for (let k = 0; k + 2 < indices.length; k += 3)
+      for (let c = 0; c < 3; c++) {
+        const v = indices[k + c]!;
+        if (v >= count) throw new UserError(`Face ${k / 3} uses vertex ${v}; there are ${count}.`, where, "Export it again.");
+        corners.push(v + offsets[i]!);
+      }
+    groups.push({ material: materialOf(p.getMaterial()), faceStart: start, faceCount: corners.length / 3 - start });
+  });
+  const complete = <T extends Float32Array>(list: T[], size: number): Float32Array | null => {
+    const all = concat(list);
+    return all.length === size * vertexCount ? all : null;
+  };
+  const materialNames = primitives.map((p) => p.getMaterial()?.getName() ?? "");
+  const extras = meshExtrasSchema.safeParse((mesh.getExtras() as { yxomorph?: unknown }).yxomorph);
+  const faces = polygonsOf(Uint32Array.from(corners), groups, extras.success ? extras.data.polygons : undefined);
+  const setCount = joints.length ? Math.max(...joints.map((j) => j.sets)) : 0;
+  return {
+    part: { name, kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames), positions: concat(positions as Float32Array[]), ...faces, uvs: complete(uvs, 2), colors: complete(colors, 4) },
+    influences: joints.length && joints.length === positions.length ? mergeInfluences(joints, setCount) : null,
+    deltas: new Map([...deltas].map(([n, d]) => [n, { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) }])),
+  };
+}
+
+const concat = (list: readonly Float32Array[]): Float32Array => {
+  const out = new Float32Array(list.reduce((n, a) => n + a.length, 0));
+  let at = 0;
+  for (const a of list) {
+    out.set(a, at);
+    at += a.length;
+  }
+  return out;
+};
+const toRgba = (values: Float32Array, size: number): Float32Array => {
+  if (size === 4) return values;
+  const out = new Float32Array((values.length / 3) * 4).fill(1);
+  for (let v = 0; v < values.length / 3; v++) out.set(values.subarray(3 * v, 3 * v + 3), 4 * v);
+  return out;
+};
+
+/** Puts triangles back into the polygons they were cut from, when the file says how (fans in order). */
+function polygonsOf(triangles: Uint32Array, groups: readonly FaceGroup[], runs: readonly number[] | undefined): Pick<Part, "corners" | "faceStarts" | "groups"> {
+  const plain = { corners: triangles, faceStarts: evenFaceStarts(triangles.length / 3, 3), groups };
+  if (!runs) return plain;
+  const sizes: number[] = [];
+  for (let i = 0; i + 1 < runs.length; i += 2) for (let n = 0; n < runs[i + 1]!; n++) sizes.push(runs[i]!);
+  if (sizes.reduce((n, s) => n + s - 2, 0) !== triangles.length / 3) return plain;
+  const corners: number[] = [];
+  const starts = [0];
+  const faceAtTriangle = new Map<number, number>();
+  let t = 0;
+  for (const size of sizes) {
+    faceAtTriangle.set(t, starts.length - 1);
+    corners.push(triangles[3 * t]!, triangles[3 * t + 1]!);
+    for (let k = 0; k < size - 2; k++, t++) corners.push(triangles[3 * t + 2]!);
+    starts.push(corners.length);
+  }
+  faceAtTriangle.set(t, sizes.length);
+  const ends = groups.map((g) => [faceAtTriangle.get(g.faceStart), faceAtTriangle.get(g.faceStart + g.faceCount)] as const);
+  if (ends.some(([a, b]) => a === undefined || b === undefined)) return plain;
+  return { corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(starts), groups: groups.map((g, i) => ({ ...g, faceStart: ends[i]![0]!, faceCount: ends[i]![1]! - ends[i]![0]! })) };
+}
+
+function readInfluences(p: Primitive, out: { array: Float32Array; sets: number; weights: Float32Array }[], where: string, file: string): void {
+  const jointSets: Float32Array[] = [];
+  const weightSets: Float32Array[] = [];
+  for (let s = 0; p.getAttribute(`JOINTS_${s}`) && p.getAttribute(`WEIGHTS_${s}`); s++) {
+    const j = p.getAttribute(`JOINTS_${s}`)!;
+    jointSets.push(Float32Array.from(j.getArray()!));
+    weightSets.push(floats(p.getAttribute(`WEIGHTS_${s}`)!, `${where.slice(file.length + 2)}, WEIGHTS_${s}`, file));
+  }
+  if (jointSets.length === 0) return;
+  const count = p.getAttribute("POSITION")!.getCount();
+  const sets = jointSets.length;
+  const array = new Float32Array(count * 4 * sets);
+  const weights = new Float32Array(count * 4 * sets);
+  for (let v = 0; v < count; v++)
+    for (let s = 0; s < sets; s++) {
+      array.set(jointSets[s]!.subarray(4 * v, 4 * v + 4), (v * sets + s) * 4);
+      weights.set(weightSets[s]!.subarray(4 * v, 4 * v + 4), (v * sets + s) * 4);
+    }
+  out.push({ array, sets, weights });
+}
+
+function mergeInfluences(list: readonly { array: Float32Array; sets: number; weights: Float32Array }[], sets: number): { joints: Uint16Array; weights: Float32Array; count: number } {
+  const vertexCount = list.reduce((n, l) => n + l.weights.length / (4 * l.sets), 0);
+  const joints = new Uint16Array(vertexCount * 4 * sets);
+  const weights = new Float32Array(vertexCount * 4 * sets);
+  let v = 0;
+  for (const l of list)
+    for (let i = 0; i < l.weights.length; i += 4 * l.sets, v++) {
+      joints.set(l.array.subarray(i, i + 4 * l.sets), v * 4 * sets);
+      weights.set(l.weights.subarray(i, i + 4 * l.sets), v * 4 * sets);
+    }
+  return { joints, weights, count: 4 * sets };
+}
+
+function readTargets(p: Primitive, offset: number, count: number, names: unknown, out: Map<string, { vertices: number[]; deltas: number[] }>, where: string, file: string): void {
+  const taken = new Set<string>();
+  p.listTargets().forEach((target, t) => {
+    const given = Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : target.getName();
+    const name = uniqueName(given, taken, `shape ${t + 1}`);
+    const entry = out.get(name) ?? { vertices: [], deltas: [] };
+    out.set(name, entry);
+    const accessor = target.getAttribute("POSITION");
+    if (!accessor) return;
+    if (accessor.getCount() !== count) throw new UserError(`Shape ${shortName(name)} has ${accessor.getCount()} vertices; the part has ${count}.`, where, "Make the shape from this mesh and export again.");
+    const d = floats(accessor, `shape ${shortName(name)}`, file);
+    for (let v = 0; v < count; v++)
+      if (d[3 * v] !== 0 || d[3 * v + 1] !== 0 || d[3 * v + 2] !== 0) {
+        entry.vertices.push(v + offset);
+        entry.deltas.push(d[3 * v]!, d[3 * v + 1]!, d[3 * v + 2]!);
+      }
+  });
+}
+
+/** Binds a mesh by its skin, or rigidly to the joint it hangs under, or puts it where its node stands. */
+function place(data: MeshData, node: Node, bones: Bones, world: Float64Array | null, file: string, name: string): { part: Part; deltas: MeshData["deltas"] } {
+  const skin = node.getSkin();
+  const { skeleton, jointOfNode } = bones;
+  if (skin && skeleton && data.influences) {
+    const list = skin.listJoints().map((n) => jointOfNode.get(n)!);
+    const { joints, weights, count } = data.influences;
+    for (let n = 0; n < joints.length; n++) {
+      if (weights[n] === 0) {
+        joints[n] = list[0] ?? 0;
+        continue;
+      }
+      const j = list[joints[n]!];
+      if (j === undefined) throw new UserError(`Vertex ${Math.floor(n / count)} is bound to joint ${joints[n]} of ${list.length}.`, `${file}, part ${shortName(name)}`, "Bind the part again and export.");
+      joints[n] = j;
+    }
+    return { part: { ...data.part, skin: { influenceCount: count, joints, weights, inverseBinds: ownBinds(skin, bones, file) } }, deltas: data.deltas };
+  }
+  const m = Float64Array.from(node.getWorldMatrix());
+  const positions = new Float32Array(data.part.positions.length);
+  const get = (a: Float32Array, i: number): [number, number, number] => [a[i]!, a[i + 1]!, a[i + 2]!];
+  for (let i = 0; i < positions.length; i += 3) positions.set(transformPoint(m, 0, get(data.part.positions, i)), i);
+  const deltas = new Map([...data.deltas].map(([n, d]) => {
+    const moved = new Float32Array(d.deltas.length);
+    for (let i = 0; i < moved.length; i += 3) moved.set(transformDirection(m, 0, get(d.deltas, i)), i);
+    return [n, { vertices: d.vertices, deltas: moved }];
+  }));
+  let joint = NO_JOINT;
+  for (let n = node.getParentNode(); n && joint === NO_JOINT; n = n.getParentNode()) if (skeleton && jointOfNode.has(n) && skeleton.inSkin[jointOfNode.get(n)!]) joint = jointOfNode.get(n)!;
+  let binding: SkinBinding | null = null;
+  if (joint !== NO_JOINT && world && skeleton) {
+    const count = positions.length / 3;
+    const inverseBinds = new Float32Array(world.length);
+    const inverse = new Float64Array(16);
+    for (let j = 0; j < skeleton.joints.length; j++) if (invertAffine(inverse, 0, world, 16 * j)) inverseBinds.set(inverse, 16 * j);
+    const weights = new Float32Array(4 * count);
+    for (let v = 0; v < count; v++) weights[4 * v] = 1;
+    binding = { influenceCount: 4, joints: new Uint16Array(4 * count).fill(joint), weights, inverseBinds: sameBinds(inverseBinds, skeleton, [joint]) ? null : inverseBinds };
+  }
+  return { part: { ...data.part, positions, skin: binding }, deltas };
+}
+
+const sameBinds = (own: Float32Array, skeleton: Skeleton, joints: readonly number[]): boolean =>
+  joints.every((j) => own.subarray(16 * j, 16 * j + 16).every((x, k) => Math.abs(x - skeleton.inverseBinds[16 * j + k]!) < 1e-6));
+
+function ownBinds(skin: Skin, bones: Bones, file: string): Float32Array | null {
+  const skeleton = bones.skeleton!;
+  const own = skeleton.inverseBinds.slice();
+  const joints: number[] = [];
+  bindMatrices(skin, file).forEach((m, node) => {
+    const j = bones.jointOfNode.get(node)!;
+    joints.push(j);
+    own.set(m, 16 * j);
+  });
+  return sameBinds(own, skeleton, joints) ? null : own;
+}
+
+function readClips(document: Document, bones: Bones, file: string, notes: string[]): Clip[] {
+  return document.getRoot().listAnimations().map((animation, i) => {
+    const tracks: ClipTrack[] = [];
+    for (const channel of animation.listChannels()) {
+      const node = channel.getTargetNode();
+      const sampler = channel.getSampler();
+      const path = channel.getTargetPath();
+      const joint = node && bones.jointOfNode.get(node);
+      const input = sampler?.getInput();
+      const output = sampler?.getOutput();
+      if (joint === undefined || joint === null || !bones.skeleton || !input || !output || path === "weights" || !path) {
+        notes.push(`Clip ${shortName(animation.getName() || String(i + 1))}: a track of ${path ?? "nothing"} without a joint was left out.`);
+        continue;
+      }
+      tracks.push({ joint: bones.skeleton.joints[joint]!.name, path, interpolation: sampler!.getInterpolation(), times: floats(input, `clip ${i}, times`, file), values: floats(output, `clip ${i}, values`, file) });
+    }
+    return { name: animation.getName() || `clip ${i + 1}`, tracks };
+  });
+}

@@ -1,0 +1,142 @@
+import { Document, WebIO, type Accessor, type Node } from "@gltf-transform/core";
+import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part } from "../../model/character";
+import { placesOf } from "../../model/places";
+import { computeNormals } from "../../deform/computeNormals";
+import { EXTRAS_VERSION, type RootExtras } from "../extras";
+
+const GENERATOR = "Yxomorph";
+
+/** Top-level notes that glTF has no place for: drivers, joint map, labels. Also the content of the sidecar file. */
+export function rootExtras(character: Character): RootExtras {
+  return {
+    version: EXTRAS_VERSION,
+    drivers: character.drivers.map((d) => ({ ...d, axis: [...d.axis] as [number, number, number] })),
+    jointMap: { ...character.jointMap },
+    shapeLabels: Object.fromEntries(character.shapes.filter((s) => s.label !== s.name).map((s) => [s.name, s.label])),
+  };
+}
+
+/** Writes a character as GLB; the same character gives the same bytes. */
+export async function writeGlb(character: Character): Promise<Uint8Array> {
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const root = document.getRoot();
+  root.getAsset().generator = GENERATOR;
+  root.setExtras({ yxomorph: rootExtras(character) });
+  const accessor = (name: string, type: Parameters<Accessor["setType"]>[0], array: Parameters<Accessor["setArray"]>[0]): Accessor => document.createAccessor(name).setType(type).setArray(array).setBuffer(buffer);
+  const scene = document.createScene(character.name);
+  root.setDefaultScene(scene);
+  const materials = character.materials.map((m) => {
+    const out = document.createMaterial(m.name).setBaseColorFactor([...m.baseColor]).setRoughnessFactor(m.roughness).setMetallicFactor(m.metallic).setDoubleSided(m.doubleSided);
+    out.setAlphaMode(m.opacity === "opaque" ? "OPAQUE" : m.opacity === "mask" ? "MASK" : "BLEND");
+    if (m.opacity === "mask") out.setAlphaCutoff(m.alphaCutoff);
+    if (m.texture) out.setBaseColorTexture(document.createTexture(m.texture.name).setMimeType(m.texture.mimeType).setImage(m.texture.bytes as Uint8Array<ArrayBuffer>));
+    return out;
+  });
+  const joints = (character.skeleton?.joints ?? []).map((j) => document.createNode(j.name).setTranslation([...j.translation]).setRotation([...j.rotation]).setScale([...j.scale]));
+  character.skeleton?.joints.forEach((j, i) => (j.parent === NO_JOINT ? scene.addChild(joints[i]!) : joints[j.parent]!.addChild(joints[i]!)));
+  const skinFor = makeSkins(document, character, joints, accessor);
+  character.parts.forEach((part, p) => {
+    const mesh = document.createMesh(part.name);
+    const node = document.createNode(part.name).setMesh(mesh);
+    scene.addChild(node);
+    const attributes = partAttributes(part, accessor);
+    const targets = character.shapes.flatMap((s) => s.deltas.filter((d) => d.part === p).map((d) => {
+      const dense = new Float32Array(part.positions.length);
+      d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+      return { name: s.name, accessor: accessor("", "VEC3", dense).setSparse(d.vertices.length * 4 < vertexCountOf(part) * 3) };
+    }));
+    const { triangles, faceOfTriangle } = triangulate(part);
+    for (const group of part.groups) {
+      const chosen: number[] = [];
+      for (let t = 0; t < faceOfTriangle.length; t++) {
+        const f = faceOfTriangle[t]!;
+        if (f >= group.faceStart && f < group.faceStart + group.faceCount) chosen.push(triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!);
+      }
+      if (chosen.length === 0) continue;
+      const indices = vertexCountOf(part) <= 65535 ? Uint16Array.from(chosen) : Uint32Array.from(chosen);
+      const primitive = document.createPrimitive().setIndices(accessor("", "SCALAR", indices)).setMaterial(materials[group.material] ?? null);
+      for (const [name, a] of attributes) primitive.setAttribute(name, a);
+      for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.accessor));
+      mesh.addPrimitive(primitive);
+    }
+    mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part) } });
+    if (targets.length) mesh.setWeights(targets.map(() => 0));
+    const skin = skinFor(part);
+    if (skin) node.setSkin(skin);
+  });
+  writeClips(document, character, joints, accessor);
+  return new WebIO().writeBinary(document);
+}
+
+/** Polygon sizes as runs, groups in order; nothing when all are triangles. */
+function polygonRuns(part: Part): { polygons?: number[] } {
+  const runs: number[] = [];
+  let onlyTriangles = true;
+  for (const g of part.groups)
+    for (let f = g.faceStart; f < g.faceStart + g.faceCount; f++) {
+      const size = part.faceStarts[f + 1]! - part.faceStarts[f]!;
+      if (size !== 3) onlyTriangles = false;
+      if (runs[runs.length - 2] === size) runs[runs.length - 1]!++;
+      else runs.push(size, 1);
+    }
+  return onlyTriangles || faceCountOf(part) === 0 ? {} : { polygons: runs };
+}
+
+type MakeAccessor = (name: string, type: Parameters<Accessor["setType"]>[0], array: Parameters<Accessor["setArray"]>[0]) => Accessor;
+
+function partAttributes(part: Part, accessor: MakeAccessor): [string, Accessor][] {
+  const vertexCount = vertexCountOf(part);
+  const normals = new Float32Array(part.positions.length);
+  computeNormals(part.positions, triangulate(part).triangles, placesOf(part.positions), normals);
+  for (let i = 0; i < normals.length; i += 3) if (normals[i] === 0 && normals[i + 1] === 0 && normals[i + 2] === 0) normals[i + 1] = 1;
+  const out: [string, Accessor][] = [["POSITION", accessor("", "VEC3", part.positions as Float32Array<ArrayBuffer>)], ["NORMAL", accessor("", "VEC3", normals)]];
+  if (part.uvs) out.push(["TEXCOORD_0", accessor("", "VEC2", part.uvs as Float32Array<ArrayBuffer>)]);
+  if (part.colors) out.push(["COLOR_0", accessor("", "VEC4", part.colors as Float32Array<ArrayBuffer>)]);
+  if (part.skin) {
+    const { influenceCount, joints, weights } = part.skin;
+    for (let s = 0; s * 4 < influenceCount; s++) {
+      const j = new Uint16Array(4 * vertexCount);
+      const w = new Float32Array(4 * vertexCount);
+      for (let v = 0; v < vertexCount; v++)
+        for (let k = 0; k < 4 && 4 * s + k < influenceCount; k++) {
+          const n = v * influenceCount + 4 * s + k;
+          w[4 * v + k] = weights[n]!;
+          j[4 * v + k] = weights[n] === 0 ? 0 : joints[n]!;
+        }
+      out.push([`JOINTS_${s}`, accessor("", "VEC4", j)], [`WEIGHTS_${s}`, accessor("", "VEC4", w)]);
+    }
+  }
+  return out;
+}
+
+function makeSkins(document: Document, character: Character, joints: readonly Node[], accessor: MakeAccessor): (part: Part) => ReturnType<Document["createSkin"]> | null {
+  const { skeleton } = character;
+  const made = new Map<Float32Array, ReturnType<Document["createSkin"]>>();
+  return (part) => {
+    if (!skeleton || !part.skin) return null;
+    const binds = part.skin.inverseBinds ?? skeleton.inverseBinds;
+    const known = made.get(binds);
+    if (known) return known;
+    const skin = document.createSkin("skin").setInverseBindMatrices(accessor("", "MAT4", binds as Float32Array<ArrayBuffer>));
+    joints.forEach((n) => skin.addJoint(n));
+    const top = skeleton.joints.findIndex((j) => j.parent === NO_JOINT);
+    if (top >= 0 && skeleton.joints.filter((j) => j.parent === NO_JOINT).length === 1) skin.setSkeleton(joints[top]!);
+    made.set(binds, skin);
+    return skin;
+  };
+}
+
+function writeClips(document: Document, character: Character, joints: readonly Node[], accessor: MakeAccessor): void {
+  for (const clip of character.clips) {
+    const animation = document.createAnimation(clip.name);
+    for (const track of clip.tracks) {
+      const j = character.skeleton?.joints.findIndex((x) => x.name === track.joint) ?? -1;
+      if (j < 0) continue;
+      const sampler = document.createAnimationSampler().setInterpolation(track.interpolation)
+        .setInput(accessor("", "SCALAR", track.times as Float32Array<ArrayBuffer>))
+        .setOutput(accessor("", track.path === "rotation" ? "VEC4" : "VEC3", track.values as Float32Array<ArrayBuffer>));
+      animation.addSampler(sampler).addChannel(document.createAnimationChannel().setTargetNode(joints[j]!).setTargetPath(track.path).setSampler(sampler));
+    }
+  }
+}

@@ -1,0 +1,210 @@
+import { DEFAULT_MATERIAL, type Character, type FaceGroup, type Material, type Part } from "../../model/character";
+import { guessPartKind } from "../../model/partKind";
+import { uniqueName } from "../../model/uniqueName";
+import { shortName, UserError } from "../../model/userError";
+import { decodeText } from "../decodeText";
+
+/** An OBJ file as it stands: one list of vertices, polygons in file order. */
+export interface ObjFile {
+  /** 3 x vertexCount, file units. */
+  readonly positions: Float32Array;
+  /** 2 x vertexCount (the first one met at each vertex), or null. */
+  readonly uvs: Float32Array | null;
+  /** Vertices that carry more than one texture coordinate: a seam the per-vertex list cannot hold. */
+  readonly seamVertexCount: number;
+  readonly corners: Uint32Array;
+  readonly faceStarts: Uint32Array;
+  /** Runs of faces with the same object, group and material. */
+  readonly runs: readonly { object: string; group: string; material: string; faceStart: number; faceCount: number }[];
+}
+
+const MAX_NUMBERS = 60_000_000;
+
+/** Reads the geometry lines of an OBJ file. Throws UserError with the line for anything broken. */
+export function readObj(bytes: Uint8Array, file: string): ObjFile {
+  const text = decodeText(bytes);
+  if (text.includes("\u0000")) throw new UserError("This is not a text OBJ file.", file, "Send OBJ or glTF 2.0 (.glb).");
+  const positions: number[] = [];
+  const texture: number[] = [];
+  const corners: number[] = [];
+  const cornerUv: number[] = [];
+  const faceStarts: number[] = [0];
+  const runs: { object: string; group: string; material: string; faceStart: number; faceCount: number }[] = [];
+  let object = "";
+  let group = "";
+  let material = "";
+  let lineNumber = 0;
+  let pending = "";
+  const fail = (what: string, todo = "Mend the line or export the file again."): never => {
+    throw new UserError(what, `${file}, line ${lineNumber}`, todo);
+  };
+  const numbers = (words: string[], count: number): number[] => {
+    const out = words.slice(1, 1 + count).map(Number);
+    if (out.length < count || !out.every(Number.isFinite)) fail(`"${words.join(" ").slice(0, 60)}" should hold ${count} numbers.`);
+    return out;
+  };
+  const resolve = (word: string, count: number, what: string): number => {
+    const n = Number(word);
+    if (!Number.isInteger(n) || n === 0) fail(`"${word.slice(0, 20)}" is not a ${what} number.`);
+    const i = n > 0 ? n - 1 : count + n;
+    if (i < 0 || i >= count) fail(`It uses ${what} ${n}; ${count} are defined above it.`);
+    return i;
+  };
+  for (const raw of text.split(/\r\n|\n|\r/)) {
+    lineNumber++;
+    if (raw.endsWith("\\")) {
+      pending += `${raw.slice(0, -1)} `;
+      continue;
+    }
+    const words = (pending + raw).replace(/#.*/, "").trim().split(/\s+/);
+    pending = "";
+    switch (words[0]) {
+      case "v":
+        positions.push(...numbers(words, 3));
+        if (positions.length > MAX_NUMBERS) fail("There are too many vertices for one character.", "Send the character without its scene.");
+        break;
+      case "vt":
+        texture.push(...numbers(words.length === 2 ? [...words, "0"] : words, 2));
+        break;
+      case "f": {
+        if (words.length < 4) fail(`A face has ${words.length - 1} corners; it needs 3 or more.`);
+        for (const word of words.slice(1)) {
+          const [v, t] = word.split("/");
+          corners.push(resolve(v ?? "", positions.length / 3, "vertex"));
+          cornerUv.push(t ? resolve(t, texture.length / 2, "texture coordinate") : -1);
+        }
+        const last = runs[runs.length - 1];
+        if (last && last.object === object && last.group === group && last.material === material) last.faceCount++;
+        else runs.push({ object, group, material, faceStart: faceStarts.length - 1, faceCount: 1 });
+        faceStarts.push(corners.length);
+        break;
+      }
+      case "o":
+        object = words.slice(1).join(" ");
+        break;
+      case "g":
+        group = words.slice(1).join(" ");
+        break;
+      case "usemtl":
+        material = words.slice(1).join(" ");
+        break;
+      default: // normals, smoothing groups, libraries and free-form surfaces are not needed
+    }
+  }
+  if (positions.length === 0 || faceStarts.length === 1) throw new UserError(positions.length === 0 ? "No vertex is in the file." : "No face is in the file.", file, "Check that this is the mesh, exported as polygons.");
+  const uv = perVertexUvs(corners, cornerUv, texture, positions.length / 3);
+  return { positions: Float32Array.from(positions), ...uv, corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), runs };
+}
+
+function perVertexUvs(corners: readonly number[], cornerUv: readonly number[], texture: readonly number[], vertexCount: number): Pick<ObjFile, "uvs" | "seamVertexCount"> {
+  if (!cornerUv.some((t) => t >= 0)) return { uvs: null, seamVertexCount: 0 };
+  const first = new Int32Array(vertexCount).fill(-1);
+  const seam = new Uint8Array(vertexCount);
+  corners.forEach((v, k) => {
+    const t = cornerUv[k]!;
+    if (first[v] === -1) first[v] = t;
+    else if (first[v] !== t) seam[v] = 1;
+  });
+  const uvs = new Float32Array(2 * vertexCount);
+  first.forEach((t, v) => {
+    if (t >= 0) uvs.set([texture[2 * t]!, 1 - texture[2 * t + 1]!], 2 * v);
+  });
+  return { uvs, seamVertexCount: seam.reduce((n, s) => n + s, 0) };
+}
+
+/**
+ * Makes a character of an OBJ file. Objects whose vertices do not mix become parts, each keeping its vertices in file order;
+ * groups and materials become runs of faces.
+ */
+export function characterFromObj(obj: ObjFile, file: string): Character {
+  const name = file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "");
+  const materialNames = [...new Set(obj.runs.map((r) => r.material))];
+  const materials: Material[] = materialNames.map((m) => ({ ...DEFAULT_MATERIAL, name: m || "default" }));
+  const notes = obj.seamVertexCount > 0 ? [`${obj.seamVertexCount} vertices lie on texture seams; one texture coordinate of each was kept, so that the vertex order stays.`] : [];
+  const blocks = vertexBlocks(obj);
+  const taken = new Set<string>();
+  const parts = blocks.map((block): Part => {
+    const corners: number[] = [];
+    const faceStarts = [0];
+    const groups: FaceGroup[] = [];
+    for (const run of obj.runs) {
+      if (!block.objects.has(run.object)) continue;
+      groups.push({ ...(run.group ? { name: run.group } : {}), material: materialNames.indexOf(run.material), faceStart: faceStarts.length - 1, faceCount: run.faceCount });
+      for (let f = run.faceStart; f < run.faceStart + run.faceCount; f++) {
+        for (let k = obj.faceStarts[f]!; k < obj.faceStarts[f + 1]!; k++) corners.push(obj.corners[k]! - block.start);
+        faceStarts.push(corners.length);
+      }
+    }
+    const partName = uniqueName([...block.objects].filter(Boolean)[0] ?? name, taken, "mesh");
+    const kind = guessPartKind(partName, groups.map((g) => materialNames[g.material]!));
+    return { name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: null, skin: null };
+  });
+  return { name, parts, materials, skeleton: null, shapes: [], drivers: [], clips: [], jointMap: {}, notes };
+}
+
+/** Cuts the vertex list at objects when each object's faces stay within a stretch of their own. */
+function vertexBlocks(obj: ObjFile): { objects: Set<string>; start: number; end: number }[] {
+  const vertexCount = obj.positions.length / 3;
+  const ranges = new Map<string, { lo: number; hi: number }>();
+  for (const run of obj.runs) {
+    const r = ranges.get(run.object) ?? { lo: Infinity, hi: -1 };
+    for (let k = obj.faceStarts[run.faceStart]!; k < obj.faceStarts[run.faceStart + run.faceCount]!; k++) {
+      r.lo = Math.min(r.lo, obj.corners[k]!);
+      r.hi = Math.max(r.hi, obj.corners[k]!);
+    }
+    ranges.set(run.object, r);
+  }
+  const sorted = [...ranges].sort((a, b) => a[1].lo - b[1].lo);
+  const apart = sorted.every(([, r], i) => i === 0 || r.lo > sorted[i - 1]![1].hi);
+  if (!apart || sorted.length < 2) return [{ objects: new Set(ranges.keys()), start: 0, end: vertexCount }];
+  return sorted.map(([object, r], i) => ({ objects: new Set([object]), start: i === 0 ? 0 : r.lo, end: sorted[i + 1]?.[1].lo ?? vertexCount }));
+}
+
+/** Share of the base's edges whose length in the target stays within a factor of 3: low when vertices were reordered. */
+export function keptEdgeShare(corners: Uint32Array, faceStarts: Uint32Array, base: Float32Array, target: Float32Array): number {
+  const l = (P: Float32Array, a: number, b: number): number => Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
+  let kept = 0;
+  let count = 0;
+  for (let f = 0; f + 1 < faceStarts.length; f++)
+    for (let k = faceStarts[f]!; k < faceStarts[f + 1]!; k++) {
+      const a = corners[k]!;
+      const b = corners[k + 1 < faceStarts[f + 1]! ? k + 1 : faceStarts[f]!]!;
+      const l0 = l(base, a, b);
+      const l1 = l(target, a, b);
+      count++;
+      if (l1 <= 3 * l0 + 1e-6 && l1 >= l0 / 3 - 1e-6) kept++;
+    }
+  return count ? kept / count : 1;
+}
+
+/** The lowest share of kept edges at which two meshes are taken to have the same vertex order. */
+export const SAME_ORDER_SHARE = 0.6;
+
+/** Adds OBJ targets to an OBJ base as shapes named after their files. Throws UserError when counts or order differ. */
+export function addObjTargets(base: Character, baseObj: ObjFile, targets: readonly { name: string; obj: ObjFile }[]): Character {
+  const taken = new Set(base.shapes.map((s) => s.name));
+  const shapes = targets.map(({ name, obj }) => {
+    const baseCount = baseObj.positions.length / 3;
+    const count = obj.positions.length / 3;
+    if (count !== baseCount) throw new UserError(`It has ${count} vertices; the base has ${baseCount}.`, shortName(name), "Make the target from this base, without adding or removing vertices.");
+    const share = keptEdgeShare(baseObj.corners, baseObj.faceStarts, baseObj.positions, obj.positions);
+    if (share < SAME_ORDER_SHARE) throw new UserError(`Its vertices are in another order: ${Math.round(100 * share)} % of the base's edges keep their length.`, shortName(name), "Export base and targets with vertex order kept.");
+    let start = 0;
+    const deltas = base.parts.map((part, p) => {
+      const vertices: number[] = [];
+      const moved: number[] = [];
+      for (let v = 0; v < part.positions.length / 3; v++) {
+        const d = [0, 1, 2].map((k) => obj.positions[3 * (start + v) + k]! - baseObj.positions[3 * (start + v) + k]!);
+        if (d.some((x) => Math.abs(x) > 1e-9)) {
+          vertices.push(v);
+          moved.push(...d);
+        }
+      }
+      start += part.positions.length / 3;
+      return { part: p, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(moved) };
+    });
+    const shapeName = uniqueName(name.replace(/\.obj$/i, "").replace(/^.*[\\/]/, ""), taken, "shape");
+    return { name: shapeName, label: shapeName, deltas: deltas.filter((d) => d.vertices.length > 0) };
+  });
+  return { ...base, shapes: [...base.shapes, ...shapes] };
+}

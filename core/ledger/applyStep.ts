@@ -1,0 +1,73 @@
+import type { Character, Driver, Shape } from "../model/character";
+import { UserError } from "../model/userError";
+import { boneLabel } from "../skeleton/humanoidBones";
+import { decodeDeltas } from "./deltasBlob";
+import type { Step } from "./steps";
+
+export type BlobSource = (hash: string) => Uint8Array | undefined;
+
+/** Applies one step; throws UserError when it cannot, and then nothing has changed. */
+export function applyStep(character: Character, step: Step, blobs: BlobSource): Character {
+  const blob = (hash: string): Uint8Array => {
+    const bytes = blobs(hash);
+    if (!bytes) throw new UserError("The geometry of the step is missing.", step.op, "Restore the database from a copy.");
+    return bytes;
+  };
+  const need = (name: string): Shape => {
+    const shape = character.shapes.find((s) => s.name === name);
+    if (!shape) throw new UserError(`There is no corrective named ${name}.`, step.op, "");
+    return shape;
+  };
+  switch (step.op) {
+    case "map joint":
+      if (!character.skeleton?.joints.some((j) => j.name === step.joint)) throw new UserError(`There is no joint named ${step.joint}.`, step.op, "");
+      return { ...character, jointMap: { ...withoutBone(character.jointMap, step.bone), [step.joint]: step.bone } };
+    case "make correctives": {
+      const made = step.items.map((item): { shape: Shape; driver: Driver } => {
+        if (character.shapes.some((s) => s.name === item.name)) throw new UserError(`A shape named ${item.name} exists already.`, step.op, "Choose another name.");
+        if (!character.skeleton?.joints.some((j) => j.name === item.driver.joint)) throw new UserError(`There is no joint named ${item.driver.joint}.`, step.op, "");
+        return { shape: { name: item.name, label: item.label, deltas: decodeDeltas(character, blob(item.blob)) }, driver: { ...item.driver, shape: item.name } };
+      });
+      return { ...character, shapes: [...character.shapes, ...made.map((m) => m.shape)], drivers: [...character.drivers, ...made.map((m) => m.driver)] };
+    }
+    case "edit corrective": {
+      const old = need(step.name);
+      return { ...character, shapes: character.shapes.map((s) => (s === old ? { ...old, deltas: decodeDeltas(character, blob(step.blob)) } : s)) };
+    }
+    case "set driver":
+      need(step.name);
+      return { ...character, drivers: character.drivers.map((d) => (d.shape === step.name ? ({ ...d, ...Object.fromEntries(Object.entries(step.driver).filter(([, v]) => v !== undefined)) } as Driver) : d)) };
+    case "remove corrective":
+      need(step.name);
+      return { ...character, shapes: character.shapes.filter((s) => s.name !== step.name), drivers: character.drivers.filter((d) => d.shape !== step.name) };
+    case "accept finding":
+      return character;
+  }
+}
+
+const withoutBone = (map: Character["jointMap"], bone: string | null): Character["jointMap"] => (bone === null ? map : Object.fromEntries(Object.entries(map).filter(([, b]) => b !== bone)));
+
+/** Runs steps in order on a base. */
+export const applySteps = (base: Character, steps: readonly Step[], blobs: BlobSource): Character => steps.reduce((c, s) => applyStep(c, s, blobs), base);
+
+/** A step as a sentence for the ledger. */
+export function describeStep(step: Step): string {
+  switch (step.op) {
+    case "map joint":
+      return step.bone ? `mapped ${step.joint} to ${boneLabel(step.bone)}` : `took ${step.joint} out of the joint map`;
+    case "make correctives":
+      return `made ${step.items.length > 1 ? `${step.items.length} correctives` : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`;
+    case "edit corrective":
+      return `sculpted corrective ${step.name} again`;
+    case "set driver": {
+      const d = step.driver;
+      if (Object.keys(d).length === 1 && d.enabled !== undefined) return `switched corrective ${step.name} ${d.enabled ? "on" : "off"}`;
+      if (Object.keys(d).length === 1 && d.intensity !== undefined) return `set the intensity of ${step.name} to ${d.intensity}`;
+      return `changed what drives ${step.name}`;
+    }
+    case "remove corrective":
+      return `removed corrective ${step.name}`;
+    case "accept finding":
+      return `accepted ${step.check}${step.part ? ` on ${step.part}` : ""}${step.joint ? ` at ${step.joint}` : ""}${step.shape ? ` for ${step.shape}` : ""}: ${step.reason}`;
+  }
+}

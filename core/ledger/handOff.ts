@@ -1,0 +1,72 @@
+import { deform, makeRig, REST_MOMENT, type Moment } from "../deform/rig";
+import { readGlb } from "../formats/glb/readGlb";
+import { rootExtras, writeGlb } from "../formats/glb/writeGlb";
+import type { Character } from "../model/character";
+import { humanoidMap } from "../skeleton/humanoidMap";
+import { jointMotions, motionPose } from "../skeleton/jointMotions";
+import type { Tick } from "../measure/sweepMotion";
+
+/** What reading a written file back proved. */
+export interface ReadBack {
+  readonly joints: boolean;
+  readonly weights: boolean;
+  readonly shapes: boolean;
+  readonly drivers: boolean;
+  /** Largest distance of any vertex over all compared moments, mm. */
+  readonly largestErrorMm: number;
+  readonly momentCount: number;
+  /** Differences found, as sentences; empty when all is the same. */
+  readonly differences: readonly string[];
+}
+
+/** Moments a hand-off is compared in: rest, every mapped joint at both ends of its range, every shape at full. */
+export function proofMoments(character: Character): Moment[] {
+  const motions = character.skeleton ? jointMotions(character.skeleton, humanoidMap(character.skeleton, character.jointMap)) : [];
+  const poses = motions.flatMap((m) => [m.min, m.max].filter((a) => a !== 0).map((a) => ({ ...REST_MOMENT, pose: motionPose(m, a) })));
+  return [REST_MOMENT, ...poses, ...character.shapes.map((s) => ({ ...REST_MOMENT, weights: { [s.name]: 1 }, drivers: false }))];
+}
+
+/** Compares a character with what its written file reads back as. */
+export async function compareReadBack(written: Character, again: Character, tick: Tick = () => {}): Promise<ReadBack> {
+  const differences: string[] = [];
+  const same = (ok: boolean, what: string): boolean => {
+    if (!ok) differences.push(what);
+    return ok;
+  };
+  const names = (list: readonly { name: string }[] | undefined): string => JSON.stringify((list ?? []).map((x) => x.name));
+  const parts = same(names(written.parts) === names(again.parts) && written.parts.every((p, i) => p.positions.length === again.parts[i]!.positions.length), "Parts differ in name, order or vertex count.");
+  const joints = same(names(written.skeleton?.joints) === names(again.skeleton?.joints) && (written.skeleton?.joints ?? []).every((j, i) => j.parent === again.skeleton!.joints[i]!.parent), "Joints differ in name, order or parent.");
+  const weights = parts && same(written.parts.every((p, i) => sameWeights(p.skin, again.parts[i]!.skin)), "Weights differ.");
+  const shapes = same(JSON.stringify(written.shapes.map((s) => s.name).sort()) === JSON.stringify(again.shapes.map((s) => s.name).sort()), "Shapes differ in name.");
+  const drivers = same(JSON.stringify(rootExtras(written).drivers) === JSON.stringify(rootExtras(again).drivers), "Drivers differ.");
+  let largest = 0;
+  const moments = parts && joints ? proofMoments(written) : [];
+  const rigs = [makeRig(written), makeRig(again)] as const;
+  const outs = rigs.map((r) => deform(r, REST_MOMENT, { normals: false }));
+  for (const [i, moment] of moments.entries()) {
+    if (i % 8 === 0) await tick(i, moments.length);
+    const [a, b] = rigs.map((r, k) => deform(r, moment, { normals: false, out: outs[k]! }));
+    a!.positions.forEach((P, p) => {
+      const Q = b!.positions[p]!;
+      for (let k = 0; k < P.length; k++) {
+        const d = Math.abs(P[k]! - Q[k]!);
+        if (d > largest) largest = d;
+      }
+    });
+  }
+  await tick(moments.length, moments.length);
+  return { joints, weights, shapes, drivers, largestErrorMm: 1000 * largest, momentCount: moments.length, differences };
+}
+
+function sameWeights(a: Character["parts"][number]["skin"], b: Character["parts"][number]["skin"]): boolean {
+  if (!a || !b) return a === b;
+  if (a.weights.length !== b.weights.length) return false;
+  return a.weights.every((w, n) => w === b.weights[n] && (w === 0 || a.joints[n] === b.joints[n]));
+}
+
+/** Writes a character, reads it back and compares. */
+export async function writeAndProve(character: Character, tick?: Tick): Promise<{ glb: Uint8Array; sidecar: string; readBack: ReadBack }> {
+  const glb = await writeGlb(character);
+  const again = await readGlb(glb, character.name);
+  return { glb, sidecar: `${JSON.stringify(rootExtras(character), null, 2)}\n`, readBack: await compareReadBack(character, again, tick) };
+}

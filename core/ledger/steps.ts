@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { driverSchema } from "../formats/extras";
+import { HUMANOID_BONES } from "../skeleton/humanoidBones";
+
+const name = z.string().min(1).max(200);
+const hash = z.string().regex(/^[0-9a-f]{64}$/);
+
+/** One corrective as a step carries it: geometry by hash of a blob of deltas (see deltasBlob.ts). */
+export const correctiveItemSchema = z.object({ name, label: name, blob: hash, driver: driverSchema });
+
+/** Every operation a ledger may hold. Parts, joints and shapes are referred to by name. */
+export const stepSchema = z.discriminatedUnion("op", [
+  z.object({ op: z.literal("map joint"), joint: z.string(), bone: z.enum(HUMANOID_BONES as [string, ...string[]]).nullable() }),
+  z.object({ op: z.literal("make correctives"), items: z.array(correctiveItemSchema).min(1) }),
+  z.object({ op: z.literal("edit corrective"), name, blob: hash }),
+  z.object({ op: z.literal("set driver"), name, driver: driverSchema.partial().omit({ shape: true }) }),
+  z.object({ op: z.literal("remove corrective"), name }),
+  z.object({ op: z.literal("accept finding"), check: z.string(), part: z.string().nullable(), joint: z.string().nullable(), shape: z.string().nullable(), reason: z.string().min(1).max(500) }),
+]);
+export type Step = z.infer<typeof stepSchema>;
+export type CorrectiveItem = z.infer<typeof correctiveItemSchema>;
+
+/** Hashes of the blobs a step refers to. */
+export const blobsOfStep = (step: Step): string[] => (step.op === "make correctives" ? step.items.map((i) => i.blob) : step.op === "edit corrective" ? [step.blob] : []);

@@ -1,0 +1,79 @@
+import type { Skeleton } from "../model/character";
+import { allocateDeformed, deform, REST_MOMENT, type Deformed, type Moment, type Rig } from "../deform/rig";
+import { buildBvh } from "./bvh";
+import { edgeStretch, percentile, vertexStretch } from "./edgeStretch";
+import { mainRegion, type JointRegion } from "./jointRegion";
+import { limbVolume } from "./limbVolume";
+import { makeOverlapFinder, skinOverlap, type OverlapFinder } from "./skinOverlap";
+import { turnedFaces } from "./turnedFaces";
+
+/** What every pose of one joint is measured against; built once. */
+export interface JointGauge {
+  readonly rig: Rig;
+  readonly jointName: string;
+  readonly region: JointRegion;
+  readonly finder: OverlapFinder;
+  readonly rest: Float32Array;
+  readonly restVolume: number;
+  /** Overlap that is there at rest already, metres: never counted. */
+  readonly restDepths: Float32Array;
+  readonly scratch: Deformed;
+}
+
+export interface JointReading {
+  /** Change of the limb's volume against rest, share (-0.17 is 17 % lost). */
+  readonly volume: number;
+  /** Deepest overlap of skin in skin, mm. */
+  readonly depth: number;
+  /** 99th percentile of edge length over rest length, in the bending zone. */
+  readonly stretch: number;
+  /** Triangles turned inside out. */
+  readonly flips: number;
+}
+export interface JointFields {
+  readonly part: number;
+  /** Per vertex: largest edge stretch, 1 where untouched. */
+  readonly stretch: Float32Array;
+  /** Per vertex: overlap depth in mm. */
+  readonly depth: Float32Array;
+  readonly flipped: Uint32Array;
+}
+
+/** @returns null when no part is bent by the joint. */
+export function makeJointGauge(rig: Rig, joint: number): JointGauge | null {
+  const region = mainRegion(rig, joint);
+  if (!region) return null;
+  const scratch = allocateDeformed(rig);
+  const triangles = rig.triangles[region.part]!;
+  deform(rig, { ...REST_MOMENT, drivers: false }, { out: scratch, parts: [region.part] });
+  const rest = scratch.positions[region.part]!.slice();
+  const finder = makeOverlapFinder(region, triangles, rest, buildBvh(triangles, rest));
+  const restDepths = skinOverlap(finder, rest, rest, scratch.normals[region.part]!).depths;
+  return { rig, jointName: (rig.character.skeleton as Skeleton).joints[joint]!.name, region, finder, rest, restVolume: limbVolume(region, triangles, rest), restDepths, scratch };
+}
+
+/** The same gauge for a character whose shapes and drivers changed but whose parts and skeleton did not. */
+export const withRig = (gauge: JointGauge, rig: Rig): JointGauge => ({ ...gauge, rig, scratch: allocateDeformed(rig) });
+
+/** Measures one moment. Shapes set by hand are part of it; rest is the bare rest pose. */
+export function measureJoint(gauge: JointGauge, moment: Moment): { reading: JointReading; fields: JointFields } {
+  const { region, rig, finder, rest, scratch } = gauge;
+  const { part } = region;
+  const triangles = rig.triangles[part]!;
+  deform(rig, moment, { out: scratch, parts: [part] });
+  const posed = scratch.positions[part]!;
+  const edges = edgeStretch(region.edges, rest, posed);
+  const overlap = skinOverlap(finder, rest, posed, scratch.normals[part]!);
+  const flipped = turnedFaces(triangles, region.limbTriangles, rest, posed, rig.character.parts[part]!.skin, scratch.matrices[part]!);
+  const depth = new Float32Array(overlap.depths.length);
+  let deepest = 0;
+  for (let v = 0; v < depth.length; v++) {
+    const extra = overlap.depths[v]! - gauge.restDepths[v]!;
+    if (extra > 0) depth[v] = extra * 1000;
+    if (depth[v]! > deepest) deepest = depth[v]!;
+  }
+  return {
+    reading: { volume: limbVolume(region, triangles, posed) / gauge.restVolume - 1, depth: deepest, stretch: edges.length ? percentile(edges, 0.99) : 1, flips: flipped.length },
+    fields: { part, stretch: vertexStretch(region.edges, edges, posed.length / 3), depth, flipped },
+  };
+}

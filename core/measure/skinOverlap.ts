@@ -1,0 +1,94 @@
+import { buildBvh, closestPoint, refitBvh, windingNumber, type Bvh } from "./bvh";
+import type { JointRegion } from "./jointRegion";
+
+/** Trees for finding where the two sides of a joint push into each other; refitted for every pose. */
+export interface OverlapFinder {
+  readonly region: JointRegion;
+  readonly triangles: Uint32Array;
+  readonly whole: Bvh;
+  readonly moving: Bvh;
+  readonly still: Bvh;
+  /** Vertices of either side that are near enough to the joint to be tested. */
+  readonly candidates: Uint32Array;
+}
+
+const pick = (triangles: Uint32Array, chosen: Uint32Array): Uint32Array => {
+  const out = new Uint32Array(3 * chosen.length);
+  chosen.forEach((t, i) => out.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i));
+  return out;
+};
+
+/** @param positions rest positions, 3 x vertexCount: they only shape the trees. @param whole a tree over all triangles, when one exists already. */
+export function makeOverlapFinder(region: JointRegion, triangles: Uint32Array, positions: Float32Array, whole?: Bvh): OverlapFinder {
+  const used = new Uint8Array(positions.length / 3);
+  for (const v of triangles) used[v] = 1;
+  const candidates: number[] = [];
+  for (let v = 0; v < used.length; v++) if (used[v]) candidates.push(v);
+  return {
+    region, triangles,
+    whole: whole ?? buildBvh(triangles, positions),
+    moving: buildBvh(pick(triangles, region.moving), positions),
+    still: buildBvh(pick(triangles, region.still), positions),
+    candidates: Uint32Array.from(candidates),
+  };
+}
+
+export interface Overlap {
+  /** Largest depth, metres. */
+  readonly depth: number;
+  /** Depth of each vertex, metres, 0 where it is clear. */
+  readonly depths: Float32Array;
+}
+
+/** Deeper than this the two sides are not pressed together but crossed altogether: still reported, capped here (metres). */
+const DEEPEST = 0.08;
+
+/**
+ * Depth of one side of a joint inside the other in a pose.
+ * A vertex counts when the closest point of the other side lies in front of it facing back at it, and a probe just outside its own
+ * skin is wrapped by the surface (winding number 1 or more): the two tests together leave out mere folds and rest contact.
+ * @param rest, posed 3 x vertexCount, metres. @param normals of the posed surface.
+ */
+export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Float32Array, normals: Float32Array): Overlap {
+  const { region } = finder;
+  refitBvh(finder.whole, posed);
+  refitBvh(finder.moving, posed);
+  refitBvh(finder.still, posed);
+  const depths = new Float32Array(posed.length / 3);
+  let deepest = 0;
+  const skip = 0.25 * region.radius;
+  // only vertices inside the box of the other side can be in it
+  const boxOf = (b: Bvh): Float32Array => b.bounds.subarray(0, 6);
+  for (const v of finder.candidates) {
+    const isMoving = region.share[v]! > 0.5;
+    const other = isMoving ? finder.still : finder.moving;
+    if (other.nodeCount === 0) continue;
+    const x = posed[3 * v]!;
+    const y = posed[3 * v + 1]!;
+    const z = posed[3 * v + 2]!;
+    const box = boxOf(other);
+    const pad = 0.001;
+    if (x < box[0]! - pad || y < box[1]! - pad || z < box[2]! - pad || x > box[3]! + pad || y > box[4]! + pad || z > box[5]! + pad) continue;
+    const c = closestPoint(other, posed, x, y, z, DEEPEST);
+    if (c.triangle < 0 || c.distance < 1e-5) continue;
+    const nx = normals[3 * v]!;
+    const ny = normals[3 * v + 1]!;
+    const nz = normals[3 * v + 2]!;
+    const list = other.triangles;
+    const a = 3 * list[3 * c.triangle]!;
+    const b = 3 * list[3 * c.triangle + 1]!;
+    const d = 3 * list[3 * c.triangle + 2]!;
+    const fx = normals[a]! + normals[b]! + normals[d]!;
+    const fy = normals[a + 1]! + normals[b + 1]! + normals[d + 1]!;
+    const fz = normals[a + 2]! + normals[b + 2]! + normals[d + 2]!;
+    if (nx * fx + ny * fy + nz * fz > 0) continue;
+    if ((x - c.x) * fx + (y - c.y) * fy + (z - c.z) * fz >= 0) continue;
+    const restGap = Math.hypot(rest[3 * v]! - rest[a]!, rest[3 * v + 1]! - rest[a + 1]!, rest[3 * v + 2]! - rest[a + 2]!);
+    if (restGap < skip) continue;
+    const e = 2e-4;
+    if (windingNumber(finder.whole, posed, x + e * nx, y + e * ny, z + e * nz) < 1) continue;
+    depths[v] = c.distance;
+    if (c.distance > deepest) deepest = c.distance;
+  }
+  return { depth: deepest, depths };
+}

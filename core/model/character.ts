@@ -1,0 +1,174 @@
+/**
+ * The character: immutable plain data, structure of arrays.
+ * Metres, right-handed, +Y up, facing +Z. Matrices are column-major 4x4, quaternions xyzw.
+ */
+
+export const PART_KINDS = ["body", "eye", "lash", "tear line", "teeth", "tongue", "hair", "brow", "garment", "other"] as const;
+export type PartKind = (typeof PART_KINDS)[number];
+
+/** Colour and opacity of a surface; textures are carried along unread. */
+export interface Material {
+  readonly name: string;
+  /** Linear RGBA, 0..1. */
+  readonly baseColor: readonly [number, number, number, number];
+  readonly roughness: number;
+  readonly metallic: number;
+  readonly opacity: "opaque" | "mask" | "blend";
+  readonly alphaCutoff: number;
+  readonly doubleSided: boolean;
+  readonly texture: TextureImage | null;
+}
+
+export interface TextureImage {
+  readonly name: string;
+  readonly mimeType: string;
+  readonly bytes: Uint8Array;
+}
+
+/** A run of faces that share one material. */
+export interface FaceGroup {
+  readonly material: number;
+  /** Group name of an OBJ file, where there was one. */
+  readonly name?: string;
+  readonly faceStart: number;
+  readonly faceCount: number;
+}
+
+/** Skin binding: `influenceCount` joint/weight pairs a vertex, heaviest first where this program made them. */
+export interface SkinBinding {
+  readonly influenceCount: number;
+  /** Joint index into `Skeleton.joints`, influenceCount x vertexCount. */
+  readonly joints: Uint16Array;
+  /** 0..1, influenceCount x vertexCount. */
+  readonly weights: Float32Array;
+  /** Own inverse bind matrices (16 x jointCount) where a part was bound apart from the skeleton's; else null. */
+  readonly inverseBinds: Float32Array | null;
+}
+
+export interface Part {
+  readonly name: string;
+  readonly kind: PartKind;
+  /** 3 x vertexCount, metres, bind space, file order. */
+  readonly positions: Float32Array;
+  /** Corner vertex indices of all polygons, face after face. */
+  readonly corners: Uint32Array;
+  /** Offset into `corners` of each face, faceCount + 1 entries. */
+  readonly faceStarts: Uint32Array;
+  readonly groups: readonly FaceGroup[];
+  /** 2 x vertexCount, or null. */
+  readonly uvs: Float32Array | null;
+  /** Linear RGBA, 4 x vertexCount, 0..1, or null. */
+  readonly colors: Float32Array | null;
+  /** Null: the part is not bound and stays where it is. */
+  readonly skin: SkinBinding | null;
+}
+
+export interface Joint {
+  readonly name: string;
+  /** Index of the parent joint, or NO_JOINT. */
+  readonly parent: number;
+  /** Rest transform relative to the parent, metres. */
+  readonly translation: readonly [number, number, number];
+  readonly rotation: readonly [number, number, number, number];
+  readonly scale: readonly [number, number, number];
+}
+
+export interface Skeleton {
+  /** Parents come before children. */
+  readonly joints: readonly Joint[];
+  /** 16 x jointCount, character space to joint space at bind. */
+  readonly inverseBinds: Float32Array;
+  /** Whether a skin of the file lists the joint (others are plain nodes above or between them). */
+  readonly inSkin: Uint8Array;
+}
+
+/** Sparse movement of one part under a shape, metres, bind space. */
+export interface ShapeDelta {
+  readonly part: number;
+  readonly vertices: Uint32Array;
+  /** 3 x vertices.length. */
+  readonly deltas: Float32Array;
+}
+
+export interface Shape {
+  readonly name: string;
+  readonly label: string;
+  readonly deltas: readonly ShapeDelta[];
+}
+
+export type Easing = "linear" | "smooth" | "slow start" | "slow end";
+
+/** Sets a shape's weight from a joint's turn about one axis of its own frame. */
+export interface Driver {
+  readonly shape: string;
+  readonly joint: string;
+  /** Unit vector in the joint's own frame. */
+  readonly axis: readonly [number, number, number];
+  readonly fromDegrees: number;
+  readonly toDegrees: number;
+  readonly easing: Easing;
+  readonly intensity: number;
+  readonly enabled: boolean;
+}
+
+export interface ClipTrack {
+  readonly joint: string;
+  readonly path: "translation" | "rotation" | "scale";
+  readonly interpolation: "LINEAR" | "STEP" | "CUBICSPLINE";
+  readonly times: Float32Array;
+  readonly values: Float32Array;
+}
+export interface Clip {
+  readonly name: string;
+  readonly tracks: readonly ClipTrack[];
+}
+
+export interface Character {
+  readonly name: string;
+  readonly parts: readonly Part[];
+  readonly materials: readonly Material[];
+  readonly skeleton: Skeleton | null;
+  readonly shapes: readonly Shape[];
+  readonly drivers: readonly Driver[];
+  readonly clips: readonly Clip[];
+  /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
+  readonly jointMap: Readonly<Record<string, string | null>>;
+  /** Things the reader had to set right or leave out, as sentences. */
+  readonly notes: readonly string[];
+}
+
+export const NO_JOINT = -1;
+
+export const vertexCountOf = (part: Part): number => part.positions.length / 3;
+export const faceCountOf = (part: Part): number => part.faceStarts.length - 1;
+export const triangleCountOf = (part: Part): number => part.corners.length - 2 * faceCountOf(part);
+
+export const jointIndexOf = (skeleton: Skeleton, name: string): number => skeleton.joints.findIndex((j) => j.name === name);
+export const shapeNamed = (character: Character, name: string): Shape | undefined => character.shapes.find((s) => s.name === name);
+
+/** Fan triangulation of the part's polygons; triangle t belongs to `faceOfTriangle[t]`. */
+export function triangulate(part: Part): { triangles: Uint32Array; faceOfTriangle: Uint32Array } {
+  const triangles = new Uint32Array(3 * triangleCountOf(part));
+  const faceOfTriangle = new Uint32Array(triangles.length / 3);
+  let t = 0;
+  for (let f = 0; f < faceCountOf(part); f++) {
+    const start = part.faceStarts[f]!;
+    const end = part.faceStarts[f + 1]!;
+    for (let k = start + 1; k + 1 < end; k++, t++) {
+      triangles[3 * t] = part.corners[start]!;
+      triangles[3 * t + 1] = part.corners[k]!;
+      triangles[3 * t + 2] = part.corners[k + 1]!;
+      faceOfTriangle[t] = f;
+    }
+  }
+  return { triangles, faceOfTriangle };
+}
+
+/** Face offsets for faces that all have `size` corners. */
+export function evenFaceStarts(faceCount: number, size: number): Uint32Array {
+  return Uint32Array.from({ length: faceCount + 1 }, (_, f) => f * size);
+}
+
+export const DEFAULT_MATERIAL: Material = {
+  name: "default", baseColor: [0.8, 0.8, 0.8, 1], roughness: 0.8, metallic: 0, opacity: "opaque", alphaCutoff: 0.5, doubleSided: false, texture: null,
+};

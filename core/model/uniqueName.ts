@@ -1,0 +1,8 @@
+/** The name itself, or with the first free number behind it; empty names become `fallback`. Adds the result to `taken`. */
+export function uniqueName(name: string, taken: Set<string>, fallback: string): string {
+  const base = name.trim() === "" ? fallback : name;
+  let unique = base;
+  for (let n = 2; taken.has(unique); n++) unique = `${base} ${n}`;
+  taken.add(unique);
+  return unique;
+}

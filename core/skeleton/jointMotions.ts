@@ -1,0 +1,164 @@
+import type { Skeleton } from "../model/character";
+import { worldMatrices, type Pose } from "../deform/poseSkeleton";
+import { decomposeTRS, translationOf } from "../math/mat4";
+import { conjugate, fromAxisAngle, rotate, toEulerXYZ } from "../math/quat";
+import { cross, degrees, dot, length, normalize, scale, sub, type Vec3 } from "../math/vec3";
+import { boneLabel, sideOfBone } from "./humanoidBones";
+import type { HumanoidMap } from "./humanoidMap";
+
+/** One direction in which a joint is moved through its range. */
+export interface JointMotion {
+  /** `joint name/motion name`. */
+  readonly id: string;
+  readonly joint: string;
+  readonly bone: string;
+  /** bend, raise, forward, twist, turn, tilt, nod, open, ... */
+  readonly name: string;
+  readonly label: string;
+  /** Unit axis in the joint's own frame; a positive turn goes the way the name says. */
+  readonly axis: Vec3;
+  /** Degrees from rest. */
+  readonly min: number;
+  readonly max: number;
+}
+
+const X: Vec3 = [1, 0, 0];
+const Y: Vec3 = [0, 1, 0];
+const Z: Vec3 = [0, 0, 1];
+
+/** Pose that turns one joint by an angle in degrees along a motion. */
+export const motionPose = (motion: Pick<JointMotion, "joint" | "axis">, deg: number): Pose => ({ [motion.joint]: toEulerXYZ(fromAxisAngle(motion.axis, deg)) });
+
+interface Draft {
+  readonly name: string;
+  /** Axis in character space at rest. */
+  readonly axis: Vec3;
+  readonly min: number;
+  readonly max: number;
+}
+
+/**
+ * Directions and limits of every mapped joint, axes found from the rest pose so that any joint frames will do.
+ * Limits: AAOS ranges (Greene & Heckman 1994), from memory; trunk and neck shared evenly among their joints.
+ * The collar bone, the toes and the sharing are common practice without a source.
+ */
+export function jointMotions(skeleton: Skeleton, map: HumanoidMap): JointMotion[] {
+  const world = worldMatrices(skeleton, {});
+  const at = (bone: string): Vec3 | null => {
+    const j = map.jointOfBone.get(bone);
+    return j === undefined ? null : translationOf(world, 16 * j);
+  };
+  const toward = (from: string, to: string): Vec3 | null => {
+    const a = at(from);
+    const b = at(to);
+    return a && b && length(sub(b, a)) > 1e-6 ? normalize(sub(b, a)) : null;
+  };
+  const spineCount = ["spine", "chest", "upperChest"].filter((b) => map.jointOfBone.has(b)).length || 1;
+  const neckCount = ["neck", "head"].filter((b) => map.jointOfBone.has(b)).length || 1;
+  const out: JointMotion[] = [];
+  skeleton.joints.forEach((joint, j) => {
+    const bone = map.boneOfJoint[j];
+    if (!bone) return;
+    const frame = decomposeTRS(world, 16 * j).q;
+    for (const draft of draftsFor(bone, toward, spineCount, neckCount)) {
+      const axis = snap(rotate(conjugate(frame), draft.axis));
+      out.push({ id: `${joint.name}/${draft.name}`, joint: joint.name, bone, name: draft.name, label: `${boneLabel(bone)} ${draft.name}`, axis, min: Math.round(draft.min), max: Math.round(draft.max) });
+    }
+  });
+  return out;
+}
+
+/** Rounds an axis to the nearest frame axis when it is within 3 degrees of it. */
+const snap = (axis: Vec3): Vec3 => {
+  for (const k of [0, 1, 2]) if (Math.abs(axis[k]!) > Math.cos((3 * Math.PI) / 180)) return [0, 1, 2].map((i) => (i === k ? Math.sign(axis[k]!) : 0)) as unknown as Vec3;
+  return axis;
+};
+
+function draftsFor(bone: string, toward: (a: string, b: string) => Vec3 | null, spineCount: number, neckCount: number): Draft[] {
+  const side = sideOfBone(bone);
+  const out = side === "right" ? -1 : 1;
+  const kind = side ? bone.slice(side.length) : bone;
+  const along = (a: string, b: string): Vec3 | null => toward(`${side}${a}`, `${side}${b}`);
+  const dir = (): Vec3 => along("LowerArm", "Hand") ?? along("UpperArm", "LowerArm") ?? [out, 0, 0];
+  switch (kind) {
+    case "spine": case "chest": case "upperChest":
+      return [
+        { name: "forward", axis: X, min: -25 / spineCount, max: 80 / spineCount },
+        { name: "tilt", axis: Z, min: -35 / spineCount, max: 35 / spineCount },
+        { name: "turn", axis: Y, min: -45 / spineCount, max: 45 / spineCount },
+      ];
+    case "neck": case "head":
+      return [
+        { name: "nod", axis: X, min: -45 / neckCount, max: 45 / neckCount },
+        { name: "tilt", axis: Z, min: -45 / neckCount, max: 45 / neckCount },
+        { name: "turn", axis: Y, min: -60 / neckCount, max: 60 / neckCount },
+      ];
+    case "jaw":
+      return [{ name: "open", axis: X, min: 0, max: 25 }];
+    case "Eye":
+      return [{ name: "down", axis: X, min: -30, max: 45 }, { name: "out", axis: scale(Y, out), min: -45, max: 45 }];
+    case "Shoulder":
+      return [{ name: "raise", axis: scale(Z, out), min: -10, max: 35 }];
+    case "UpperArm": {
+      const d = along("UpperArm", "LowerArm") ?? [out, 0, 0];
+      const hang = degrees(Math.acos(Math.max(-1, Math.min(1, -d[1]))));
+      return [
+        { name: "raise", axis: scale(Z, out), min: -hang, max: 180 - hang },
+        { name: "forward", axis: normalize(cross(d, Z)), min: -60, max: 110 },
+        { name: "twist", axis: scale(d, out), min: -70, max: 70 },
+      ];
+    }
+    case "LowerArm": {
+      const upper = along("UpperArm", "LowerArm") ?? [out, 0, 0];
+      const lower = along("LowerArm", "Hand") ?? upper;
+      return [
+        { name: "bend", axis: hinge(upper, lower, normalize(cross(upper, Z))), min: 0, max: 150 },
+        { name: "twist", axis: scale(lower, out), min: -80, max: 80 },
+      ];
+    }
+    case "Hand": {
+      const d = dir();
+      const palm = normalize(sub([0, -1, 0], scale(d, dot([0, -1, 0], d))));
+      return [{ name: "bend", axis: normalize(cross(d, palm)), min: -70, max: 80 }, { name: "swing", axis: scale(palm, -out), min: -30, max: 20 }];
+    }
+    case "UpperLeg": {
+      const d = along("UpperLeg", "LowerLeg") ?? [0, -1, 0];
+      return [
+        { name: "forward", axis: [-1, 0, 0], min: -30, max: 120 },
+        { name: "out", axis: scale(Z, out), min: -30, max: 45 },
+        { name: "twist", axis: scale(d, -out), min: -45, max: 45 },
+      ];
+    }
+    case "LowerLeg": {
+      const upper = along("UpperLeg", "LowerLeg") ?? [0, -1, 0];
+      const lower = along("LowerLeg", "Foot") ?? upper;
+      return [{ name: "bend", axis: hinge(upper, lower, X), min: 0, max: 135 }];
+    }
+    case "Foot":
+      return [{ name: "point", axis: X, min: -20, max: 50 }];
+    case "Toes":
+      return [{ name: "lift", axis: [-1, 0, 0], min: -20, max: 50 }];
+    default:
+      return fingerDrafts(kind, dir());
+  }
+}
+
+/** Axis of a hinge: the limb plane's normal when the rest bend shows it, turned to agree with the natural way; else the fallback. */
+function hinge(upper: Vec3, lower: Vec3, fallback: Vec3): Vec3 {
+  const n = cross(upper, lower);
+  const bend = degrees(Math.asin(Math.min(1, length(n))));
+  if (bend < 2) return fallback;
+  const unit = normalize(n);
+  return Math.abs(dot(unit, fallback)) < 0.8 ? fallback : dot(unit, fallback) < 0 ? scale(unit, -1) : unit;
+}
+
+function fingerDrafts(kind: string, hand: Vec3): Draft[] {
+  const palm = normalize(sub([0, -1, 0], scale(hand, dot([0, -1, 0], hand))));
+  const bend = normalize(cross(hand, palm));
+  if (kind.startsWith("Thumb")) {
+    const max = kind.endsWith("Metacarpal") ? 30 : kind.endsWith("Proximal") ? 50 : 80;
+    return [{ name: "bend", axis: normalize(cross(normalize([hand[0] * 0.5 + bend[0], hand[1] * 0.5 + bend[1], hand[2] * 0.5 + bend[2]]), palm)), min: 0, max }];
+  }
+  const max = kind.endsWith("Proximal") ? 90 : kind.endsWith("Intermediate") ? 100 : 90;
+  return /^(Index|Middle|Ring|Little)/.test(kind) ? [{ name: "bend", axis: bend, min: 0, max }] : [];
+}

@@ -1,0 +1,48 @@
+/** Splits joint names into lower-case words at separators, capitals and digits, and finds which side they speak of. */
+import type { Side } from "./humanoidBones";
+
+const SIDE_WORDS: Record<string, Side> = { l: "left", left: "left", lf: "left", lt: "left", r: "right", right: "right", rt: "right", rg: "right" };
+
+export function splitWords(name: string): string[] {
+  return name
+    .replace(/([a-z0-9])([A-Z])/g, "$1 $2")
+    .replace(/([A-Z]+)([A-Z][a-z])/g, "$1 $2")
+    .replace(/([A-Za-z])(\d)/g, "$1 $2")
+    .replace(/(\d)([A-Za-z])/g, "$1 $2")
+    .split(/[^A-Za-z0-9]+/)
+    .filter(Boolean)
+    .map((w) => w.toLowerCase());
+}
+
+/** Words that open every name (a prefix such as a character's or a package's) and so carry no meaning. */
+export function sharedPrefix(names: readonly string[]): number {
+  const lists = names.map(splitWords).filter((w) => w.length > 0);
+  if (lists.length < 3) return 0;
+  let n = 0;
+  for (;;) {
+    const word = lists[0]![n];
+    if (!word || SIDE_WORDS[word] || lists.filter((l) => l[n] === word && l.length > n + 1).length < 0.9 * lists.length) return n;
+    n++;
+  }
+}
+
+export interface NameReading {
+  readonly words: readonly string[];
+  readonly side: Side | null;
+}
+
+/** Reads a name past `skip` shared words; side words and glued sides ("larm", "rleg") are taken out of the words. */
+export function readName(name: string, skip = 0): NameReading {
+  const words = splitWords(name).slice(skip);
+  let side: Side | null = null;
+  const rest: string[] = [];
+  for (const word of words) {
+    const s = SIDE_WORDS[word];
+    if (s && !side) side = s;
+    else if (!side && /^(left|right)[a-z]{2,}/.test(word)) {
+      side = word.startsWith("left") ? "left" : "right";
+      rest.push(word.replace(/^(left|right)/, ""));
+    } else rest.push(word);
+  }
+  return { words: rest, side };
+}
