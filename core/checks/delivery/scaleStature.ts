@@ -1,12 +1,12 @@
 import type { Character } from "../../model/character";
 import { finding, type Check } from "../finding";
 
-/** Height of everything that is bound or, without a skeleton, of everything; metres if the file is in metres. */
+/** Height of the body or, where no part is known as the body, of everything; metres if the file is in metres. */
 export function statureOf(character: Character): number {
-  const bound = character.parts.filter((p) => p.skin && p.kind !== "garment");
+  const body = character.parts.filter((p) => p.kind === "body");
   let lo = Infinity;
   let hi = -Infinity;
-  for (const part of bound.length ? bound : character.parts)
+  for (const part of body.length ? body : character.parts)
     for (const v of part.corners) {
       const y = part.positions[3 * v + 1]!;
       if (y < lo) lo = y;

@@ -5,6 +5,7 @@ import { computeNormals } from "../../deform/computeNormals";
 import { EXTRAS_VERSION, type RootExtras } from "../extras";
 
 const GENERATOR = "Yxomorph";
+const QUIET = { debug: () => {}, info: () => {}, warn: () => {}, error: () => {} };
 
 /** Top-level notes that glTF has no place for: drivers, joint map, labels. Also the content of the sidecar file. */
 export function rootExtras(character: Character): RootExtras {
@@ -66,7 +67,8 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
     if (skin) node.setSkin(skin);
   });
   writeClips(document, character, joints, accessor);
-  return new WebIO().writeBinary(document);
+  document.setLogger(QUIET as never);
+  return new WebIO().setLogger(QUIET as never).writeBinary(document);
 }
 
 /** Polygon sizes as runs, groups in order; nothing when all are triangles. */

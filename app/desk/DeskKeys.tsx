@@ -1,0 +1,30 @@
+import { useHotkeys } from "react-hotkeys-hook";
+import { useNavigate } from "react-router";
+import type { ReactNode } from "react";
+import { useSessionStore } from "../session/session";
+import { useCharacterPage, useDesk } from "../session/useDesk";
+import { viewToQuery } from "../session/urlState";
+import { redoStroke, undoStroke } from "../session/sculpt";
+import { STATIONS } from "./stations";
+
+/** Keys of the desk, as listed in the help. */
+export function DeskKeys(): ReactNode {
+  const store = useSessionStore();
+  const page = useCharacterPage();
+  const { undo, redo } = useDesk();
+  const navigate = useNavigate();
+  useHotkeys("1,2,3,4,5,6", (e) => {
+    const station = STATIONS[Number(e.key) - 1];
+    if (station) void navigate({ pathname: `/c/${page.character.id}/${station.path}`, search: viewToQuery(store.getState(), new URLSearchParams()).toString() });
+  });
+  useHotkeys("u", () => void (store.getState().sculpt ? undoStroke(store) : undo()));
+  useHotkeys("shift+u", () => void (store.getState().sculpt ? redoStroke(store) : redo()));
+  useHotkeys("f", () => store.setState((s) => ({ framing: s.joint ? `joint ${s.joint}` : s.framing, camera: null, place: s.place && { ...s.place } })));
+  useHotkeys("w", () => store.setState((s) => ({ wires: !s.wires })));
+  useHotkeys("j", () => store.setState((s) => ({ joints: !s.joints })));
+  useHotkeys("r", () => store.setState((s) => (s.sculpt ? {} : { pose: {}, weights: {} })));
+  useHotkeys("b", () => store.setState({ beforeHeld: true }), { keydown: true });
+  useHotkeys("b", () => store.setState({ beforeHeld: false }), { keyup: true, keydown: false });
+  useHotkeys("shift+slash", () => window.dispatchEvent(new Event("yxomorph-help")));
+  return null;
+}

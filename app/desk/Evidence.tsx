@@ -1,0 +1,67 @@
+import { useMemo, useState, type ReactNode } from "react";
+import { useLocation, useSearchParams } from "react-router";
+import { useSession, useSessionStore } from "../session/session";
+import { useCharacterPage } from "../session/useDesk";
+import { angleAlong, poseMotion } from "../session/posing";
+import { CurveChart } from "../ui/CurveChart";
+import { Segmented } from "../ui/Segmented";
+import { DeliveryEvidence } from "../stations/intake/DeliveryEvidence";
+import { JointEvidence } from "../stations/skeleton/JointEvidence";
+import { ShapeEvidence } from "../stations/shapes/ShapeEvidence";
+import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
+
+export const MEASURES = ["volume", "overlap", "stretch"] as const;
+export type Measure = (typeof MEASURES)[number];
+const MEASURE = {
+  volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume over the joint, against rest" },
+  overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Deepest overlap of skin in skin" },
+  stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Edge stretch, 99th percentile" },
+} as const;
+
+/** The strip under the stage: what belongs to the selection of the station that is open. */
+export function Evidence(): ReactNode {
+  const station = useLocation().pathname.split("/").pop();
+  return (
+    <section className="evidence" aria-label="Evidence">
+      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : <SweepEvidence />}
+    </section>
+  );
+}
+
+/** Sweep of the open motion, without and with correctives; a click poses the stage. */
+function SweepEvidence(): ReactNode {
+  const store = useSessionStore();
+  const page = useCharacterPage();
+  const [query] = useSearchParams();
+  const [measure, setMeasure] = useState<Measure>("volume");
+  const loaded = useSession((s) => s.loaded);
+  const pose = useSession((s) => s.pose);
+  const method = useSession((s) => s.method);
+  const motion = loaded?.motions.find((m) => m.id === query.get("open"));
+  const trial = page.trials.find((t) => t.motion === motion?.id && t.method === method);
+  const m = MEASURE[measure];
+  const curves = useMemo(() => {
+    if (!trial) return [];
+    const points = (key: "without" | "with"): { x: number; y: number }[] => trial.rows.map((r) => ({ x: r.angle, y: m.of(r[key]) }));
+    const differs = trial.rows.some((r) => r.with !== r.without && JSON.stringify(r.with) !== JSON.stringify(r.without));
+    return [{ name: "without correctives", points: points("without"), tone: "plain" as const }, ...(differs ? [{ name: "with correctives", points: points("with"), tone: "accent" as const }] : [])];
+  }, [trial, m]);
+  if (!motion) return <p className="muted">Open a joint's row to see its sweep here.</p>;
+  return (
+    <>
+      <div className="spread" style={{ flex: "none" }}>
+        <h2>
+          {m.title}, {motion.label} <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>limit {m.limit} {m.unit} · <span style={{ color: "var(--brick)" }}>without</span>{curves.length > 1 && <>, <span style={{ color: "var(--accent)" }}>with correctives</span></>} · click to pose</span>
+        </h2>
+        <Segmented label="Measure" options={MEASURES} value={measure} onChange={setMeasure} />
+      </div>
+      <div className="plot">
+        {trial ? (
+          <CurveChart label={`${m.title} against angle, ${motion.label}`} xUnit="°" yUnit={m.unit} curves={curves} limit={m.limit} at={angleAlong(motion, pose)} onPick={(x) => poseMotion(store, motion, Math.round(x))} />
+        ) : (
+          <p className="muted">Not swept in this state yet. Use Sweep in the row.</p>
+        )}
+      </div>
+    </>
+  );
+}

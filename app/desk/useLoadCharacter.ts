@@ -1,0 +1,25 @@
+import { useEffect } from "react";
+import type { CharacterPage } from "../routes/character";
+import { loadCharacter } from "../session/loadCharacter";
+import { makeLoaded, useSessionStore } from "../session/session";
+
+/** Puts the character of the page's ledger on the desk whenever its state changes. */
+export function useLoadCharacter(page: CharacterPage): void {
+  const store = useSessionStore();
+  const { baseBlob, head, state, entries } = page.ledger;
+  const { name } = page.character;
+  useEffect(() => {
+    if (store.getState().loaded?.state === state) return;
+    let wanted = true;
+    loadCharacter(baseBlob, entries.slice(0, head).map((e) => e.step))
+      .then((character) => {
+        if (!wanted) return;
+        const loaded = makeLoaded({ ...character, name }, state, store.getState().loaded);
+        store.setState({ loaded, loadError: null, measured: null });
+      })
+      .catch((error: unknown) => wanted && store.setState({ loadError: error instanceof Error ? error.message : "The character could not be shown." }));
+    return () => {
+      wanted = false;
+    };
+  }, [baseBlob, state, head, entries, name, store]);
+}

@@ -1,0 +1,48 @@
+import { useEffect } from "react";
+import { measureWith } from "../session/measureClient";
+import { momentOf, useSessionStore, type Session } from "../session/session";
+
+const relevant = (s: Session): unknown[] => [s.loaded, s.joint, s.pose, s.weights, s.method, s.drivers, s.sculpt?.version, s.sculpt?.sketch];
+
+/** Keeps the measures of the chosen joint up to date with the pose, in the worker; the newest question wins. */
+export function useMeasure(): void {
+  const store = useSessionStore();
+  useEffect(() => {
+    let running = false;
+    let again = false;
+    let last: unknown[] = [];
+    const run = async (): Promise<void> => {
+      if (running) {
+        again = true;
+        return;
+      }
+      const s = store.getState();
+      if (!s.loaded || !s.joint) {
+        if (s.measured) store.setState({ measured: null });
+        return;
+      }
+      running = true;
+      const { joint, loaded, sculpt } = s;
+      try {
+        const api = await measureWith(loaded);
+        const sketch = sculpt ? { part: sculpt.sketch.part, deltas: sculpt.sketch.deltas, weight: sculpt.sketch.weight } : null;
+        const answer = await api.measure(joint, momentOf(s), sketch);
+        if (store.getState().joint === joint) store.setState({ measured: answer && { joint, ...answer } });
+      } finally {
+        running = false;
+        if (again) {
+          again = false;
+          void run();
+        }
+      }
+    };
+    const look = (): void => {
+      const now = relevant(store.getState());
+      if (now.every((x, i) => x === last[i]) && now.length === last.length) return;
+      last = now;
+      void run();
+    };
+    look();
+    return store.subscribe(look);
+  }, [store]);
+}

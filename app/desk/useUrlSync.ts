@@ -1,0 +1,36 @@
+import { useEffect, useRef } from "react";
+import { useLocation } from "react-router";
+import { useSessionStore, type Session } from "../session/session";
+import { viewFromQuery, viewToQuery } from "../session/urlState";
+
+const queryOf = (s: Session): string => viewToQuery(s, new URLSearchParams(window.location.search)).toString();
+
+/** Keeps the address and the view the same: links and back/forward set the view, changes of the view rewrite the address. */
+export function useUrlSync(): void {
+  const store = useSessionStore();
+  const { key } = useLocation();
+  const first = useRef(true);
+  useEffect(() => {
+    if (first.current) {
+      first.current = false;
+      return;
+    }
+    const query = new URLSearchParams(window.location.search);
+    if (viewToQuery(viewFromQuery(query), new URLSearchParams()).toString() !== viewToQuery(store.getState(), new URLSearchParams()).toString()) store.setState({ ...viewFromQuery(query), place: null });
+  }, [key, store]);
+  useEffect(() => {
+    let timer = 0;
+    const write = (): void => {
+      const query = queryOf(store.getState());
+      if (query !== window.location.search.slice(1)) window.history.replaceState(window.history.state, "", `${window.location.pathname}${query ? `?${query}` : ""}`);
+    };
+    const stop = store.subscribe(() => {
+      window.clearTimeout(timer);
+      timer = window.setTimeout(write, 120);
+    });
+    return () => {
+      window.clearTimeout(timer);
+      stop();
+    };
+  }, [store]);
+}

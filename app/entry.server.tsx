@@ -1,0 +1,44 @@
+import { PassThrough } from "node:stream";
+import { CacheProvider } from "@emotion/react";
+import createEmotionServer from "@emotion/server/create-instance";
+import { renderToPipeableStream } from "react-dom/server";
+import { ServerRouter, type EntryContext } from "react-router";
+import { makeEmotionCache } from "./ui/emotionCache";
+import { NonceContext } from "./ui/NonceContext";
+
+/** Renders the whole page, then puts the styles it used before </head>. */
+export default function handleRequest(request: Request, status: number, headers: Headers, context: EntryContext, loadContext: { nonce?: string }): Promise<Response> {
+  const cache = makeEmotionCache();
+  const { extractCriticalToChunks, constructStyleTagsFromChunks } = createEmotionServer(cache);
+  const nonce = loadContext.nonce ?? "";
+  return new Promise((resolve, reject) => {
+    let failed = status;
+    const { pipe, abort } = renderToPipeableStream(
+      <NonceContext.Provider value={nonce}>
+        <CacheProvider value={cache}>
+          <ServerRouter context={context} url={request.url} nonce={nonce} />
+        </CacheProvider>
+      </NonceContext.Provider>,
+      {
+        nonce,
+        onAllReady() {
+          const body = new PassThrough();
+          const chunks: Buffer[] = [];
+          body.on("data", (chunk: Buffer) => chunks.push(chunk));
+          body.on("end", () => {
+            const html = Buffer.concat(chunks).toString("utf8");
+            const styles = constructStyleTagsFromChunks(extractCriticalToChunks(html));
+            headers.set("Content-Type", "text/html; charset=utf-8");
+            resolve(new Response(html.replace("</head>", () => `${styles}</head>`), { headers, status: failed }));
+          });
+          pipe(body);
+        },
+        onShellError: reject,
+        onError() {
+          failed = 500;
+        },
+      },
+    );
+    setTimeout(abort, 10_000).unref();
+  });
+}

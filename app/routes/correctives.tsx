@@ -1,0 +1,1 @@
+export { CorrectivesSheet as default } from "../stations/correctives/CorrectivesSheet";

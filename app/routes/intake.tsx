@@ -1,0 +1,1 @@
+export { IntakeSheet as default } from "../stations/intake/IntakeSheet";

@@ -1,0 +1,1 @@
+export { ShapesSheet as default } from "../stations/shapes/ShapesSheet";

@@ -1,0 +1,1 @@
+export { SkeletonSheet as default } from "../stations/skeleton/SkeletonSheet";

@@ -1,0 +1,1 @@
+export { TrialsSheet as default } from "../stations/trials/TrialsSheet";

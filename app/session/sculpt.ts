@@ -1,0 +1,116 @@
+import { sketchDeltas, startSketch, revertStroke } from "~core/correctives/sketch";
+import { correctiveFromSculpt } from "~core/correctives/correctiveFromSculpt";
+import { mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
+import { driverAngle, driverWeightAt } from "~core/deform/driverWeight";
+import { deform } from "~core/deform/rig";
+import { readObj } from "~core/formats/obj/readObj";
+import { matchSculpt } from "~core/formats/obj/writeObj";
+import { encodeDeltas } from "~core/ledger/deltasBlob";
+import type { CorrectiveItem, Step } from "~core/ledger/steps";
+import type { Character, Driver, ShapeDelta } from "~core/model/character";
+import { UserError } from "~core/model/userError";
+import { sideOfBone } from "~core/skeleton/humanoidBones";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+import { hashOf } from "./ledgerClient";
+import { angleAlong } from "./posing";
+import { momentOf, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
+
+/** A step with the geometry it carries. */
+export interface StepWithBlobs {
+  readonly step: Step;
+  readonly blobs: readonly Uint8Array[];
+}
+
+/** Begins sculpting at the present pose: a new corrective of a motion, or one that is edited again. */
+export function beginSculpt(store: SessionStore, motion: JointMotion, editing: string | null): void {
+  const s = store.getState();
+  const part = s.measured?.fields.part ?? s.loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
+  if (!s.loaded || part < 0) throw new UserError("There is no part to sculpt on.", "", "");
+  let weight = 1;
+  let start: ShapeDelta | null = null;
+  let { rig } = s.loaded;
+  let onPart = part;
+  if (editing) {
+    const shape = s.loaded.character.shapes.find((x) => x.name === editing);
+    const driver = s.loaded.character.drivers.find((d) => d.shape === editing);
+    if (!shape || !driver) throw new UserError(`There is no corrective named ${editing}.`, "", "");
+    weight = driverWeightAt({ ...driver, enabled: true }, driverAngle(driver, s.pose));
+    if (weight < 0.1) throw new UserError("The corrective hardly acts in this pose.", "", `Turn ${driver.joint} to between ${driver.fromDegrees} and ${driver.toDegrees} degrees first.`);
+    start = [...shape.deltas].sort((a, b) => b.vertices.length - a.vertices.length)[0] ?? null;
+    onPart = start?.part ?? part;
+    const without: Character = { ...s.loaded.character, drivers: s.loaded.character.drivers.filter((d) => d.shape !== editing) };
+    rig = { ...rig, character: without };
+  }
+  store.setState({ sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, undo: [], redo: [], version: 0 } });
+}
+
+export const endSculpt = (store: SessionStore): void => store.setState({ sculpt: null });
+
+const step = (store: SessionStore, from: "undo" | "redo", to: "undo" | "redo"): void => {
+  const { sculpt } = store.getState();
+  const record = sculpt?.[from][sculpt[from].length - 1];
+  if (!sculpt || !record) return;
+  const back = revertStroke(sculpt.sketch, record);
+  store.setState({ sculpt: { ...sculpt, [from]: sculpt[from].slice(0, -1), [to]: [...sculpt[to], back], version: sculpt.version + 1 } });
+};
+export const undoStroke = (store: SessionStore): void => step(store, "undo", "redo");
+export const redoStroke = (store: SessionStore): void => step(store, "redo", "undo");
+
+const freeName = (character: Character, base: string): string => {
+  const taken = new Set(character.shapes.map((s) => s.name));
+  for (let n = 1; ; n++) if (!taken.has(n === 1 ? base : `${base} ${n}`)) return n === 1 ? base : `${base} ${n}`;
+};
+
+/** Driver a new corrective starts with: from half way to the angle it was sculpted at. */
+export function firstDriver(loaded: Loaded, motion: JointMotion, angle: number, name: string): Driver {
+  const near = loaded.character.drivers.some((d) => d.joint === motion.joint);
+  return { shape: name, joint: motion.joint, axis: motion.axis, fromDegrees: near ? Math.round(angle * 0.65) : Math.round(angle * 0.4), toDegrees: angle, easing: "smooth", intensity: 1, enabled: true };
+}
+
+async function item(character: Character, deltas: readonly ShapeDelta[], driver: Driver, label: string): Promise<{ item: CorrectiveItem; bytes: Uint8Array }> {
+  const bytes = encodeDeltas(character, deltas);
+  return { bytes, item: { name: driver.shape, label, blob: await hashOf(bytes), driver: { ...driver, axis: [...driver.axis] } } };
+}
+
+/** The step that keeps a new corrective; with both sides on, the other side's half becomes a corrective of the other joint. */
+export async function makeStep(s: Session & { loaded: Loaded }, motion: JointMotion, name: string, deltas: readonly ShapeDelta[], other: readonly ShapeDelta[] | null): Promise<StepWithBlobs> {
+  const { character } = s.loaded;
+  const angle = angleAlong(motion, s.pose);
+  const driver = firstDriver(s.loaded, motion, angle, freeName(character, name));
+  const first = await item(character, deltas, driver, driver.shape);
+  const made = [first];
+  if (other && other.some((d) => d.vertices.length > 0)) {
+    const mirrored = mirrorDriver(character, driver);
+    const otherName = freeName(character, mirrorName(driver.shape));
+    made.push(await item(character, other, { ...mirrored, shape: otherName }, otherName));
+  }
+  return { step: { op: "make correctives", items: made.map((m) => m.item) }, blobs: made.map((m) => m.bytes) };
+}
+
+/** Turns the sketch on the stage into a ledger step. */
+export async function sketchStep(s: Session & { loaded: Loaded; sculpt: SculptState }, name: string): Promise<StepWithBlobs> {
+  const { sketch, editing, motion } = s.sculpt;
+  const { character, humanoid } = s.loaded;
+  const bone = humanoid?.boneOfJoint[character.skeleton!.joints.findIndex((j) => j.name === motion.joint)] ?? "";
+  const side = sideOfBone(bone);
+  if (editing) {
+    const rest = character.shapes.find((x) => x.name === editing)!.deltas.filter((d) => d.part !== sketch.part);
+    const bytes = encodeDeltas(character, [...rest, sketchDeltas(sketch)]);
+    return { step: { op: "edit corrective", name: editing, blob: await hashOf(bytes) }, blobs: [bytes] };
+  }
+  const split = s.brush.symmetric && side !== null;
+  const own = sketchDeltas(sketch, split ? side : "both");
+  if (own.vertices.length === 0) throw new UserError("Nothing was sculpted yet.", "", "Stroke over the skin on the stage first.");
+  return makeStep(s, motion, name, [own], split ? [sketchDeltas(sketch, side === "left" ? "right" : "left")] : null);
+}
+
+/** Returns a sculpted OBJ of the present pose to rest and makes the step that keeps it. */
+export async function fileStep(s: Session & { loaded: Loaded }, motion: JointMotion, file: File, name: string): Promise<StepWithBlobs & { ill: number; residual: { max: number; rms: number } }> {
+  const moment = momentOf(s);
+  const posed = deform(s.loaded.rig, moment, { normals: false });
+  const sculpt = matchSculpt(s.loaded.character, posed.positions, readObj(new Uint8Array(await file.arrayBuffer()), file.name), file.name);
+  const made = correctiveFromSculpt(s.loaded.rig, moment, sculpt);
+  if (made.deltas.length === 0) throw new UserError("The file is the same as the posed mesh: nothing was moved.", file.name, "Sculpt it, keeping the vertex order.");
+  const step = await makeStep(s, motion, name, made.deltas, null);
+  return { ...step, ill: made.ill.reduce((n, i) => n + i.vertices.length, 0), residual: made.residual };
+}

@@ -1,0 +1,103 @@
+import { createContext, useContext } from "react";
+import { createStore, useStore, type StoreApi } from "zustand";
+import type { Moment, Rig } from "~core/deform/rig";
+import { makeRig, withShapes } from "~core/deform/rig";
+import type { BrushArea, BrushTool, FallOff } from "~core/correctives/brush";
+import type { Sketch, StrokeRecord } from "~core/correctives/sketch";
+import type { JointFields, JointReading } from "~core/measure/measureJoint";
+import type { Character } from "~core/model/character";
+import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
+import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
+import { START_VIEW, type ViewState } from "./urlState";
+
+/** The character on the desk, made ready for posing. */
+export interface Loaded {
+  readonly character: Character;
+  readonly rig: Rig;
+  readonly humanoid: HumanoidMap | null;
+  readonly motions: readonly JointMotion[];
+  readonly state: string;
+}
+
+export interface BrushSettings {
+  readonly tool: BrushTool;
+  readonly radiusMm: number;
+  readonly strength: number;
+  readonly fallOff: FallOff;
+  readonly symmetric: boolean;
+  readonly area: BrushArea;
+}
+
+/** A place shown on the stage: some vertices of a part. */
+export interface ShownPlace {
+  readonly part: string;
+  readonly vertices: readonly number[];
+}
+
+export interface Measured {
+  readonly joint: string;
+  readonly reading: JointReading;
+  readonly fields: JointFields;
+  readonly share: Float32Array;
+}
+
+export interface SculptState {
+  readonly sketch: Sketch;
+  /** Corrective being edited again, or null for a new one. */
+  readonly editing: string | null;
+  readonly joint: string;
+  readonly motion: JointMotion;
+  readonly undo: readonly StrokeRecord[];
+  readonly redo: readonly StrokeRecord[];
+  /** Counts changes of the sketch's deltas. */
+  readonly version: number;
+}
+
+export interface Session extends ViewState {
+  readonly loaded: Loaded | null;
+  readonly loadError: string | null;
+  readonly place: ShownPlace | null;
+  readonly measured: Measured | null;
+  readonly measuring: boolean;
+  readonly brush: BrushSettings;
+  readonly sculpt: SculptState | null;
+  readonly beforeHeld: boolean;
+}
+
+const START: Session = {
+  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, measuring: false, sculpt: null, beforeHeld: false,
+  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere" },
+};
+
+export type SessionStore = StoreApi<Session>;
+export const makeSession = (view: ViewState): SessionStore => createStore<Session>(() => ({ ...START, ...view }));
+
+export const SessionContext = createContext<SessionStore | null>(null);
+export const useSessionStore = (): SessionStore => {
+  const store = useContext(SessionContext);
+  if (!store) throw new Error("outside a character's desk");
+  return store;
+};
+export const useSession = <T>(select: (s: Session) => T): T => useStore(useSessionStore(), select);
+
+/** Puts a character on the desk; tables of unchanged parts are kept. */
+export function makeLoaded(character: Character, state: string, previous: Loaded | null): Loaded {
+  const sameParts = previous?.character.parts === character.parts;
+  const humanoid = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
+  return {
+    character, state, humanoid,
+    rig: sameParts ? withShapes(previous.rig, character) : makeRig(character),
+    motions: character.skeleton && humanoid ? jointMotions(character.skeleton, humanoid) : [],
+  };
+}
+
+/** The moment the stage shows. */
+export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers">): Moment => ({ pose: s.pose, weights: s.weights, method: s.method, drivers: s.drivers });
+
+/** Sets the weight of one shape; 0 takes it out. */
+export const setWeight = (store: SessionStore, shape: string, weight: number): void =>
+  store.setState((s) => {
+    const { [shape]: _old, ...rest } = s.weights;
+    void _old;
+    return { weights: weight === 0 ? rest : { ...rest, [shape]: weight } };
+  });

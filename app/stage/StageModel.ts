@@ -1,0 +1,146 @@
+import { BufferAttribute, BufferGeometry, Color, DynamicDrawUsage, Group, LineBasicMaterial, LineSegments, Points, PointsMaterial } from "three";
+import { allocateDeformed, deform, type Deformed, type Moment } from "~core/deform/rig";
+import { deformSketch } from "~core/correctives/sketch";
+import { worldMatrices } from "~core/deform/poseSkeleton";
+import { translationOf } from "~core/math/mat4";
+import { vertexCountOf } from "~core/model/character";
+import { momentOf, type Loaded, type Session } from "../session/session";
+import { HEAT_SCALES, heatColor, isHeat } from "./heat";
+import { disposePartScene, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
+
+/** What the stage draws of one character: the present, the before, joints, and a shown place. */
+export class StageModel {
+  readonly root = new Group();
+  readonly now: PartScene;
+  readonly nowDeformed: Deformed;
+  private beforeScene: PartScene | null = null;
+  private beforeDeformed: Deformed | null = null;
+  private readonly needles: LineSegments;
+  private readonly rings: Points;
+  private readonly chosen: Points;
+  private readonly spots: Points;
+
+  constructor(readonly loaded: Loaded) {
+    this.now = makePartScene(loaded.rig);
+    this.nowDeformed = allocateDeformed(loaded.rig);
+    const points = (count: number, size: number, color: string): Points => {
+      const g = new BufferGeometry();
+      g.setAttribute("position", new BufferAttribute(new Float32Array(3 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
+      const p = new Points(g, new PointsMaterial({ color: new Color(color), size, sizeAttenuation: false, depthTest: false, transparent: true }));
+      p.renderOrder = 3;
+      p.frustumCulled = false;
+      return p;
+    };
+    const count = loaded.character.skeleton?.joints.length ?? 0;
+    const lines = new BufferGeometry();
+    lines.setAttribute("position", new BufferAttribute(new Float32Array(6 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
+    this.needles = new LineSegments(lines, new LineBasicMaterial({ color: "#1C2733", depthTest: false, transparent: true, opacity: 0.75 }));
+    this.needles.renderOrder = 2;
+    this.needles.frustumCulled = false;
+    this.rings = points(count, 5, "#1C2733");
+    this.chosen = points(1, 11, "#23756B");
+    this.spots = points(200, 6, "#A8321F");
+    this.root.add(this.now.root, this.needles, this.rings, this.chosen, this.spots);
+  }
+
+  /** The scene without correctives and without the sketch, made when first asked for. */
+  before(): PartScene {
+    if (!this.beforeScene) {
+      this.beforeScene = makePartScene(this.loaded.rig);
+      this.beforeDeformed = allocateDeformed(this.loaded.rig);
+      this.root.add(this.beforeScene.root);
+    }
+    return this.beforeScene;
+  }
+
+  /** Brings everything up to date with the session. */
+  update(s: Session): void {
+    if (s.loaded?.character.parts !== this.loaded.character.parts) return;
+    const { rig } = s.loaded;
+    const moment = momentOf(s);
+    if (s.sculpt) deformSketch(s.sculpt.sketch, moment, this.nowDeformed);
+    else deform(rig, moment, { out: this.nowDeformed });
+    showDeformed(this.now, this.nowDeformed);
+    this.look(this.now, s);
+    if (s.compare !== "now" || s.beforeHeld) {
+      const scene = this.before();
+      deform(rig, { ...moment, drivers: false }, { out: this.beforeDeformed! });
+      showDeformed(scene, this.beforeDeformed!);
+      this.look(scene, s);
+    }
+    this.drawJoints(s, moment);
+    this.drawPlace(s);
+  }
+
+  private look(scene: PartScene, s: Session): void {
+    setLook(scene, this.loaded.character, { clay: s.reading === "clay", wires: s.wires, dressed: s.dressed, heat: isHeat(s.reading) ? this.heat(s) : null });
+  }
+
+  private heat(s: Session): (Float32Array | null)[] {
+    const { character } = s.loaded!;
+    if (s.reading === "weights") {
+      const joint = character.skeleton?.joints.findIndex((j) => j.name === s.joint) ?? -1;
+      return character.parts.map((part) => {
+        if (!part.skin || joint < 0) return null;
+        const values = new Float32Array(vertexCountOf(part));
+        const { influenceCount, joints, weights } = part.skin;
+        for (let v = 0, n = 0; v < values.length; v++) for (let k = 0; k < influenceCount; k++, n++) if (joints[n] === joint) values[v]! += weights[n]!;
+        return paint(values, HEAT_SCALES.weights.from, HEAT_SCALES.weights.to);
+      });
+    }
+    const scale = HEAT_SCALES[s.reading as "stretch" | "overlap"];
+    const fields = s.measured?.fields;
+    return character.parts.map((_, p) => (fields?.part === p ? paint(s.reading === "stretch" ? fields.stretch : fields.depth, scale.from, scale.to) : null));
+  }
+
+  private drawJoints(s: Session, moment: Moment): void {
+    const { skeleton } = this.loaded.character;
+    const show = s.joints && skeleton !== null;
+    this.needles.visible = this.rings.visible = show;
+    const chosen = skeleton?.joints.findIndex((j) => j.name === s.joint) ?? -1;
+    this.chosen.visible = show && chosen >= 0;
+    if (!show || !skeleton) return;
+    const world = worldMatrices(skeleton, moment.pose);
+    const lines = this.needles.geometry.getAttribute("position") as BufferAttribute;
+    const rings = this.rings.geometry.getAttribute("position") as BufferAttribute;
+    skeleton.joints.forEach((joint, j) => {
+      const p = translationOf(world, 16 * j);
+      const q = joint.parent >= 0 ? translationOf(world, 16 * joint.parent) : p;
+      lines.setXYZ(2 * j, ...q);
+      lines.setXYZ(2 * j + 1, ...p);
+      rings.setXYZ(j, ...p);
+      if (j === chosen) (this.chosen.geometry.getAttribute("position") as BufferAttribute).setXYZ(0, ...p);
+    });
+    for (const o of [this.needles, this.rings, this.chosen]) o.geometry.getAttribute("position").needsUpdate = true;
+  }
+
+  private drawPlace(s: Session): void {
+    const p = s.place ? this.loaded.character.parts.findIndex((x) => x.name === s.place!.part) : -1;
+    this.spots.visible = p >= 0;
+    if (p < 0) return;
+    const P = this.nowDeformed.positions[p]!;
+    const at = this.spots.geometry.getAttribute("position") as BufferAttribute;
+    const vertices = s.place!.vertices.filter((v) => 3 * v < P.length).slice(0, 200);
+    vertices.forEach((v, i) => at.setXYZ(i, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!));
+    this.spots.geometry.setDrawRange(0, vertices.length);
+    at.needsUpdate = true;
+  }
+
+  /** Shows the present, the before, or for a wipe each in its turn. */
+  showOnly(which: "now" | "before"): void {
+    this.now.root.visible = which === "now";
+    if (this.beforeScene) this.beforeScene.root.visible = which === "before";
+  }
+
+  dispose(): void {
+    disposePartScene(this.now);
+    if (this.beforeScene) disposePartScene(this.beforeScene);
+    for (const o of [this.needles, this.rings, this.chosen, this.spots]) o.geometry.dispose();
+  }
+}
+
+function paint(values: Float32Array, from: number, to: number): Float32Array {
+  const out = new Float32Array(3 * values.length);
+  for (let v = 0; v < values.length; v++) out.set(heatColor((values[v]! - from) / (to - from)), 3 * v);
+  return out;
+}

@@ -1,0 +1,141 @@
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, DynamicDrawUsage, FrontSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, type Material } from "three";
+import type { Deformed, Rig } from "~core/deform/rig";
+import { faceCountOf, vertexCountOf, type Character, type Part } from "~core/model/character";
+
+/** What is drawn of one part. */
+export interface PartView {
+  readonly mesh: Mesh<BufferGeometry, Material[]>;
+  readonly wires: LineSegments;
+  /** 3 x vertexCount linear RGB of the part's own look. */
+  readonly ownColors: Float32Array;
+}
+
+/** A drawable copy of a character: one mesh a part, positions written by the deformer. */
+export interface PartScene {
+  readonly root: Group;
+  readonly parts: readonly PartView[];
+}
+
+const CLAY = new Color("#b9aea0");
+const COVERED = /^covered\b/i;
+
+export function makePartScene(rig: Rig): PartScene {
+  const root = new Group();
+  const parts = rig.character.parts.map((part, p): PartView => {
+    const geometry = new BufferGeometry();
+    const positions = new BufferAttribute(new Float32Array(part.positions), 3).setUsage(DynamicDrawUsage);
+    geometry.setAttribute("position", positions);
+    geometry.setAttribute("normal", new BufferAttribute(new Float32Array(part.positions.length), 3).setUsage(DynamicDrawUsage));
+    const ownColors = lookOf(rig.character, part);
+    geometry.setAttribute("color", new BufferAttribute(ownColors.slice(), 3).setUsage(DynamicDrawUsage));
+    geometry.setIndex(new BufferAttribute(rig.triangles[p]!, 1));
+    groupsOf(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
+    const mesh = new Mesh(geometry, part.groups.map((g) => materialFor(rig.character, g.material)));
+    mesh.name = part.name;
+    mesh.frustumCulled = false;
+    const wires = new LineSegments(wireGeometry(part, positions), new LineBasicMaterial({ color: "#1C2733", transparent: true, opacity: 0.5 }));
+    wires.visible = false;
+    wires.frustumCulled = false;
+    root.add(mesh, wires);
+    return { mesh, wires, ownColors };
+  });
+  return { root, parts };
+}
+
+function materialFor(character: Character, index: number): MeshStandardMaterial {
+  const m = character.materials[index]!;
+  const out = new MeshStandardMaterial({ vertexColors: true, roughness: Math.max(0.3, m.roughness), metalness: 0, side: m.doubleSided ? DoubleSide : FrontSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+  if (m.baseColor[3] < 1) {
+    out.transparent = true;
+    out.opacity = m.baseColor[3];
+    out.depthWrite = false;
+  }
+  out.name = m.name;
+  return out;
+}
+
+/** Triangle runs of a part's face groups; faces are fans, so a face of n corners is n - 2 triangles. */
+function groupsOf(part: Part): { start: number; count: number }[] {
+  const trianglesBefore = (face: number): number => part.faceStarts[face]! - 2 * face;
+  return part.groups.map((g) => ({ start: 3 * trianglesBefore(g.faceStart), count: 3 * (trianglesBefore(g.faceStart + g.faceCount) - trianglesBefore(g.faceStart)) }));
+}
+
+function lookOf(character: Character, part: Part): Float32Array {
+  const out = new Float32Array(3 * vertexCountOf(part));
+  const tint = new Float32Array(out.length).fill(1);
+  for (const g of part.groups) {
+    const [r, gr, b] = character.materials[g.material]!.baseColor;
+    for (let k = part.faceStarts[g.faceStart]!; k < part.faceStarts[g.faceStart + g.faceCount]!; k++) tint.set([r, gr, b], 3 * part.corners[k]!);
+  }
+  for (let v = 0; v < out.length / 3; v++) for (let c = 0; c < 3; c++) out[3 * v + c] = tint[3 * v + c]! * (part.colors ? part.colors[4 * v + c]! : 1);
+  return out;
+}
+
+function wireGeometry(part: Part, positions: BufferAttribute): BufferGeometry {
+  const seen = new Set<number>();
+  const count = vertexCountOf(part);
+  const pairs: number[] = [];
+  for (let f = 0; f < faceCountOf(part); f++)
+    for (let k = part.faceStarts[f]!, end = part.faceStarts[f + 1]!; k < end; k++) {
+      const a = part.corners[k]!;
+      const b = part.corners[k + 1 < end ? k + 1 : part.faceStarts[f]!]!;
+      const key = Math.min(a, b) * count + Math.max(a, b);
+      if (seen.has(key)) continue;
+      seen.add(key);
+      pairs.push(a, b);
+    }
+  const geometry = new BufferGeometry();
+  geometry.setAttribute("position", positions);
+  geometry.setIndex(pairs);
+  return geometry;
+}
+
+/** Writes deformed positions and normals into the scene. */
+export function showDeformed(scene: PartScene, deformed: Deformed): void {
+  scene.parts.forEach(({ mesh }, p) => {
+    const position = mesh.geometry.getAttribute("position") as BufferAttribute;
+    const normal = mesh.geometry.getAttribute("normal") as BufferAttribute;
+    (position.array as Float32Array).set(deformed.positions[p]!);
+    (normal.array as Float32Array).set(deformed.normals[p]!);
+    position.needsUpdate = true;
+    normal.needsUpdate = true;
+  });
+}
+
+export interface LookOptions {
+  readonly clay: boolean;
+  readonly wires: boolean;
+  readonly dressed: boolean;
+  /** Per part: colours of a measured field, or null for clay. */
+  readonly heat: readonly (Float32Array | null)[] | null;
+}
+
+/** Sets colours, wires and what is hidden. Faces named as covered are left out while garments are on. */
+export function setLook(scene: PartScene, character: Character, look: LookOptions): void {
+  const hasGarment = character.parts.some((p) => p.kind === "garment");
+  scene.parts.forEach((view, p) => {
+    const part = character.parts[p]!;
+    const off = part.kind === "garment" && !look.dressed;
+    view.mesh.visible = !off;
+    view.wires.visible = look.wires && !off;
+    view.mesh.material.forEach((m) => {
+      m.visible = !(COVERED.test(m.name) && look.dressed && hasGarment);
+    });
+    const color = view.mesh.geometry.getAttribute("color") as BufferAttribute;
+    const target = color.array as Float32Array;
+    const heat = look.heat?.[p];
+    if (heat) target.set(heat);
+    else if (look.clay || look.heat) for (let i = 0; i < target.length; i += 3) target.set([CLAY.r, CLAY.g, CLAY.b], i);
+    else target.set(view.ownColors);
+    color.needsUpdate = true;
+  });
+}
+
+export function disposePartScene(scene: PartScene): void {
+  for (const { mesh, wires } of scene.parts) {
+    mesh.geometry.dispose();
+    wires.geometry.dispose();
+    (wires.material as Material).dispose();
+    mesh.material.forEach((m) => m.dispose());
+  }
+}

@@ -1,0 +1,57 @@
+import { expose } from "comlink";
+import { PerspectiveCamera, Scene, WebGLRenderer } from "three";
+import { decodeCharacter } from "~core/formats/container";
+import { allocateDeformed, deform, makeRig, REST_MOMENT, type Deformed, type Moment, type Rig } from "~core/deform/rig";
+import type { Character } from "~core/model/character";
+import { makeLoaded, type Loaded } from "../session/session";
+import { cameraFor, FIELD_OF_VIEW, viewOf } from "./framings";
+import { makeLights } from "./lights";
+import { disposePartScene, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
+
+/** Draws small pictures of a character off the page's main thread. */
+interface Subject {
+  readonly rig: Rig;
+  readonly loaded: Loaded;
+  readonly scene: PartScene;
+  readonly out: Deformed;
+}
+let subject: Subject | null = null;
+let renderer: WebGLRenderer | null = null;
+const room = new Scene();
+room.add(makeLights());
+
+function take(character: Character): void {
+  if (subject) {
+    room.remove(subject.scene.root);
+    disposePartScene(subject.scene);
+  }
+  const rig = makeRig(character);
+  const scene = makePartScene(rig);
+  room.add(scene.root);
+  subject = { rig, loaded: makeLoaded(character, "", null), scene, out: allocateDeformed(rig) };
+}
+
+const api = {
+  load: (character: Character): void => take(character),
+  loadBytes: (bytes: Uint8Array): void => take(decodeCharacter(bytes)),
+  /** PNG of a moment at a framing. */
+  async draw(moment: Partial<Moment>, framing: string, width: number, height: number): Promise<Blob> {
+    if (!subject) throw new Error("no character is loaded");
+    const canvas = (renderer?.domElement as unknown as OffscreenCanvas | undefined) ?? new OffscreenCanvas(width, height);
+    renderer ??= new WebGLRenderer({ canvas: canvas as unknown as HTMLCanvasElement, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    renderer.setSize(width, height, false);
+    const at = { ...REST_MOMENT, ...moment };
+    const deformed = deform(subject.rig, at, { out: subject.out });
+    showDeformed(subject.scene, deformed);
+    setLook(subject.scene, subject.rig.character, { clay: false, wires: false, dressed: true, heat: null });
+    const view = viewOf(framing, subject.loaded, at.pose, deformed);
+    const camera = new PerspectiveCamera(FIELD_OF_VIEW, width / height, 0.01, 50);
+    const { position, target } = cameraFor(view, width / height);
+    camera.position.set(...position);
+    camera.lookAt(...target);
+    renderer.render(room, camera);
+    return canvas.convertToBlob({ type: "image/png" });
+  },
+};
+export type PicturesApi = typeof api;
+expose(api);

@@ -1,0 +1,55 @@
+import { useState, type ReactNode } from "react";
+import { useSessionStore } from "../session/session";
+import { showFinding } from "../session/showFinding";
+import { useCharacterPage, useDesk } from "../session/useDesk";
+import { FindField } from "../ui/FindField";
+import { findingKey, FindingRow } from "../ui/FindingRow";
+import { useQueryState } from "../ui/useQueryState";
+
+/** All open findings of the delivery, worst first; accepted ones below with their reasons. */
+export function FindingList({ only }: { only?: (check: string) => boolean }): ReactNode {
+  const store = useSessionStore();
+  const page = useCharacterPage();
+  const { addStep } = useDesk();
+  const [open, setOpen] = useQueryState("open", "");
+  const [find, setFind] = useState("");
+  const mine = page.findings.filter((f) => !only || only(f.check));
+  const shown = mine.filter((f) => `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`.toLowerCase().includes(find.toLowerCase()));
+  const accepted = page.accepted.filter((a) => !only || only(a.finding.check));
+  const count = (s: string): number => mine.filter((f) => f.severity === s).length;
+  return (
+    <>
+      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+        <FindField label="Find a finding, part or joint" value={find} onChange={setFind} />
+        <span className="muted nowrap">{count("error")} errors · {count("warn")} warnings · {count("note")} notes</span>
+      </div>
+      <div className="sheet-body">
+        {!page.checked && <p className="muted" style={{ padding: "0 18px" }}>Checking this state; these findings are of the state before.</p>}
+        {shown.map((f) => {
+          const key = findingKey(f);
+          return (
+            <FindingRow key={key} finding={f} open={open === key}
+              onOpen={() => {
+                setOpen(open === key ? "" : key);
+                if (open !== key) showFinding(store, f);
+              }}
+              onShow={() => showFinding(store, f)}
+              onAccept={(reason) => addStep({ op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, reason })} />
+          );
+        })}
+        {mine.length === 0 && <p style={{ padding: "8px 18px" }}>No finding is open here. Go on to the next station.</p>}
+        {mine.length > 0 && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
+        {accepted.length > 0 && (
+          <>
+            <div className="group-title">Accepted</div>
+            {accepted.map((a) => (
+              <div key={findingKey(a.finding)} className="row" style={{ padding: "6px 18px", fontSize: 12.5 }}>
+                {a.finding.message} <span className="muted">Reason: {a.reason}</span>
+              </div>
+            ))}
+          </>
+        )}
+      </div>
+    </>
+  );
+}

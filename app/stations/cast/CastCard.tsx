@@ -1,0 +1,66 @@
+import Button from "@mui/material/Button";
+import { useEffect, useState, type ReactNode } from "react";
+import { Link, useRevalidator } from "react-router";
+import type { CastCard as Card } from "~server/services/characters";
+import { ask } from "../../session/ledgerClient";
+import { fetchBlob } from "../../session/loadCharacter";
+import { pictureOf } from "../../stage/picturesClient";
+
+const ORDER = [["intake", "Intake"], ["skeleton", "Skeleton"], ["shapes", "Shapes"]] as const;
+
+/** One character: a picture made from its own geometry, what it is, and how far the work is. */
+export function CastCard({ card }: { card: Card }): ReactNode {
+  const [picture, setPicture] = useState<string | null>(null);
+  const [asking, setAsking] = useState(false);
+  const { revalidate } = useRevalidator();
+  useEffect(() => {
+    let wanted = true;
+    void fetchBlob(card.baseBlob)
+      .then((bytes) => pictureOf(`cast ${card.baseBlob}`, bytes, {}, "bust", 520, 468, () => wanted))
+      .then((url) => wanted && setPicture(url))
+      .catch(() => {});
+    return () => {
+      wanted = false;
+    };
+  }, [card.baseBlob]);
+  const { stations, summary } = card;
+  const remove = async (): Promise<void> => {
+    await ask(`/api/characters/${encodeURIComponent(card.id)}`, { method: "DELETE" });
+    await revalidate();
+  };
+  return (
+    <article className="card" aria-label={card.name}>
+      <Link to={`/c/${card.id}/intake`} aria-label={`Open ${card.name}`} style={{ display: "block" }}>
+        {picture ? <img className="picture" src={picture} alt={`${card.name}, drawn from its geometry`} /> : <span className="picture" />}
+      </Link>
+      <div className="text">
+        <div className="spread">
+          <Link to={`/c/${card.id}/intake`} style={{ textDecoration: "none", fontSize: 16, fontWeight: 650, overflow: "hidden", textOverflow: "ellipsis" }}>{card.name}</Link>
+          <span className="mono muted nowrap">{summary.stature > 0 ? `${summary.stature.toFixed(2)} m` : ""}</span>
+        </div>
+        {card.role && <div className="muted" style={{ fontSize: 12.5 }}>{card.role}</div>}
+        <div className="stations">
+          {ORDER.map(([key, name]) => (
+            <Link key={key} to={`/c/${card.id}/${key}`} className="line" style={{ gap: 4, textDecoration: "none" }}>
+              {name} {stations[key] > 0 ? <span className="badge">{stations[key]}</span> : <span className="badge ok">✓</span>}
+            </Link>
+          ))}
+        </div>
+        <div className="muted" style={{ fontSize: 12 }}>
+          {stations.correctives} correctives · {stations.trials === null ? "not tried" : `${stations.trials} pose findings`} · {stations.handoff > 0 ? "handed off" : "not handed off"}
+        </div>
+        <div className="spread">
+          <span className="mono muted" style={{ fontSize: 11.5 }}>{summary.triangles.toLocaleString("en")} triangles, {summary.shapes} shapes</span>
+          {asking ? (
+            <span className="line nowrap" style={{ gap: 2 }}>
+              <Button color="error" onClick={() => void remove()}>Delete for good</Button>
+              <Button onClick={() => setAsking(false)}>Keep</Button>
+            </span>
+          ) : (
+            <Button onClick={() => setAsking(true)} aria-label={`Delete ${card.name}`}>Delete</Button>
+          )}
+        </div>
+      </div>
+    </article>
+  );
+}

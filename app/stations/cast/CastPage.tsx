@@ -1,0 +1,39 @@
+import { useColorScheme } from "@mui/material/styles";
+import Button from "@mui/material/Button";
+import { useState, type ReactNode } from "react";
+import type { CastCard as Card } from "~server/services/characters";
+import { FindField } from "../../ui/FindField";
+import { Wordmark } from "../../ui/Wordmark";
+import { CastCard } from "./CastCard";
+import { DeliveryDrop } from "./DeliveryDrop";
+
+/** The start page: every character with its picture and state, and a place to drop a delivery. */
+export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; uploadLimitMb: number }): ReactNode {
+  const [find, setFind] = useState("");
+  const { mode, setMode } = useColorScheme();
+  const shown = cards.filter((c) => `${c.name} ${c.role}`.toLowerCase().includes(find.toLowerCase()));
+  return (
+    <>
+      <header className="header">
+        <Wordmark />
+        <span style={{ flex: 1 }} />
+        <Button onClick={() => setMode(mode === "dark" ? "light" : "dark")}>{mode === "dark" ? "Light" : "Dark"}</Button>
+      </header>
+      <main className="cast">
+        <div className="spread" style={{ marginBottom: 16 }}>
+          <h1 style={{ fontSize: 20, margin: 0 }}>Cast</h1>
+          <div style={{ width: 260, display: "flex" }}>
+            <FindField label="Find a character" value={find} onChange={setFind} />
+          </div>
+        </div>
+        <div className="cards">
+          {shown.map((card) => (
+            <CastCard key={card.id} card={card} />
+          ))}
+          <DeliveryDrop uploadLimitMb={uploadLimitMb} />
+        </div>
+        {shown.length === 0 && cards.length > 0 && <p className="muted">No character has a name like that.</p>}
+      </main>
+    </>
+  );
+}

@@ -1,0 +1,21 @@
+import type { ReactNode } from "react";
+import { FindingList } from "../FindingList";
+import { SheetHead } from "../../ui/SheetHead";
+import { Segmented } from "../../ui/Segmented";
+import { useQueryState } from "../../ui/useQueryState";
+import { DeliveryReport } from "./DeliveryReport";
+import { PartsTable } from "./PartsTable";
+
+const LEAVES = ["findings", "parts", "report"] as const;
+type Leaf = (typeof LEAVES)[number];
+
+/** What came: findings first, then parts, then the report of the delivery. */
+export function IntakeSheet(): ReactNode {
+  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings");
+  return (
+    <div className="sheet">
+      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", report: "Report" }} />} />
+      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : <DeliveryReport />}
+    </div>
+  );
+}

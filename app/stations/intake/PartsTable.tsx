@@ -1,0 +1,39 @@
+import type { ReactNode } from "react";
+import { triangleCountOf, vertexCountOf } from "~core/model/character";
+import { useSession, useSessionStore } from "../../session/session";
+
+/** Every part with its counts and materials; choosing one frames it. */
+export function PartsTable(): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const place = useSession((s) => s.place);
+  if (!loaded) return <p className="muted" style={{ padding: "0 18px" }}>Fetching the character</p>;
+  const { character } = loaded;
+  return (
+    <div className="sheet-body">
+      <table className="plain">
+        <thead>
+          <tr><th>Part</th><th>Kind</th><th style={{ textAlign: "right" }}>Vertices</th><th style={{ textAlign: "right" }}>Triangles</th><th style={{ textAlign: "right" }}>Shapes</th><th>Materials</th></tr>
+        </thead>
+        <tbody>
+          {character.parts.map((part, p) => {
+            const show = (): void => store.setState({ camera: null, place: { part: part.name, vertices: spread(vertexCountOf(part)) } });
+            return (
+              <tr key={part.name} className={`pick${place?.part === part.name ? " on" : ""}`} tabIndex={0} onClick={show} onKeyDown={(e) => e.key === "Enter" && show()}>
+                <td>{part.name}</td>
+                <td className="muted">{part.kind}</td>
+                <td className="num">{vertexCountOf(part).toLocaleString("en")}</td>
+                <td className="num">{triangleCountOf(part).toLocaleString("en")}</td>
+                <td className="num">{character.shapes.filter((s) => s.deltas.some((d) => d.part === p)).length}</td>
+                <td className="muted">{[...new Set(part.groups.map((g) => `${character.materials[g.material]!.name} (${character.materials[g.material]!.opacity})`))].join(", ")}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Up to 200 vertices spread over a part, enough to frame and mark it. */
+const spread = (count: number): number[] => Array.from({ length: Math.min(200, count) }, (_, i) => Math.floor((i * count) / Math.min(200, count)));

@@ -1,0 +1,22 @@
+import type { ReactNode } from "react";
+import { FindingList } from "../FindingList";
+import { stationWord } from "../stationWord";
+import { SheetHead } from "../../ui/SheetHead";
+import { Segmented } from "../../ui/Segmented";
+import { useQueryState } from "../../ui/useQueryState";
+import { BendList } from "./BendList";
+import { JointMap } from "./JointMap";
+
+const LEAVES = ["bend", "map", "findings"] as const;
+type Leaf = (typeof LEAVES)[number];
+
+/** Joints: bend any of them within its range, see its weights; the humanoid map; findings. */
+export function SkeletonSheet(): ReactNode {
+  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "bend");
+  return (
+    <div className="sheet">
+      <SheetHead title="Skeleton" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ bend: "Joints", map: "Joint map", findings: "Findings" }} />} />
+      {leaf === "bend" ? <BendList /> : leaf === "map" ? <JointMap /> : <FindingList only={(c) => stationWord(c) === "Skeleton"} />}
+    </div>
+  );
+}

@@ -1,0 +1,59 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useState, type ReactNode } from "react";
+import type { Finding } from "~core/checks/finding";
+import { CHECK_SOURCES } from "./checkSources";
+import { LimitBar } from "./LimitBar";
+
+const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
+const WORD = { error: "error", warn: "warning", note: "note" } as const;
+const COLOR = { error: "var(--brick)", warn: "var(--amber)", note: "var(--muted)" } as const;
+
+const number = (x: number): string => (Math.abs(x) >= 1000 ? Math.round(x).toLocaleString("en") : String(Number(x.toPrecision(3))));
+export const findingKey = (f: Finding): string => [f.check, f.part, f.joint, f.shape].join("|");
+
+export interface FindingRowProps {
+  readonly finding: Finding;
+  readonly open: boolean;
+  readonly onOpen: () => void;
+  readonly onShow: () => void;
+  readonly onAccept?: (reason: string) => Promise<unknown>;
+}
+
+/** One finding: how bad, what and where, the value against its limit; opened, what to do about it. */
+export function FindingRow({ finding, open, onOpen, onShow, onAccept }: FindingRowProps): ReactNode {
+  const [reason, setReason] = useState("");
+  const place = [finding.part, finding.joint, finding.shape].filter(Boolean).join(" · ");
+  return (
+    <div className={`row${open ? " open" : ""}`}>
+      <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
+        <span style={{ color: COLOR[finding.severity], width: 14 }} aria-hidden>{GLYPH[finding.severity]}</span>
+        <span className="mono nowrap" style={{ width: 50, color: COLOR[finding.severity] }}>{WORD[finding.severity]}</span>
+        <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>{finding.message}</span>
+        {finding.value !== null && <LimitBar value={finding.value} limit={finding.limit} text={`${number(finding.value)} ${finding.unit}`.trim()} verdict={finding.severity === "error" ? "error" : finding.severity === "warn" ? "warn" : "fine"} width={46} />}
+      </button>
+      {open && (
+        <div className="row-body">
+          <div className="muted" style={{ fontSize: 12.5, marginBottom: 8 }}>
+            <span className="mono">{finding.check}</span>
+            {place && ` · ${place}`}
+            {finding.limit !== null && ` · limit ${number(finding.limit)} ${finding.unit}`}
+            {CHECK_SOURCES[finding.check] && ` · ${CHECK_SOURCES[finding.check]}`}
+          </div>
+          <div className="line">
+            <Button variant="contained" onClick={onShow} disabled={!finding.part && !finding.joint && !finding.shape}>Show</Button>
+            {onAccept && (
+              <form className="line grow" style={{ flexWrap: "nowrap" }} onSubmit={(e) => {
+                e.preventDefault();
+                if (reason.trim()) void onAccept(reason.trim());
+              }}>
+                <TextField value={reason} onChange={(e) => setReason(e.target.value)} placeholder="Reason it may stay" sx={{ flex: 1, maxWidth: 260 }} slotProps={{ htmlInput: { "aria-label": "Reason it may stay", maxLength: 500 } }} />
+                <Button type="submit" disabled={!reason.trim()}>Accept</Button>
+              </form>
+            )}
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}

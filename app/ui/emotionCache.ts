@@ -1,0 +1,3 @@
+import createCache, { type EmotionCache } from "@emotion/cache";
+
+export const makeEmotionCache = (): EmotionCache => createCache({ key: "yx" });

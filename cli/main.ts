@@ -1,0 +1,50 @@
+import { Command, CommanderError } from "commander";
+import { isUserError } from "../core/model/userError";
+import { check } from "./verbs/check";
+import { convert } from "./verbs/convert";
+import { correct } from "./verbs/correct";
+import { demo } from "./verbs/demo";
+import { inspect } from "./verbs/inspect";
+import { pose } from "./verbs/pose";
+import { sweep } from "./verbs/sweep";
+import { collect } from "./options";
+
+/** Exit codes: 0 fine; 1 ran, and found errors by the profile; 2 bad usage or unreadable input. */
+export async function main(argv: string[]): Promise<void> {
+  const program = new Command("yxomorph").description("Check, pose, correct and convert characters. The same core as the application; no database, no network.").exitOverride().showSuggestionAfterError(false)
+    .configureOutput({ writeErr: (text) => process.stderr.write(`${text.replace(/^error: /, "yxomorph: ").split("\n")[0]}\n`) });
+  let exit = 0;
+  const run = <A extends unknown[]>(verb: (...args: A) => Promise<number>) => async (...args: A): Promise<void> => {
+    exit = await verb(...args);
+  };
+  const json = ["--json", "print one JSON document and nothing else"] as const;
+  const posing = (c: Command): Command => c
+    .option("--joint <NAME=rx,ry,rz>", "degrees, intrinsic XYZ on top of the rest rotation, in the joint's own frame; repeatable", collect, [])
+    .option("--shape <NAME=w>", "weight of a shape; repeatable", collect, [])
+    .option("--method <method>", "linear or dual", "linear");
+  program.command("inspect <FILE>").description("what is in a file").option(...json).action(run(inspect));
+  program.command("check <FILE>").description("findings of the checks").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option("--only <ids>", "check ids with commas").option(...json).action(run(check));
+  posing(program.command("pose <FILE>").description("write the posed mesh")).option("--drivers <on|off>", "drivers", "on").requiredOption("--out <file>", "posed.obj, .ply, .stl or .json").action(run(pose));
+  posing(program.command("correct <FILE>").description("return a sculpt made in a pose to rest, as a driven shape")).requiredOption("--sculpt <file>", "the posed mesh after sculpting, OBJ").requiredOption("--name <NAME>", "name of the corrective").option("--driver <rule>", '"JOINT axis from..to", degrees').requiredOption("--out <file>", "OUT.glb").option(...json).action(run(correct));
+  program.command("sweep <FILE>").description("the pose checks over the range of motion").option("--joint <NAME>", "a joint, or all", "all").option("--steps <n>", "angles per motion", "9").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(sweep));
+  program.command("convert <IN> <OUT>").description("between glTF, OBJ, STL, PLY and JSON").action(run(convert));
+  program.command("demo <OUTDIR>").description("write the made-up cast as files").action(run(demo));
+  try {
+    await program.parseAsync(argv);
+  } catch (error) {
+    if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
+    else if (isUserError(error)) {
+      process.stderr.write(`yxomorph: ${error.message.replace(/\s+/g, " ")}\n`);
+      process.exitCode = 2;
+    } else {
+      process.stderr.write(`yxomorph: a fault in the program: ${error instanceof Error ? error.message : String(error)}\n`);
+      process.exitCode = 2;
+    }
+    return;
+  }
+  process.exitCode = exit;
+}
+
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code === "EPIPE") process.exit(0);
+});

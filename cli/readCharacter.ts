@@ -1,0 +1,67 @@
+import { createHash } from "node:crypto";
+import { readFileSync, statSync } from "node:fs";
+import path from "node:path";
+import { readGlb, readGltf } from "../core/formats/glb/readGlb";
+import { parseJson } from "../core/formats/glb/preflight";
+import { characterFromObj, readObj } from "../core/formats/obj/readObj";
+import type { Character } from "../core/model/character";
+import { UserError } from "../core/model/userError";
+
+export interface LoadedFile {
+  readonly character: Character;
+  readonly bytes: Uint8Array;
+  readonly sha256: string;
+  readonly format: "glb" | "gltf" | "obj";
+}
+
+export const MAX_FILE_BYTES = 1024 * 1024 * 1024;
+
+/** Reads a file of any size up to the limit, or says in one line why not. */
+export function readBytes(file: string): Uint8Array {
+  let size: number;
+  try {
+    const stat = statSync(file);
+    if (!stat.isFile()) throw new UserError("This is not a file.", file, "");
+    size = stat.size;
+  } catch (error) {
+    if (error instanceof UserError) throw error;
+    throw new UserError("There is no such file, or it may not be read.", file, "");
+  }
+  if (size > MAX_FILE_BYTES) throw new UserError(`The file has ${Math.round(size / 1048576)} MB; up to ${MAX_FILE_BYTES / 1048576} MB are read.`, file, "");
+  return readFileSync(file);
+}
+
+/** Reads a character from GLB, glTF or OBJ by its extension. */
+export async function readCharacter(file: string): Promise<LoadedFile> {
+  const bytes = readBytes(file);
+  const sha256 = createHash("sha256").update(bytes).digest("hex");
+  const name = path.basename(file);
+  switch (path.extname(file).toLowerCase()) {
+    case ".glb":
+    case ".vrm":
+      return { character: await readGlb(bytes, name), bytes, sha256, format: "glb" };
+    case ".gltf":
+      return { character: await readGltf(bytes, resourcesOf(file, bytes), name), bytes, sha256, format: "gltf" };
+    case ".obj":
+      return { character: characterFromObj(readObj(bytes, name), name), bytes, sha256, format: "obj" };
+    default:
+      throw new UserError(`Files of the kind ${path.extname(file) || "(none)"} are not read.`, name, "Ask for glTF 2.0 (.glb) or OBJ.");
+  }
+}
+
+function resourcesOf(file: string, bytes: Uint8Array): Record<string, Uint8Array> {
+  const json = parseJson(bytes, path.basename(file)) as { buffers?: { uri?: string }[]; images?: { uri?: string }[] };
+  const dir = path.dirname(path.resolve(file));
+  const out: Record<string, Uint8Array> = {};
+  for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])]) {
+    if (!uri || uri.startsWith("data:")) continue;
+    const full = path.resolve(dir, decodeURIComponent(uri));
+    if (!full.startsWith(dir + path.sep)) throw new UserError(`Its data file ${uri.slice(0, 80)} lies outside its folder.`, path.basename(file), "Put all files into one folder.");
+    try {
+      out[uri] = readFileSync(full);
+    } catch {
+      // reported by the reader with its place
+    }
+  }
+  return out;
+}

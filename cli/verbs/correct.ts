@@ -1,0 +1,30 @@
+import path from "node:path";
+import { correctiveFromSculpt } from "../../core/correctives/correctiveFromSculpt";
+import { deform, makeRig } from "../../core/deform/rig";
+import { writeGlb } from "../../core/formats/glb/writeGlb";
+import { readObj } from "../../core/formats/obj/readObj";
+import { matchSculpt } from "../../core/formats/obj/writeObj";
+import { UserError } from "../../core/model/userError";
+import { driverFrom, momentFrom, type MomentOptions } from "../options";
+import { readBytes, readCharacter } from "../readCharacter";
+import { writeOut } from "./pose";
+
+export async function correct(file: string, options: MomentOptions & { sculpt: string; name: string; driver?: string; out: string; json?: boolean }): Promise<number> {
+  const { character } = await readCharacter(file);
+  if (character.shapes.some((s) => s.name === options.name)) throw new UserError(`A shape named ${options.name} exists already.`, "--name", "Choose another name.");
+  const moment = momentFrom(character, options);
+  const driver = options.driver ? driverFrom(character, options.driver, options.name) : null;
+  const rig = makeRig(character);
+  const posed = deform(rig, moment, { normals: false });
+  const sculptName = path.basename(options.sculpt);
+  const sculpt = matchSculpt(character, posed.positions, readObj(readBytes(options.sculpt), sculptName), sculptName);
+  const made = correctiveFromSculpt(rig, moment, sculpt);
+  if (made.deltas.length === 0) throw new UserError("The sculpt is the same as the posed mesh: nothing was moved.", sculptName, "Sculpt it, keeping the vertex order.");
+  const out = { ...character, shapes: [...character.shapes, { name: options.name, label: options.name, deltas: made.deltas }], drivers: driver ? [...character.drivers, driver] : character.drivers };
+  writeOut(options.out, await writeGlb(out));
+  const ill = made.ill.map((i) => ({ part: character.parts[i.part]!.name, vertices: Array.from(i.vertices) }));
+  const report = { file: path.basename(file), out: path.basename(options.out), shape: options.name, driver, vertices: made.deltas.reduce((n, d) => n + d.vertices.length, 0), residual: made.residual, notInvertible: ill };
+  if (options.json) process.stdout.write(`${JSON.stringify(report)}\n`);
+  else process.stdout.write(`${options.name}: ${report.vertices} vertices returned to rest; posed again it is ${made.residual.max.toFixed(4)} mm off at most, ${made.residual.rms.toFixed(4)} mm rms; ${ill.reduce((n, i) => n + i.vertices.length, 0)} vertices cannot be inverted well and were damped\n`);
+  return 0;
+}

@@ -1,0 +1,46 @@
+import { writeFileSync } from "node:fs";
+import path from "node:path";
+import { writeObj } from "../../core/formats/obj/writeObj";
+import { writePly } from "../../core/formats/writePly";
+import { writeStl } from "../../core/formats/writeStl";
+import { deform, makeRig } from "../../core/deform/rig";
+import type { Character } from "../../core/model/character";
+import { UserError } from "../../core/model/userError";
+import { momentFrom, type MomentOptions } from "../options";
+import { readCharacter } from "../readCharacter";
+
+/** Writes a mesh at given positions in the format its file name asks for. */
+export function writeMesh(character: Character, positions: readonly Float32Array[], out: string): void {
+  const data = meshData(character, positions, path.extname(out).toLowerCase(), out);
+  writeOut(out, data);
+}
+
+function meshData(character: Character, positions: readonly Float32Array[], extension: string, out: string): string | Uint8Array {
+  switch (extension) {
+    case ".obj":
+      return writeObj(character, positions);
+    case ".ply":
+      return writePly(character, positions);
+    case ".stl":
+      return writeStl(character, positions);
+    case ".json":
+      return `${JSON.stringify({ parts: character.parts.map((p, i) => ({ name: p.name, vertices: Array.from({ length: positions[i]!.length / 3 }, (_, v) => Array.from(positions[i]!.subarray(3 * v, 3 * v + 3))) })) })}\n`;
+    default:
+      throw new UserError(`Meshes are not written as ${extension || "(no extension)"}.`, out, "Use .obj, .ply, .stl or .json.");
+  }
+}
+
+export function writeOut(out: string, data: string | Uint8Array): void {
+  try {
+    writeFileSync(out, data);
+  } catch {
+    throw new UserError("The file cannot be written there.", out, "Check the folder.");
+  }
+}
+
+export async function pose(file: string, options: MomentOptions & { out: string }): Promise<number> {
+  const { character } = await readCharacter(file);
+  const moment = momentFrom(character, options);
+  writeMesh(character, deform(makeRig(character), moment, { normals: false }).positions, options.out);
+  return 0;
+}

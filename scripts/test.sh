@@ -1,0 +1,31 @@
+#!/usr/bin/env bash
+# npm test: type check, lint, Jest, Playwright against the built application. Ends with "N passed, N failed".
+set -uo pipefail
+cd "$(dirname "$0")/.."
+bash scripts/setup.sh test || exit 1
+passed=0
+failed=0
+step() {
+  echo "== $1"
+  shift
+  if "$@"; then passed=$((passed + 1)); else failed=$((failed + 1)); fi
+}
+count() { # adds the passed and failed tests of a JSON report
+  read -r p f < <(node -e '
+    const r=JSON.parse(require("fs").readFileSync(process.argv[1],"utf8"));
+    console.log(r.stats?`${r.stats.expected+r.stats.flaky} ${r.stats.unexpected}`:`${r.numPassedTests} ${r.numFailedTests+r.numRuntimeErrorTestSuites}`)' "$1" 2>/dev/null || echo "0 1")
+  passed=$((passed + p))
+  failed=$((failed + f))
+}
+mkdir -p test-results
+step "types" npm run -s typecheck
+step "lint" npm run -s lint
+echo "== unit and outside tests"
+rm -f test-results/*.json
+NODE_OPTIONS="--experimental-vm-modules --no-warnings" npx jest --json --outputFile=test-results/jest.json
+count test-results/jest.json
+echo "== browser tests"
+bash scripts/build.sh && PLAYWRIGHT_JSON_OUTPUT_NAME=test-results/playwright.json npx playwright test --reporter=list,json
+count test-results/playwright.json
+echo "$passed passed, $failed failed"
+[ "$failed" = 0 ]

@@ -1,0 +1,78 @@
+import { customType, index, integer, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
+import type { Finding } from "../../core/checks/finding";
+import type { Step } from "../../core/ledger/steps";
+import type { SweepRow } from "../../core/measure/sweepMotion";
+import type { Receipt } from "../services/handOffs";
+
+const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({ dataType: () => "bytea", toDriver: (value) => Buffer.from(value.buffer, value.byteOffset, value.byteLength), fromDriver: (value) => new Uint8Array(value.buffer, value.byteOffset, value.byteLength) });
+const at = (name: string) => timestamp(name, { withTimezone: true }).notNull().defaultNow();
+
+/** Content-addressed geometry: the name of a blob is the sha256 of its bytes. */
+export const blobs = pgTable("blobs", { hash: text("hash").primaryKey(), bytes: bytea("bytes").notNull(), size: integer("size").notNull(), createdAt: at("created_at") });
+
+/** Facts of a delivery that pages show without reading its geometry. */
+export interface DeliverySummary {
+  readonly vertices: number;
+  readonly triangles: number;
+  readonly joints: number;
+  readonly shapes: number;
+  readonly stature: number;
+  readonly notes: readonly string[];
+}
+
+export const characters = pgTable("characters", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  role: text("role").notNull().default(""),
+  fileName: text("file_name").notNull(),
+  fileHash: text("file_hash").notNull(),
+  baseBlob: text("base_blob").notNull().references(() => blobs.hash),
+  summary: jsonb("summary").$type<DeliverySummary>().notNull(),
+  /** Number of ledger steps in force; later ones are undone and may be redone. */
+  head: integer("head").notNull().default(0),
+  /** Counts every change of the ledger, so that two windows notice each other. */
+  revision: integer("revision").notNull().default(0),
+  createdAt: at("created_at"),
+  changedAt: at("changed_at"),
+});
+
+export const steps = pgTable("steps", {
+  id: serial("id").primaryKey(),
+  characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
+  position: integer("position").notNull(),
+  step: jsonb("step").$type<Step>().notNull(),
+  sentence: text("sentence").notNull(),
+  createdAt: at("created_at"),
+}, (t) => [uniqueIndex("steps_place").on(t.characterId, t.position)]);
+
+/** Findings of one state of a character under one profile. */
+export const checkRuns = pgTable("check_runs", {
+  characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
+  state: text("state").notNull(),
+  profile: text("profile").notNull(),
+  findings: jsonb("findings").$type<Finding[]>().notNull(),
+  createdAt: at("created_at"),
+}, (t) => [primaryKey({ columns: [t.characterId, t.state, t.profile] })]);
+
+/** Sweeps that were run, one for each motion and state. */
+export const trials = pgTable("trials", {
+  characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
+  state: text("state").notNull(),
+  motion: text("motion").notNull(),
+  method: text("method").notNull(),
+  rows: jsonb("rows").$type<SweepRow[]>().notNull(),
+  findings: jsonb("findings").$type<Finding[]>().notNull(),
+  createdAt: at("created_at"),
+}, (t) => [primaryKey({ columns: [t.characterId, t.state, t.motion, t.method] })]);
+
+export const handOffs = pgTable("hand_offs", {
+  id: serial("id").primaryKey(),
+  characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
+  version: integer("version").notNull(),
+  head: integer("head").notNull(),
+  state: text("state").notNull(),
+  glbBlob: text("glb_blob").notNull().references(() => blobs.hash),
+  sidecar: text("sidecar").notNull(),
+  receipt: jsonb("receipt").$type<Receipt>().notNull(),
+  createdAt: at("created_at"),
+}, (t) => [index("hand_offs_character").on(t.characterId)]);

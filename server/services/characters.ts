@@ -1,0 +1,103 @@
+import { randomBytes } from "node:crypto";
+import { and, desc, eq, inArray } from "drizzle-orm";
+import { isDeepStrictEqual } from "node:util";
+import type { Finding } from "../../core/checks/finding";
+import type { Db } from "../db/connect";
+import { characters, checkRuns, handOffs, trials, type DeliverySummary } from "../db/schema";
+import { putBlob } from "./blobs";
+import { readLedger, stateName } from "./ledger";
+
+/** A delivery that has been read and checked, ready to be stored. */
+export interface ReadDelivery {
+  readonly name: string;
+  readonly role: string;
+  readonly fileName: string;
+  readonly fileHash: string;
+  readonly base: Uint8Array;
+  readonly summary: DeliverySummary;
+  readonly profile: string;
+  readonly findings: Finding[];
+}
+
+const slug = (name: string): string => name.normalize("NFKD").toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "").slice(0, 40) || "character";
+
+/** Stores a delivery whole or not at all; returns the new character's id. */
+export async function storeDelivery(db: Db, delivery: ReadDelivery, id?: string): Promise<string> {
+  return db.transaction(async (tx) => {
+    const baseBlob = await putBlob(tx, delivery.base);
+    const plain = id ?? slug(delivery.name);
+    const taken = await tx.select({ id: characters.id }).from(characters).where(eq(characters.id, plain));
+    const chosen = taken.length === 0 ? plain : `${plain}-${randomBytes(3).toString("hex")}`;
+    await tx.insert(characters).values({ id: chosen, name: delivery.name.slice(0, 200), role: delivery.role, fileName: delivery.fileName.slice(0, 300), fileHash: delivery.fileHash, baseBlob, summary: delivery.summary });
+    await tx.insert(checkRuns).values({ characterId: chosen, state: stateName(baseBlob, []), profile: delivery.profile, findings: delivery.findings });
+    return chosen;
+  });
+}
+
+export const hasCharacter = async (db: Db, id: string): Promise<boolean> => (await db.select({ id: characters.id }).from(characters).where(eq(characters.id, id))).length > 0;
+
+export async function getCharacter(db: Db, id: string): Promise<typeof characters.$inferSelect | null> {
+  return (await db.select().from(characters).where(eq(characters.id, id)))[0] ?? null;
+}
+
+export async function deleteCharacter(db: Db, id: string): Promise<void> {
+  await db.delete(characters).where(eq(characters.id, id));
+}
+
+/** Which station a check belongs to. */
+export const stationOfCheck = (check: string): "intake" | "skeleton" | "shapes" | "trials" => (/^(skeleton|weights)\./.test(check) ? "skeleton" : /^(shapes|face)\./.test(check) ? "shapes" : /^(pose|pair|clip|speech)\./.test(check) ? "trials" : "intake");
+
+/** State of the six stations, for the route in the header and the cards of the cast. */
+export interface StationState {
+  readonly intake: number;
+  readonly skeleton: number;
+  readonly shapes: number;
+  readonly correctives: number;
+  readonly trials: number | null;
+  readonly handoff: number;
+}
+
+export interface CastCard {
+  readonly id: string;
+  readonly name: string;
+  readonly role: string;
+  readonly baseBlob: string;
+  readonly summary: DeliverySummary;
+  readonly changedAt: string;
+  readonly stations: StationState;
+}
+
+/** Findings that still stand: accepted ones are left out. */
+export async function openFindings(db: Db, id: string): Promise<{ findings: Finding[]; accepted: { finding: Finding; reason: string }[]; pose: Finding[]; trialCount: number; handOffCount: number; correctiveCount: number; checked: boolean } | null> {
+  const ledger = await readLedger(db, id);
+  if (!ledger) return null;
+  const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
+  const runs = await db.select().from(checkRuns).where(and(eq(checkRuns.characterId, id), inArray(checkRuns.state, [ledger.state, stateName(ledger.baseBlob, [])]))).orderBy(desc(checkRuns.createdAt));
+  const run = runs.find((r) => r.state === ledger.state) ?? runs[0];
+  const accepts = inForce.flatMap((s) => (s.op === "accept finding" ? [s] : []));
+  const reasonFor = (f: Finding): string | undefined => accepts.find((a) => isDeepStrictEqual([a.check, a.part, a.joint, a.shape], [f.check, f.part, f.joint, f.shape]))?.reason;
+  const all = run?.findings ?? [];
+  const trialRows = await db.select().from(trials).where(and(eq(trials.characterId, id), eq(trials.state, ledger.state)));
+  const handed = await db.select({ id: handOffs.id }).from(handOffs).where(and(eq(handOffs.characterId, id), eq(handOffs.state, ledger.state)));
+  const made = inForce.reduce((n, s) => n + (s.op === "make correctives" ? s.items.length : s.op === "remove corrective" ? -1 : 0), 0);
+  return {
+    findings: all.filter((f) => reasonFor(f) === undefined),
+    accepted: all.flatMap((f) => (reasonFor(f) === undefined ? [] : [{ finding: f, reason: reasonFor(f)! }])),
+    pose: trialRows.flatMap((t) => t.findings),
+    trialCount: trialRows.length,
+    handOffCount: handed.length,
+    correctiveCount: made,
+    checked: runs.some((r) => r.state === ledger.state),
+  };
+}
+
+export async function stationState(db: Db, id: string): Promise<StationState> {
+  const open = await openFindings(db, id);
+  const of = (station: string): number => (open?.findings ?? []).filter((f) => f.severity !== "note" && stationOfCheck(f.check) === station).length;
+  return { intake: of("intake"), skeleton: of("skeleton"), shapes: of("shapes"), correctives: open?.correctiveCount ?? 0, trials: open && open.trialCount > 0 ? open.pose.length : null, handoff: open?.handOffCount ?? 0 };
+}
+
+export async function listCast(db: Db): Promise<CastCard[]> {
+  const rows = await db.select().from(characters).orderBy(desc(characters.changedAt));
+  return Promise.all(rows.map(async (c) => ({ id: c.id, name: c.name, role: c.role, baseBlob: c.baseBlob, summary: c.summary, changedAt: c.changedAt.toISOString(), stations: await stationState(db, c.id) })));
+}

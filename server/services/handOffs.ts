@@ -1,0 +1,49 @@
+import { desc, eq, sql } from "drizzle-orm";
+import type { ReadBack } from "../../core/ledger/handOff";
+import type { Db } from "../db/connect";
+import { handOffs } from "../db/schema";
+import { putBlob } from "./blobs";
+
+/** What a hand-off proved, as printed on its slip. */
+export interface Receipt {
+  readonly fileName: string;
+  readonly sha256: string;
+  readonly bytes: number;
+  readonly parts: number;
+  readonly jointCount: number;
+  readonly shapeCount: number;
+  readonly driverCount: number;
+  readonly readBack: ReadBack;
+  readonly validator: { readonly version: string; readonly errors: number; readonly warnings: number; readonly messages: readonly string[] };
+  readonly openFindings: { readonly error: number; readonly warn: number; readonly note: number };
+  readonly accepted: readonly { readonly what: string; readonly reason: string }[];
+}
+
+export interface HandOff {
+  readonly id: number;
+  readonly version: number;
+  readonly head: number;
+  readonly state: string;
+  readonly glbBlob: string;
+  readonly receipt: Receipt;
+  readonly createdAt: string;
+}
+
+export async function keepHandOff(db: Db, row: { characterId: string; head: number; state: string; glb: Uint8Array; sidecar: string; receipt: Receipt }): Promise<number> {
+  return db.transaction(async (tx) => {
+    const glbBlob = await putBlob(tx, row.glb);
+    const [last] = await tx.select({ version: sql<number>`coalesce(max(${handOffs.version}), 0)` }).from(handOffs).where(eq(handOffs.characterId, row.characterId));
+    const version = Number(last?.version ?? 0) + 1;
+    await tx.insert(handOffs).values({ characterId: row.characterId, version, head: row.head, state: row.state, glbBlob, sidecar: row.sidecar, receipt: row.receipt });
+    return version;
+  });
+}
+
+export async function listHandOffs(db: Db, characterId: string): Promise<HandOff[]> {
+  const rows = await db.select().from(handOffs).where(eq(handOffs.characterId, characterId)).orderBy(desc(handOffs.version));
+  return rows.map((r) => ({ id: r.id, version: r.version, head: r.head, state: r.state, glbBlob: r.glbBlob, receipt: r.receipt, createdAt: r.createdAt.toISOString() }));
+}
+
+export async function getHandOff(db: Db, id: number): Promise<typeof handOffs.$inferSelect | null> {
+  return (await db.select().from(handOffs).where(eq(handOffs.id, id)))[0] ?? null;
+}

@@ -1,0 +1,98 @@
+import { expose } from "comlink";
+import type { Finding } from "../core/checks/finding";
+import type { Profile } from "../core/checks/profile";
+import { runChecks } from "../core/checks/runChecks";
+import { withTrialShape } from "../core/correctives/correctiveFromSculpt";
+import { makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
+import { makeJointGauge, measureJoint, withRig, type JointFields, type JointGauge, type JointReading } from "../core/measure/measureJoint";
+import { measureShapes, type ShapeReading } from "../core/measure/measureShapes";
+import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
+import { poseFindings } from "../core/checks/pose/poseFindings";
+import type { Character } from "../core/model/character";
+import type { JointMotion } from "../core/skeleton/jointMotions";
+
+/** Holds a copy of the character off the page's main thread and answers what takes long. */
+let rig: Rig | null = null;
+let base: Character["parts"] | null = null;
+const gauges = new Map<number, JointGauge | null>();
+const cancelled = new Set<string>();
+
+const SKETCH = "\u0000sketch";
+const need = (): Rig => {
+  if (!rig) throw new Error("no character is loaded");
+  return rig;
+};
+function gaugeOf(joint: number): JointGauge | null {
+  const known = gauges.get(joint);
+  if (known !== undefined) return known && (known.rig === rig ? known : withRig(known, need()));
+  const made = makeJointGauge(need(), joint);
+  gauges.set(joint, made);
+  return made;
+}
+const gaugeByName = (name: string): JointGauge | null => {
+  const j = need().character.skeleton?.joints.findIndex((x) => x.name === name) ?? -1;
+  return j < 0 ? null : gaugeOf(j);
+};
+
+/** Lets messages in between steps, so that a cancel arrives; reports at most every 60 ms. */
+function ticker(token: string, progress: (share: number) => void): Tick {
+  let last = 0;
+  return async (done, total) => {
+    if (Date.now() - last > 60 || done === total) {
+      last = Date.now();
+      progress(done / total);
+      await new Promise((r) => setTimeout(r, 0));
+    }
+    if (cancelled.delete(token)) throw new Error("cancelled");
+  };
+}
+
+export interface JointMeasure {
+  readonly reading: JointReading;
+  readonly fields: JointFields;
+  /** Share of each vertex held by the joint and all under it, for masks and the weights reading. */
+  readonly share: Float32Array;
+}
+
+const api = {
+  /** Takes a character; parts that are the same objects' copies as before keep their gauges. */
+  load(character: Character, sameParts: boolean): void {
+    if (rig && base && sameParts) rig = withShapes(rig, { ...character, parts: base });
+    else {
+      rig = makeRig(character);
+      base = character.parts;
+      gauges.clear();
+    }
+  },
+  measure(joint: string, moment: Moment, sketch: { part: number; deltas: Float32Array; weight: number } | null): JointMeasure | null {
+    const gauge = gaugeByName(joint);
+    if (!gauge) return null;
+    let used = gauge;
+    let at = moment;
+    if (sketch) {
+      const all = Uint32Array.from({ length: sketch.deltas.length / 3 }, (_, v) => v);
+      used = withRig(gauge, withShapes(need(), withTrialShape(need().character, [{ part: sketch.part, vertices: all, deltas: sketch.deltas }], SKETCH)));
+      at = { ...moment, weights: { ...moment.weights, [SKETCH]: sketch.weight } };
+    }
+    const { reading, fields } = measureJoint(used, at);
+    return { reading, fields, share: gauge.region.share };
+  },
+  async sweep(motion: JointMotion, steps: number, moment: Moment, profile: Profile, progress: (share: number) => void, token: string): Promise<{ rows: SweepRow[]; findings: Finding[] } | null> {
+    const gauge = gaugeByName(motion.joint);
+    if (!gauge) return null;
+    const rows = await sweepMotion(gauge, motion, steps, moment, ticker(token, progress));
+    return { rows, findings: poseFindings(rows, profile) };
+  },
+  async check(profile: Profile, progress: (share: number) => void, token: string): Promise<Finding[]> {
+    return (await runChecks(need().character, profile, { rig: need(), tick: ticker(token, progress) })).findings;
+  },
+  async shapes(progress: (share: number) => void, token: string): Promise<ShapeReading[]> {
+    return measureShapes(need(), ticker(token, progress));
+  },
+  cancel(token: string): void {
+    cancelled.add(token);
+  },
+};
+
+export type MeasureApi = typeof api;
+expose(api);
