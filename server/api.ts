@@ -57,7 +57,7 @@ export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes:
     response.json({ ok: true });
   }));
   router.post("/characters/:id/head", express.json(), handle(async (request, response) => {
-    const { by, revision } = parse(z.object({ by: z.union([z.literal(1), z.literal(-1)]), revision: z.number().int() }), request.body);
+    const { by, revision } = parse(z.object({ by: z.number().int(), revision: z.number().int() }), request.body);
     await moveHead(db, id(request), revision, by);
     response.json({ ok: true });
   }));

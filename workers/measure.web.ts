@@ -2,8 +2,11 @@ import { expose } from "comlink";
 import type { Finding } from "../core/checks/finding";
 import type { Profile } from "../core/checks/profile";
 import { runChecks } from "../core/checks/runChecks";
-import { withTrialShape } from "../core/correctives/correctiveFromSculpt";
-import { makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
+import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
+import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
+import { readObj } from "../core/formats/obj/readObj";
+import { matchSculpt, writeObj } from "../core/formats/obj/writeObj";
+import { isUserError } from "../core/model/userError";
 import { makeJointGauge, measureJoint, withRig, type JointFields, type JointGauge, type JointReading } from "../core/measure/measureJoint";
 import { measureShapes, type ShapeReading } from "../core/measure/measureShapes";
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
@@ -54,6 +57,11 @@ export interface JointMeasure {
   readonly share: Float32Array;
 }
 
+/** An answer to what the user should know about their input. */
+export interface Refused {
+  readonly refused: { readonly what: string; readonly where: string; readonly todo: string };
+}
+
 const api = {
   /** Takes a character; parts that are the same objects' copies as before keep their gauges. */
   load(character: Character, sameParts: boolean): void {
@@ -88,6 +96,20 @@ const api = {
   },
   async shapes(progress: (share: number) => void, token: string): Promise<ShapeReading[]> {
     return measureShapes(need(), ticker(token, progress));
+  },
+  /** The moment as OBJ text, to be sculpted elsewhere. */
+  posedObj(moment: Moment): string {
+    return writeObj(need().character, deform(need(), moment, { normals: false }).positions);
+  },
+  /** Returns a sculpted OBJ of the moment to rest; a file that does not fit comes back as a refusal. */
+  returnSculpt(moment: Moment, bytes: Uint8Array, file: string): ReturnedSculpt | Refused {
+    try {
+      const posed = deform(need(), moment, { normals: false });
+      return correctiveFromSculpt(need(), moment, matchSculpt(need().character, posed.positions, readObj(bytes, file), file));
+    } catch (error) {
+      if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
+      throw error;
+    }
   },
   cancel(token: string): void {
     cancelled.add(token);

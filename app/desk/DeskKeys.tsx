@@ -1,21 +1,19 @@
 import { useHotkeys } from "react-hotkeys-hook";
-import { useNavigate } from "react-router";
 import type { ReactNode } from "react";
 import { useSessionStore } from "../session/session";
-import { useCharacterPage, useDesk } from "../session/useDesk";
-import { viewToQuery } from "../session/urlState";
+import { useDesk } from "../session/useDesk";
+import { useGoToStation } from "../session/useGoToStation";
 import { redoStroke, undoStroke } from "../session/sculpt";
 import { STATIONS } from "./stations";
 
 /** Keys of the desk, as listed in the help. */
 export function DeskKeys(): ReactNode {
   const store = useSessionStore();
-  const page = useCharacterPage();
   const { undo, redo } = useDesk();
-  const navigate = useNavigate();
+  const go = useGoToStation();
   useHotkeys("1,2,3,4,5,6", (e) => {
     const station = STATIONS[Number(e.key) - 1];
-    if (station) void navigate({ pathname: `/c/${page.character.id}/${station.path}`, search: viewToQuery(store.getState(), new URLSearchParams()).toString() });
+    if (station) go(station.path);
   });
   useHotkeys("u", () => void (store.getState().sculpt ? undoStroke(store) : undo()));
   useHotkeys("shift+u", () => void (store.getState().sculpt ? redoStroke(store) : redo()));

@@ -59,7 +59,7 @@ export async function pendingSteps(character: string): Promise<PendingStep[]> {
 }
 export const forgetStep = (p: PendingStep): Promise<void> => del(key(p));
 
-export const moveHead = (character: string, revision: number, by: -1 | 1): Promise<unknown> =>
+export const moveHead = (character: string, revision: number, by: number): Promise<unknown> =>
   ask(`/api/characters/${encodeURIComponent(character)}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by, revision }) });
 
 export const postJson = (url: string, body: unknown): Promise<unknown> => ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });

@@ -1,10 +1,7 @@
 import { sketchDeltas, startSketch, revertStroke } from "~core/correctives/sketch";
-import { correctiveFromSculpt } from "~core/correctives/correctiveFromSculpt";
-import { mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
+import type { ReturnedSculpt } from "~core/correctives/correctiveFromSculpt";
+import { mirrorCorrective, mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
 import { driverAngle, driverWeightAt } from "~core/deform/driverWeight";
-import { deform } from "~core/deform/rig";
-import { readObj } from "~core/formats/obj/readObj";
-import { matchSculpt } from "~core/formats/obj/writeObj";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { CorrectiveItem, Step } from "~core/ledger/steps";
 import type { Character, Driver, ShapeDelta } from "~core/model/character";
@@ -12,6 +9,7 @@ import { UserError } from "~core/model/userError";
 import { sideOfBone } from "~core/skeleton/humanoidBones";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { hashOf } from "./ledgerClient";
+import { measureWith } from "./measureClient";
 import { angleAlong } from "./posing";
 import { momentOf, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
 
@@ -105,12 +103,21 @@ export async function sketchStep(s: Session & { loaded: Loaded; sculpt: SculptSt
 }
 
 /** Returns a sculpted OBJ of the present pose to rest and makes the step that keeps it. */
-export async function fileStep(s: Session & { loaded: Loaded }, motion: JointMotion, file: File, name: string): Promise<StepWithBlobs & { ill: number; residual: { max: number; rms: number } }> {
-  const moment = momentOf(s);
-  const posed = deform(s.loaded.rig, moment, { normals: false });
-  const sculpt = matchSculpt(s.loaded.character, posed.positions, readObj(new Uint8Array(await file.arrayBuffer()), file.name), file.name);
-  const made = correctiveFromSculpt(s.loaded.rig, moment, sculpt);
+export async function fileStep(s: Session & { loaded: Loaded }, motion: JointMotion, file: File, name: string): Promise<StepWithBlobs & Pick<ReturnedSculpt, "ill" | "residual">> {
+  const api = await measureWith(s.loaded);
+  const made = await api.returnSculpt(momentOf(s), new Uint8Array(await file.arrayBuffer()), file.name);
+  if ("refused" in made) throw new UserError(made.refused.what, made.refused.where, made.refused.todo);
   if (made.deltas.length === 0) throw new UserError("The file is the same as the posed mesh: nothing was moved.", file.name, "Sculpt it, keeping the vertex order.");
-  const step = await makeStep(s, motion, name, made.deltas, null);
-  return { ...step, ill: made.ill.reduce((n, i) => n + i.vertices.length, 0), residual: made.residual };
+  return { ...(await makeStep(s, motion, name, made.deltas, null)), ill: made.ill, residual: made.residual };
+}
+
+/** The step that gives a corrective its counterpart on the other side; refused when one of that name is there. */
+export async function mirrorStep(character: Character, name: string): Promise<StepWithBlobs & { unmatched: number }> {
+  const shape = character.shapes.find((x) => x.name === name);
+  const driver = character.drivers.find((d) => d.shape === name);
+  if (!shape || !driver) throw new UserError(`There is no corrective named ${name}.`, "", "");
+  const mirrored = mirrorCorrective(character, shape, driver);
+  if (character.shapes.some((x) => x.name === mirrored.shape.name)) throw new UserError(`${mirrored.shape.name} is there already.`, "", "Remove it first if it should be made again.");
+  const made = await item(character, mirrored.shape.deltas, mirrored.driver, mirrored.shape.label);
+  return { step: { op: "make correctives", items: [made.item] }, blobs: [made.bytes], unmatched: mirrored.unmatched };
 }

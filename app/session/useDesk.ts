@@ -12,6 +12,8 @@ export interface Desk {
   readonly addStep: (step: Step, blobs?: readonly Uint8Array[]) => Promise<boolean>;
   readonly undo: () => Promise<void>;
   readonly redo: () => Promise<void>;
+  /** Goes so many steps forward or back at once. */
+  readonly moveBy: (steps: number) => Promise<void>;
 }
 
 /** What stations do to the ledger, with the refusals told in place. */
@@ -36,7 +38,7 @@ export function useDesk(): Desk {
       return false;
     }
   }, [id, revision, revalidate, tell]);
-  const move = useCallback(async (by: -1 | 1) => {
+  const move = useCallback(async (by: number) => {
     try {
       await moveHead(id, revision, by);
       await revalidate();
@@ -44,5 +46,5 @@ export function useDesk(): Desk {
       tell(error);
     }
   }, [id, revision, revalidate, tell]);
-  return { addStep, undo: useCallback(() => move(-1), [move]), redo: useCallback(() => move(1), [move]) };
+  return { addStep, undo: useCallback(() => move(-1), [move]), redo: useCallback(() => move(1), [move]), moveBy: move };
 }

@@ -11,7 +11,7 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
   const store = useSessionStore();
   const page = useCharacterPage();
   const { addStep } = useDesk();
-  const [open, setOpen] = useQueryState("open", "");
+  const [open, setOpen] = useQueryState<string>("open", "");
   const [find, setFind] = useState("");
   const mine = page.findings.filter((f) => !only || only(f.check));
   const shown = mine.filter((f) => `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`.toLowerCase().includes(find.toLowerCase()));

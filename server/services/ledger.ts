@@ -75,13 +75,13 @@ export async function addStep(db: Db, characterId: string, revision: number, ste
   });
 }
 
-/** Moves the head by one: -1 undoes, +1 redoes. Does nothing at either end. */
-export async function moveHead(db: Db, characterId: string, revision: number, by: -1 | 1): Promise<void> {
+/** Moves the head: negative undoes so many steps, positive redoes them. Stops at either end. */
+export async function moveHead(db: Db, characterId: string, revision: number, by: number): Promise<void> {
   const ledger = await readLedger(db, characterId);
   if (!ledger) throw new UserError("There is no such character.", "", "");
   if (ledger.revision !== revision) throw conflict();
-  const head = ledger.head + by;
-  if (head < 0 || head > ledger.entries.length) return;
+  const head = Math.min(ledger.entries.length, Math.max(0, ledger.head + by));
+  if (head === ledger.head) return;
   const updated = await db.update(characters).set({ head, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
   if (updated.length === 0) throw conflict();
 }

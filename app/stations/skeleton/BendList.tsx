@@ -13,7 +13,7 @@ export function BendList(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const pose = useSession((s) => s.pose);
-  const [open, setOpen] = useQueryState("open", "");
+  const [open, setOpen] = useQueryState<string>("open", "");
   const [find, setFind] = useState("");
   if (!loaded) return <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>;
   const { character, humanoid, motions } = loaded;

@@ -1,0 +1,44 @@
+import { PROFILES } from "~core/checks/profile";
+import type { JointReading } from "~core/measure/measureJoint";
+import type { SweepRow } from "~core/measure/sweepMotion";
+import type { Character, Driver } from "~core/model/character";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+
+const { limits } = PROFILES.realtime;
+
+export interface Excess {
+  readonly measure: "volume" | "overlap" | "stretch";
+  /** Value over its limit: above 1 is over the limit. */
+  readonly times: number;
+  readonly text: string;
+}
+
+/** What is worst in a reading, as a multiple of its limit. */
+export function worstOf(reading: JointReading): Excess {
+  const all: Excess[] = [
+    { measure: "volume", times: Math.max(0, -reading.volume) / -(limits["pose.volume.warn"] ?? -0.1), text: `volume ${(100 * reading.volume).toFixed(0)} %` },
+    { measure: "overlap", times: reading.depth / (limits["pose.penetration"] ?? 5), text: `overlap ${reading.depth.toFixed(1)} mm` },
+    { measure: "stretch", times: (reading.stretch - 1) / ((limits["pose.stretch"] ?? 2) - 1), text: `stretch ${reading.stretch.toFixed(2)} ×` },
+  ];
+  return all.reduce((a, b) => (b.times > a.times ? b : a));
+}
+
+/** Worst moment of a sweep, with or without correctives. */
+export function worstRow(rows: readonly SweepRow[], which: "with" | "without"): { row: SweepRow; excess: Excess } | null {
+  let best: { row: SweepRow; excess: Excess } | null = null;
+  for (const row of rows) {
+    const excess = worstOf(row[which]);
+    if (!best || excess.times > best.excess.times) best = { row, excess };
+  }
+  return best;
+}
+
+/** Does the driver read this motion? Its range is given in the motion's own sense. */
+export function rangeOn(driver: Driver, motion: JointMotion): { from: number; to: number } | null {
+  if (driver.joint !== motion.joint) return null;
+  const along = driver.axis.reduce((n, x, k) => n + x * motion.axis[k]!, 0);
+  if (Math.abs(along) < 0.9) return null;
+  return { from: Math.sign(along) * driver.fromDegrees, to: Math.sign(along) * driver.toDegrees };
+}
+
+export const driversOn = (character: Character, motion: JointMotion): Driver[] => character.drivers.filter((d) => rangeOn(d, motion) !== null);

@@ -1,0 +1,82 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
+import { useEffect, useState, type ReactNode } from "react";
+import { driverAngle, driverWeightAt, EASINGS } from "~core/deform/driverWeight";
+import type { Driver, Easing } from "~core/model/character";
+import { isUserError } from "~core/model/userError";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+import { poseMotion } from "../../session/posing";
+import { rangeOn } from "../../session/motionScore";
+import { beginSculpt, mirrorStep } from "../../session/sculpt";
+import { useSession, useSessionStore } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { ScrubField } from "../../ui/ScrubField";
+import { DriverCurve } from "./DriverCurve";
+
+/** One corrective: switch, what drives it, and what can be done with it. */
+export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: JointMotion }): ReactNode {
+  const store = useSessionStore();
+  const { addStep } = useDesk();
+  const pose = useSession((s) => s.pose);
+  const sculpting = useSession((s) => s.sculpt !== null);
+  const [draft, setDraft] = useState(driver);
+  const [refusal, setRefusal] = useState("");
+  useEffect(() => setDraft(driver), [driver]);
+  const name = driver.shape;
+  const weight = driverWeightAt(driver, driverAngle(driver, pose));
+  const set = (change: Partial<Omit<Driver, "shape" | "axis">>): void => void addStep({ op: "set driver", name, driver: change });
+  const attempt = async (work: () => Promise<void> | void): Promise<void> => {
+    setRefusal("");
+    try {
+      await work();
+    } catch (error) {
+      setRefusal(isUserError(error) ? error.message : "That did not work.");
+    }
+  };
+  const again = (): void => {
+    if (weight < 0.1) poseMotion(store, motion, rangeOn(driver, motion)!.to);
+    beginSculpt(store, motion, name);
+  };
+  const mirror = async (): Promise<void> => {
+    const made = await mirrorStep(store.getState().loaded!.character, name);
+    if (await addStep(made.step, made.blobs)) setRefusal(made.unmatched ? `Mirrored; ${made.unmatched} vertices have no counterpart on the other side and were left out.` : "");
+  };
+  const degrees = (key: "fromDegrees" | "toDegrees", label: string): ReactNode => (
+    <span>{label} <ScrubField label={`${name}: ${label}`} value={draft[key]} min={-180} max={180} step={1} digits={0} unit="°" start={driver[key]} onChange={(x) => setDraft({ ...draft, [key]: x })} onCommit={(x) => x !== driver[key] && set({ [key]: x })} /></span>
+  );
+  return (
+    <div style={{ borderTop: "1px solid var(--line)", padding: "6px 0" }} role="group" aria-label={`Corrective ${name}`}>
+      <div className="line" style={{ flexWrap: "nowrap" }}>
+        <Switch size="small" checked={driver.enabled} disabled={sculpting} onChange={(e) => set({ enabled: e.target.checked })} slotProps={{ input: { "aria-label": `${name} on` } }} />
+        <b className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name}>{name}</b>
+        <span className="mono muted nowrap">now at {weight.toFixed(2)}</span>
+      </div>
+      <div className="line" style={{ fontSize: 12.5, gap: 14, flexWrap: "nowrap", alignItems: "flex-start", marginTop: 2 }}>
+        <DriverCurve driver={draft} angle={driverAngle(driver, pose)} />
+        <div style={{ display: "grid", gap: 4 }}>
+          <span className="line" style={{ gap: 14 }}>{degrees("fromDegrees", "from")} {degrees("toDegrees", "to")}</span>
+          <span className="line" style={{ gap: 14 }}>
+            <Select variant="standard" disableUnderline value={driver.easing} disabled={sculpting} onChange={(e) => set({ easing: e.target.value as Easing })} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": `${name}: easing` }}>
+              {Object.keys(EASINGS).map((e) => <MenuItem key={e} value={e}>{e}</MenuItem>)}
+            </Select>
+            <span>intensity <ScrubField label={`${name}: intensity`} value={draft.intensity} min={0} max={2} step={0.01} start={1} onChange={(intensity) => setDraft({ ...draft, intensity })} onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })} /></span>
+          </span>
+          <span className="muted">turn of <span className="mono">{driver.joint}</span> about {axisWord(driver.axis)}</span>
+        </div>
+      </div>
+      <div className="line" style={{ marginLeft: -8 }}>
+        <Button disabled={sculpting} onClick={() => void attempt(again)}>Sculpt again</Button>
+        <Button disabled={sculpting} onClick={() => void attempt(mirror)}>Mirror to the other side</Button>
+        <Button disabled={sculpting} onClick={() => void addStep({ op: "remove corrective", name })}>Remove</Button>
+      </div>
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+    </div>
+  );
+}
+
+const axisWord = (axis: readonly number[]): string => {
+  const k = axis.findIndex((x) => Math.abs(x) > 0.999);
+  return k >= 0 ? `its ${axis[k]! < 0 ? "-" : ""}${"XYZ"[k]} axis` : `its axis ${axis.map((x) => x.toFixed(2)).join(", ")}`;
+};

@@ -1,0 +1,15 @@
+import Button from "@mui/material/Button";
+import type { ReactNode } from "react";
+import { useSessionStore } from "../../session/session";
+
+/** Vertices whose own skinning cannot be inverted well: how many, and where. */
+export function IllNote({ part, vertices, version }: { part: string; vertices: readonly number[]; version?: number }): ReactNode {
+  const store = useSessionStore();
+  if (vertices.length === 0) return null;
+  return (
+    <div className="line" data-version={version} style={{ fontSize: 12.5, color: "var(--amber)" }} role="status">
+      ◆ {vertices.length} vertices are squashed by this pose; their movement is damped.
+      <Button onClick={() => store.setState({ place: { part, vertices }, camera: null })}>Show</Button>
+    </div>
+  );
+}

@@ -1,0 +1,87 @@
+import Button from "@mui/material/Button";
+import { useEffect, useMemo, useRef, type ReactNode } from "react";
+import type { SweepRow } from "~core/measure/sweepMotion";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+import { driversOn, rangeOn, worstOf, worstRow } from "../../session/motionScore";
+import { angleAlong, poseMotion } from "../../session/posing";
+import { useSession, useSessionStore } from "../../session/session";
+import { LimitBar } from "../../ui/LimitBar";
+import { RangeRibbon } from "../../ui/RangeRibbon";
+import { ScrubField } from "../../ui/ScrubField";
+import { Segmented } from "../../ui/Segmented";
+import { CorrectiveItem } from "./CorrectiveItem";
+import { JointReadings } from "./JointReadings";
+import { SculptBench } from "./SculptBench";
+import { shortLabel } from "./limbs";
+
+export interface MotionRowProps {
+  readonly motion: JointMotion;
+  readonly rows: readonly SweepRow[] | null;
+  readonly open: boolean;
+  readonly onOpen: () => void;
+  readonly onSweep: () => void;
+  readonly sweeping: boolean;
+}
+
+/** One direction of a joint: its ribbon and worst value; opened, the pose, its readings, the sculpting tools, its correctives. */
+export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: MotionRowProps): ReactNode {
+  const store = useSessionStore();
+  const character = useSession((s) => s.loaded!.character);
+  const pose = useSession((s) => s.pose);
+  const method = useSession((s) => s.method);
+  const sculpting = useSession((s) => s.sculpt !== null);
+  const drivers = useMemo(() => driversOn(character, motion), [character, motion]);
+  const readings = useMemo(() => (rows ?? []).map((r) => ({ angle: r.angle, share: Math.min(1, worstOf(r.with).times / 2) })), [rows]);
+  const brackets = useMemo(() => drivers.map((d) => rangeOn(d, motion)!), [drivers, motion]);
+  const worst = useMemo(() => rows && worstRow(rows, "with"), [rows]);
+  const angle = angleAlong(motion, pose);
+  const box = useRef<HTMLDivElement>(null);
+  const toggle = (): void => {
+    if (sculpting) return;
+    onOpen();
+    if (!open) store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null });
+  };
+  useEffect(() => {
+    if (!open) return;
+    box.current?.scrollIntoView({ block: "nearest" });
+    if (store.getState().joint !== motion.joint) store.setState({ joint: motion.joint });
+  }, [open, motion.joint, store]);
+  return (
+    <div ref={box} className={`row${open ? " open" : ""}`}>
+      <div className="row-line" onClick={toggle}>
+        <button type="button" className="plain grow" style={{ maxWidth: 128, minWidth: 128, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} aria-expanded={open} title={motion.joint} disabled={sculpting && !open}>{shortLabel(motion)}</button>
+        <RangeRibbon label={`${motion.label}, degrees`} min={motion.min} max={motion.max} readings={readings} angle={open || angle !== 0 ? angle : null} brackets={brackets} onPick={(a) => poseMotion(store, motion, a)} />
+        <span style={{ width: 168, flex: "none", textAlign: "right" }}>
+          {worst ? <LimitBar value={worst.excess.times} limit={1} text={worst.excess.text} verdict={worst.excess.times > 2 ? "error" : worst.excess.times > 1 ? "warn" : "fine"} width={46} /> : <span className="muted mono">not swept</span>}
+        </span>
+      </div>
+      {open && (
+        <div className="row-body" style={{ display: "grid", gap: 12 }}>
+          <div className="two">
+            <div>
+              <p className="label">Angle</p>
+              <div className="line">
+                <span className="big"><ScrubField label={`Angle of ${motion.label}`} value={angle} min={motion.min} max={motion.max} step={1} digits={0} unit="°" onChange={(a) => poseMotion(store, motion, a)} /></span>
+                <span className="muted" style={{ fontSize: 12 }}>of {motion.min}° to {motion.max}°</span>
+              </div>
+              <p className="label" style={{ marginTop: 8 }}>Skinning</p>
+              <Segmented label="Skinning" options={["linear", "dual"] as const} value={method} onChange={(m) => !sculpting && store.setState({ method: m })} names={{ dual: "dual quaternion" }} />
+            </div>
+            <div>
+              <p className="label">At this angle</p>
+              <JointReadings />
+              <Button onClick={onSweep} disabled={sweeping || sculpting} sx={{ mt: 0.5, ml: -1 }}>{rows ? "Sweep again" : "Sweep the whole range"}</Button>
+            </div>
+          </div>
+          <SculptBench motion={motion} />
+          {drivers.length > 0 && (
+            <div>
+              <p className="label">Correctives of this direction</p>
+              {drivers.map((d) => <CorrectiveItem key={d.shape} driver={d} motion={motion} />)}
+            </div>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+import Button from "@mui/material/Button";
+import type { ReactNode } from "react";
+import { useCharacterPage, useDesk } from "../../session/useDesk";
+import { when } from "./Slip";
+
+/** Every step as a sentence, newest first; those undone are struck, and any place can be gone to. */
+export function LedgerList(): ReactNode {
+  const { ledger, character } = useCharacterPage();
+  const { undo, redo, moveBy } = useDesk();
+  const rows = [...ledger.entries].reverse();
+  return (
+    <>
+      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+        <span className="muted grow">{ledger.head} of {ledger.entries.length} steps in force</span>
+        <Button disabled={ledger.head === 0} onClick={() => void undo()}>Undo</Button>
+        <Button disabled={ledger.head === ledger.entries.length} onClick={() => void redo()}>Redo</Button>
+      </div>
+      {rows.map((e) => {
+        const inForce = e.position < ledger.head;
+        const here = e.position === ledger.head - 1;
+        return (
+          <div key={e.position} className={`row${here ? " open" : ""}`}>
+            <div className="row-line" style={{ cursor: "default" }}>
+              <span className="mono muted" style={{ width: 28 }}>{e.position + 1}</span>
+              <span className="grow" style={inForce ? undefined : { textDecoration: "line-through", color: "var(--muted)" }}>{e.sentence}</span>
+              <span className="mono muted nowrap">{when(e.createdAt)}</span>
+              <span style={{ width: 78, textAlign: "right" }}>{here ? <span className="muted">here</span> : <Button onClick={() => void moveBy(e.position + 1 - ledger.head)}>Go here</Button>}</span>
+            </div>
+          </div>
+        );
+      })}
+      <div className={`row${ledger.head === 0 ? " open" : ""}`}>
+        <div className="row-line" style={{ cursor: "default" }}>
+          <span className="mono muted" style={{ width: 28 }}>0</span>
+          <span className="grow">took in {character.fileName}</span>
+          <span style={{ width: 78, textAlign: "right" }}>{ledger.head === 0 ? <span className="muted">here</span> : <Button onClick={() => void moveBy(-ledger.head)}>Go here</Button>}</span>
+        </div>
+      </div>
+      {rows.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>No step yet. Every change of map, correctives and accepted findings will stand here.</p>}
+    </>
+  );
+}

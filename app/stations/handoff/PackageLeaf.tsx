@@ -1,0 +1,59 @@
+import Button from "@mui/material/Button";
+import { useRef, useState, type ReactNode } from "react";
+import { useRevalidator } from "react-router";
+import type { HandOff } from "~server/services/handOffs";
+import { followJob } from "../../session/jobClient";
+import { ask, Refusal } from "../../session/ledgerClient";
+import { useSession } from "../../session/session";
+import { useCharacterPage } from "../../session/useDesk";
+import { Progress } from "../../ui/Progress";
+import { Slip } from "./Slip";
+
+/** What will be written as it stands now, the button that writes and proves it, and the newest receipt. */
+export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): ReactNode {
+  const page = useCharacterPage();
+  const loaded = useSession((s) => s.loaded);
+  const { revalidate } = useRevalidator();
+  const [share, setShare] = useState<number | null>(null);
+  const [refusal, setRefusal] = useState("");
+  const cancelled = useRef(false);
+  const newest = handOffs[0];
+  const current = newest?.state === page.ledger.state;
+  const write = async (): Promise<void> => {
+    cancelled.current = false;
+    setRefusal("");
+    setShare(0);
+    try {
+      const { job } = (await ask(`/api/characters/${encodeURIComponent(page.character.id)}/handoffs`, { method: "POST" })) as { job: string };
+      await followJob(job, setShare, () => cancelled.current);
+      await revalidate();
+    } catch (error) {
+      if (!cancelled.current) setRefusal(error instanceof Refusal ? error.message : "It could not be written.");
+    } finally {
+      setShare(null);
+    }
+  };
+  const severity = (s: string): number => [...page.findings, ...page.poseFindings].filter((f) => f.severity === s).length;
+  const character = loaded?.character;
+  return (
+    <>
+      <div style={{ padding: "12px 18px" }}>
+        <table className="plain" style={{ maxWidth: 520 }}>
+          <tbody>
+            <tr><td>Character</td><td>one GLB (glTF 2.0) with skin, shapes and correctives as morph targets</td></tr>
+            <tr><td>Drivers</td><td>in the GLB's extras and in a JSON file beside it</td></tr>
+            {character && <tr><td>Holds</td><td>{character.parts.length} parts, {character.skeleton?.joints.length ?? 0} joints, {character.shapes.length} shapes, {character.drivers.length} of them correctives</td></tr>}
+            <tr><td>Made by</td><td>{page.ledger.head} ledger steps on <span className="mono">{page.character.fileName}</span></td></tr>
+            <tr><td>Open findings</td><td>{severity("error")} errors, {severity("warn")} warnings, {severity("note")} notes; {page.accepted.length} accepted with a reason</td></tr>
+          </tbody>
+        </table>
+        <div style={{ marginTop: 12 }}>
+          {share === null ? <Button variant={current ? "text" : "contained"} onClick={() => void write()}>{current ? "Write it again" : newest ? `Write and prove version ${newest.version + 1}` : "Write and prove"}</Button> : <Progress title="Writing, reading back, comparing" share={share} onCancel={() => (cancelled.current = true)} />}
+          {current && <span className="muted" style={{ marginLeft: 8 }}>Nothing has changed since version {newest.version}.</span>}
+        </div>
+        {refusal && <div className="refusal" role="alert" style={{ marginTop: 8 }}>{refusal}</div>}
+      </div>
+      {newest ? <Slip handOff={newest} character={page.character.name} /> : <p className="muted" style={{ padding: "0 18px" }}>Nothing has been handed off yet. The file is read back at once and compared with the character on your desk; the receipt says what was proved.</p>}
+    </>
+  );
+}

@@ -1,0 +1,32 @@
+import type { ReactNode } from "react";
+import { useRouteLoaderData } from "react-router";
+import type { HandOff } from "~server/services/handOffs";
+import { LimitBar } from "../../ui/LimitBar";
+
+/** Smallest difference that counts: rounding to 32 bits stays well under it (mm). */
+const LIMIT_MM = 0.01;
+
+/** Versions against each other: size, what they hold, and how exactly they read back. */
+export function ReceiptEvidence(): ReactNode {
+  const handOffs = (useRouteLoaderData("routes/handoff") as { handOffs: HandOff[] } | undefined)?.handOffs ?? [];
+  if (handOffs.length === 0) return <p className="muted">Differences after reading back will stand here.</p>;
+  return (
+    <>
+      <h2>Read back, version by version</h2>
+      <div style={{ overflow: "auto" }}>
+        <table className="plain">
+          <thead><tr><th>Version</th><th style={{ textAlign: "right" }}>Size</th><th style={{ textAlign: "right" }}>Shapes</th><th style={{ textAlign: "right" }}>Drivers</th><th>Largest error</th><th>Validator</th></tr></thead>
+          <tbody>
+            {handOffs.map(({ version, receipt }) => (
+              <tr key={version}>
+                <td>{version}</td><td className="num">{(receipt.bytes / 1048576).toFixed(2)} MB</td><td className="num">{receipt.shapeCount}</td><td className="num">{receipt.driverCount}</td>
+                <td><LimitBar value={receipt.readBack.largestErrorMm} limit={LIMIT_MM} text={`${receipt.readBack.largestErrorMm.toFixed(6)} mm`} /></td>
+                <td>{receipt.validator.errors} errors, {receipt.validator.warnings} warnings</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,39 @@
+import Button from "@mui/material/Button";
+import type { ReactNode } from "react";
+import type { HandOff } from "~server/services/handOffs";
+
+const yes = (ok: boolean): ReactNode => (ok ? <span style={{ color: "var(--accent)" }}>✓ the same</span> : <span style={{ color: "var(--brick)" }}>▲ not the same</span>);
+export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
+
+/** A receipt: what was written and what reading it back proved. */
+export function Slip({ handOff, character }: { handOff: HandOff; character: string }): ReactNode {
+  const { receipt, version, id } = handOff;
+  const { readBack, validator, openFindings } = receipt;
+  const proved = readBack.joints && readBack.weights && readBack.shapes && readBack.drivers && readBack.differences.length === 0;
+  return (
+    <article className="slip" aria-label={`Receipt of version ${version}`}>
+      <div className="spread">
+        <b style={{ fontSize: 15 }}>{character}, version {version}</b>
+        <span className="mono muted">{when(handOff.createdAt)} UTC</span>
+      </div>
+      <div style={{ marginTop: 2, color: proved ? "var(--accent)" : "var(--brick)" }}>{proved ? "Read back and found the same." : readBack.differences.join(" ")}</div>
+      <dl>
+        <dt>File</dt><dd><span className="mono">{receipt.fileName}</span>, {(receipt.bytes / 1048576).toFixed(2)} MB</dd>
+        <dt>sha256</dt><dd className="mono" style={{ fontSize: 11 }}>{receipt.sha256}</dd>
+        <dt>Joints</dt><dd>{receipt.jointCount} {yes(readBack.joints)}</dd>
+        <dt>Weights</dt><dd>{yes(readBack.weights)}</dd>
+        <dt>Shapes</dt><dd>{receipt.shapeCount} {yes(readBack.shapes)}</dd>
+        <dt>Drivers</dt><dd>{receipt.driverCount} {yes(readBack.drivers)}</dd>
+        <dt>Largest error</dt><dd><span className="mono">{readBack.largestErrorMm.toFixed(6)} mm</span> over {readBack.momentCount} poses and shapes</dd>
+        <dt>Khronos validator</dt><dd>{validator.errors} errors, {validator.warnings} warnings <span className="muted">({validator.version})</span>{validator.messages.map((m) => <div key={m}>{m}</div>)}</dd>
+        <dt>Open findings</dt><dd>{openFindings.error} errors, {openFindings.warn} warnings, {openFindings.note} notes</dd>
+        {receipt.accepted.map((a) => [<dt key={`${a.what} t`}>Accepted</dt>, <dd key={`${a.what} d`}>{a.what} <span className="muted">{a.reason}</span></dd>])}
+      </dl>
+      <div className="line no-print" style={{ marginTop: 10, marginLeft: -8 }}>
+        <Button href={`/api/handoffs/${id}/glb`} download>Download GLB</Button>
+        <Button href={`/api/handoffs/${id}/sidecar`} download>Download JSON</Button>
+        <Button onClick={() => window.print()}>Print</Button>
+      </div>
+    </article>
+  );
+}

@@ -1,0 +1,52 @@
+import Button from "@mui/material/Button";
+import { useState, type ReactNode } from "react";
+import { SHAPE_REGIONS } from "~core/measure/shapeRegion";
+import { setWeight, useSession, useSessionStore } from "../../session/session";
+import { FindField } from "../../ui/FindField";
+import { Segmented } from "../../ui/Segmented";
+import { useQueryState } from "../../ui/useQueryState";
+import { WeightBar } from "../../ui/WeightBar";
+import { SORTS, type ShapeRow } from "./shapeRows";
+
+const SIDES = ["all", "left", "right", "both"] as const;
+
+/** Every shape by face region, with its weight to drag, type or reset. */
+export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
+  const store = useSessionStore();
+  const weights = useSession((s) => s.weights);
+  const [open, setOpen] = useQueryState<string>("open", "");
+  const [side, setSide] = useQueryState<(typeof SIDES)[number]>("side", "all");
+  const [find, setFind] = useState("");
+  const shown = rows.filter((r) => (side === "all" || r.side === side) && `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase())).sort(SORTS.region);
+  const set = Object.values(weights).filter((w) => w !== 0).length;
+  return (
+    <>
+      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+        <FindField label="Find a shape" value={find} onChange={setFind} />
+        <Segmented label="Side" options={SIDES} value={side} onChange={setSide} />
+        <Button disabled={set === 0} onClick={() => store.setState({ weights: {} })}>{set ? `Reset ${set}` : "Reset"}</Button>
+      </div>
+      <div className="sheet-body">
+        {SHAPE_REGIONS.map((region) => {
+          const own = shown.filter((r) => r.region === region);
+          if (own.length === 0) return null;
+          return (
+            <section key={region} aria-label={region}>
+              <div className="group-title">{region[0]!.toUpperCase() + region.slice(1)} <span className="mono" style={{ fontWeight: 400 }}>{own.length}</span></div>
+              {own.map((row) => (
+                <div key={row.shape.name} className={`row${open === row.shape.name ? " open" : ""}`}>
+                  <div className="row-line" style={{ paddingBlock: 3, minHeight: 30 }} onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
+                    <button type="button" className="plain mono" style={{ width: 116, overflow: "hidden", textOverflow: "ellipsis", flex: "none" }} aria-pressed={open === row.shape.name} title={row.shape.name}>{row.shape.name}</button>
+                    <span className="muted" style={{ fontSize: 12, width: 150, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", flex: "none" }} title={row.shape.label}>{row.shape.label === row.shape.name ? "" : row.shape.label}</span>
+                    <WeightBar label={row.shape.name} value={weights[row.shape.name] ?? 0} onChange={(w) => setWeight(store, row.shape.name, w)} />
+                  </div>
+                </div>
+              ))}
+            </section>
+          );
+        })}
+        {shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
+      </div>
+    </>
+  );
+}

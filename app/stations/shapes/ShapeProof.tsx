@@ -1,0 +1,95 @@
+import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { PROFILES } from "~core/checks/profile";
+import { useSession, useSessionStore } from "../../session/session";
+import { pictureOf } from "../../stage/picturesClient";
+import { FindField } from "../../ui/FindField";
+import { LimitBar } from "../../ui/LimitBar";
+import { Segmented } from "../../ui/Segmented";
+import { useQueryState } from "../../ui/useQueryState";
+import { soloView, SORTS, type ShapeRow, type Sort } from "./shapeRows";
+
+const WIDTH = 248;
+const HEIGHT = 224;
+const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
+
+/** The contact sheet: every shape at full, the one most in need of a look first. */
+export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded)!;
+  const [sort, setSort] = useQueryState<Sort>("sort", "worst");
+  const [open, setOpen] = useQueryState<string>("open", "");
+  const [find, setFind] = useState("");
+  const shown = rows.filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase())).sort(SORTS[sort]);
+  const flagged = rows.filter((r) => r.worst && r.worst !== "note").length;
+  const choose = (row: ShapeRow): void => {
+    const off = open === row.shape.name;
+    const { moment, framing } = soloView(loaded.character, row);
+    setOpen(off ? "" : row.shape.name);
+    store.setState(off ? { weights: {}, pose: {} } : { ...moment, framing, camera: null, place: null });
+  };
+  const step = (e: KeyboardEvent<HTMLDivElement>): void => {
+    const by = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 4, ArrowUp: -4 }[e.key];
+    if (!by) return;
+    const all = [...e.currentTarget.querySelectorAll<HTMLButtonElement>(".thumb")];
+    const next = all[all.indexOf(document.activeElement as HTMLButtonElement) + by];
+    if (!next) return;
+    e.preventDefault();
+    next.focus();
+    next.click();
+  };
+  return (
+    <>
+      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+        <FindField label="Find a shape" value={find} onChange={setFind} />
+        <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
+        <span className="muted nowrap">{rows.length} shapes, {flagged} with findings</span>
+      </div>
+      <div className="sheet-body">
+        <div className="proof" onKeyDown={step}>
+          {shown.map((row) => (
+            <Thumb key={row.shape.name} row={row} on={open === row.shape.name} onChoose={() => choose(row)} />
+          ))}
+        </div>
+        {shown.length === 0 && <p className="muted" style={{ padding: "0 18px" }}>Nothing matches.</p>}
+      </div>
+    </>
+  );
+}
+
+function Thumb({ row, on, onChoose }: { row: ShapeRow; on: boolean; onChoose: () => void }): ReactNode {
+  const { character } = useSession((s) => s.loaded)!;
+  const box = useRef<HTMLButtonElement>(null);
+  const [picture, setPicture] = useState<string | null>(null);
+  useEffect(() => {
+    let wanted = false;
+    let gone = false;
+    const { moment, framing } = soloView(character, row);
+    const look = new IntersectionObserver(([entry]) => {
+      wanted = entry?.isIntersecting ?? false;
+      if (wanted) void pictureOf(pictureKey(row), character, moment, framing, WIDTH, HEIGHT, () => wanted && !gone).then((url) => !gone && url && setPicture(url), () => {});
+    }, { rootMargin: "200px" });
+    look.observe(box.current!);
+    return () => {
+      gone = true;
+      look.disconnect();
+    };
+  }, [row, character]);
+  const limit = PROFILES.realtime.limits["pose.stretch"];
+  const color = row.worst === "error" ? "var(--brick)" : row.worst === "warn" ? "var(--amber)" : undefined;
+  return (
+    <button ref={box} type="button" className="thumb" aria-pressed={on} onClick={onChoose} aria-label={`${row.shape.name}, ${row.shape.label}`} title={row.findings[0]?.message ?? row.shape.label}>
+      {picture ? <img src={picture} alt="" /> : <span className="blank" />}
+      <div className="name mono" style={color ? { color } : undefined}>{row.worst && row.worst !== "note" && `${GLYPH[row.worst]} `}{row.shape.name}</div>
+      {row.reading && <LimitBar value={row.reading.stretch} limit={limit} end={3} text={`${row.reading.stretch.toFixed(2)} ×`} width={58} />}
+    </button>
+  );
+}
+
+const ids = new WeakMap<object, number>();
+let count = 0;
+/** One picture for each set of deltas. */
+function pictureKey(row: ShapeRow): string {
+  const of = row.shape.deltas as unknown as object;
+  if (!ids.has(of)) ids.set(of, ++count);
+  return `shape ${ids.get(of)}`;
+}

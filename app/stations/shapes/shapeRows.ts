@@ -1,0 +1,40 @@
+import { SEVERITIES, type Finding, type Severity } from "~core/checks/finding";
+import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapePlace } from "~core/measure/shapeRegion";
+import type { ShapeReading } from "~core/measure/measureShapes";
+import type { Moment } from "~core/deform/rig";
+import { fromAxisAngle, toEulerXYZ } from "~core/math/quat";
+import type { Character, Shape } from "~core/model/character";
+import type { Loaded } from "../../session/session";
+
+/** A shape with where it acts, what it measures and its worst open finding. */
+export interface ShapeRow extends ShapePlace {
+  readonly shape: Shape;
+  readonly reading: ShapeReading | null;
+  readonly worst: Severity | null;
+  readonly findings: readonly Finding[];
+}
+
+export function shapeRows(loaded: Loaded, readings: readonly ShapeReading[] | null, findings: readonly Finding[]): ShapeRow[] {
+  const eyes = eyeFrame(loaded.character, loaded.humanoid);
+  const bySeverity = (f: readonly Finding[]): Severity | null => SEVERITIES.find((s) => f.some((x) => x.severity === s)) ?? null;
+  return loaded.character.shapes.map((shape) => {
+    const own = findings.filter((f) => f.shape === shape.name);
+    return { shape, ...shapePlace(loaded.character, shape, eyes), reading: readings?.find((r) => r.shape === shape.name) ?? null, worst: bySeverity(own), findings: own };
+  });
+}
+
+const rank = (row: ShapeRow): number => (row.worst ? SEVERITIES.indexOf(row.worst) : SEVERITIES.length);
+export const SORTS = {
+  worst: (a: ShapeRow, b: ShapeRow): number => rank(a) - rank(b) || (b.reading?.stretch ?? 0) - (a.reading?.stretch ?? 0),
+  region: (a: ShapeRow, b: ShapeRow): number => SHAPE_REGIONS.indexOf(a.region) - SHAPE_REGIONS.indexOf(b.region) || a.shape.name.localeCompare(b.shape.name, "en", { numeric: true }),
+  name: (a: ShapeRow, b: ShapeRow): number => a.shape.name.localeCompare(b.shape.name, "en", { numeric: true }),
+} as const;
+export type Sort = keyof typeof SORTS;
+
+/** How a shape is shown alone: at full, and a corrective in the pose it belongs to. */
+export function soloView(character: Character, row: ShapeRow): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
+  const driver = character.drivers.find((d) => d.shape === row.shape.name);
+  if (driver) return { moment: { pose: { [driver.joint]: toEulerXYZ(fromAxisAngle(driver.axis, driver.toDegrees)) }, weights: {} }, framing: `joint ${driver.joint}` };
+  const framing = row.region === "brows" || row.region === "eyes" ? "eyes" : row.region === "mouth" || row.region === "tongue" ? "mouth" : row.region === "body" ? "whole" : "face";
+  return { moment: { pose: {}, weights: { [row.shape.name]: 1 } }, framing };
+}

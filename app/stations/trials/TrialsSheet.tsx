@@ -1,0 +1,109 @@
+import Button from "@mui/material/Button";
+import { useMemo, useState, type ReactNode } from "react";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+import type { TrialResult } from "~server/services/trials";
+import { worstRow } from "../../session/motionScore";
+import { poseMotion } from "../../session/posing";
+import { useSession, useSessionStore } from "../../session/session";
+import { useCharacterPage } from "../../session/useDesk";
+import { useGoToStation } from "../../session/useGoToStation";
+import { useSweeps } from "../../session/useSweeps";
+import { FindField } from "../../ui/FindField";
+import { LimitBar } from "../../ui/LimitBar";
+import { Progress } from "../../ui/Progress";
+import { Segmented } from "../../ui/Segmented";
+import { SheetHead } from "../../ui/SheetHead";
+import { useQueryState } from "../../ui/useQueryState";
+
+interface Row {
+  readonly motion: JointMotion;
+  readonly trial: TrialResult | null;
+  readonly score: ReturnType<typeof worstRow>;
+  readonly before: ReturnType<typeof worstRow>;
+}
+
+/** The range of motion of every joint: each swept, scored by its worst moment, worst first. */
+export function TrialsSheet(): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const method = useSession((s) => s.method);
+  const page = useCharacterPage();
+  const sweeps = useSweeps();
+  const [open, setOpen] = useQueryState<string>("open", "");
+  const [find, setFind] = useState("");
+  const rows = useMemo(() => {
+    const all = (loaded?.motions ?? []).map((motion): Row => {
+      const trial = page.trials.find((t) => t.motion === motion.id && t.method === method) ?? null;
+      return { motion, trial, score: trial && worstRow(trial.rows, "with"), before: trial && worstRow(trial.rows, "without") };
+    });
+    return all.sort((a, b) => (b.score?.excess.times ?? -1) - (a.score?.excess.times ?? -1));
+  }, [loaded, page.trials, method]);
+  const shown = rows.filter((r) => `${r.motion.label} ${r.motion.joint}`.toLowerCase().includes(find.toLowerCase()));
+  const unswept = rows.filter((r) => !r.trial);
+  const over = rows.filter((r) => (r.score?.excess.times ?? 0) > 1).length;
+  const choose = (row: Row): void => {
+    const { motion, score } = row;
+    setOpen(open === motion.id ? "" : motion.id);
+    if (open === motion.id) return;
+    store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null, pose: {}, weights: {} });
+    if (score) poseMotion(store, motion, Math.round(score.row.angle));
+  };
+  return (
+    <div className="sheet">
+      <SheetHead title="Trials" leaves={<Segmented label="Skinning" options={["linear", "dual"] as const} value={method} onChange={(m) => store.setState({ method: m })} names={{ dual: "dual quaternion" }} />}>
+        {sweeps.running ? (
+          <Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} />
+        ) : (
+          <>
+            <FindField label="Find a joint" value={find} onChange={setFind} />
+            <span className="muted nowrap">{rows.length - unswept.length} of {rows.length} swept, {over} over a limit</span>
+            <Button variant={unswept.length ? "contained" : "text"} disabled={!loaded || rows.length === 0} onClick={() => void sweeps.run((unswept.length ? unswept : rows).map((r) => r.motion))}>
+              {unswept.length === 0 ? "Sweep all again" : unswept.length === rows.length ? "Sweep all" : `Sweep the other ${unswept.length}`}
+            </Button>
+          </>
+        )}
+      </SheetHead>
+      <div className="sheet-body">
+        {!loaded && <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>}
+        {loaded && rows.length === 0 && <p style={{ padding: "8px 18px" }}>No joint has a known range: map the joints at the Skeleton station first.</p>}
+        {shown.map((row) => (
+          <TrialRow key={row.motion.id} row={row} open={open === row.motion.id} onOpen={() => choose(row)} onSweep={() => void sweeps.run([row.motion])} busy={sweeps.running !== null} />
+        ))}
+        {rows.length > 0 && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
+      </div>
+    </div>
+  );
+}
+
+function TrialRow({ row: { motion, trial, score, before }, open, onOpen, onSweep, busy }: { row: Row; open: boolean; onOpen: () => void; onSweep: () => void; busy: boolean }): ReactNode {
+  const store = useSessionStore();
+  const go = useGoToStation();
+  const better = before && score && before.excess.times - score.excess.times > 0.01;
+  return (
+    <div className={`row${open ? " open" : ""}`}>
+      <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
+        <span className="grow" style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>{motion.label}</span>
+        {score ? (
+          <>
+            <span className="muted mono nowrap">{better ? `was ${before.excess.text}` : ""}</span>
+            <span className="mono nowrap" style={{ width: 60, textAlign: "right" }}>at {Math.round(score.row.angle)}°</span>
+            <span style={{ width: 178, flex: "none", textAlign: "right" }}><LimitBar value={score.excess.times} limit={1} text={score.excess.text} verdict={score.excess.times > 2 ? "error" : score.excess.times > 1 ? "warn" : "fine"} width={54} /></span>
+          </>
+        ) : (
+          <span className="muted mono nowrap">not swept</span>
+        )}
+      </button>
+      {open && (
+        <div className="row-body">
+          {trial?.findings.map((f) => <div key={f.check} style={{ fontSize: 12.5, marginBottom: 4 }}><span style={{ color: f.severity === "error" ? "var(--brick)" : "var(--amber)" }} aria-hidden>{f.severity === "error" ? "▲" : "◆"}</span> {f.message}</div>)}
+          {trial?.findings.length === 0 && <div className="muted" style={{ fontSize: 12.5, marginBottom: 4 }}>Within every limit from {motion.min}° to {motion.max}°.</div>}
+          <div className="line">
+            {score && <Button variant="contained" onClick={() => poseMotion(store, motion, Math.round(score.row.angle))}>Pose the worst</Button>}
+            <Button disabled={busy} variant={score ? "text" : "contained"} onClick={onSweep}>{trial ? "Sweep again" : "Sweep"}</Button>
+            <Button onClick={() => go("correctives", motion.id)}>Correct it</Button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}

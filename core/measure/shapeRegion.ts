@@ -1,0 +1,59 @@
+import { worldMatrices } from "../deform/poseSkeleton";
+import { translationOf } from "../math/mat4";
+import { length, sub, type Vec3 } from "../math/vec3";
+import type { Character, Shape } from "../model/character";
+import type { HumanoidMap } from "../skeleton/humanoidMap";
+
+export const SHAPE_REGIONS = ["brows", "eyes", "nose and cheeks", "mouth", "jaw", "tongue", "body", "correctives"] as const;
+export type ShapeRegion = (typeof SHAPE_REGIONS)[number];
+export type ShapeSide = "left" | "right" | "both";
+
+export interface ShapePlace {
+  readonly region: ShapeRegion;
+  readonly side: ShapeSide;
+}
+
+/** Centre of the eyes and the distance between them in bind space; null when no eyes are known. */
+export function eyeFrame(character: Character, map: HumanoidMap | null): { centre: Vec3; span: number } | null {
+  const left = map?.jointOfBone.get("leftEye");
+  const right = map?.jointOfBone.get("rightEye");
+  if (!character.skeleton || left === undefined || right === undefined) return null;
+  const world = worldMatrices(character.skeleton, {});
+  const a = translationOf(world, 16 * left);
+  const b = translationOf(world, 16 * right);
+  return { centre: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2], span: length(sub(a, b)) };
+}
+
+/**
+ * Face region and side of a shape, read from what it moves and not from its name: the centre of its movement
+ * (weighted by squared length) against the eye line, in eye distances. Driven shapes are correctives.
+ * The borders between regions are common practice, no source.
+ */
+export function shapePlace(character: Character, shape: Shape, eyes: { centre: Vec3; span: number } | null): ShapePlace {
+  const sum = [0, 0, 0];
+  let total = 0;
+  let onTongue = 0;
+  let onTeeth = 0;
+  let left = 0;
+  for (const delta of shape.deltas) {
+    const part = character.parts[delta.part]!;
+    for (let k = 0; k < delta.vertices.length; k++) {
+      const w = delta.deltas[3 * k]! ** 2 + delta.deltas[3 * k + 1]! ** 2 + delta.deltas[3 * k + 2]! ** 2;
+      const v = 3 * delta.vertices[k]!;
+      for (let c = 0; c < 3; c++) sum[c]! += w * part.positions[v + c]!;
+      total += w;
+      if (part.kind === "tongue") onTongue += w;
+      if (part.kind === "teeth") onTeeth += w;
+      if (part.positions[v]! > 0) left += w;
+    }
+  }
+  const share = total > 0 ? left / total : 0.5;
+  const side: ShapeSide = share > 0.8 ? "left" : share < 0.2 ? "right" : "both";
+  if (character.drivers.some((d) => d.shape === shape.name)) return { region: "correctives", side };
+  if (!eyes || total === 0) return { region: "body", side };
+  if (onTongue > 0.5 * total) return { region: "tongue", side: "both" };
+  const [x, y, z] = [0, 1, 2].map((c) => (sum[c]! / total - eyes.centre[c]!) / eyes.span) as [number, number, number];
+  if (Math.hypot(x, y, z) > 3) return { region: "body", side };
+  if (onTeeth > 0.02 * total) return { region: "jaw", side };
+  return { region: y > 0.2 ? "brows" : y > -0.28 ? "eyes" : y > -0.72 ? "nose and cheeks" : "mouth", side };
+}
