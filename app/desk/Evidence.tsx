@@ -13,9 +13,9 @@ import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
 export const MEASURES = ["volume", "overlap", "stretch"] as const;
 export type Measure = (typeof MEASURES)[number];
 const MEASURE = {
-  volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume over the joint, against rest" },
-  overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Deepest overlap of skin in skin" },
-  stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Edge stretch, 99th percentile" },
+  volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume" },
+  overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Deepest overlap" },
+  stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Stretch, 99th percentile" },
 } as const;
 
 /** The strip under the stage: what belongs to the selection of the station that is open. */
@@ -51,11 +51,11 @@ function SweepEvidence(): ReactNode {
     <>
       <div className="spread" style={{ flex: "none" }}>
         <h2>
-          {m.title}, {motion.label} <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>limit {m.limit} {m.unit} · <span style={{ color: "var(--brick)" }}>without</span>{curves.length > 1 && <>, <span style={{ color: "var(--accent)" }}>with correctives</span></>} · click to pose</span>
+          {m.title}, {motion.label} <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>limit {m.limit} {m.unit} · <span style={{ color: "var(--brick)" }}>without</span>{curves.length > 1 && <>, <span style={{ color: "var(--accent)" }}>with correctives</span></>}</span>
         </h2>
         <Segmented label="Measure" options={MEASURES} value={measure} onChange={setMeasure} />
       </div>
-      <div className="plot">
+      <div className="plot" title="Click to pose">
         {trial ? (
           <CurveChart label={`${m.title} against angle, ${motion.label}`} xUnit="°" yUnit={m.unit} curves={curves} limit={m.limit} at={angleAlong(motion, pose)} onPick={(x) => poseMotion(store, motion, Math.round(x))} />
         ) : (

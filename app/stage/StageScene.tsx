@@ -4,6 +4,7 @@ import { PerspectiveCamera, Vector3 } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { useSession, useSessionStore } from "../session/session";
 import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace } from "./framings";
+import { isHeat } from "./heat";
 import { FloorTicks } from "./FloorTicks";
 import { makeLights } from "./lights";
 import { SculptTool } from "./SculptTool";
@@ -28,6 +29,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     const update = (): void => {
       queued = 0;
       model.update(store.getState());
+      lights.even(isHeat(store.getState().reading));
       invalidate();
     };
     update();
@@ -38,7 +40,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
       cancelAnimationFrame(queued);
       stop();
     };
-  }, [model, store, invalidate]);
+  }, [model, lights, store, invalidate]);
 
   useEffect(() => {
     const orbit = new OrbitControls(camera, gl.domElement);
@@ -85,7 +87,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
 
   return (
     <>
-      <primitive object={lights} />
+      <primitive object={lights.group} />
       {model && <primitive object={model.root} />}
       <FloorTicks />
       {model && <SculptTool model={model} controls={controls} />}

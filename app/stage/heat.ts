@@ -17,7 +17,7 @@ export const heatCss = (share: number): string => interpolateCividis(Math.max(0,
 /** Ends of each measured scale: value at the dark end, at the bright end, and the unit shown. */
 export const HEAT_SCALES = {
   weights: { from: 0, to: 1, unit: "weight" },
-  stretch: { from: 1, to: 2.2, unit: "edge length, ratio to rest" },
+  stretch: { from: 1, to: 2.2, unit: "edge length ÷ rest" },
   overlap: { from: 0, to: 20, unit: "depth, mm" },
 } as const;
 export type HeatReading = keyof typeof HEAT_SCALES;

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, Color, DoubleSide, DynamicDrawUsage, FrontSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, type Material } from "three";
 import type { Deformed, Rig } from "~core/deform/rig";
-import { faceCountOf, vertexCountOf, type Character, type Part } from "~core/model/character";
+import { vertexCountOf, type Character, type Part } from "~core/model/character";
+import { neighboursOf } from "~core/model/neighbours";
 
 /** What is drawn of one part. */
 export interface PartView {
@@ -33,7 +34,7 @@ export function makePartScene(rig: Rig): PartScene {
     const mesh = new Mesh(geometry, part.groups.map((g) => materialFor(rig.character, g.material)));
     mesh.name = part.name;
     mesh.frustumCulled = false;
-    const wires = new LineSegments(wireGeometry(part, positions), new LineBasicMaterial({ color: "#1C2733", transparent: true, opacity: 0.5 }));
+    const wires = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#1C2733", transparent: true, opacity: 0.5 }));
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
@@ -71,22 +72,20 @@ function lookOf(character: Character, part: Part): Float32Array {
   return out;
 }
 
+/** Polygon edges of a part as lines over the mesh's own positions; made when wires are first shown. */
 function wireGeometry(part: Part, positions: BufferAttribute): BufferGeometry {
-  const seen = new Set<number>();
-  const count = vertexCountOf(part);
-  const pairs: number[] = [];
-  for (let f = 0; f < faceCountOf(part); f++)
-    for (let k = part.faceStarts[f]!, end = part.faceStarts[f + 1]!; k < end; k++) {
-      const a = part.corners[k]!;
-      const b = part.corners[k + 1 < end ? k + 1 : part.faceStarts[f]!]!;
-      const key = Math.min(a, b) * count + Math.max(a, b);
-      if (seen.has(key)) continue;
-      seen.add(key);
-      pairs.push(a, b);
-    }
+  const { start, list } = neighboursOf(part);
+  const pairs = new Uint32Array(list.length);
+  let n = 0;
+  for (let v = 0; v + 1 < start.length; v++)
+    for (let k = start[v]!; k < start[v + 1]!; k++)
+      if (list[k]! > v) {
+        pairs[n++] = v;
+        pairs[n++] = list[k]!;
+      }
   const geometry = new BufferGeometry();
   geometry.setAttribute("position", positions);
-  geometry.setIndex(pairs);
+  geometry.setIndex(new BufferAttribute(pairs.slice(0, n), 1));
   return geometry;
 }
 
@@ -117,6 +116,7 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
     const part = character.parts[p]!;
     const off = part.kind === "garment" && !look.dressed;
     view.mesh.visible = !off;
+    if (look.wires && !view.wires.geometry.index) view.wires.geometry = wireGeometry(part, view.mesh.geometry.getAttribute("position") as BufferAttribute);
     view.wires.visible = look.wires && !off;
     view.mesh.material.forEach((m) => {
       m.visible = !(COVERED.test(m.name) && look.dressed && hasGarment);

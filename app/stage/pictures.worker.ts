@@ -18,7 +18,7 @@ interface Subject {
 let subject: Subject | null = null;
 let renderer: WebGLRenderer | null = null;
 const room = new Scene();
-room.add(makeLights());
+room.add(makeLights().group);
 
 function take(character: Character): void {
   if (subject) {

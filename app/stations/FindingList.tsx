@@ -1,4 +1,5 @@
 import { useState, type ReactNode } from "react";
+import { CHECKS } from "~core/checks/runChecks";
 import { useSessionStore } from "../session/session";
 import { showFinding } from "../session/showFinding";
 import { useCharacterPage, useDesk } from "../session/useDesk";
@@ -16,6 +17,7 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
   const mine = page.findings.filter((f) => !only || only(f.check));
   const shown = mine.filter((f) => `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`.toLowerCase().includes(find.toLowerCase()));
   const accepted = page.accepted.filter((a) => !only || only(a.finding.check));
+  const passed = CHECKS.filter((c) => (!only || only(c.id)) && ![...page.findings, ...page.accepted.map((a) => a.finding)].some((f) => f.check === c.id));
   const count = (s: string): number => mine.filter((f) => f.severity === s).length;
   return (
     <>
@@ -39,6 +41,18 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
         })}
         {mine.length === 0 && <p style={{ padding: "8px 18px" }}>No finding is open here. Go on to the next station.</p>}
         {mine.length > 0 && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
+        {passed.length > 0 && page.checked && find === "" && (
+          <>
+            <div className="group-title">Passed</div>
+            {passed.map((c) => (
+              <div key={c.id} className="line" style={{ padding: "3px 18px", fontSize: 12.5, flexWrap: "nowrap" }}>
+                <span style={{ color: "var(--accent)", width: 14 }} aria-hidden>✓</span>
+                <span className="grow">{c.title}</span>
+                <span className="mono muted nowrap" style={{ fontSize: 11.5 }}>{c.id}</span>
+              </div>
+            ))}
+          </>
+        )}
         {accepted.length > 0 && (
           <>
             <div className="group-title">Accepted</div>

@@ -1,5 +1,5 @@
 import { useColorScheme } from "@mui/material/styles";
-import { Chart, Filler, Legend, LinearScale, LineElement, PointElement, Tooltip, type ChartOptions, type Plugin } from "chart.js";
+import { Chart, Filler, Legend, LinearScale, LineElement, PointElement, Tooltip, type ChartOptions, type ChartType, type Plugin } from "chart.js";
 import { useEffect, useState, type ReactNode } from "react";
 import { Line } from "react-chartjs-2";
 
@@ -23,6 +23,44 @@ export interface CurveChartProps {
 
 const ink = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(`--mui-palette-${name}`).trim() || "#1C2733";
 
+interface Marks {
+  readonly limit: number | null;
+  readonly at: number | null;
+  readonly limitColor: string;
+  readonly atColor: string;
+}
+declare module "chart.js" {
+  interface PluginOptionsByType<TType extends ChartType> {
+    /** Limit line and needle of a curve chart. */
+    marks?: TType extends "line" ? Marks : never;
+  }
+}
+
+const marks: Plugin<"line", Marks> = {
+  id: "marks",
+  afterDatasetsDraw({ ctx, chartArea, scales }, _args, { limit, at, limitColor, atColor }) {
+    const line = (color: string, x0: number, y0: number, x1: number, y1: number): void => {
+      ctx.strokeStyle = color;
+      ctx.beginPath();
+      ctx.moveTo(x0, y0);
+      ctx.lineTo(x1, y1);
+      ctx.stroke();
+    };
+    ctx.save();
+    ctx.setLineDash([4, 3]);
+    ctx.lineWidth = 1;
+    if (limit !== null) {
+      const y = scales["y"]!.getPixelForValue(limit);
+      line(limitColor, chartArea.left, y, chartArea.right, y);
+    }
+    if (at !== null) {
+      const x = scales["x"]!.getPixelForValue(at);
+      line(atColor, x, chartArea.top, x, chartArea.bottom);
+    }
+    ctx.restore();
+  },
+};
+
 /** Curves over a range, with the limit as a dashed line and a mark where the stage is. A click picks a place. */
 export function CurveChart({ label, xUnit, yUnit, curves, limit, at, onPick }: CurveChartProps): ReactNode {
   const { mode } = useColorScheme();
@@ -31,32 +69,6 @@ export function CurveChart({ label, xUnit, yUnit, curves, limit, at, onPick }: C
   if (!ready) return null;
   const colors = { accent: ink("primary-main"), plain: ink("error-main"), muted: ink("text-secondary"), line: ink("divider") };
   const xs = curves.flatMap((c) => c.points.map((p) => p.x));
-  const lines: Plugin<"line"> = {
-    id: "lines",
-    afterDatasetsDraw(chart) {
-      const { ctx, chartArea, scales } = chart;
-      ctx.save();
-      ctx.setLineDash([4, 3]);
-      ctx.lineWidth = 1;
-      if (limit !== null) {
-        const y = scales["y"]!.getPixelForValue(limit);
-        ctx.strokeStyle = colors.muted;
-        ctx.beginPath();
-        ctx.moveTo(chartArea.left, y);
-        ctx.lineTo(chartArea.right, y);
-        ctx.stroke();
-      }
-      if (at !== null) {
-        const x = scales["x"]!.getPixelForValue(at);
-        ctx.strokeStyle = colors.plain;
-        ctx.beginPath();
-        ctx.moveTo(x, chartArea.top);
-        ctx.lineTo(x, chartArea.bottom);
-        ctx.stroke();
-      }
-      ctx.restore();
-    },
-  };
   const options: ChartOptions<"line"> = {
     animation: false, responsive: true, maintainAspectRatio: false, parsing: false,
     interaction: { mode: "index", intersect: false },
@@ -65,10 +77,10 @@ export function CurveChart({ label, xUnit, yUnit, curves, limit, at, onPick }: C
       x: { type: "linear", min: Math.min(...xs), max: Math.max(...xs), grid: { display: false }, border: { color: colors.line }, ticks: { color: colors.muted, maxTicksLimit: 8, callback: (v) => `${v}${xUnit}`, font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 } } },
       y: { grid: { color: colors.line }, border: { display: false }, suggestedMin: limit !== null && limit < 0 ? limit * 1.1 : undefined, suggestedMax: limit !== null && limit > 0 ? limit * 1.1 : undefined, ticks: { color: colors.muted, maxTicksLimit: 5, callback: (v) => `${v} ${yUnit}`, font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 } } },
     },
-    plugins: { legend: { display: false }, tooltip: { callbacks: { title: (items) => `${items[0]!.parsed.x!.toFixed(0)}${xUnit}`, label: (item) => `${item.dataset.label}: ${item.parsed.y!.toFixed(2)} ${yUnit}` } } },
+    plugins: { marks: { limit, at, limitColor: colors.muted, atColor: colors.plain }, legend: { display: false }, tooltip: { callbacks: { title: (items) => `${items[0]!.parsed.x!.toFixed(0)}${xUnit}`, label: (item) => `${item.dataset.label}: ${item.parsed.y!.toFixed(2)} ${yUnit}` } } },
   };
   return (
-    <Line key={mode} aria-label={label} role="img" options={options} plugins={[lines]}
+    <Line key={mode} aria-label={label} role="img" options={options} plugins={[marks]}
       data={{ datasets: curves.map((c) => ({ label: c.name, data: c.points.map((p) => ({ ...p })), borderColor: colors[c.tone], backgroundColor: colors[c.tone], borderWidth: c.tone === "accent" ? 2 : 1.5, pointRadius: 2, pointHitRadius: 8, tension: 0.25 })) }} />
   );
 }

@@ -62,7 +62,7 @@ export interface Deformed {
   readonly normals: Float32Array[];
   /** Per part with a skin: 16 x jointCount. */
   readonly matrices: (Float64Array | null)[];
-  readonly shapeWeights: Float32Array;
+  shapeWeights: Float32Array;
 }
 
 /** Adds the weighted shapes of one part to its bind positions. */
@@ -111,7 +111,7 @@ export function deform(rig: Rig, moment: Moment, options: DeformOptions = {}): D
   const { character } = rig;
   const out = options.out ?? allocateDeformed(rig);
   const weights = shapeWeights(character, moment.pose, moment.weights, moment.drivers);
-  out.shapeWeights.set(weights);
+  out.shapeWeights = weights;
   const world = character.skeleton ? worldMatrices(character.skeleton, moment.pose) : null;
   const shared: { matrices: Float64Array | null } = { matrices: null };
   for (const p of options.parts ?? character.parts.keys()) {

@@ -1,3 +1,5 @@
+import { addPoint, makePointGrid, slotOf } from "./pointGrid";
+
 /** Vertices mirrored at the plane x = 0. */
 export const NO_MIRROR = -1;
 
@@ -6,33 +8,28 @@ export const NO_MIRROR = -1;
  * @param positions 3 x vertexCount, rest space. @param tolerance metres.
  */
 export function mirrorMap(positions: Float32Array, tolerance = 0.001): Int32Array {
-  const cell = 2 * tolerance;
-  const grid = new Map<string, number[]>();
-  const key = (x: number, y: number, z: number): string => `${x},${y},${z}`;
-  const at = (v: number): [number, number, number] => [positions[3 * v]!, positions[3 * v + 1]!, positions[3 * v + 2]!];
   const count = positions.length / 3;
-  for (let v = 0; v < count; v++) {
-    const [x, y, z] = at(v);
-    const k = key(Math.floor(x / cell), Math.floor(y / cell), Math.floor(z / cell));
-    const list = grid.get(k);
-    if (list) list.push(v);
-    else grid.set(k, [v]);
-  }
+  const grid = makePointGrid(count, 2 * tolerance);
+  const cellOf = (x: number): number => Math.floor(x / grid.cell);
+  for (let v = count - 1; v >= 0; v--) addPoint(grid, slotOf(grid, cellOf(positions[3 * v]!), cellOf(positions[3 * v + 1]!), cellOf(positions[3 * v + 2]!)), v);
   const out = new Int32Array(count).fill(NO_MIRROR);
-  for (let v = 0; v < count; v++) {
-    const [x, y, z] = at(v);
+  const near = (v: number): void => {
+    const x = -positions[3 * v]!;
+    const y = positions[3 * v + 1]!;
+    const z = positions[3 * v + 2]!;
     let best = tolerance;
-    const c = [Math.floor(-x / cell), Math.floor(y / cell), Math.floor(z / cell)];
-    for (let i = -1; i <= 1; i++)
-      for (let j = -1; j <= 1; j++)
-        for (let k = -1; k <= 1; k++)
-          for (const w of grid.get(key(c[0]! + i, c[1]! + j, c[2]! + k)) ?? []) {
-            const d = Math.hypot(positions[3 * w]! + x, positions[3 * w + 1]! - y, positions[3 * w + 2]! - z);
-            if (d < best) {
+    // the sphere of the tolerance reaches into at most two cells along each axis
+    for (let i = cellOf(x - tolerance); i <= cellOf(x + tolerance); i++)
+      for (let j = cellOf(y - tolerance); j <= cellOf(y + tolerance); j++)
+        for (let k = cellOf(z - tolerance); k <= cellOf(z + tolerance); k++)
+          for (let w = grid.heads[slotOf(grid, i, j, k)]!; w >= 0; w = grid.next[w]!) {
+            const d = Math.hypot(positions[3 * w]! - x, positions[3 * w + 1]! - y, positions[3 * w + 2]! - z);
+            if (d < best || (d === best && out[v]! > w)) {
               best = d;
               out[v] = w;
             }
           }
-  }
+  };
+  for (let v = 0; v < count; v++) near(v);
   return out;
 }

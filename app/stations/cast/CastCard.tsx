@@ -50,7 +50,7 @@ export function CastCard({ card }: { card: Card }): ReactNode {
           {stations.correctives} correctives · {stations.trials === null ? "not tried" : `${stations.trials} pose findings`} · {stations.handoff > 0 ? "handed off" : "not handed off"}
         </div>
         <div className="spread">
-          <span className="mono muted" style={{ fontSize: 11.5 }}>{summary.triangles.toLocaleString("en")} triangles, {summary.shapes} shapes</span>
+          <span className="muted nowrap" style={{ fontSize: 12 }}>{summary.triangles.toLocaleString("en")} triangles, {summary.shapes} shapes</span>
           {asking ? (
             <span className="line nowrap" style={{ gap: 2 }}>
               <Button color="error" onClick={() => void remove()}>Delete for good</Button>

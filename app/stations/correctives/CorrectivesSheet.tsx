@@ -1,3 +1,4 @@
+import Button from "@mui/material/Button";
 import { useMemo, useState, type ReactNode } from "react";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { driversOn, worstRow } from "../../session/motionScore";
@@ -19,6 +20,7 @@ type Shown = (typeof SHOWN)[number];
 export function CorrectivesSheet(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const method = useSession((s) => s.method);
+  const sculpting = useSession((s) => s.sculpt !== null);
   const page = useCharacterPage();
   const sweeps = useSweeps();
   const [open, setOpen] = useQueryState<string>("open", "");
@@ -38,12 +40,14 @@ export function CorrectivesSheet(): ReactNode {
     }
     return out;
   }, [loaded, trials, find, show]);
+  const unswept = (loaded?.motions ?? []).filter((m) => !trials.has(m.id));
   const count = [...groups.values()].reduce((n, g) => n + g.length, 0);
   return (
     <div className="sheet">
       <SheetHead title="Correctives" leaves={<Segmented label="Show" options={SHOWN} value={show} onChange={setShow} />}>
         <FindField label="Find a joint or corrective" value={find} onChange={setFind} />
         <span className="muted nowrap">{count} directions, {loaded?.character.drivers.length ?? 0} correctives</span>
+        {unswept.length > 0 && <Button disabled={sweeps.running !== null || sculpting} variant={open ? "text" : "contained"} onClick={() => void sweeps.run(unswept)} title="Measures every direction from end to end, so that the worst stand out">{unswept.length === loaded?.motions.length ? "Sweep all" : `Sweep ${unswept.length}`}</Button>}
       </SheetHead>
       {sweeps.running && <div className="sheet-tools" style={{ padding: "6px 18px", margin: 0 }}><Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} /></div>}
       <div className="sheet-body">

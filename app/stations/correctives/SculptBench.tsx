@@ -1,4 +1,7 @@
 import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import Redo from "@mui/icons-material/Redo";
+import Undo from "@mui/icons-material/Undo";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
@@ -77,7 +80,10 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
       <p className="label" style={{ margin: 0 }}>{sculpt.editing ? <>Sculpting <b>{sculpt.editing}</b> again on {part}</> : <>Stroke over {part} on the stage</>}, {angle}° held</p>
       <div className="line">
         <Segmented label="Brush" options={BRUSH_TOOLS} value={brush.tool} onChange={(tool) => change({ tool })} />
-        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0 }} />
+        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />
+        <span className="grow" />
+        <IconButton size="small" aria-label="Undo stroke" title="Undo stroke (U)" disabled={strokes === 0} onClick={() => undoStroke(store)}><Undo fontSize="inherit" /></IconButton>
+        <IconButton size="small" aria-label="Redo stroke" title="Redo stroke (Shift U)" disabled={sculpt.redo.length === 0} onClick={() => redoStroke(store)}><Redo fontSize="inherit" /></IconButton>
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
         <span>radius <ScrubField label="Brush radius" value={brush.radiusMm} min={2} max={200} step={0.5} digits={0} unit=" mm" start={30} onChange={(radiusMm) => change({ radiusMm })} /></span>
@@ -93,8 +99,6 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
       <div className="line">
         {!sculpt.editing && <TextField value={name} onChange={(e) => setName(e.target.value)} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the corrective", maxLength: 120 } }} />}
         <Button variant="contained" disabled={busy || strokes === 0} onClick={() => void keep()}>Return to rest pose</Button>
-        <Button disabled={strokes === 0} onClick={() => undoStroke(store)} title="U">Undo stroke</Button>
-        <Button disabled={sculpt.redo.length === 0} onClick={() => redoStroke(store)} title="Shift U">Redo</Button>
         {sure ? <><Button color="error" onClick={() => endSculpt(store)}>Throw {strokes} strokes away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (strokes === 0 ? endSculpt(store) : setSure(true))}>{strokes === 0 ? "Stop" : "Discard"}</Button>}
       </div>
       {refusal && <div className="refusal" role="alert">{refusal}</div>}

@@ -79,7 +79,7 @@ function Thumb({ row, on, onChoose }: { row: ShapeRow; on: boolean; onChoose: ()
   return (
     <button ref={box} type="button" className="thumb" aria-pressed={on} onClick={onChoose} aria-label={`${row.shape.name}, ${row.shape.label}`} title={row.findings[0]?.message ?? row.shape.label}>
       {picture ? <img src={picture} alt="" /> : <span className="blank" />}
-      <div className="name mono" style={color ? { color } : undefined}>{row.worst && row.worst !== "note" && `${GLYPH[row.worst]} `}{row.shape.name}</div>
+      <div className="name" style={color ? { color } : undefined}>{row.worst && row.worst !== "note" && `${GLYPH[row.worst]} `}{row.shape.name}{row.shape.label !== row.shape.name && <span className="muted" style={{ font: "11.5px Atkinson Hyperlegible Next Variable, sans-serif" }}> {row.shape.label}</span>}</div>
       {row.reading && <LimitBar value={row.reading.stretch} limit={limit} end={3} text={`${row.reading.stretch.toFixed(2)} ×`} width={58} />}
     </button>
   );
