@@ -1,17 +1,20 @@
-import { useMemo, useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import { useSession, useSessionStore } from "../session/session";
 import { useCharacterPage } from "../session/useDesk";
 import { angleAlong, poseMotion } from "../session/posing";
-import { CurveChart } from "../ui/CurveChart";
+import { worstRow } from "../session/motionScore";
+import { useQueryState } from "../ui/useQueryState";
+import type { SweepRow } from "~core/measure/sweepMotion";
+import { CurveChart, type Curve } from "../ui/CurveChart";
 import { Segmented } from "../ui/Segmented";
 import { DeliveryEvidence } from "../stations/intake/DeliveryEvidence";
 import { JointEvidence } from "../stations/skeleton/JointEvidence";
 import { ShapeEvidence } from "../stations/shapes/ShapeEvidence";
 import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
 
-export const MEASURES = ["volume", "overlap", "stretch"] as const;
-export type Measure = (typeof MEASURES)[number];
+const MEASURES = ["volume", "overlap", "stretch"] as const;
+type Measure = (typeof MEASURES)[number];
 const MEASURE = {
   volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume" },
   overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Deepest overlap" },
@@ -28,24 +31,27 @@ export function Evidence(): ReactNode {
   );
 }
 
+function curvesOf(rows: readonly SweepRow[], measure: Measure): Curve[] {
+  const points = (key: "without" | "with"): Curve["points"] => rows.map((r) => ({ x: r.angle, y: MEASURE[measure].of(r[key]) }));
+  const differs = rows.some((r) => MEASURE[measure].of(r.with) !== MEASURE[measure].of(r.without));
+  return [{ name: "without correctives", points: points("without"), tone: "plain" }, ...(differs ? [{ name: "with correctives", points: points("with"), tone: "accent" as const }] : [])];
+}
+
 /** Sweep of the open motion, without and with correctives; a click poses the stage. */
 function SweepEvidence(): ReactNode {
   const store = useSessionStore();
   const page = useCharacterPage();
   const [query] = useSearchParams();
-  const [measure, setMeasure] = useState<Measure>("volume");
   const loaded = useSession((s) => s.loaded);
   const pose = useSession((s) => s.pose);
   const method = useSession((s) => s.method);
   const motion = loaded?.motions.find((m) => m.id === query.get("open"));
   const trial = page.trials.find((t) => t.motion === motion?.id && t.method === method);
+  const worst = trial && worstRow(trial.rows, "with");
+  const [chosen, setMeasure] = useQueryState<Measure | "worst">("measure", "worst");
+  const measure = chosen === "worst" ? (worst?.excess.measure ?? "volume") : chosen;
   const m = MEASURE[measure];
-  const curves = useMemo(() => {
-    if (!trial) return [];
-    const points = (key: "without" | "with"): { x: number; y: number }[] => trial.rows.map((r) => ({ x: r.angle, y: m.of(r[key]) }));
-    const differs = trial.rows.some((r) => r.with !== r.without && JSON.stringify(r.with) !== JSON.stringify(r.without));
-    return [{ name: "without correctives", points: points("without"), tone: "plain" as const }, ...(differs ? [{ name: "with correctives", points: points("with"), tone: "accent" as const }] : [])];
-  }, [trial, m]);
+  const curves = trial ? curvesOf(trial.rows, measure) : [];
   if (!motion) return <p className="muted">Open a joint's row to see its sweep here.</p>;
   return (
     <>
@@ -56,7 +62,9 @@ function SweepEvidence(): ReactNode {
         <Segmented label="Measure" options={MEASURES} value={measure} onChange={setMeasure} />
       </div>
       <div className="plot" title="Click to pose">
-        {trial ? (
+        {trial && trial.rows.length === 0 ? (
+          <p className="muted">This joint holds no skin: nothing bends.</p>
+        ) : trial ? (
           <CurveChart label={`${m.title} against angle, ${motion.label}`} xUnit="°" yUnit={m.unit} curves={curves} limit={m.limit} at={angleAlong(motion, pose)} onPick={(x) => poseMotion(store, motion, Math.round(x))} />
         ) : (
           <p className="muted">Not swept in this state yet. Use Sweep in the row.</p>

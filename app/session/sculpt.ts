@@ -19,10 +19,12 @@ export interface StepWithBlobs {
   readonly blobs: readonly Uint8Array[];
 }
 
-/** Begins sculpting at the present pose: a new corrective of a motion, or one that is edited again. */
-export function beginSculpt(store: SessionStore, motion: JointMotion, editing: string | null): void {
+/** The part a joint bends most, as far as it is measured, else the body. */
+export const usualPart = (s: Session): number => s.measured?.fields.part ?? s.loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
+
+/** Begins sculpting at the present pose: a new corrective of a motion on a part, or one that is edited again. */
+export function beginSculpt(store: SessionStore, motion: JointMotion, editing: string | null, part = usualPart(store.getState())): void {
   const s = store.getState();
-  const part = s.measured?.fields.part ?? s.loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
   if (!s.loaded || part < 0) throw new UserError("There is no part to sculpt on.", "", "");
   let weight = 1;
   let start: ShapeDelta | null = null;
@@ -39,7 +41,9 @@ export function beginSculpt(store: SessionStore, motion: JointMotion, editing: s
     const without: Character = { ...s.loaded.character, drivers: s.loaded.character.drivers.filter((d) => d.shape !== editing) };
     rig = { ...rig, character: without };
   }
-  store.setState({ sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, undo: [], redo: [], version: 0 } });
+  // clothes would hide the skin under the brush
+  const dressed = s.loaded.character.parts[onPart]!.kind === "garment" && s.dressed;
+  store.setState({ dressed, sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, undo: [], redo: [], version: 0 } });
 }
 
 export const endSculpt = (store: SessionStore): void => store.setState({ sculpt: null });

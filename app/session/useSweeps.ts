@@ -12,6 +12,9 @@ import { useCharacterPage } from "./useDesk";
 /** Angles measured from one end of a motion to the other. */
 const STEPS = 25;
 
+/** A joint that holds no skin is kept as swept, with no rows. */
+const NOTHING_BENT = { rows: [], findings: [] };
+
 export interface Sweeps {
   /** What is being swept and how far all of it is, or null. */
   readonly running: { readonly title: string; readonly share: number } | null;
@@ -39,7 +42,7 @@ export function useSweeps(): Sweeps {
       cancelled = true;
       current();
     };
-    let skipped = 0;
+    let shown = performance.now();
     try {
       for (const [i, motion] of motions.entries()) {
         if (cancelled) break;
@@ -49,10 +52,12 @@ export function useSweeps(): Sweeps {
         const sweep = longRun(loaded, (api, progress, token) => api.sweep(motion, STEPS, { ...REST_MOMENT, method }, PROFILES.realtime, progress, token), tell);
         current = sweep.cancel;
         const result = await sweep.result;
-        if (!result) skipped++;
-        else await postJson(`/api/characters/${encodeURIComponent(id)}/trials`, { state, motion: motion.id, method, ...result });
+        await postJson(`/api/characters/${encodeURIComponent(id)}/trials`, { state, motion: motion.id, method, ...(result ?? NOTHING_BENT) });
+        if (performance.now() - shown > 1500) {
+          await revalidate();
+          shown = performance.now();
+        }
       }
-      if (skipped) enqueueSnackbar(skipped === 1 && motions.length === 1 ? `No part is bent by ${motions[0]!.joint}; there is nothing to sweep.` : `${skipped} motions bend no part and were left out.`);
     } catch (error) {
       if (!wasCancelled(error)) enqueueSnackbar(error instanceof Refusal ? error.message : "The sweep stopped. What was measured before it is kept.", { variant: "error" });
     } finally {

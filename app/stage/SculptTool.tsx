@@ -48,6 +48,7 @@ export function SculptTool({ model, controls }: { model: StageModel; controls: R
   useEffect(() => {
     if (!active) return;
     const canvas = gl.domElement;
+    const orbit = controls.current;
     const ray = new Raycaster();
     let stroke: { record: StrokeRecord; last: Vector3; depth: number } | null = null;
     const aim = (e: PointerEvent | WheelEvent): void => {
@@ -155,7 +156,7 @@ export function SculptTool({ model, controls }: { model: StageModel; controls: R
       canvas.removeEventListener("pointerup", up);
       canvas.removeEventListener("pointercancel", up);
       canvas.removeEventListener("wheel", wheel, { capture: true });
-      if (controls.current) controls.current.enabled = true;
+      if (orbit) orbit.enabled = true;
       ring.visible = ghost.visible = false;
       tree.current = null;
     };

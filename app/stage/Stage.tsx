@@ -47,7 +47,7 @@ export default function Stage(): ReactNode {
         {READINGS.map((r) => chip(READING_NAMES[r], reading === r, () => store.setState({ reading: r })))}
         {chip("wires", wires, () => store.setState({ wires: !wires }))}
         {chip("joints", joints, () => store.setState({ joints: !joints }))}
-        {hasGarment && chip("clothes", dressed, () => store.setState({ dressed: !dressed }))}
+        {hasGarment && !isHeat(reading) && chip("clothes", dressed, () => store.setState({ dressed: !dressed }))}
       </div>
       <div className="chips" style={{ left: 14, bottom: 12 }} role="group" aria-label="Before and after">
         {COMPARES.map((c) => chip(c, compare === c, () => store.setState({ compare: c }), c === "before" ? "Without correctives (hold B)" : undefined))}

@@ -73,7 +73,7 @@ export class StageModel {
   }
 
   private look(scene: PartScene, s: Session): void {
-    setLook(scene, this.loaded.character, { clay: s.reading === "clay", wires: s.wires, dressed: s.dressed, heat: isHeat(s.reading) ? this.heat(s) : null });
+    setLook(scene, this.loaded.character, { clay: s.reading === "clay", wires: s.wires, dressed: s.dressed && !isHeat(s.reading), heat: isHeat(s.reading) ? this.heat(s) : null });
   }
 
   private heat(s: Session): (Float32Array | null)[] {

@@ -1,6 +1,6 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, type ReactNode, type RefObject } from "react";
-import { PerspectiveCamera, Vector3 } from "three";
+import { Vector3, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { useSession, useSessionStore } from "../session/session";
 import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace } from "./framings";
@@ -20,7 +20,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
   }, [parts, store]);
   const { invalidate, camera, gl, size } = useThree();
   const controls = useRef<OrbitControls | null>(null);
-  const lights = useMemo(makeLights, []);
+  const lights = useMemo(() => makeLights(), []);
 
   useEffect(() => () => model?.dispose(), [model]);
   useEffect(() => {

@@ -96,7 +96,7 @@ export function viewOfPlace(place: ShownPlace, loaded: Loaded, deformed: Deforme
   const centre = scale(points.reduce(add), 1 / points.length);
   const normal = normalize(place.vertices.reduce<Vec3>((n, v) => add(n, [N[3 * v] ?? 0, N[3 * v + 1] ?? 0, N[3 * v + 2] ?? 0]), [0, 0, 0]));
   const spread = Math.max(...points.map((q) => length(sub(q, centre))));
-  return { centre, radius: Math.max(0.02, 1.7 * spread), from: normalize(add(normal, scale(FRONT, 0.35))) };
+  return { centre, radius: Math.max(0.045, 2.2 * spread), from: normalize(add(normal, scale(FRONT, 0.35))) };
 }
 
 /** Camera position for a view at a given width over height. */

@@ -1,7 +1,8 @@
 import { useColorScheme } from "@mui/material/styles";
 import { Chart, Filler, Legend, LinearScale, LineElement, PointElement, Tooltip, type ChartOptions, type ChartType, type Plugin } from "chart.js";
-import { useEffect, useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { Line } from "react-chartjs-2";
+import { useMounted } from "./useMounted";
 
 Chart.register(LinearScale, LineElement, PointElement, Tooltip, Legend, Filler);
 
@@ -64,9 +65,8 @@ const marks: Plugin<"line", Marks> = {
 /** Curves over a range, with the limit as a dashed line and a mark where the stage is. A click picks a place. */
 export function CurveChart({ label, xUnit, yUnit, curves, limit, at, onPick }: CurveChartProps): ReactNode {
   const { mode } = useColorScheme();
-  const [ready, setReady] = useState(false);
-  useEffect(() => setReady(true), []);
-  if (!ready) return null;
+  const mounted = useMounted();
+  if (!mounted) return null;
   const colors = { accent: ink("primary-main"), plain: ink("error-main"), muted: ink("text-secondary"), line: ink("divider") };
   const xs = curves.flatMap((c) => c.points.map((p) => p.x));
   const options: ChartOptions<"line"> = {

@@ -9,7 +9,7 @@ export class JobCancelled extends Error {}
 
 /** Runs a job of the table in a worker thread of its own. `cancel` ends the thread at once. */
 export function runInWorker<N extends JobName>(name: N, input: JobInput<N>, progress: (done: number, total: number) => void): { result: Promise<JobOutput<N>>; cancel: () => void } {
-  const worker = new Worker(new URL("../../workers/node.ts", import.meta.url), { workerData: { name, input }, execArgv: ["--import", "tsx"] });
+  const worker = new Worker(new URL("../../workers/node.mjs", import.meta.url), { workerData: { name, input }, execArgv: [] });
   let cancelled = false;
   const result = new Promise<JobOutput<N>>((resolve, reject) => {
     worker.on("message", (report: Report) => {

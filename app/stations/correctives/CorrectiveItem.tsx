@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
-import { useEffect, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { driverAngle, driverWeightAt, EASINGS } from "~core/deform/driverWeight";
 import type { Driver, Easing } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
@@ -23,7 +23,6 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   const sculpting = useSession((s) => s.sculpt !== null);
   const [draft, setDraft] = useState(driver);
   const [refusal, setRefusal] = useState("");
-  useEffect(() => setDraft(driver), [driver]);
   const name = driver.shape;
   const weight = driverWeightAt(driver, driverAngle(driver, pose));
   const set = (change: Partial<Omit<Driver, "shape" | "axis">>): void => void addStep({ op: "set driver", name, driver: change });

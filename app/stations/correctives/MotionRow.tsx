@@ -52,7 +52,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
         <button type="button" className="plain grow" style={{ maxWidth: 128, minWidth: 128, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} aria-expanded={open} title={motion.joint} disabled={sculpting && !open}>{shortLabel(motion)}</button>
         <RangeRibbon label={`${motion.label}, degrees`} min={motion.min} max={motion.max} readings={readings} angle={open || angle !== 0 ? angle : null} brackets={brackets} onPick={(a) => poseMotion(store, motion, a)} />
         <span style={{ width: 168, flex: "none", textAlign: "right" }}>
-          {worst ? <LimitBar value={worst.excess.times} limit={1} text={worst.excess.text} verdict={worst.excess.times > 2 ? "error" : worst.excess.times > 1 ? "warn" : "fine"} width={46} /> : <span className="muted mono">not swept</span>}
+          {worst ? <LimitBar value={worst.excess.times} limit={1} text={worst.excess.text} verdict={worst.excess.times > 2 ? "error" : worst.excess.times > 1 ? "warn" : "fine"} width={46} /> : <span className="muted mono">{rows ? "bends no skin" : "not swept"}</span>}
         </span>
       </div>
       {open && (
@@ -77,7 +77,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
           {drivers.length > 0 && (
             <div>
               <p className="label">Correctives of this direction</p>
-              {drivers.map((d) => <CorrectiveItem key={d.shape} driver={d} motion={motion} />)}
+              {drivers.map((d) => <CorrectiveItem key={JSON.stringify(d)} driver={d} motion={motion} />)}
             </div>
           )}
         </div>

@@ -3,6 +3,8 @@ import IconButton from "@mui/material/IconButton";
 import Redo from "@mui/icons-material/Redo";
 import Undo from "@mui/icons-material/Undo";
 import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
@@ -10,7 +12,7 @@ import { BRUSH_AREAS, BRUSH_TOOLS, FALL_OFFS } from "~core/correctives/brush";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { angleAlong } from "../../session/posing";
-import { beginSculpt, endSculpt, redoStroke, sketchStep, undoStroke } from "../../session/sculpt";
+import { beginSculpt, endSculpt, redoStroke, sketchStep, undoStroke, usualPart } from "../../session/sculpt";
 import { useSession, useSessionStore, type BrushSettings } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { ScrubField } from "../../ui/ScrubField";
@@ -23,13 +25,17 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
   const store = useSessionStore();
   const sculpt = useSession((s) => s.sculpt);
   const pose = useSession((s) => s.pose);
+  const parts = useSession((s) => s.loaded!.character.parts);
+  const usual = useSession(usualPart);
+  const [chosen, setChosen] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
   const angle = angleAlong(motion, pose);
+  const part = chosen ?? Math.max(0, usual);
   if (sculpt && sculpt.motion.id === motion.id) return <SculptTools motion={motion} />;
   const begin = (): void => {
     try {
       setRefusal("");
-      beginSculpt(store, motion, null);
+      beginSculpt(store, motion, null, part);
     } catch (error) {
       setRefusal(isUserError(error) ? error.message : "Sculpting could not begin.");
     }
@@ -39,6 +45,10 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
       <p className="label">Correct it in the pose</p>
       <div className="line">
         <Button variant="contained" disabled={angle === 0} onClick={begin}>{angle === 0 ? "Bend the joint first" : `Sculpt at ${angle}°`}</Button>
+        <span className="muted" style={{ fontSize: 12.5 }}>on</span>
+        <Select variant="standard" disableUnderline value={part} onChange={(e) => setChosen(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part to sculpt on" }}>
+          {parts.map((p, i) => <MenuItem key={p.name} value={i}>{p.name}</MenuItem>)}
+        </Select>
         <SculptFile motion={motion} angle={angle} />
       </div>
       {refusal && <div className="refusal" role="alert" style={{ marginTop: 8 }}>{refusal}</div>}

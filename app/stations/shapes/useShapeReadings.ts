@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { ShapeReading } from "~core/measure/measureShapes";
 import { longRun, wasCancelled } from "../../session/measureClient";
 import type { Loaded } from "../../session/session";
@@ -17,12 +17,11 @@ export function useShapeReadings(loaded: Loaded | null): ShapeReadings {
   const shapes = loaded?.character.shapes;
   const [done, setDone] = useState<{ shapes: unknown; readings: readonly ShapeReading[] } | null>(null);
   const [share, setShare] = useState<number | null>(null);
-  const [stop, setStop] = useState<() => void>(() => () => {});
+  const stop = useRef<() => void>(() => {});
   useEffect(() => {
     if (!loaded || known.has(loaded.character.shapes)) return;
     const run = longRun(loaded, (api, progress, token) => api.shapes(progress, token), setShare);
-    setStop(() => run.cancel);
-    setShare(0);
+    stop.current = run.cancel;
     run.result
       .then((readings) => {
         known.set(loaded.character.shapes, readings);
@@ -35,5 +34,5 @@ export function useShapeReadings(loaded: Loaded | null): ShapeReadings {
     return run.cancel;
   }, [loaded]);
   const readings = (shapes && (known.get(shapes) ?? (done?.shapes === shapes ? done.readings : null))) ?? null;
-  return { readings, share: readings ? null : share, cancel: stop };
+  return { readings, share: readings ? null : share, cancel: useCallback(() => stop.current(), []) };
 }

@@ -45,7 +45,7 @@ export function TrialsSheet(): ReactNode {
     const { motion, score } = row;
     setOpen(open === motion.id ? "" : motion.id);
     if (open === motion.id) return;
-    store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null, pose: {}, weights: {} });
+    store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null, pose: {}, weights: {}, reading: score && score.excess.measure !== "volume" ? score.excess.measure : "skin" });
     if (score) poseMotion(store, motion, Math.round(score.row.angle));
   };
   return (
@@ -90,13 +90,13 @@ function TrialRow({ row: { motion, trial, score, before }, open, onOpen, onSweep
             <span style={{ width: 178, flex: "none", textAlign: "right" }}><LimitBar value={score.excess.times} limit={1} text={score.excess.text} verdict={score.excess.times > 2 ? "error" : score.excess.times > 1 ? "warn" : "fine"} width={54} /></span>
           </>
         ) : (
-          <span className="muted mono nowrap">not swept</span>
+          <span className="muted mono nowrap">{trial ? "bends no skin" : "not swept"}</span>
         )}
       </button>
       {open && (
         <div className="row-body">
           {trial?.findings.map((f) => <div key={f.check} style={{ fontSize: 12.5, marginBottom: 4 }}><span style={{ color: f.severity === "error" ? "var(--brick)" : "var(--amber)" }} aria-hidden>{f.severity === "error" ? "▲" : "◆"}</span> {f.message}</div>)}
-          {trial?.findings.length === 0 && <div className="muted" style={{ fontSize: 12.5, marginBottom: 4 }}>Within every limit from {motion.min}° to {motion.max}°.</div>}
+          {trial?.findings.length === 0 && score && <div className="muted" style={{ fontSize: 12.5, marginBottom: 4 }}>Within every limit from {motion.min}° to {motion.max}°.</div>}
           <div className="line">
             {score && <Button variant="contained" onClick={() => poseMotion(store, motion, Math.round(score.row.angle))}>Pose the worst</Button>}
             <Button disabled={busy} variant={score ? "text" : "contained"} onClick={onSweep}>{trial ? "Sweep again" : "Sweep"}</Button>

@@ -27,6 +27,6 @@ export function poseFindings(rows: readonly SweepRow[], profile: Profile): Findi
   const maxStretch = limits["pose.stretch"];
   if (stretch && maxStretch !== null && stretch.with.stretch > maxStretch) out.push(finding({ ...base(stretch, "pose.stretch"), severity: "warn", value: stretch.with.stretch, unit: "ratio", limit: maxStretch, message: `Edges stretch to ${stretch.with.stretch.toFixed(2)} times their length at ${signed(stretch.angle)} degrees of ${stretch.joint} (${stretch.motion}).` }));
   const flips = worst((r) => r.with.flips);
-  if (flips && flips.with.flips > 0) out.push(finding({ ...base(flips, "pose.flip"), severity: "warn", value: flips.with.flips, unit: "faces", limit: 0, message: `${flips.with.flips} faces turn inside out at ${signed(flips.angle)} degrees of ${flips.joint} (${flips.motion}).` }));
+  if (flips && flips.with.flips > 0) out.push(finding({ ...base(flips, "pose.flip"), severity: "warn", value: flips.with.flips, unit: "faces", limit: 0, message: `${flips.with.flips === 1 ? "1 face turns" : `${flips.with.flips} faces turn`} inside out at ${signed(flips.angle)} degrees of ${flips.joint} (${flips.motion}).` }));
   return out;
 }

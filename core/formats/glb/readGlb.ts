@@ -1,4 +1,4 @@
-import { WebIO, type Accessor, type Document, type Mesh, type Node, type Primitive, type Skin } from "@gltf-transform/core";
+import { WebIO, type Accessor, type Document, type Mesh, type Node, type Primitive, type Skin, type Material as GltfMaterial } from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { MeshoptDecoder } from "meshoptimizer";
 import {
@@ -149,12 +149,15 @@ function readSkeleton(document: Document, file: string, notes: string[]): Bones 
     n.listChildren().forEach(under);
   };
   isJoint.forEach(under);
-  const nodes: Node[] = [];
-  const walk = (n: Node): void => {
-    if (keep.has(n)) nodes.push(n);
-    n.listChildren().forEach(walk);
+  // file order, but a parent always before its children
+  const ordered = new Set<Node>();
+  const place = (n: Node): void => {
+    const parent = n.getParentNode();
+    if (parent && keep.has(parent) && !ordered.has(parent)) place(parent);
+    ordered.add(n);
   };
-  root.listNodes().filter((n) => !n.getParentNode()).forEach(walk);
+  for (const n of root.listNodes()) if (keep.has(n)) place(n);
+  const nodes = [...ordered];
   const jointOfNode = new Map(nodes.map((n, i) => [n, i]));
   if (nodes.length === 0) return { skeleton: null, jointOfNode };
   if (nodes.length > 65535) throw new UserError(`The skeleton has ${nodes.length} joints.`, file, "Send the character without its scene.");
@@ -195,7 +198,7 @@ interface MeshData {
 
 const sharesVertices = (a: Primitive, b: Primitive): boolean => a.listSemantics().join() === b.listSemantics().join() && a.listAttributes().every((x, i) => x === b.listAttributes()[i]);
 
-function readMesh(mesh: Mesh, name: string, file: string, notes: string[], materialOf: (m: import("@gltf-transform/core").Material | null) => number): MeshData | null {
+function readMesh(mesh: Mesh, name: string, file: string, notes: string[], materialOf: (m: GltfMaterial | null) => number): MeshData | null {
   const primitives = mesh.listPrimitives().filter((p) => {
     if (p.getMode() === 4 && p.getAttribute("POSITION")) return true;
     notes.push(`Part ${shortName(name)}: lines, points or strips were left out.`);

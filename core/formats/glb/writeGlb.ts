@@ -11,7 +11,7 @@ const QUIET = { debug: () => {}, info: () => {}, warn: () => {}, error: () => {}
 export function rootExtras(character: Character): RootExtras {
   return {
     version: EXTRAS_VERSION,
-    drivers: character.drivers.map((d) => ({ ...d, axis: [...d.axis] as [number, number, number] })),
+    drivers: character.drivers.map((d) => ({ shape: d.shape, joint: d.joint, axis: [...d.axis] as [number, number, number], fromDegrees: d.fromDegrees, toDegrees: d.toDegrees, easing: d.easing, intensity: d.intensity, enabled: d.enabled })),
     jointMap: { ...character.jointMap },
     shapeLabels: Object.fromEntries(character.shapes.filter((s) => s.label !== s.name).map((s) => [s.name, s.label])),
   };
