@@ -1,18 +1,23 @@
+import { z } from "zod";
 import { UserError } from "../../model/userError";
 
-/** What of a glTF document the reader checks before trusting it. */
-export interface GltfJson {
-  asset?: { version?: string };
-  extensionsRequired?: string[];
-  nodes?: { children?: number[]; mesh?: number; skin?: number; name?: string }[];
-  scenes?: { nodes?: number[] }[];
-  meshes?: { name?: string; primitives?: { attributes?: Record<string, number>; indices?: number; mode?: number; material?: number; targets?: Record<string, number>[] }[] }[];
-  skins?: { joints?: number[]; inverseBindMatrices?: number }[];
-  accessors?: { bufferView?: number; byteOffset?: number; count?: number; componentType?: number; type?: string; sparse?: unknown }[];
-  bufferViews?: { buffer?: number; byteOffset?: number; byteLength?: number; byteStride?: number }[];
-  buffers?: { byteLength?: number; uri?: string }[];
-  materials?: unknown[];
-}
+const index_ = z.number();
+const indices = z.array(index_);
+const record = z.record(z.string(), index_);
+/** What of a glTF document the reader checks before trusting it; everything else passes unread. */
+const gltfSchema = z.looseObject({
+  asset: z.looseObject({ version: z.string().optional() }).optional(),
+  extensionsRequired: z.array(z.string()).optional(),
+  nodes: z.array(z.looseObject({ children: indices.optional(), mesh: index_.optional(), skin: index_.optional(), name: z.string().optional() })).optional(),
+  scenes: z.array(z.looseObject({ nodes: indices.optional() })).optional(),
+  meshes: z.array(z.looseObject({ name: z.string().optional(), primitives: z.array(z.looseObject({ attributes: record.optional(), indices: index_.optional(), mode: z.number().optional(), material: index_.optional(), targets: z.array(record).optional() })).optional() })).optional(),
+  skins: z.array(z.looseObject({ joints: indices.optional(), inverseBindMatrices: index_.optional() })).optional(),
+  accessors: z.array(z.looseObject({ bufferView: index_.optional(), byteOffset: z.number().optional(), count: z.number().optional(), componentType: z.number().optional(), type: z.string().optional() })).optional(),
+  bufferViews: z.array(z.looseObject({ buffer: index_.optional(), byteOffset: z.number().optional(), byteLength: z.number().optional(), byteStride: z.number().optional() })).optional(),
+  buffers: z.array(z.looseObject({ byteLength: z.number().optional(), uri: z.string().optional() })).optional(),
+  materials: z.array(z.unknown()).optional(),
+});
+export type GltfJson = z.infer<typeof gltfSchema>;
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
 const TYPE_SIZE: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
@@ -40,14 +45,18 @@ export function splitGlb(bytes: Uint8Array, file: string): { json: GltfJson; bin
   return { json, binary };
 }
 
+/** Parses the JSON part and proves the form of what will be used of it. */
 export function parseJson(bytes: Uint8Array, file: string): GltfJson {
+  let json: unknown;
   try {
-    const json: unknown = JSON.parse(new TextDecoder("utf-8", { fatal: true }).decode(bytes));
-    if (typeof json === "object" && json !== null && !Array.isArray(json)) return json as GltfJson;
+    json = JSON.parse(new TextDecoder("utf-8", { fatal: true }).decode(bytes));
   } catch {
-    // told below
+    throw new UserError("The JSON part does not parse.", file, ASK_AGAIN);
   }
-  throw new UserError("The JSON part does not parse.", file, ASK_AGAIN);
+  const parsed = gltfSchema.safeParse(json);
+  if (parsed.success) return parsed.data;
+  const issue = parsed.error.issues[0]!;
+  throw new UserError(`It is not of glTF's form: ${issue.message}.`, `${file}, ${issue.path.join(" ") || "top"}`, ASK_AGAIN);
 }
 
 /** Refuses documents that point outside themselves, loop, or claim more data than there is. `binaryLength` is that of buffer 0. */
@@ -62,8 +71,6 @@ export function checkGltf(json: GltfJson, bufferLengths: readonly number[], file
     if (typeof value !== "number" || !Number.isInteger(value) || value < 0 || value >= count(list))
       throw new UserError(`It points at ${what} ${String(value)}; there are ${count(list)}.`, at(place), ASK_AGAIN);
   };
-  for (const key of ["nodes", "meshes", "skins", "accessors", "bufferViews", "buffers", "scenes"] as const)
-    if (json[key] !== undefined && (!Array.isArray(json[key]) || json[key].some((e) => typeof e !== "object" || e === null))) throw new UserError("It should be a list of objects.", at(key), ASK_AGAIN);
   json.bufferViews?.forEach((v, i) => {
     index(v.buffer, json.buffers, `buffer view ${i}`, "buffer");
     const length = bufferLengths[v.buffer ?? 0] ?? 0;
