@@ -52,10 +52,10 @@ const AXES: Record<string, Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1], "
 
 /** `JOINT axis from..to`; axis is x, y, z, one of them with a minus, or three numbers with commas. */
 export function driverFrom(character: Character, text: string, shape: string): Driver {
-  const match = /^(.+?)\s+(-?[xyz]|[-\d.,eE]+)\s+(-?[\d.]+)\.\.(-?[\d.]+)$/.exec(text.trim());
+  const match = /^(.+?)\s+([+-]?[xyz]|[-\d.,eE]+)\s+(-?[\d.]+)\.\.(-?[\d.]+)$/i.exec(text.trim());
   if (!match) throw new UserError(`"${shortName(text)}" should read "JOINT axis from..to", as in "leftLowerArm x 40..120".`, "--driver", "");
   const [, joint, axisText, from, to] = match as unknown as [string, string, string, string, string];
-  const axis = AXES[axisText] ?? normalize(numbers(axisText, 3, "--driver") as unknown as Vec3);
+  const axis = AXES[axisText.toLowerCase().replace("+", "")] ?? normalize(numbers(axisText, 3, "--driver") as unknown as Vec3);
   if (axis.every((x) => x === 0)) throw new UserError("The axis has no length.", "--driver", "");
   const limits = [Number(from), Number(to)];
   if (!limits.every(Number.isFinite)) throw new UserError(`"${from}..${to}" is not a range of degrees.`, "--driver", "");

@@ -1,16 +1,10 @@
-import { randomBytes } from "node:crypto";
 import path from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
-import { createRequestHandler } from "@react-router/express";
-import compression from "compression";
-import express from "express";
 import pino from "pino";
-import { apiRouter } from "./api";
-import type { PageContext } from "./context";
+import type { ServerBuild } from "react-router";
+import { makeApp, newToken } from "./app";
 import { connect } from "./db/connect";
-import { JobBoard } from "./jobs/jobBoard";
 import { startCluster } from "./postgres";
-import { securityHeaders, sameSiteOnly, tokenGate } from "./security";
 import { seedCast } from "./seed";
 
 const root = path.join(path.dirname(fileURLToPath(import.meta.url)), "..");
@@ -28,19 +22,9 @@ const cluster = await startCluster(path.join(setting.data, "postgres"));
 const { db, close } = await connect(cluster.url);
 await seedCast(db, say);
 
-const app = express();
-const jobs = new JobBoard(log);
-const token = loopback ? null : (process.env["YXOMORPH_TOKEN"] ?? randomBytes(18).toString("base64url"));
-app.disable("x-powered-by");
-app.use(securityHeaders());
-if (token) app.use(tokenGate(token));
-app.use(sameSiteOnly());
-app.use(compression());
-app.use("/api", apiRouter(db, jobs, log, setting.uploadLimitMb * 1024 * 1024));
-app.use("/assets", express.static(path.join(root, "build/client/assets"), { immutable: true, maxAge: "1y" }));
-app.use(express.static(path.join(root, "build/client"), { maxAge: "1h" }));
-const build = (await import(pathToFileURL(path.join(root, "build/server/index.js")).href)) as never;
-app.use(createRequestHandler({ build, mode: "production", getLoadContext: (_request, response) => ({ db, nonce: response.locals["nonce"] as string, uploadLimitMb: setting.uploadLimitMb }) satisfies PageContext as never }));
+const token = loopback ? null : (process.env["YXOMORPH_TOKEN"] ?? newToken());
+const build = (await import(pathToFileURL(path.join(root, "build/server/index.js")).href)) as ServerBuild;
+const app = makeApp({ db, log, uploadLimitMb: setting.uploadLimitMb, token, pages: { build, clientDir: path.join(root, "build/client") } });
 
 const server = app.listen(setting.port, setting.host, (error?: Error) => {
   if (error) {

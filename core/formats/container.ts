@@ -13,7 +13,9 @@ interface ArrayRef {
 }
 const MAGIC = 0x314f5859;
 const align = (n: number): number => (n + 7) & ~7;
-const kindOf = (a: unknown): ArrayKind | null => (a instanceof Float32Array ? "f32" : a instanceof Uint32Array ? "u32" : a instanceof Uint16Array ? "u16" : a instanceof Uint8Array ? "u8" : null);
+const KINDS: Readonly<Record<string, ArrayKind>> = { Float32Array: "f32", Uint32Array: "u32", Uint16Array: "u16", Uint8Array: "u8" };
+/** By its tag rather than by instanceof: arrays that came from a worker may be of another realm. */
+const kindOf = (a: unknown): ArrayKind | null => (ArrayBuffer.isView(a) ? (KINDS[Object.prototype.toString.call(a).slice(8, -1)] ?? null) : null);
 
 export function encodeContainer(value: unknown): Uint8Array<ArrayBuffer> {
   const arrays: (Float32Array | Uint32Array | Uint16Array | Uint8Array)[] = [];

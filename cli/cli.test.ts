@@ -1,0 +1,117 @@
+import { spawnSync } from "node:child_process";
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { z } from "zod";
+import { findingSchema } from "../core/checks/finding";
+import { readGlb } from "../core/formats/glb/readGlb";
+import { writeGlb } from "../core/formats/glb/writeGlb";
+import { readObj } from "../core/formats/obj/readObj";
+import { deform, makeRig, REST_MOMENT } from "../core/deform/rig";
+import { characterWith, boxPart, shapeOf, tube } from "../tests/helpers/characters";
+
+const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-cli-"));
+const at = (name: string): string => path.join(dir, name);
+const limb = { ...tube(), shapes: [shapeOf("bulge", { 10: [0.01, 0, 0] })] };
+const program = path.join(process.cwd(), "cli", "yxomorph.mjs");
+
+/** Runs the real command line in a process of its own. */
+function run(...words: string[]): { code: number | null; out: string; err: string } {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...words], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
+  return { code: status, out: stdout, err: stderr };
+}
+
+beforeAll(async () => {
+  writeFileSync(at("limb.glb"), await writeGlb(limb));
+  writeFileSync(at("box.glb"), await writeGlb(characterWith({ parts: [boxPart("body", [0.2, 0.85, 0.2], [0, 0.85, 0])] })));
+  writeFileSync(at("cut.glb"), (await writeGlb(limb)).slice(0, 400));
+});
+
+describe("inspect", () => {
+  it("prints one JSON document of the documented form", () => {
+    const { code, out, err } = run("inspect", at("limb.glb"), "--json");
+    expect([code, err]).toEqual([0, ""]);
+    const json = z.object({
+      file: z.string(), sha256: z.string().length(64), format: z.string(), units: z.string(), up: z.string(), stature: z.number(),
+      parts: z.array(z.object({ name: z.string(), kind: z.string(), vertices: z.number(), triangles: z.number(), materials: z.array(z.string()), shapes: z.array(z.string()) })),
+      joints: z.array(z.object({ name: z.string(), parent: z.string().nullable(), humanoid: z.string().nullable(), side: z.string().nullable() })),
+      shapes: z.array(z.object({ name: z.string(), parts: z.array(z.string()), maxDelta: z.number() })), clips: z.array(z.unknown()),
+    }).parse(JSON.parse(out));
+    expect(json.parts[0]).toMatchObject({ name: "limb", vertices: limb.parts[0]!.positions.length / 3, shapes: ["bulge"] });
+    expect(json.joints.map((j) => [j.name, j.parent])).toEqual([["upper", null], ["lower", "upper"]]);
+  });
+  it("prints a table without --json", () => expect(run("inspect", at("limb.glb")).out).toMatch(/limb.*\n/));
+});
+
+describe("check", () => {
+  it("ends with 1 when it finds errors, findings in the documented form", () => {
+    const { code, out } = run("check", at("box.glb"), "--json");
+    const json = z.object({ file: z.string(), sha256: z.string(), profile: z.string(), findings: z.array(findingSchema), summary: z.object({ error: z.number(), warn: z.number(), note: z.number() }) }).parse(JSON.parse(out));
+    expect(json.findings.some((f) => f.check === "skeleton.required")).toBe(true);
+    expect(code).toBe(1);
+  });
+  it("ends with 0 when only other checks are asked for", () => expect(run("check", at("box.glb"), "--only", "mesh.loose,scale.stature", "--json").code).toBe(0));
+  it("takes a profile of one's own", () => {
+    writeFileSync(at("profile.json"), JSON.stringify({ name: "mine", limits: { "mesh.budget": 5, "weights.count": 4, "scale.stature": [0.1, 9], "skeleton.rest-bind.degrees": 1, "skeleton.rest-bind.mm": 1, "skeleton.straight-hinge": [0, 30], "weights.sum": 0.01, "shapes.empty": 0.1, "shapes.followers": 1, "pose.volume.warn": -0.1, "pose.volume.error": -0.2, "pose.penetration": 5, "pose.stretch": 2 } }));
+    expect(run("check", at("limb.glb"), "--profile", at("profile.json"), "--only", "mesh.budget").out).toMatch(/5/);
+    writeFileSync(at("bad.json"), "{}");
+    const bad = run("check", at("limb.glb"), "--profile", at("bad.json"));
+    expect(bad.code).toBe(2);
+    expect(bad.err.trim().split("\n").length).toBe(1);
+  });
+});
+
+describe("pose and correct", () => {
+  it("poses in file order, and takes a sculpt of that pose back to rest", async () => {
+    expect(run("pose", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--out", at("posed.obj")).code).toBe(0);
+    const posed = readObj(readFileSync(at("posed.obj")), "posed.obj");
+    const ours = deform(makeRig(limb), { ...REST_MOMENT, pose: { lower: [80, 0, 0] }, weights: { bulge: 0.5 } }).positions[0]!;
+    posed.positions.forEach((x, i) => expect(Math.abs(x - ours[i]!)).toBeLessThan(1e-6));
+    const lines = readFileSync(at("posed.obj"), "utf8").split("\n");
+    let v = -1;
+    writeFileSync(at("sculpt.obj"), lines.map((l) => {
+      if (!l.startsWith("v ")) return l;
+      v++;
+      const [, x, y, z] = l.split(" ").map(Number);
+      return v % 50 === 0 ? `v ${x! + 0.003} ${y!} ${z! - 0.002}` : l;
+    }).join("\n"));
+    const { code, out } = run("correct", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--sculpt", at("sculpt.obj"), "--name", "elbow fix", "--driver", "lower X 20..80", "--out", at("fixed.glb"), "--json");
+    expect(code).toBe(0);
+    const report = JSON.parse(out) as { residual: { max: number; rms: number } };
+    expect(report.residual.max).toBeLessThan(1e-3);
+    const fixed = await readGlb(readFileSync(at("fixed.glb")), "fixed.glb");
+    expect(fixed.drivers).toEqual([expect.objectContaining({ shape: "elbow fix", joint: "lower", fromDegrees: 20, toDegrees: 80 })]);
+    const again = deform(makeRig(fixed), { ...REST_MOMENT, pose: { lower: [80, 0, 0] }, weights: { bulge: 0.5 } }).positions[0]!;
+    const sculpt = readObj(readFileSync(at("sculpt.obj")), "sculpt.obj").positions;
+    again.forEach((x, i) => expect(Math.abs(x - sculpt[i]!)).toBeLessThan(1e-5));
+  });
+  it.each(["ply", "stl", "json"])("writes .%s", (kind) => {
+    expect(run("pose", at("limb.glb"), "--method", "dual", "--out", at(`posed.${kind}`)).code).toBe(0);
+    expect(existsSync(at(`posed.${kind}`))).toBe(true);
+  });
+});
+
+describe("sweep and convert", () => {
+  it("refuses a joint without a range", () => expect(run("sweep", at("limb.glb"), "--joint", "lower").err).toMatch(/range of motion/));
+  it("converts GLB to OBJ", () => {
+    expect(run("convert", at("limb.glb"), at("out.obj")).code).toBe(0);
+    expect(readObj(readFileSync(at("out.obj")), "out.obj").positions.length).toBe(limb.parts[0]!.positions.length);
+  });
+});
+
+describe("bad use", () => {
+  it.each<[string, string[]]>([
+    ["no such verb", ["dance"]], ["no such file", ["inspect", "gone.glb"]], ["a folder", ["inspect", "."]], ["a cut file", ["inspect", "CUT"]], ["another format", ["inspect", "package.json"]], ["no such joint", ["pose", "LIMB", "--joint", "tail=1,2,3", "--out", "OUT.obj"]], ["angles that are not", ["pose", "LIMB", "--joint", "lower=1,b,3", "--out", "OUT.obj"]],
+    ["no such shape", ["pose", "LIMB", "--shape", "smirk=1", "--out", "OUT.obj"]], ["another output", ["pose", "LIMB", "--out", "OUT.docx"]], ["a missing option", ["pose", "LIMB"]], ["steps that are not", ["sweep", "LIMB", "--steps", "many"]], ["a sculpt that is not there", ["correct", "LIMB", "--sculpt", "gone.obj", "--name", "x", "--out", "OUT.glb"]],
+  ])("ends with 2 and one plain line: %s", (_what, words) => {
+    const { code, out, err } = run(...words.map((w) => w.replace("LIMB", at("limb.glb")).replace("CUT", at("cut.glb")).replace("OUT", at("out"))));
+    expect(code).toBe(2);
+    expect(out).toBe("");
+    expect(err).not.toMatch(/ {4}at /);
+    expect(err.trim().split("\n").length).toBeLessThanOrEqual(2);
+  });
+  it("helps everywhere", () => {
+    expect(run("--help").out).toMatch(/inspect[\s\S]*convert/);
+    for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect(run(verb, "--help").code).toBe(0);
+  });
+});

@@ -1,0 +1,262 @@
+import { mkdtempSync, rmSync, chmodSync } from "node:fs";
+import type { Server } from "node:http";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import pino from "pino";
+import { encodeContainer } from "../core/formats/container";
+import { writeGlb } from "../core/formats/glb/writeGlb";
+import { writeObj } from "../core/formats/obj/writeObj";
+import { encodeDeltas } from "../core/ledger/deltasBlob";
+import type { Step } from "../core/ledger/steps";
+import { shapeOf, tube } from "../tests/helpers/characters";
+import { makeApp } from "./app";
+import { connect, databaseLost, type Db } from "./db/connect";
+import { startCluster, type Cluster } from "./postgres";
+import { sha256 } from "./services/blobs";
+import { getCharacter, listCast, openFindings, stationOfCheck, stationState } from "./services/characters";
+import { listHandOffs } from "./services/handOffs";
+import { currentCharacter, readLedger } from "./services/ledger";
+import { readTrials } from "./services/trials";
+
+/** A real PostgreSQL cluster in a folder of its own, and the real server on a free port. */
+const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-db-"));
+chmodSync(dir, 0o755);
+let cluster: Cluster;
+let db: Db;
+let close: () => Promise<void>;
+let server: Server;
+let base = "";
+const limb = { ...tube(), name: "Limb" };
+
+beforeAll(async () => {
+  cluster = await startCluster(path.join(dir, "pg"), 500);
+  ({ db, close } = await connect(cluster.url));
+  server = makeApp({ db, log: pino({ level: "silent" }), uploadLimitMb: 1, token: null, pages: null }).listen(0, "127.0.0.1");
+  await new Promise((r) => server.once("listening", r));
+  base = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
+});
+afterAll(async () => {
+  server.close();
+  server.closeAllConnections();
+  await close();
+  await cluster.stop();
+  rmSync(dir, { recursive: true, force: true });
+});
+
+const ask = async (url: string, init: RequestInit = {}): Promise<{ status: number; body: never }> => {
+  const response = await fetch(base + url, init);
+  return { status: response.status, body: (await response.json().catch(() => null)) as never };
+};
+const finish = async (job: string): Promise<{ state: string; result: Record<string, never>; error: { what: string } | null }> => {
+  for (;;) {
+    const { body } = await ask(`/api/jobs/${job}`);
+    const view = body as { state: string; result: Record<string, never>; error: { what: string } | null };
+    if (view.state !== "running") return view;
+    await new Promise((r) => setTimeout(r, 50));
+  }
+};
+const upload = async (...files: [string, Uint8Array | string][]): Promise<{ status: number; body: { job?: string; error?: { what: string; todo: string } } }> => {
+  const form = new FormData();
+  for (const [name, content] of files) form.append("files", new Blob([content as never]), name);
+  return ask("/api/deliveries", { method: "POST", body: form });
+};
+const takeIn = async (...files: [string, Uint8Array | string][]): Promise<string> => {
+  const { body } = await upload(...files);
+  const view = await finish(body.job!);
+  expect(view.error).toBeNull();
+  return view.result["character"]!;
+};
+const delta = encodeDeltas(limb, shapeOf("x", { 10: [0.01, 0, 0] }).deltas);
+const make = (name: string): Step => ({ op: "make correctives", items: [{ name, label: name, blob: sha256(delta), driver: { shape: name, joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true } }] });
+const send = (id: string, step: unknown, revision: number, blobs: Uint8Array[] = []): ReturnType<typeof ask> => ask(`/api/characters/${id}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, blobs }) });
+
+describe("taking in a delivery", () => {
+  it("reads, checks and stores a GLB", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    const row = (await getCharacter(db, id))!;
+    expect(row).toMatchObject({ name: "limb", fileName: "limb.glb", head: 0 });
+    expect(row.summary.joints).toBe(2);
+    const open = (await openFindings(db, id))!;
+    expect(open.checked).toBe(true);
+    expect(open.findings.some((f) => f.check === "skeleton.required")).toBe(true);
+    expect((await listCast(db)).map((c) => c.id)).toContain(id);
+  });
+  it("takes an OBJ base with targets", async () => {
+    const P = limb.parts[0]!.positions;
+    const id = await takeIn(["base.obj", writeObj(limb, [P])], ["smile.obj", writeObj(limb, [P.map((x, i) => (i === 4 ? x + 0.01 : x))])]);
+    expect((await getCharacter(db, id))!.summary.shapes).toBe(1);
+  });
+  it("gives a second one of the same name an id of its own", async () => {
+    const [a, b] = [await takeIn(["twin.glb", await writeGlb({ ...limb, name: "Twin" })]), await takeIn(["twin.glb", await writeGlb({ ...limb, name: "Twin" })])];
+    expect(a).not.toBe(b);
+    expect(b.startsWith("twin-")).toBe(true);
+  });
+  it.each<[string, [string, Uint8Array | string][], RegExp]>([["a cut file", [["a.glb", new Uint8Array(40)]], /not a GLB/], ["another kind", [["a.txt", "x"]], /\.txt/], ["nothing", [], /No file/]])("refuses %s and stores nothing", async (_what, files, pattern) => {
+    const before = (await listCast(db)).length;
+    const { body } = await upload(...files);
+    const view = body.job ? await finish(body.job) : { error: body.error! };
+    expect(view.error!.what).toMatch(pattern);
+    expect((await listCast(db)).length).toBe(before);
+  });
+  it("refuses what is over the limit before holding it", async () => {
+    const { status, body } = await upload(["big.glb", new Uint8Array(3 * 1024 * 1024)]);
+    expect(status).toBe(422);
+    expect(body.error!.what).toMatch(/over 1 MB/);
+  });
+  it("can be cancelled", async () => {
+    const { body } = await upload(["limb.glb", await writeGlb(limb)]);
+    await ask(`/api/jobs/${body.job}`, { method: "DELETE" });
+    expect(["cancelled", "done"]).toContain((await finish(body.job!)).state);
+  });
+  it("keeps names of any kind as text", async () => {
+    const name = `'; drop table characters; -- 😀 ${"x".repeat(150)}`;
+    const id = await takeIn([`${name}.glb`, await writeGlb(limb)]);
+    expect((await getCharacter(db, id))!.name).toBe(name);
+  });
+});
+
+describe("the ledger", () => {
+  let id = "";
+  beforeAll(async () => {
+    id = await takeIn(["ledger.glb", await writeGlb({ ...limb, name: "Ledger" })]);
+  });
+  it("adds a step with its geometry, in one piece", async () => {
+    expect((await send(id, make("elbow"), 0, [delta])).status).toBe(200);
+    const ledger = (await readLedger(db, id))!;
+    expect(ledger).toMatchObject({ head: 1, revision: 1 });
+    expect((await currentCharacter(db, ledger)).drivers[0]!.shape).toBe("elbow");
+    expect((await stationState(db, id)).correctives).toBe(1);
+    const blob = await fetch(`${base}/api/blobs/${sha256(delta)}`);
+    expect(new Uint8Array(await blob.arrayBuffer())).toEqual(new Uint8Array(delta));
+    expect(blob.headers.get("cache-control")).toMatch(/immutable/);
+  });
+  it("goes back and forth, and names the same state the same", async () => {
+    const before = (await readLedger(db, id))!.state;
+    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: -1, revision: 1 }) });
+    const undone = (await readLedger(db, id))!;
+    expect([undone.head, undone.entries.length]).toEqual([0, 1]);
+    expect((await currentCharacter(db, undone)).shapes).toEqual([]);
+    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: 5, revision: 2 }) });
+    expect((await readLedger(db, id))!).toMatchObject({ head: 1, state: before });
+  });
+  it("drops undone steps when another is added", async () => {
+    const { revision } = (await readLedger(db, id))!;
+    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: -1, revision }) });
+    expect((await send(id, { op: "map joint", joint: "upper", bone: "leftUpperArm" }, revision + 1)).status).toBe(200);
+    expect((await readLedger(db, id))!.entries.map((e) => e.sentence)).toEqual(["mapped upper to left upper arm"]);
+  });
+  it("refuses a step made on an older state, and leaves everything as it is", async () => {
+    const before = await readLedger(db, id);
+    const { status, body } = await send(id, make("late"), 0, [delta]);
+    expect(status).toBe(422);
+    expect((body as { error: { what: string } }).error.what).toMatch(/Another window/);
+    expect(await readLedger(db, id)).toEqual(before);
+  });
+  it.each<[string, unknown, Uint8Array[]]>([["unknown", { op: "dance" }, []], ["without its geometry", { ...make("y"), items: [{ ...(make("y") as { items: object[] }).items[0], blob: "0".repeat(64) }] }, []], ["on a joint that is not there", { op: "map joint", joint: "tail", bone: "hips" }, []]])("refuses a step that is %s", async (_what, step, blobs) => {
+    const before = await readLedger(db, id);
+    expect((await send(id, step, before!.revision, blobs)).status).toBe(422);
+    expect(await readLedger(db, id)).toEqual(before);
+  });
+  it("is not harmed by two steps at once: one of them wins", async () => {
+    const { revision } = (await readLedger(db, id))!;
+    const results = await Promise.all(["a", "b", "c"].map((n) => send(id, make(n), revision, [delta])));
+    expect(results.filter((r) => r.status === 200).length).toBe(1);
+    expect((await readLedger(db, id))!.revision).toBe(revision + 1);
+  });
+  it("leaves accepted findings out, with their reason", async () => {
+    const open = (await openFindings(db, id))!;
+    const { revision } = (await readLedger(db, id))!;
+    const f = open.findings[0]!;
+    await send(id, { op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, reason: "a test limb" }, revision);
+    const after = (await openFindings(db, id))!;
+    expect(after.findings.length).toBe(open.findings.length - 1);
+    expect(after.accepted[0]).toMatchObject({ reason: "a test limb" });
+    expect(after.checked).toBe(false);
+  });
+});
+
+describe("trials, checks and hand-offs", () => {
+  let id = "";
+  beforeAll(async () => {
+    id = await takeIn(["hand.glb", await writeGlb({ ...limb, name: "Hand", skeleton: { ...limb.skeleton! } })]);
+  });
+  const post = (url: string, body: unknown): ReturnType<typeof ask> => ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+  it("keep a sweep for its state and method, the newest one", async () => {
+    const { state } = (await readLedger(db, id))!;
+    const reading = { volume: -0.1, depth: 1, stretch: 1.2, flips: 0 };
+    const trial = { state, motion: "lower/bend", method: "linear", rows: [{ joint: "lower", motion: "bend", angle: 90, without: reading, with: reading }], findings: [] };
+    expect((await post(`/api/characters/${id}/trials`, trial)).status).toBe(200);
+    expect((await post(`/api/characters/${id}/trials`, { ...trial, rows: [] })).status).toBe(200);
+    expect(await readTrials(db, id, state)).toEqual([{ motion: "lower/bend", method: "linear", rows: [], findings: [] }]);
+    expect(await readTrials(db, id, "another state")).toEqual([]);
+    expect((await post(`/api/characters/${id}/trials`, { ...trial, method: "magic" })).status).toBe(422);
+    expect((await post("/api/characters/nobody/trials", trial)).status).toBe(422);
+  });
+  it("write, read back, validate and keep versions", async () => {
+    for (const version of [1, 2]) {
+      const { body } = await post(`/api/characters/${id}/handoffs`, {});
+      expect((await finish((body as { job: string }).job)).result).toEqual({ version });
+    }
+    const [newest] = await listHandOffs(db, id);
+    expect(newest).toMatchObject({ version: 2 });
+    expect(newest!.receipt).toMatchObject({ validator: { errors: 0, warnings: 0 }, readBack: { joints: true, weights: true, shapes: true, drivers: true, differences: [] } });
+    const glb = await fetch(`${base}/api/handoffs/${newest!.id}/glb`);
+    expect(glb.headers.get("content-disposition")).toMatch(/hand-v2\.glb/);
+    expect(sha256(new Uint8Array(await glb.arrayBuffer()))).toBe(newest!.receipt.sha256);
+    expect(await (await fetch(`${base}/api/handoffs/${newest!.id}/sidecar`)).json()).toMatchObject({ version: 1 });
+    expect((await stationState(db, id)).handoff).toBe(2);
+  });
+  it("are deleted with their character", async () => {
+    expect((await ask(`/api/characters/${id}`, { method: "DELETE" })).status).toBe(200);
+    expect(await getCharacter(db, id)).toBeNull();
+    expect(await listHandOffs(db, id)).toEqual([]);
+  });
+});
+
+describe("keeping others out", () => {
+  it("refuses posts of other sites", async () => {
+    for (const headers of [{ origin: "http://elsewhere.example" }, { "sec-fetch-site": "cross-site" }]) expect((await ask("/api/deliveries", { method: "POST", headers: headers as never })).status).toBe(403);
+  });
+  it("sets a content security policy with a fresh nonce", async () => {
+    const csp = async (): Promise<string> => (await fetch(`${base}/api/jobs/x`)).headers.get("content-security-policy") ?? "";
+    const [a, b] = [await csp(), await csp()];
+    expect(a).toMatch(/script-src 'self' 'nonce-/);
+    expect(a).not.toBe(b);
+  });
+  it("asks for the token off loopback, and remembers it", async () => {
+    const open = makeApp({ db, log: pino({ level: "silent" }), uploadLimitMb: 1, token: "secret-token", pages: null }).listen(0, "127.0.0.1");
+    await new Promise((r) => open.once("listening", r));
+    const url = `http://127.0.0.1:${(open.address() as { port: number }).port}/api/jobs/x`;
+    expect((await fetch(url)).status).toBe(401);
+    expect((await fetch(`${url}?token=wrong-token!`)).status).toBe(401);
+    const first = await fetch(`${url}?token=secret-token`);
+    expect(first.status).toBe(404);
+    expect((await fetch(url, { headers: { cookie: first.headers.get("set-cookie")!.split(";")[0]! } })).status).toBe(404);
+    open.close();
+    open.closeAllConnections();
+  });
+  it("answers unknown addresses in words", async () => expect((await ask("/api/nothing")).body).toMatchObject({ error: { what: "There is no such address." } }));
+  it.each(["short", "../../etc/passwd", "0".repeat(64)])("has no blob %s", async (hash) => expect((await fetch(`${base}/api/blobs/${encodeURIComponent(hash)}`)).status).toBe(404));
+});
+
+describe("stations of checks", () => {
+  it.each([["mesh.loose", "intake"], ["weights.sum", "skeleton"], ["skeleton.required", "skeleton"], ["shapes.flip", "shapes"], ["pose.volume", "trials"]])("%s belongs to %s", (check, station) => expect(stationOfCheck(check)).toBe(station));
+});
+
+describe("when the database goes away", () => {
+  it("says so plainly, and serves again when it is back", async () => {
+    const id = await takeIn(["gone.glb", await writeGlb({ ...limb, name: "Gone" })]);
+    const { revision } = (await readLedger(db, id))!;
+    await cluster.stop();
+    const { status, body } = await send(id, make("meanwhile"), revision, [delta]);
+    expect(status).toBe(503);
+    expect((body as { error: { what: string } }).error.what).toMatch(/database does not answer/);
+    await expect(listCast(db).catch((error: unknown) => {
+      throw databaseLost(error);
+    })).rejects.toThrow(/does not answer/);
+    const port = Number(new URL(cluster.url).port);
+    cluster = await startCluster(path.join(dir, "pg"), 500, port);
+    expect((await send(id, make("meanwhile"), revision, [delta])).status).toBe(200);
+    expect((await readLedger(db, id))!.head).toBe(1);
+  });
+});
