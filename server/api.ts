@@ -53,13 +53,11 @@ export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes:
 
   router.post("/characters/:id/steps", express.raw({ type: "application/octet-stream", limit: MAX_STEP_BYTES }), handle(async (request, response) => {
     const body = parse(stepBody, decodeContainer(new Uint8Array(request.body as Buffer)));
-    await addStep(db, id(request), body.revision, body.step, body.blobs as Uint8Array[]);
-    response.json({ ok: true });
+    response.json({ revision: await addStep(db, id(request), body.revision, body.step, body.blobs as Uint8Array[]) });
   }));
   router.post("/characters/:id/head", express.json(), handle(async (request, response) => {
     const { by, revision } = parse(z.object({ by: z.number().int(), revision: z.number().int() }), request.body);
-    await moveHead(db, id(request), revision, by);
-    response.json({ ok: true });
+    response.json({ revision: await moveHead(db, id(request), revision, by) });
   }));
   router.post("/characters/:id/checks", express.json({ limit: "32mb" }), handle(async (request, response) => {
     const run = parse(runSchema, request.body);

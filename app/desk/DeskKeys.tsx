@@ -23,6 +23,6 @@ export function DeskKeys(): ReactNode {
   useHotkeys("r", () => store.setState((s) => (s.sculpt ? {} : { pose: {}, weights: {} })));
   useHotkeys("b", () => store.setState({ beforeHeld: true }), { keydown: true });
   useHotkeys("b", () => store.setState({ beforeHeld: false }), { keyup: true, keydown: false });
-  useHotkeys("shift+slash", () => window.dispatchEvent(new Event("yxomorph-help")));
+  useHotkeys("?", () => window.dispatchEvent(new Event("yxomorph-help")), { useKey: true });
   return null;
 }

@@ -39,12 +39,26 @@ export interface PendingStep {
 }
 const key = (p: PendingStep): string => `step ${p.character} ${p.madeAt}`;
 
-/** Sends a step. It is kept in the browser first and forgotten only when the server has confirmed or refused it. */
+/** Changes of one character go one after the other, each on the revision the one before it made. */
+const lines = new Map<string, { last: Promise<unknown>; revision: number }>();
+function inLine(character: string, seen: number, work: (revision: number) => Promise<unknown>): Promise<void> {
+  const line = lines.get(character) ?? { last: Promise.resolve(), revision: 0 };
+  lines.set(character, line);
+  const next = line.last.then(async () => {
+    const answer = await work(Math.max(seen, line.revision));
+    line.revision = (answer as { revision: number }).revision;
+  });
+  line.last = next.catch(() => {});
+  return next;
+}
+
+/** Sends a step. It is kept in the browser first and forgotten only when the server has confirmed or refused it. @param revision the one the page shows. */
 export async function sendStep(pending: PendingStep, revision: number): Promise<void> {
   await set(key(pending), pending);
   for (const bytes of pending.blobs) rememberBlob(await hashOf(bytes as Uint8Array<ArrayBuffer>), bytes);
   try {
-    await ask(`/api/characters/${encodeURIComponent(pending.character)}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step: pending.step, revision, blobs: pending.blobs }) });
+    await inLine(pending.character, revision, (now) =>
+      ask(`/api/characters/${encodeURIComponent(pending.character)}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step: pending.step, revision: now, blobs: pending.blobs }) }));
   } catch (error) {
     if (!(error instanceof Refusal && error.unreachable)) await del(key(pending));
     throw error;
@@ -59,7 +73,6 @@ export async function pendingSteps(character: string): Promise<PendingStep[]> {
 }
 export const forgetStep = (p: PendingStep): Promise<void> => del(key(p));
 
-export const moveHead = (character: string, revision: number, by: number): Promise<unknown> =>
-  ask(`/api/characters/${encodeURIComponent(character)}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by, revision }) });
+export const moveHead = (character: string, revision: number, by: number): Promise<void> => inLine(character, revision, (now) => postJson(`/api/characters/${encodeURIComponent(character)}/head`, { by, revision: now }));
 
 export const postJson = (url: string, body: unknown): Promise<unknown> => ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });

@@ -58,8 +58,8 @@ export async function currentCharacter(db: Db, ledger: Ledger): Promise<Characte
 /** Thrown when another window changed the ledger first. */
 const conflict = (): UserError => new UserError("Another window changed this character meanwhile.", "", "Look at its change, then make yours again.");
 
-/** Adds a step after the ones in force, with its geometry, in one transaction. Steps undone before are dropped. */
-export async function addStep(db: Db, characterId: string, revision: number, step: Step, blobBytes: readonly Uint8Array[]): Promise<void> {
+/** Adds a step after the ones in force, with its geometry, in one transaction; returns the new revision. Steps undone before are dropped. */
+export async function addStep(db: Db, characterId: string, revision: number, step: Step, blobBytes: readonly Uint8Array[]): Promise<number> {
   const ledger = await readLedger(db, characterId);
   if (!ledger) throw new UserError("There is no such character.", "", "");
   if (ledger.revision !== revision) throw conflict();
@@ -73,15 +73,17 @@ export async function addStep(db: Db, characterId: string, revision: number, ste
     await tx.delete(steps).where(and(eq(steps.characterId, characterId), gte(steps.position, ledger.head)));
     await tx.insert(steps).values({ characterId, position: ledger.head, step, sentence: describeStep(step) });
   });
+  return revision + 1;
 }
 
-/** Moves the head: negative undoes so many steps, positive redoes them. Stops at either end. */
-export async function moveHead(db: Db, characterId: string, revision: number, by: number): Promise<void> {
+/** Moves the head: negative undoes so many steps, positive redoes them. Stops at either end; returns the revision. */
+export async function moveHead(db: Db, characterId: string, revision: number, by: number): Promise<number> {
   const ledger = await readLedger(db, characterId);
   if (!ledger) throw new UserError("There is no such character.", "", "");
   if (ledger.revision !== revision) throw conflict();
   const head = Math.min(ledger.entries.length, Math.max(0, ledger.head + by));
-  if (head === ledger.head) return;
+  if (head === ledger.head) return revision;
   const updated = await db.update(characters).set({ head, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
   if (updated.length === 0) throw conflict();
+  return revision + 1;
 }

@@ -21,7 +21,9 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   const { addStep } = useDesk();
   const pose = useSession((s) => s.pose);
   const sculpting = useSession((s) => s.sculpt !== null);
-  const [draft, setDraft] = useState(driver);
+  // what is being dragged, until the ledger has it
+  const [edit, setEdit] = useState<{ of: Driver; change: Partial<Driver> }>({ of: driver, change: {} });
+  const draft = edit.of === driver ? { ...driver, ...edit.change } : driver;
   const [refusal, setRefusal] = useState("");
   const name = driver.shape;
   const weight = driverWeightAt(driver, driverAngle(driver, pose));
@@ -43,7 +45,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
     if (await addStep(made.step, made.blobs)) setRefusal(made.unmatched ? `Mirrored; ${made.unmatched} vertices have no counterpart on the other side and were left out.` : "");
   };
   const degrees = (key: "fromDegrees" | "toDegrees", label: string): ReactNode => (
-    <span>{label} <ScrubField label={`${name}: ${label}`} value={draft[key]} min={-180} max={180} step={1} digits={0} unit="°" start={driver[key]} onChange={(x) => setDraft({ ...draft, [key]: x })} onCommit={(x) => x !== driver[key] && set({ [key]: x })} /></span>
+    <span>{label} <ScrubField label={`${name}: ${label}`} value={draft[key]} min={-180} max={180} step={1} digits={0} unit="°" start={driver[key]} onChange={(x) => setEdit({ of: driver, change: { [key]: x } })} onCommit={(x) => x !== driver[key] && set({ [key]: x })} /></span>
   );
   return (
     <div style={{ borderTop: "1px solid var(--line)", padding: "6px 0" }} role="group" aria-label={`Corrective ${name}`}>
@@ -60,7 +62,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
             <Select variant="standard" disableUnderline value={driver.easing} disabled={sculpting} onChange={(e) => set({ easing: e.target.value as Easing })} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": `${name}: easing` }}>
               {Object.keys(EASINGS).map((e) => <MenuItem key={e} value={e}>{e}</MenuItem>)}
             </Select>
-            <span>intensity <ScrubField label={`${name}: intensity`} value={draft.intensity} min={0} max={2} step={0.01} start={1} onChange={(intensity) => setDraft({ ...draft, intensity })} onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })} /></span>
+            <span>intensity <ScrubField label={`${name}: intensity`} value={draft.intensity} min={0} max={2} step={0.01} start={1} onChange={(intensity) => setEdit({ of: driver, change: { intensity } })} onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })} /></span>
           </span>
           <span className="muted">turn of <span className="mono">{driver.joint}</span> about {axisWord(driver.axis)}</span>
         </div>

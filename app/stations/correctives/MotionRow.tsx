@@ -77,7 +77,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
           {drivers.length > 0 && (
             <div>
               <p className="label">Correctives of this direction</p>
-              {drivers.map((d) => <CorrectiveItem key={JSON.stringify(d)} driver={d} motion={motion} />)}
+              {drivers.map((d) => <CorrectiveItem key={d.shape} driver={d} motion={motion} />)}
             </div>
           )}
         </div>
