@@ -62,6 +62,7 @@ export default function Stage(): ReactNode {
       )}
       {compare === "side by side" && (
         <>
+          <span aria-hidden style={{ position: "absolute", left: "50%", top: 0, bottom: 0, width: 1, background: "var(--line)" }} />
           <span className="mono muted" style={{ position: "absolute", left: 14, bottom: 44 }}>without correctives</span>
           <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>now</span>
         </>

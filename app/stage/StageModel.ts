@@ -8,6 +8,9 @@ import { momentOf, type Loaded, type Session } from "../session/session";
 import { HEAT_SCALES, heatColor, isHeat } from "./heat";
 import { disposePartScene, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
 
+const MAX_OVERLAPS = 4000;
+const LEAST_OVERLAP_MM = 1;
+
 /** What the stage draws of one character: the present, the before, joints, and a shown place. */
 export class StageModel {
   readonly root = new Group();
@@ -19,6 +22,8 @@ export class StageModel {
   private readonly rings: Points;
   private readonly chosen: Points;
   private readonly spots: Points;
+  /** Vertices that lie in other skin, seen through what covers them. */
+  private readonly overlaps: Points;
 
   constructor(readonly loaded: Loaded) {
     this.now = makePartScene(loaded.rig);
@@ -40,7 +45,10 @@ export class StageModel {
     this.rings = points(count, 5, "#1C2733");
     this.chosen = points(1, 11, "#23756B");
     this.spots = points(200, 6, "#A8321F");
-    this.root.add(this.now.root, this.needles, this.rings, this.chosen, this.spots);
+    this.overlaps = points(MAX_OVERLAPS, 4, "#ffffff");
+    this.overlaps.geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * MAX_OVERLAPS), 3).setUsage(DynamicDrawUsage));
+    (this.overlaps.material as PointsMaterial).vertexColors = true;
+    this.root.add(this.now.root, this.needles, this.rings, this.chosen, this.spots, this.overlaps);
   }
 
   /** The scene without correctives and without the sketch, made when first asked for. */
@@ -70,6 +78,7 @@ export class StageModel {
     }
     this.drawJoints(s, moment);
     this.drawPlace(s);
+    this.drawOverlaps(s);
   }
 
   private look(scene: PartScene, s: Session): void {
@@ -126,6 +135,24 @@ export class StageModel {
     at.needsUpdate = true;
   }
 
+  private drawOverlaps(s: Session): void {
+    const fields = s.reading === "overlap" ? s.measured?.fields : undefined;
+    this.overlaps.visible = fields !== undefined;
+    if (!fields) return;
+    const P = this.nowDeformed.positions[fields.part]!;
+    const at = this.overlaps.geometry.getAttribute("position") as BufferAttribute;
+    const color = this.overlaps.geometry.getAttribute("color") as BufferAttribute;
+    const { from, to } = HEAT_SCALES.overlap;
+    let n = 0;
+    for (let v = 0; v < fields.depth.length && n < MAX_OVERLAPS; v++) {
+      if (fields.depth[v]! < LEAST_OVERLAP_MM) continue;
+      at.setXYZ(n, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!);
+      color.setXYZ(n++, ...heatColor(0.35 + (0.65 * (fields.depth[v]! - from)) / (to - from)));
+    }
+    this.overlaps.geometry.setDrawRange(0, n);
+    at.needsUpdate = color.needsUpdate = true;
+  }
+
   /** Shows the present, the before, or for a wipe each in its turn. */
   showOnly(which: "now" | "before"): void {
     this.now.root.visible = which === "now";
@@ -135,7 +162,7 @@ export class StageModel {
   dispose(): void {
     disposePartScene(this.now);
     if (this.beforeScene) disposePartScene(this.beforeScene);
-    for (const o of [this.needles, this.rings, this.chosen, this.spots]) o.geometry.dispose();
+    for (const o of [this.needles, this.rings, this.chosen, this.spots, this.overlaps]) o.geometry.dispose();
   }
 }
 

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { randomFrom } from "../../tests/helpers/random";
-import { boxPart, characterWith, randomCharacter, randomPose, rigidSkin, shapeOf, skeletonOf, tube } from "../../tests/helpers/characters";
+import { boxPart, characterWith, partOf, randomCharacter, randomPose, rigidSkin, shapeOf, skeletonOf, tube } from "../../tests/helpers/characters";
 import { computeNormals } from "./computeNormals";
 import { driverAngle, driverWeightAt, EASINGS, shapeWeights } from "./driverWeight";
 import { worldMatrices } from "./poseSkeleton";
@@ -75,12 +75,27 @@ describe("normals", () => {
     const part = boxPart();
     const rig = makeRig(characterWith({ parts: [part] }));
     const out = new Float32Array(part.positions.length);
-    computeNormals(part.positions, rig.triangles[0]!, null, out);
+    computeNormals(part.positions, rig.normalFaces[0]!, null, out);
     for (let v = 0; v < 8; v++) {
       const n = out.subarray(3 * v, 3 * v + 3);
       expect(Math.hypot(...n)).toBeCloseTo(1, 5);
       [0, 1, 2].forEach((k) => expect(Math.sign(n[k]!)).toBe(Math.sign(part.positions[3 * v + k]!)));
     }
+  });
+});
+
+describe("normals of mixed faces", () => {
+  it("agree between quads and their triangles on a flat surface, and join over a seam", () => {
+    // a tent: two flat quads that meet in a ridge whose vertices are doubled
+    const points: [number, number, number][] = [[0, 0, 0], [0, 0, 1], [1, 1, 1], [1, 1, 0], [1, 1, 0], [1, 1, 1], [2, 0, 1], [2, 0, 0]];
+    const normalsOf = (faces: number[][]): Float32Array => deform(makeRig(characterWith({ parts: [partOf("tent", points, faces)] })), REST_MOMENT).normals[0]!;
+    const quads = normalsOf([[0, 1, 2, 3], [4, 5, 6, 7]]);
+    const ridge = [...quads.subarray(6, 9)];
+    expect(ridge.map((x) => Math.round(x * 1e6) / 1e6 + 0)).toEqual([0, 1, 0]);
+    expect([...quads.subarray(15, 18)]).toEqual(ridge);
+    const slope = normalsOf([[0, 1, 2], [0, 2, 3], [4, 5, 6, 7]]);
+    expect(slope[0]).toBeCloseTo(quads[0]!, 6);
+    expect(slope[1]).toBeCloseTo(Math.SQRT1_2, 6);
   });
 });
 

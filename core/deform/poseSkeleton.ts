@@ -18,7 +18,8 @@ const local = new Float64Array(16);
 
 /** World matrices of all joints in a pose: 16 x jointCount, joint space to character space. */
 export function worldMatrices(skeleton: Skeleton, pose: Pose, out = new Float64Array(16 * skeleton.joints.length)): Float64Array {
-  skeleton.joints.forEach((joint, j) => {
+  for (let j = 0; j < skeleton.joints.length; j++) {
+    const joint = skeleton.joints[j]!;
     const angles = pose[joint.name];
     const rotation = angles ? multiplyQuat(joint.rotation, fromEulerXYZ(angles[0], angles[1], angles[2])) : joint.rotation;
     if (joint.parent === NO_JOINT) composeTRS(out, 16 * j, joint.translation, rotation, joint.scale);
@@ -26,7 +27,7 @@ export function worldMatrices(skeleton: Skeleton, pose: Pose, out = new Float64A
       composeTRS(local, 0, joint.translation, rotation, joint.scale);
       multiplyMat4(out, 16 * j, out, 16 * joint.parent, local, 0);
     }
-  });
+  }
   return out;
 }
 

@@ -1,6 +1,6 @@
 import { triangulate, type Character } from "../model/character";
 import { placesOf } from "../model/places";
-import { computeNormals } from "./computeNormals";
+import { computeNormals, normalFacesOf, type NormalFaces } from "./computeNormals";
 import { shapeWeights } from "./driverWeight";
 import { REST_POSE, skinMatrices, worldMatrices, type Pose } from "./poseSkeleton";
 import { skinDual } from "./skinDual";
@@ -30,19 +30,22 @@ export interface Rig {
   readonly faceOfTriangle: readonly Uint32Array[];
   /** Per part: lowest vertex at the same place, or null when no two vertices share one. */
   readonly placeOf: readonly (Uint32Array | null)[];
+  readonly normalFaces: readonly NormalFaces[];
   readonly partShapes: readonly (readonly PartShape[])[];
 }
 
 export function makeRig(character: Character): Rig {
   const triangulated = character.parts.map(triangulate);
+  const placeOf = character.parts.map((part) => {
+    const places = placesOf(part.positions);
+    return places.some((p, v) => p !== v) ? places : null;
+  });
   return {
     character,
     triangles: triangulated.map((t) => t.triangles),
     faceOfTriangle: triangulated.map((t) => t.faceOfTriangle),
-    placeOf: character.parts.map((part) => {
-      const places = placesOf(part.positions);
-      return places.some((p, v) => p !== v) ? places : null;
-    }),
+    placeOf,
+    normalFaces: character.parts.map((part, p) => normalFacesOf(part, placeOf[p]!)),
     partShapes: partShapesOf(character),
   };
 }
@@ -121,7 +124,7 @@ export function deform(rig: Rig, moment: Moment, options: DeformOptions = {}): D
     out.matrices[p] = matrices;
     const skin = character.parts[p]!.skin;
     if (skin && matrices) (moment.method === "dual" ? skinDual : skinLinear)(positions, skin, matrices, positions);
-    if (options.normals !== false) computeNormals(positions, rig.triangles[p]!, rig.placeOf[p]!, out.normals[p]!);
+    if (options.normals !== false) computeNormals(positions, rig.normalFaces[p]!, rig.placeOf[p]!, out.normals[p]!);
   }
   return out;
 }

@@ -1,3 +1,4 @@
+import { packedSkin } from "./packedSkin";
 import type { SkinBinding } from "../model/character";
 
 /**
@@ -7,23 +8,29 @@ import type { SkinBinding } from "../model/character";
  * @param out 3 x vertexCount, character space; may be `positions` itself.
  */
 export function skinLinear(positions: Float32Array, skin: SkinBinding, matrices: ArrayLike<number>, out: Float32Array): void {
-  const { influenceCount, joints, weights } = skin;
-  const m = Float32Array.from(matrices);
+  const { start, joints, weights } = packedSkin(skin);
+  // only the three rows that matter, packed: the table of a whole skeleton stays in the fastest cache
+  const m = new Float32Array((12 * matrices.length) / 16);
+  for (let a = 0, b = 0; a < matrices.length; a += 16, b += 12)
+    for (let c = 0; c < 4; c++) {
+      m[b + c] = matrices[a + 4 * c]!;
+      m[b + 4 + c] = matrices[a + 4 * c + 1]!;
+      m[b + 8 + c] = matrices[a + 4 * c + 2]!;
+    }
   const vertexCount = positions.length / 3;
-  for (let v = 0, k = 0, i = 0; v < vertexCount; v++, k += influenceCount, i += 3) {
+  for (let v = 0, n = 0, i = 0; v < vertexCount; v++, i += 3) {
     const x = positions[i]!;
     const y = positions[i + 1]!;
     const z = positions[i + 2]!;
     let px = 0;
     let py = 0;
     let pz = 0;
-    for (let n = k; n < k + influenceCount; n++) {
+    for (const end = start[v + 1]!; n < end; n++) {
       const w = weights[n]!;
-      if (w === 0) continue;
-      const a = joints[n]! << 4;
-      px += w * (m[a]! * x + m[a + 4]! * y + m[a + 8]! * z + m[a + 12]!);
-      py += w * (m[a + 1]! * x + m[a + 5]! * y + m[a + 9]! * z + m[a + 13]!);
-      pz += w * (m[a + 2]! * x + m[a + 6]! * y + m[a + 10]! * z + m[a + 14]!);
+      const a = 12 * joints[n]!;
+      px += w * (m[a]! * x + m[a + 1]! * y + m[a + 2]! * z + m[a + 3]!);
+      py += w * (m[a + 4]! * x + m[a + 5]! * y + m[a + 6]! * z + m[a + 7]!);
+      pz += w * (m[a + 8]! * x + m[a + 9]! * y + m[a + 10]! * z + m[a + 11]!);
     }
     out[i] = px;
     out[i + 1] = py;

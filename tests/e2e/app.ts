@@ -6,7 +6,7 @@ import { expect, type Page } from "@playwright/test";
 export const PORT = Number(process.env["YXOMORPH_TEST_PORT"] ?? 4191);
 
 /** Starts the built server on the tests' data folder; resolves when it says where it is. */
-export function startApp(): Promise<{ pid: number }> {
+export function startApp(): Promise<{ pid: number; url: string }> {
   const child = spawn(process.execPath, ["--import", "tsx", "server/main.ts"], {
     detached: true, stdio: ["ignore", "pipe", "inherit"],
     env: { ...process.env, NODE_ENV: "production", NODE_OPTIONS: "", YXOMORPH_DATA: process.env["YXOMORPH_TEST_DATA"], YXOMORPH_PORT: String(PORT), YXOMORPH_MAX_UPLOAD_MB: "40", YXOMORPH_DB_WATCH_MS: "6000" },
@@ -18,7 +18,7 @@ export function startApp(): Promise<{ pid: number }> {
       if (!text.toString().includes("is at http")) return;
       clearTimeout(late);
       child.stdout.destroy();
-      resolve({ pid: child.pid! });
+      resolve({ pid: child.pid!, url: `http://127.0.0.1:${PORT}` });
     });
     child.once("exit", (code) => reject(new Error(`the server ended with ${code}`)));
   });

@@ -1,7 +1,7 @@
 import { Document, WebIO, type Accessor, type Node } from "@gltf-transform/core";
 import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part } from "../../model/character";
 import { placesOf } from "../../model/places";
-import { computeNormals } from "../../deform/computeNormals";
+import { computeNormals, normalFacesOf } from "../../deform/computeNormals";
 import { EXTRAS_VERSION, type RootExtras } from "../extras";
 
 const GENERATOR = "Yxomorph";
@@ -90,7 +90,8 @@ type MakeAccessor = (name: string, type: Parameters<Accessor["setType"]>[0], arr
 function partAttributes(part: Part, accessor: MakeAccessor): [string, Accessor][] {
   const vertexCount = vertexCountOf(part);
   const normals = new Float32Array(part.positions.length);
-  computeNormals(part.positions, triangulate(part).triangles, placesOf(part.positions), normals);
+  const places = placesOf(part.positions);
+  computeNormals(part.positions, normalFacesOf(part, places), places, normals);
   for (let i = 0; i < normals.length; i += 3) if (normals[i] === 0 && normals[i + 1] === 0 && normals[i + 2] === 0) normals[i + 1] = 1;
   const out: [string, Accessor][] = [["POSITION", accessor("", "VEC3", part.positions as Float32Array<ArrayBuffer>)], ["NORMAL", accessor("", "VEC3", normals)]];
   if (part.uvs) out.push(["TEXCOORD_0", accessor("", "VEC2", part.uvs as Float32Array<ArrayBuffer>)]);

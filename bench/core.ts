@@ -1,0 +1,94 @@
+import { Bone, BufferAttribute, BufferGeometry, Matrix4, MeshBasicMaterial, Quaternion, Skeleton as ThreeSkeleton, SkinnedMesh, Vector3 } from "three";
+import { loadOda } from "../demo/cast";
+import { inverseSkin } from "../core/correctives/inverseSkin";
+import { allocateDeformed, deform, makeRig, REST_MOMENT, type Moment } from "../core/deform/rig";
+import { poseRotation } from "../core/deform/poseSkeleton";
+import { buildBvh, refitBvh } from "../core/measure/bvh";
+import { makeJointGauge, measureJoint } from "../core/measure/measureJoint";
+import { humanoidMap } from "../core/skeleton/humanoidMap";
+import { jointMotions, motionPose } from "../core/skeleton/jointMotions";
+import { medianMs, report, turnAbout } from "./sideBySide";
+
+/** Deformation, inverse skinning and measuring, on the body of the demo character. */
+const oda = await loadOda();
+const body = oda.parts.findIndex((p) => p.kind === "body");
+const part = oda.parts[body]!;
+const skeleton = oda.skeleton!;
+const vertexCount = part.positions.length / 3;
+const active = oda.shapes.filter((_, i) => i % 4 === 0);
+const moment: Moment = { ...REST_MOMENT, pose: { leftLowerArm: [90, 0, 0], rightUpperLeg: [-70, 0, 0], spine: [10, 5, 0], jaw: [12, 0, 0] }, weights: Object.fromEntries(active.map((s) => [s.name, 0.6])) };
+const rig = makeRig(oda);
+const out = allocateDeformed(rig);
+
+function threeBody(): SkinnedMesh {
+  const geometry = new BufferGeometry();
+  geometry.setAttribute("position", new BufferAttribute(part.positions.slice(), 3));
+  geometry.setAttribute("skinIndex", new BufferAttribute(Uint16Array.from(part.skin!.joints), 4));
+  geometry.setAttribute("skinWeight", new BufferAttribute(part.skin!.weights.slice(), 4));
+  geometry.setIndex(new BufferAttribute(rig.triangles[body]!.slice(), 1));
+  geometry.morphTargetsRelative = true;
+  geometry.morphAttributes["position"] = oda.shapes.map((s) => {
+    const dense = new Float32Array(part.positions.length);
+    for (const d of s.deltas) if (d.part === body) d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+    return new BufferAttribute(dense, 3);
+  });
+  const bones = skeleton.joints.map((j) => {
+    const bone = new Bone();
+    bone.position.set(...j.translation);
+    bone.quaternion.set(...j.rotation).multiply(new Quaternion(...poseRotation(moment.pose, j.name)));
+    bone.scale.set(...j.scale);
+    return bone;
+  });
+  skeleton.joints.forEach((j, i) => j.parent >= 0 && bones[j.parent]!.add(bones[i]!));
+  const mesh = new SkinnedMesh(geometry, new MeshBasicMaterial());
+  mesh.add(bones[0]!);
+  mesh.bind(new ThreeSkeleton(bones, skeleton.joints.map((_, j) => new Matrix4().fromArray(Array.from(skeleton.inverseBinds.subarray(16 * j, 16 * j + 16))))), new Matrix4());
+  oda.shapes.forEach((s, i) => (mesh.morphTargetInfluences![i] = moment.weights[s.name] ?? 0));
+  return mesh;
+}
+
+const mesh = threeBody();
+const theirs = new Float32Array(part.positions.length);
+const point = new Vector3();
+const deformThree = (): void => {
+  mesh.updateMatrixWorld(true);
+  mesh.skeleton.update();
+  for (let v = 0; v < vertexCount; v++) {
+    mesh.getVertexPosition(v, point);
+    theirs[3 * v] = point.x;
+    theirs[3 * v + 1] = point.y;
+    theirs[3 * v + 2] = point.z;
+  }
+  const posed = new BufferGeometry();
+  posed.setAttribute("position", new BufferAttribute(theirs, 3));
+  posed.setIndex(mesh.geometry.index);
+  posed.computeVertexNormals();
+};
+const { slow: threeMs, fast: oursMs } = turnAbout(deformThree, () => void deform(rig, moment, { out, parts: [body] }));
+let apart = 0;
+out.positions[body]!.forEach((x, i) => (apart = Math.max(apart, Math.abs(x - theirs[i]!))));
+
+report("body", `${vertexCount} vertices, ${skeleton.joints.length} joints, ${active.length} active shapes`);
+report("deform with normals, three.js on the processor", `${threeMs.toFixed(2)} ms`);
+report("deform with normals, this program", `${oursMs.toFixed(2)} ms`);
+report("  ratio", `${(threeMs / oursMs).toFixed(1)} times faster`, "wanted: at least 10");
+report("  largest difference", `${apart.toExponential(1)} m`, "wanted: under 1e-5");
+
+const deltas = Float32Array.from({ length: part.positions.length }, (_, i) => 0.001 * Math.sin(i));
+for (const method of ["linear", "dual"] as const) {
+  const here = deform(rig, { ...moment, method }, { out, parts: [body] });
+  const deformMs = medianMs(() => void deform(rig, { ...moment, method }, { out, parts: [body] }), 30, 5);
+  const inverseMs = medianMs(() => void inverseSkin(deltas, part.skin, here.matrices[body]!, method), 30, 5);
+  report(`inverse skinning of the whole body, ${method}`, `${(inverseMs / deformMs).toFixed(2)} deformations`, "wanted: under 3");
+}
+
+const elbow = skeleton.joints.findIndex((j) => j.name === "leftLowerArm");
+const gauge = makeJointGauge(rig, elbow)!;
+const motion = jointMotions(skeleton, humanoidMap(skeleton)).find((m) => m.id === "leftLowerArm/bend")!;
+const stepMs = medianMs(() => void measureJoint(gauge, { ...REST_MOMENT, pose: motionPose(motion, 120) }), 20, 4);
+report("one sweep step at the elbow (deform, volume, overlap, stretch)", `${stepMs.toFixed(1)} ms`);
+const posed = deform(rig, moment, { out, parts: [body] }).positions[body]!;
+const bvh = buildBvh(rig.triangles[body]!, part.positions);
+const buildMs = medianMs(() => void buildBvh(rig.triangles[body]!, posed), 9, 2);
+const refitMs = medianMs(() => refitBvh(bvh, posed), 30, 5);
+report("tree over the body: refit against build", `${(buildMs / refitMs).toFixed(1)} times cheaper`, `${refitMs.toFixed(2)} ms against ${buildMs.toFixed(1)} ms`);

@@ -1,0 +1,28 @@
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { chromium } from "@playwright/test";
+import { startApp } from "../tests/e2e/app";
+import { report } from "./sideBySide";
+
+/** Time from navigation to the first drawn frame of the stage, in a headless browser on loopback. */
+const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-bench-"));
+chmodSync(dir, 0o755);
+process.env["YXOMORPH_TEST_DATA"] = dir;
+const app = await startApp();
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
+const times: number[] = [];
+for (let i = 0; i < 5; i++) {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  const start = performance.now();
+  await page.goto(`${app.url}/c/oda/intake`);
+  await page.waitForFunction(() => document.documentElement.dataset["stage"] === "drawn", undefined, { polling: "raf" });
+  times.push(performance.now() - start);
+  await page.context().close();
+}
+await browser.close();
+process.kill(app.pid, "SIGTERM");
+await new Promise((r) => setTimeout(r, 2500));
+rmSync(dir, { recursive: true, force: true });
+times.sort((a, b) => a - b);
+report("first frame of the stage after navigation, cold browser", `${Math.round(times[2]!)} ms`, `of five: ${times.map((t) => Math.round(t)).join(", ")}`);

@@ -1,0 +1,80 @@
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { chromium, type Page } from "@playwright/test";
+import { openStation, startApp, stroke, typeNumber } from "../tests/e2e/app";
+
+/** One picture of each main view at 1280 x 800, made with the real application and the demo character. */
+const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-shots-"));
+chmodSync(dir, 0o755);
+process.env["YXOMORPH_TEST_DATA"] = dir;
+const app = await startApp();
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: app.url })).newPage();
+
+const settle = (ms = 1600): Promise<void> => page.waitForTimeout(ms);
+async function shot(name: string): Promise<void> {
+  await settle();
+  await page.screenshot({ path: path.join("docs", "screenshots", `${name}.png`) });
+  process.stdout.write(`${name}\n`);
+}
+const elbow = "open=leftLowerArm%2Fbend&pose=leftLowerArm%3D120,0,0&frame=joint+leftLowerArm&joint=leftLowerArm";
+
+async function bendAndSculpt(on: Page): Promise<void> {
+  await openStation(on, "correctives", `?${elbow}`);
+  await on.getByRole("button", { name: "Sculpt at 120°" }).click();
+  await on.getByLabel("both sides").check();
+  await on.getByRole("button", { name: "bending zone" }).click();
+  await typeNumber(on, "Brush radius", "45");
+  for (const [from, to] of [[[0.46, 0.42], [0.53, 0.52]], [[0.5, 0.42], [0.55, 0.5]], [[0.42, 0.44], [0.5, 0.54]], [[0.46, 0.42], [0.53, 0.52]]] as const) await stroke(on, from, to);
+  await settle();
+}
+
+await page.goto("/");
+await page.getByRole("img", { name: /drawn from its geometry/ }).waitFor({ timeout: 60_000 });
+await shot("cast");
+await openStation(page, "intake");
+await page.locator(".row button").first().click();
+await shot("intake");
+await openStation(page, "skeleton");
+await page.getByLabel("Find a joint").fill("Leg");
+await page.getByRole("button", { name: /leftLowerLeg/ }).click();
+await page.getByRole("slider", { name: "left lower leg bend, degrees" }).focus();
+for (let i = 0; i < 14; i++) await page.keyboard.press("ArrowRight");
+await shot("skeleton");
+await openStation(page, "skeleton", "?leaf=map");
+await shot("joint-map");
+await openStation(page, "shapes");
+await page.locator(".thumb img").nth(15).waitFor({ timeout: 60_000 });
+await page.getByRole("button", { name: /^AU27,/ }).click();
+await shot("shapes-proof");
+await openStation(page, "shapes", "?leaf=list&open=AU12_left&w=AU12_left%3D0.9~AU12_right%3D0.9~AU6_left%3D0.6~AU6_right%3D0.6&frame=face");
+await shot("shapes-list");
+await bendAndSculpt(page);
+await shot("sculpting");
+await page.getByLabel("Name of the corrective").fill("left elbow flesh");
+await page.getByRole("button", { name: "Return to rest pose" }).click();
+await page.getByRole("group", { name: "Corrective left elbow flesh" }).waitFor();
+await page.getByRole("button", { name: "Sweep the whole range" }).click();
+await page.getByRole("button", { name: "Sweep again" }).waitFor({ timeout: 60_000 });
+await page.getByRole("button", { name: "volume" }).click();
+await shot("correctives");
+await openStation(page, "trials");
+await page.getByRole("button", { name: /^Sweep the other/ }).click();
+await page.getByRole("button", { name: "Sweep all again" }).waitFor({ timeout: 240_000 });
+await page.getByRole("button", { name: /left upper leg forward/ }).click();
+await shot("trials");
+await openStation(page, "correctives");
+await shot("ribbons");
+await openStation(page, "handoff");
+await page.getByRole("button", { name: "Write and prove" }).click();
+await page.getByRole("article", { name: "Receipt of version 1" }).waitFor({ timeout: 60_000 });
+await shot("hand-off");
+await page.evaluate(() => localStorage.setItem("mui-mode", "dark"));
+await openStation(page, "correctives", `?${elbow}&read=stretch&cmp=side+by+side`);
+await shot("dark");
+
+await browser.close();
+process.kill(app.pid, "SIGTERM");
+await new Promise((r) => setTimeout(r, 2500));
+rmSync(dir, { recursive: true, force: true });
