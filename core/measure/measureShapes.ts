@@ -1,3 +1,4 @@
+import { movedBy } from "../model/movedBy";
 import type { Rig } from "../deform/rig";
 import { percentile } from "./edgeStretch";
 import type { Tick } from "./sweepMotion";
@@ -22,12 +23,7 @@ export async function measureShapes(rig: Rig, tick: Tick = () => {}): Promise<Sh
     const ratios: number[] = [];
     for (const delta of shape.deltas) {
       const part = character.parts[delta.part]!;
-      const moved = part.positions.slice();
-      const touched = new Uint8Array(moved.length / 3);
-      delta.vertices.forEach((v, k) => {
-        touched[v] = 1;
-        for (let c = 0; c < 3; c++) moved[3 * v + c]! += delta.deltas[3 * k + c]!;
-      });
+      const { moved, touched } = movedBy(part, delta);
       for (let f = 0; f + 1 < part.faceStarts.length; f++)
         for (let k = part.faceStarts[f]!, end = part.faceStarts[f + 1]!; k < end; k++) {
           const a = part.corners[k]!;

@@ -1,3 +1,4 @@
+import { movedBy } from "../../model/movedBy";
 import { vertexCountOf, type Character } from "../../model/character";
 import { finding, type Check, type Finding } from "../finding";
 import { keptEdgeShare, SAME_ORDER_SHARE } from "../../formats/obj/readObj";
@@ -14,9 +15,7 @@ export const shapesCount: Check = {
       for (const delta of shape.deltas) {
         const part = character.parts[delta.part]!;
         if (delta.vertices.length < 0.3 * vertexCountOf(part)) continue;
-        const moved = part.positions.slice();
-        delta.vertices.forEach((v, k) => [0, 1, 2].forEach((i) => (moved[3 * v + i]! += delta.deltas[3 * k + i]!)));
-        const share = keptEdgeShare(part.corners, part.faceStarts, part.positions, moved);
+        const share = keptEdgeShare(part.corners, part.faceStarts, part.positions, movedBy(part, delta).moved);
         if (share < SAME_ORDER_SHARE) out.push(finding({ check: "shapes.count", severity: "error", shape: shape.name, part: part.name, value: share, unit: "share", limit: SAME_ORDER_SHARE, message: `${shape.label} tears ${part.name}: its vertices are in another order than the base's. Export it again with vertex order kept.` }));
       }
     return out;

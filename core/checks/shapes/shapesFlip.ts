@@ -1,3 +1,4 @@
+import { movedBy } from "../../model/movedBy";
 import { finding, type Check, type Finding } from "../finding";
 
 const COLLAPSED = 0.05;
@@ -13,12 +14,7 @@ export const shapesFlip: Check = {
     for (const shape of character.shapes)
       for (const delta of shape.deltas) {
         const part = character.parts[delta.part]!;
-        const moved = part.positions.slice();
-        const touched = new Uint8Array(moved.length / 3);
-        delta.vertices.forEach((v, k) => {
-          touched[v] = 1;
-          for (let i = 0; i < 3; i++) moved[3 * v + i]! += delta.deltas[3 * k + i]!;
-        });
+        const { moved, touched } = movedBy(part, delta);
         const bad = turnedPolygons(part.positions, moved, part.corners, part.faceStarts, touched);
         if (bad.turned.length) out.push(finding({ check: "shapes.flip", severity: "warn", shape: shape.name, part: part.name, vertices: bad.turned, value: bad.count, unit: "faces", limit: 0, message: `${shape.label} at full turns ${bad.count} face${bad.count > 1 ? "s" : ""} of ${part.name} inside out or flattens them; smooth the shape there.` }));
       }
