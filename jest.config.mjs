@@ -6,5 +6,6 @@ export default {
   transform: { "^.+\\.tsx?$": ["@swc/jest", { jsc: { parser: { syntax: "typescript", tsx: true }, transform: { react: { runtime: "automatic" } }, target: "es2022" }, module: { type: "es6" } }] },
   moduleNameMapper: { "^~(core|workers|server)/(.*)$": "<rootDir>/$1/$2" },
   modulePathIgnorePatterns: ["<rootDir>/build/", "<rootDir>/.scratch/"],
+  setupFiles: ["<rootDir>/tests/helpers/seed.ts"],
   testTimeout: 60_000,
 };

@@ -47,17 +47,17 @@ export const twistDegrees = (q: Quat, axis: Vec3): number => {
   if (deg < -180) deg += 360;
   return deg;
 };
-/** Smallest turn that takes direction a to direction b. */
+/** Smallest turn that takes direction a to direction b; exact also close to opposite directions, where 1 + cos loses its digits. */
 export const betweenDirections = (a: Vec3, b: Vec3): Quat => {
   const u = normalize(a);
   const v = normalize(b);
-  const d = dot(u, v);
-  if (d < -0.999999) {
+  const sum = Math.hypot(u[0] + v[0], u[1] + v[1], u[2] + v[2]);
+  if (sum < 1e-7) {
     const axis = normalize(Math.abs(u[0]) < 0.9 ? cross(u, [1, 0, 0]) : cross(u, [0, 1, 0]));
     return [axis[0], axis[1], axis[2], 0];
   }
   const c = cross(u, v);
-  return normalizeQuat([c[0], c[1], c[2], 1 + d]);
+  return normalizeQuat([c[0] / sum, c[1] / sum, c[2] / sum, sum / 2]);
 };
 export const angleBetweenQuats = (a: Quat, b: Quat): number => {
   const r = multiplyQuat(conjugate(a), b);
