@@ -4,9 +4,22 @@ import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { decodeCharacter, encodeCharacter } from "../core/formats/container";
 import type { Character } from "../core/model/character";
+import { plantFaults } from "./faults/plantFaults";
+import { makePerson } from "./people/makePerson";
+import { TARN, WICK } from "./people/people";
 
-/** Who is in the made-up cast, and what the cast page says about them. */
-export const CAST = [{ id: "oda", name: "Oda", role: "Ferry pilot, Slackwater harbour museum" }] as const;
+/** One of the made-up cast: what the cast page says, and how the character is made of the base figure. */
+export interface CastMember {
+  readonly id: string;
+  readonly role: string;
+  readonly make: (base: Character) => Character;
+}
+export const CAST: readonly CastMember[] = [
+  { id: "oda-delivery-1", role: "Ferry pilot, as she first arrived", make: plantFaults },
+  { id: "wick", role: WICK.role, make: (base) => makePerson(base, WICK) },
+  { id: "tarn", role: TARN.role, make: (base) => makePerson(base, TARN) },
+  { id: "oda", role: "Ferry pilot, Slackwater harbour museum", make: (base) => base },
+];
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 

@@ -2,6 +2,9 @@ import { evenFaceStarts, NO_JOINT, type Character, type FaceGroup, type Joint, t
 import { composeTRS, invertAffine } from "../core/math/mat4";
 import { conjugate, fromAxes, multiplyQuat, rotate } from "../core/math/quat";
 import { cross, dot, normalize, scale, sub, type Quat, type Vec3 } from "../core/math/vec3";
+import { neighboursOf } from "../core/model/neighbours";
+import { EXPRESSIONS, mixShapes, VISEMES } from "./mixes";
+import { unfoldShape } from "./modelling/unfoldShape";
 import { SHAPE_LIST } from "./shapeList";
 import type { FaceShape, Figure, Point } from "./figure/types";
 
@@ -12,7 +15,8 @@ export async function buildOda(): Promise<Character> {
   const joints = buildJoints(figure);
   const parts = [bodyPart(figure), ...separateParts(figure), garmentPart(figure.shirt, "top", MATERIAL.top), garmentPart(figure.trousers, "trousers", MATERIAL.trousers)];
   const partIndex = new Map(parts.map((p, i) => [p.name, i]));
-  const shapes = SHAPE_LIST.map(({ unit, name, label }): Shape => {
+  const neighbours = parts.map(neighboursOf);
+  const units = SHAPE_LIST.map(({ unit, name, label }): Shape => {
     const built = buildFaceShape(unit);
     const deltas = Object.entries(built.parts).flatMap(([part, moved]) => {
       const p = partIndex.get(PART_NAMES[part] ?? part);
@@ -25,10 +29,12 @@ export async function buildOda(): Promise<Character> {
           values.push(...d);
         }
       });
-      return vertices.length ? [{ part: p, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(values) }] : [];
+      return vertices.length ? [unfoldShape(parts[p]!, { part: p, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(values) }, neighbours[p])] : [];
     });
     return { name, label, deltas };
   });
+  const mixed = [...VISEMES, ...EXPRESSIONS].map((mix) => mixShapes(mix, units));
+  const shapes = [...units, ...mixed.map((s) => ({ ...s, deltas: s.deltas.map((d) => unfoldShape(parts[d.part]!, d, neighbours[d.part])) }))];
   return { name: "Oda", parts, materials: MATERIALS, skeleton: { joints: joints.list, inverseBinds: joints.inverseBinds, inSkin: new Uint8Array(joints.list.length).fill(1) }, shapes, drivers: [], clips: [], jointMap: {}, notes: [] };
 }
 

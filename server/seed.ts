@@ -3,16 +3,18 @@ import { PROFILES } from "../core/checks/profile";
 import { runChecks } from "../core/checks/runChecks";
 import type { Db } from "./db/connect";
 import { sha256 } from "./services/blobs";
-import { hasCharacter } from "./services/characters";
+import { listCast } from "./services/characters";
 import { storeCharacter } from "./jobs/takeIn";
 import { encodeCharacter } from "../core/formats/container";
 
-/** Loads the demo cast once; characters the user deleted or changed are left as they are on later starts only if still present. */
+/** Loads the demo cast into a database that holds no character yet; a start on one that does leaves everything as it is. */
 export async function seedCast(db: Db, say: (line: string) => void): Promise<void> {
-  const [oda] = CAST;
-  if (await hasCharacter(db, oda.id)) return;
+  if ((await listCast(db)).length > 0) return;
   say("Making the demo cast (about half a minute, once)");
-  const character = await loadOda();
-  const { findings } = await runChecks(character, PROFILES.realtime);
-  await storeCharacter(db, character, { role: oda.role, fileName: "oda.glb", fileHash: sha256(encodeCharacter(character)), findings }, oda.id);
+  const base = await loadOda();
+  for (const { id, role, make } of CAST) {
+    const character = make(base);
+    const { findings } = await runChecks(character, PROFILES.realtime);
+    await storeCharacter(db, character, { role, fileName: `${id}.glb`, fileHash: sha256(encodeCharacter(character)), findings }, id);
+  }
 }

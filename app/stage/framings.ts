@@ -49,7 +49,7 @@ export function viewOf(framing: string, loaded: Loaded, pose: Pose, deformed: De
   const span = left && right ? length(sub(left, right)) : 0.037 * stature;
   switch (framing) {
     case "bust":
-      return eyes ? { centre: add(eyes, [0, -0.085 * stature, -0.03 * stature]), radius: 0.155 * stature, from: FRONT } : whole;
+      return eyes ? { centre: add(eyes, [0, -2.2 * span, -0.8 * span]), radius: 4.1 * span, from: FRONT } : whole;
     case "face":
       return eyes ? { centre: add(eyes, [0, -0.5 * span, -0.2 * span]), radius: 2.15 * span, from: normalize([0.3, 0.02, 1]) } : whole;
     case "eyes":

@@ -34,8 +34,6 @@ export async function storeDelivery(db: Db, delivery: ReadDelivery, id?: string)
   });
 }
 
-export const hasCharacter = async (db: Db, id: string): Promise<boolean> => (await db.select({ id: characters.id }).from(characters).where(eq(characters.id, id))).length > 0;
-
 export async function getCharacter(db: Db, id: string): Promise<typeof characters.$inferSelect | null> {
   return (await db.select().from(characters).where(eq(characters.id, id)))[0] ?? null;
 }

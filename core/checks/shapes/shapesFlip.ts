@@ -1,3 +1,4 @@
+import type { Part, ShapeDelta } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
 import { finding, type Check, type Finding } from "../finding";
 
@@ -14,16 +15,18 @@ export const shapesFlip: Check = {
     for (const shape of character.shapes)
       for (const delta of shape.deltas) {
         const part = character.parts[delta.part]!;
-        const { moved, touched } = movedBy(part, delta);
-        const bad = turnedPolygons(part.positions, moved, part.corners, part.faceStarts, touched);
-        if (bad.turned.length) out.push(finding({ check: "shapes.flip", severity: "warn", shape: shape.name, part: part.name, vertices: bad.turned, value: bad.count, unit: "faces", limit: 0, message: `${shape.label} at full turns ${bad.count} face${bad.count > 1 ? "s" : ""} of ${part.name} inside out or flattens them; smooth the shape there.` }));
+        const bad = facesTurnedBy(part, delta);
+        const vertices = bad.map((f) => part.corners[part.faceStarts[f]!]!);
+        if (bad.length) out.push(finding({ check: "shapes.flip", severity: "warn", shape: shape.name, part: part.name, vertices, value: bad.length, unit: "faces", limit: 0, message: `${shape.label} at full turns ${bad.length} face${bad.length > 1 ? "s" : ""} of ${part.name} inside out or flattens them; smooth the shape there.` }));
       }
     return out;
   },
 };
 
-/** Polygons by their vector area (Newell): turned over, or collapsed. Lists one vertex of each. */
-function turnedPolygons(rest: Float32Array, moved: Float32Array, corners: Uint32Array, starts: Uint32Array, touched: Uint8Array): { turned: number[]; count: number } {
+/** Faces that a movement at full turns over or collapses, by their vector area (Newell). */
+export function facesTurnedBy(part: Part, delta: ShapeDelta): number[] {
+  const { moved, touched } = movedBy(part, delta);
+  const { positions: rest, corners, faceStarts: starts } = part;
   const turned: number[] = [];
   const area = (P: Float32Array, s: number, e: number): [number, number, number] => {
     let x = 0;
@@ -48,7 +51,7 @@ function turnedPolygons(rest: Float32Array, moved: Float32Array, corners: Uint32
     const b = area(moved, s, e);
     const la = Math.hypot(...a);
     if (la < 1e-12) continue;
-    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] < 0 || Math.hypot(...b) < COLLAPSED * la) turned.push(corners[s]!);
+    if (a[0] * b[0] + a[1] * b[1] + a[2] * b[2] < 0 || Math.hypot(...b) < COLLAPSED * la) turned.push(f);
   }
-  return { turned, count: turned.length };
+  return turned;
 }

@@ -1,0 +1,135 @@
+import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { decomposeTRS, invertAffine, translationOf } from "../../core/math/mat4";
+import { betweenDirections, conjugate, multiplyQuat } from "../../core/math/quat";
+import { normalize, sub } from "../../core/math/vec3";
+import { faceCountOf, vertexCountOf, type Character, type Part, type Skeleton } from "../../core/model/character";
+import { FOREIGN_PREFIX } from "./plantedFaults";
+
+/** Oda as she first arrived: the clean figure with the faults of plantedFaults.ts, each at its place. */
+export function plantFaults(clean: Character): Character {
+  const joint = (name: string): number => clean.skeleton!.joints.findIndex((j) => j.name === name);
+  const change: Record<string, (part: Part) => Part> = {
+    body: withLooseVertices,
+    top: withFin,
+    trousers: withDoubledCorner,
+    tongue: withLostWeight,
+    hair: (part) => withStrayTuft(part, joint("leftUpperArm")),
+  };
+  const lashes = clean.parts.findIndex((p) => p.name === "lashes left");
+  const shapes = clean.shapes.map((s) => (s.name === "AU43_left" ? { ...s, deltas: s.deltas.filter((d) => d.part !== lashes) } : s));
+  return {
+    ...clean,
+    name: "Oda, delivery 1",
+    parts: clean.parts.map((p) => change[p.name]?.(p) ?? p),
+    materials: clean.materials.map((m) => (m.name === "lash" ? { ...m, opacity: "opaque" as const } : m)),
+    shapes: [...shapes, { name: "AU13_draft", label: "sharp lip puller, draft", deltas: [] }],
+    skeleton: prefixed(withHairTip(withStraightElbow(clean.skeleton!), joint("head"))),
+  };
+}
+
+const LOOSE_COUNT = 8;
+
+/** Appends copies of some vertices that no face uses. */
+function withLooseVertices(part: Part): Part {
+  const from = Array.from({ length: LOOSE_COUNT }, (_, i) => 300 + 40 * i);
+  return appendVertices(part, from, [0, 0, 0.004]);
+}
+
+/** Appends copies of vertices, moved a little; colours and weights are copied along. */
+function appendVertices(part: Part, from: readonly number[], by: readonly number[]): Part {
+  const take = <A extends Float32Array | Uint16Array>(array: A, size: number): number[] => from.flatMap((v) => Array.from(array.subarray(size * v, size * v + size)));
+  const grown = (array: Float32Array, size: number): Float32Array => Float32Array.from([...array, ...take(array, size)]);
+  const positions = Float32Array.from([...part.positions, ...from.flatMap((v) => [0, 1, 2].map((k) => part.positions[3 * v + k]! + by[k]!))]);
+  const { skin } = part;
+  return {
+    ...part, positions,
+    uvs: part.uvs && grown(part.uvs, 2),
+    colors: part.colors && grown(part.colors, 4),
+    skin: skin && { ...skin, joints: Uint16Array.from([...skin.joints, ...take(skin.joints, skin.influenceCount)]), weights: grown(skin.weights, skin.influenceCount) },
+  };
+}
+
+/** One more face on an edge that two faces share already. */
+function withFin(part: Part): Part {
+  const [a, b] = innerEdge(part);
+  const grown = appendVertices(part, [a, b], [0, 0.012, 0.012]);
+  const n = vertexCountOf(part);
+  const corners = Uint32Array.from([...part.corners, a, b, n + 1, n]);
+  const groups = part.groups.map((g, i) => (i === part.groups.length - 1 ? { ...g, faceCount: g.faceCount + 1 } : g));
+  return { ...grown, corners, faceStarts: Uint32Array.from([...part.faceStarts, corners.length]), groups };
+}
+
+/** The first edge from the middle of the face list on that two faces share. */
+function innerEdge(part: Part): [number, number] {
+  const faces = new Map<string, number>();
+  const edges: [number, number][] = [];
+  for (let f = 0; f < faceCountOf(part); f++)
+    for (let k = part.faceStarts[f]!, end = part.faceStarts[f + 1]!; k < end; k++) {
+      const a = part.corners[k]!;
+      const b = part.corners[k + 1 < end ? k + 1 : part.faceStarts[f]!]!;
+      const key = `${Math.min(a, b)} ${Math.max(a, b)}`;
+      faces.set(key, (faces.get(key) ?? 0) + 1);
+      edges.push([a, b]);
+    }
+  return edges.slice(edges.length >> 1).find(([a, b]) => faces.get(`${Math.min(a, b)} ${Math.max(a, b)}`) === 2)!;
+}
+
+function withDoubledCorner(part: Part): Part {
+  const corners = part.corners.slice();
+  const face = part.faceStarts[faceCountOf(part) >> 1]!;
+  corners[face + 1] = corners[face]!;
+  return { ...part, corners };
+}
+
+function withLostWeight(part: Part): Part {
+  const weights = part.skin!.weights.slice();
+  for (let v = 20; v < 25; v++) for (let k = 0; k < part.skin!.influenceCount; k++) weights[v * part.skin!.influenceCount + k]! *= 0.7;
+  return { ...part, skin: { ...part.skin!, weights } };
+}
+
+/** The topmost vertices of the hair are given to another joint. */
+function withStrayTuft(part: Part, joint: number): Part {
+  const height = (v: number): number => part.positions[3 * v + 1]!;
+  const top = Array.from({ length: vertexCountOf(part) }, (_, v) => v).sort((a, b) => height(b) - height(a)).slice(0, 14);
+  const joints = part.skin!.joints.slice();
+  const weights = part.skin!.weights.slice();
+  const n = part.skin!.influenceCount;
+  for (const v of top)
+    for (let k = 0; k < n; k++) {
+      joints[n * v + k] = k === 0 ? joint : 0;
+      weights[n * v + k] = k === 0 ? 1 : 0;
+    }
+  return { ...part, skin: { ...part.skin!, joints, weights } };
+}
+
+/** Turns the rest of the right elbow until upper and lower arm make one line, and binds it so. */
+function withStraightElbow(skeleton: Skeleton): Skeleton {
+  const at = (name: string): number => skeleton.joints.findIndex((j) => j.name === name);
+  const [shoulder, elbow, hand] = [at("rightUpperArm"), at("rightLowerArm"), at("rightHand")];
+  const world = worldMatrices(skeleton, {});
+  const place = (j: number) => translationOf(world, 16 * j);
+  const turn = betweenDirections(normalize(sub(place(hand), place(elbow))), normalize(sub(place(elbow), place(shoulder))));
+  const frame = decomposeTRS(world, 16 * elbow).q;
+  const up = decomposeTRS(world, 16 * skeleton.joints[elbow]!.parent).q;
+  const rotation = multiplyQuat(conjugate(up), multiplyQuat(turn, frame));
+  return rebound({ ...skeleton, joints: skeleton.joints.map((j, i) => (i === elbow ? { ...j, rotation } : j)) });
+}
+
+/** Inverse binds of the rest pose as it stands. */
+function rebound(skeleton: Skeleton): Skeleton {
+  const world = worldMatrices(skeleton, {});
+  const inverseBinds = new Float32Array(world.length);
+  const m = new Float64Array(16);
+  for (let j = 0; j < skeleton.joints.length; j++) {
+    invertAffine(m, 0, world, 16 * j);
+    inverseBinds.set(m, 16 * j);
+  }
+  return { ...skeleton, inverseBinds };
+}
+
+function withHairTip(skeleton: Skeleton, head: number): Skeleton {
+  const tip = { name: "hairTip", parent: head, translation: [0, 0.22, -0.02] as const, rotation: [0, 0, 0, 1] as const, scale: [1, 1, 1] as const };
+  return rebound({ joints: [...skeleton.joints, tip], inverseBinds: new Float32Array(16 * (skeleton.joints.length + 1)), inSkin: Uint8Array.from([...skeleton.inSkin, 1]) });
+}
+
+const prefixed = (skeleton: Skeleton): Skeleton => ({ ...skeleton, joints: skeleton.joints.map((j) => ({ ...j, name: `${FOREIGN_PREFIX}${j.name}` })) });
