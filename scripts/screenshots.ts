@@ -31,10 +31,10 @@ async function bendAndSculpt(on: Page): Promise<void> {
 }
 
 await page.goto("/");
-await page.getByRole("img", { name: /drawn from its geometry/ }).waitFor({ timeout: 60_000 });
+await page.getByRole("img", { name: /drawn from its geometry/ }).nth(3).waitFor({ timeout: 60_000 });
 await shot("cast");
-await openStation(page, "intake");
-await page.locator(".row button").first().click();
+await openStation(page, "intake", "", "oda-delivery-1");
+await page.getByRole("button", { name: /stays behind/ }).click();
 await shot("intake");
 await openStation(page, "skeleton");
 await page.getByLabel("Find a joint").fill("Leg");

@@ -3,7 +3,7 @@ import path from "node:path";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import { blendShapes, makeRig } from "../../core/deform/rig";
-import { loadOda } from "../../demo/cast";
+import { CAST, loadOda } from "../../demo/cast";
 import { writeOut } from "./pose";
 import { UserError } from "../../core/model/userError";
 
@@ -16,7 +16,7 @@ export async function demo(outDir: string): Promise<number> {
   } catch {
     throw new UserError("The folder cannot be made.", outDir, "");
   }
-  writeOut(path.join(outDir, "oda.glb"), await writeGlb(oda));
+  for (const { id, make } of CAST) writeOut(path.join(outDir, `${id}.glb`), await writeGlb(make(oda)));
   const rig = makeRig(oda);
   writeOut(path.join(dir, "oda.obj"), writeObj(oda, oda.parts.map((p) => p.positions)));
   oda.shapes.forEach((shape, s) => {
@@ -29,6 +29,6 @@ export async function demo(outDir: string): Promise<number> {
     });
     writeOut(path.join(dir, `${shape.name}.obj`), writeObj(oda, positions));
   });
-  process.stdout.write(`Oda: oda.glb, oda-obj/oda.obj and ${oda.shapes.length} targets in ${outDir}\n`);
+  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}, oda-obj/oda.obj and ${oda.shapes.length} targets in ${outDir}\n`);
   return 0;
 }

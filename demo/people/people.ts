@@ -8,7 +8,7 @@ export interface Push {
 
 /**
  * One person as numbers against the base figure, the woman. Tables are [base, person] or [base, factors ...].
- * Body in metres, y from the ground; head in millimetres about the point between ear canals at the height of the pupils.
+ * Body in metres, y from the ground; head in the base head's units (0.99 mm) about the point between ear canals at the height of the pupils.
  */
 export interface Person {
   readonly id: string;
@@ -46,8 +46,8 @@ export interface Person {
   readonly colour: { readonly lips: number; readonly skin: readonly number[]; readonly hair: readonly number[]; readonly iris: readonly number[]; readonly top: readonly number[]; readonly trousers: readonly number[] };
 }
 
-/** The base figure's own numbers that the others are measured against. */
-export const BASE = { headAt: [0, 1.57, 0.004], eye: { x: 31, z: 67.5, radius: 12.6 }, nose: [0, -38, 88], skin: [222, 172, 146], hair: [60, 40, 30], iris: [92, 110, 84] } as const;
+/** The base figure's own numbers that the others are measured against; one unit of its head is `unit` metres. */
+export const BASE = { headAt: [0, 1.571, 0.022], unit: 0.00099, eye: { x: 31, z: 67.5, radius: 12.6 }, nose: [0, -38, 88], skin: [222, 172, 146], hair: [60, 40, 30], iris: [92, 110, 84] } as const;
 
 const flatten: Push = { what: "breast", centre: [0.081, 1.2, 0.1], width: [0.055, 0.06, 0.06], by: [0, 0, -0.03] };
 
@@ -63,7 +63,7 @@ export const TARN: Person = {
     pushes: [flatten, { what: "belly", centre: [0, 1.05, 0.09], width: [0.11, 0.11, 0.09], by: [0, 0, 0.012] }],
   },
   head: {
-    at: [0, 1.791, 0.004],
+    at: [0, 1.792, 0.0255],
     height: [[-172, -194], [-112, -130.5], [-108, -126], [-85, -99], [-67, -78], [-40, -47.5], [-20, -24], [0, 0], [20, 20], [60, 64], [110, 119]],
     width: [[-172, 1.33, 1.33], [-112, 1.33, 1.25], [-98, 1.33, 1.27], [-85, 1.33, 1.27], [-67, 1.28, 1.23], [-45, 1.19, 1.16], [-24, 1.12, 1.11], [0, 1.1, 1.09], [20, 1.09, 1.08], [60, 1.07, 1.07], [110, 1.08, 1.08]],
     depth: [[-172, 1.05, 1.1], [-112, 1.06, 1.06], [-85, 1.05, 1.05], [-67, 1.05, 1.06], [-40, 1.05, 1.06], [0, 1.05, 1.07], [20, 1.05, 1.07], [60, 1.025, 1.06], [110, 1.02, 1.05]],
@@ -88,7 +88,7 @@ export const WICK: Person = {
     pushes: [{ ...flatten, by: [0, 0, -0.034] }, { what: "hips", centre: [0.13, 0.84, 0], width: [0.05, 0.11, 0.09], by: [-0.012, 0, 0] }],
   },
   head: {
-    at: [0, 1.1275, 0.002],
+    at: [0, 1.128, 0.0155],
     height: [[-172, -138], [-112, -90], [-108, -87], [-85, -69], [-67, -55], [-40, -33.5], [-20, -17], [0, 0], [20, 18.5], [60, 62], [110, 112.5]],
     width: [[-172, 0.8, 0.8], [-112, 0.9, 0.86], [-98, 0.92, 0.87], [-85, 0.965, 0.9], [-67, 1.02, 0.93], [-45, 1.04, 0.955], [-24, 1.005, 0.965], [0, 0.955, 0.965], [20, 0.955, 0.965], [60, 0.965, 0.97], [110, 0.97, 0.97]],
     depth: [[-172, 0.8, 0.8], [-112, 0.88, 0.9], [-85, 0.885, 0.93], [-67, 0.895, 0.95], [-40, 0.91, 0.96], [0, 0.935, 0.97], [20, 0.945, 0.97], [60, 0.97, 0.97], [110, 0.96, 0.97]],

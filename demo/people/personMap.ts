@@ -4,7 +4,7 @@ import { BASE, type Person, type Push } from "./people";
 
 export type PointMap = (p: Vec3) => Vec3;
 
-const MM = 0.001;
+const { unit: UNIT } = BASE;
 
 /** Adds soft pushes to a point; those off the middle act on both sides. */
 export function pushed(pushes: readonly Push[], p: Vec3): Vec3 {
@@ -51,14 +51,14 @@ export function headMap(person: Person): PointMap {
   const noseAt: Vec3 = [...BASE.nose];
   const noseTo = warp(noseAt);
   return (p) => {
-    const q = scale(sub(p, BASE.headAt as Vec3), 1 / MM);
+    const q = scale(sub(p, BASE.headAt as Vec3), 1 / UNIT);
     const plain = warp(pushed(pushes, q));
     // around the nose its own factors take over
     const d = ((q[0] - noseAt[0]) / 15) ** 2 + ((q[1] - noseAt[1]) / 22) ** 2 + ((q[2] - noseAt[2] - 6) / 20) ** 2;
     const share = Math.exp(-d * d);
     const own: Vec3 = [noseTo[0] + (q[0] - noseAt[0]) * nose[0], noseTo[1] + (q[1] - noseAt[1]) * nose[1], noseTo[2] + (q[2] - noseAt[2]) * nose[2]];
     const mixed = add(plain, scale(sub(own, plain), share));
-    return add(at as Vec3, scale(mixed, MM));
+    return add(at as Vec3, scale(mixed, UNIT));
   };
 }
 
@@ -67,15 +67,15 @@ const beyond = (rows: readonly (readonly number[])[], y: number): number => (y >
 
 /** The eyeball, and what lies on it: carried and scaled as a whole, so that lids stay on the sphere. */
 export function eyeMap(person: Person, side: 1 | -1): PointMap {
-  const from = add(BASE.headAt as Vec3, [side * BASE.eye.x * MM, 0, BASE.eye.z * MM]);
-  const to = add(person.head.at as Vec3, [side * person.head.eye.x * MM, 0, person.head.eye.z * MM]);
+  const from = add(BASE.headAt as Vec3, [side * BASE.eye.x * UNIT, 0, BASE.eye.z * UNIT]);
+  const to = add(person.head.at as Vec3, [side * person.head.eye.x * UNIT, 0, person.head.eye.z * UNIT]);
   const size = person.head.eye.radius / BASE.eye.radius;
   return (p) => add(to, scale(sub(p, from), size));
 }
 
-/** How much a point belongs to the eye: all within the lids, nothing from 26 mm on. */
+/** How much a point belongs to the eye: all within the lids, nothing from 26 units on. */
 export function eyeShare(p: Vec3, side: 1 | -1): number {
-  const q = scale(sub(p, BASE.headAt as Vec3), 1 / MM);
+  const q = scale(sub(p, BASE.headAt as Vec3), 1 / UNIT);
   const d = Math.hypot(q[0] - side * BASE.eye.x, q[1], q[2] - BASE.eye.z);
   const t = Math.min(1, Math.max(0, (26 - d) / 9));
   return t * t * (3 - 2 * t);

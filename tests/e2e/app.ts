@@ -45,8 +45,8 @@ export function killDatabase(): void {
 }
 
 /** Opens a station and waits until the stage has drawn the character. */
-export async function openStation(page: Page, station: string, query = ""): Promise<void> {
-  await page.goto(`/c/oda/${station}${query}`);
+export async function openStation(page: Page, station: string, query = "", character = "oda"): Promise<void> {
+  await page.goto(`/c/${character}/${station}${query}`);
   await expect(page.locator("html")).toHaveAttribute("data-stage", "drawn", { timeout: 40_000 });
   await expect(page.getByText("Fetching the character")).toHaveCount(0);
 }

@@ -10,12 +10,13 @@ test.describe.configure({ mode: "serial" });
 test("the cast shows the demo character with a picture and its state", async ({ page }) => {
   const errors = watchErrors(page);
   await page.goto("/");
-  const card = page.getByRole("article", { name: "Oda" });
+  const card = page.getByRole("article", { name: "Oda", exact: true });
   await expect(card.getByText("1.68 m")).toBeVisible();
-  await expect(card.getByText("45 shapes")).toBeVisible();
+  await expect(card.getByText("83 shapes")).toBeVisible();
   const picture = card.getByRole("img", { name: /drawn from its geometry/ });
   await expect(picture).toBeVisible({ timeout: 40_000 });
   expect(await picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBeGreaterThan(200);
+  for (const name of ["Tarn", "Wick", "Oda, delivery 1"]) await expect(page.getByRole("article", { name, exact: true })).toBeVisible();
   await card.getByRole("link", { name: "Open Oda" }).click();
   await expect(page).toHaveURL(/\/c\/oda\/intake/);
   expect(errors).toEqual([]);
@@ -23,22 +24,24 @@ test("the cast shows the demo character with a picture and its state", async ({ 
 
 test("intake lists findings; a button frames the place on the stage", async ({ page }) => {
   const errors = watchErrors(page);
-  await openStation(page, "intake");
+  await openStation(page, "intake", "", "oda-delivery-1");
+  await expect(page.getByText("6 errors · 4 warnings · 1 notes")).toBeVisible();
+  await page.getByLabel("Find a finding, part or joint").fill("stays behind");
   const row = page.locator(".row").first();
   await row.getByRole("button").first().click();
   await row.getByRole("button", { name: "Show" }).click();
-  await expect(page).toHaveURL(/w=/); // the shape of the finding stands at full
-  await expect(page).toHaveURL(/open=shapes\.flip/);
+  await expect(page).toHaveURL(/w=AU43_left/); // the shape of the finding stands at full
+  await expect(page).toHaveURL(/open=shapes\.followers/);
   await page.getByRole("button", { name: "Parts", exact: true }).click();
   await expect(page.getByRole("row", { name: /^tongue/ })).toBeVisible();
   await page.getByRole("button", { name: "Report" }).click();
   await expect(page.getByText("1.680 m")).toBeVisible();
-  await expect(page.getByText("oda.glb").first()).toBeVisible();
+  await expect(page.getByText("oda-delivery-1.glb").first()).toBeVisible();
   expect(errors).toEqual([]);
 });
 
 test("a finding can be accepted with a reason, and undone", async ({ page }) => {
-  await openStation(page, "intake");
+  await openStation(page, "intake", "", "oda-delivery-1");
   const open = page.getByText(/\d+ errors · \d+ warnings/);
   const before = await open.innerText();
   const row = page.locator(".row").first();
@@ -87,7 +90,7 @@ test("skeleton: a mapping set by hand is a step that can be undone", async ({ pa
 test("shapes: the proof draws every shape, the list sets weights", async ({ page }) => {
   const errors = watchErrors(page);
   await openStation(page, "shapes");
-  await expect(page.getByText("45 shapes,")).toBeVisible();
+  await expect(page.getByText("83 shapes,")).toBeVisible();
   await expect.poll(() => page.locator(".thumb img").count(), { timeout: 60_000 }).toBeGreaterThan(11);
   await page.getByRole("button", { name: "AU12_left, lip corner puller, left" }).click();
   await expect(page).toHaveURL(/w=AU12_left(=|%3D)1/);

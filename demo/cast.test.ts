@@ -1,0 +1,154 @@
+import { runChecks } from "../core/checks/runChecks";
+import { PROFILES } from "../core/checks/profile";
+import { statureOf } from "../core/checks/delivery/scaleStature";
+import { deform, makeRig, REST_MOMENT } from "../core/deform/rig";
+import { worldMatrices } from "../core/deform/poseSkeleton";
+import { encodeCharacter } from "../core/formats/container";
+import { writeGlb } from "../core/formats/glb/writeGlb";
+import { translationOf } from "../core/math/mat4";
+import { length, sub, type Vec3 } from "../core/math/vec3";
+import { assertCharacter } from "../core/model/assertCharacter";
+import type { Character } from "../core/model/character";
+import { humanoidMap } from "../core/skeleton/humanoidMap";
+import { FOREIGN_PREFIX, ODA_DELIVERY_1 } from "./faults/plantedFaults";
+import { plantFaults } from "./faults/plantFaults";
+import { CAST, loadOda } from "./cast";
+import { EXPRESSIONS, mixShapes, VISEMES } from "./mixes";
+import { makePerson } from "./people/makePerson";
+import { BASE, TARN, WICK, type Person } from "./people/people";
+import { eyeMap, eyeShare, headMap, pushed, torsoMap } from "./people/personMap";
+
+const oda = await loadOda();
+const people: [string, Person, Character][] = [["Tarn", TARN, makePerson(oda, TARN)], ["Wick", WICK, makePerson(oda, WICK)]];
+const places = (c: Character): Map<string, Vec3> => {
+  const world = worldMatrices(c.skeleton!, {});
+  return new Map(c.skeleton!.joints.map((j, i) => [j.name, translationOf(world, 16 * i)]));
+};
+
+describe("the cast", () => {
+  it("has members with ids of their own, made of one base", () => {
+    expect(new Set(CAST.map((m) => m.id)).size).toBe(CAST.length);
+    for (const member of CAST) expect(() => assertCharacter(member.make(oda))).not.toThrow();
+  });
+  it("is the same each time it is made", () => {
+    for (const member of CAST) expect(Buffer.compare(Buffer.from(encodeCharacter(member.make(oda))), Buffer.from(encodeCharacter(member.make(oda))))).toBe(0);
+  });
+});
+
+describe.each(people)("%s", (_name, person, character) => {
+  it("keeps vertex order, parts, joints and shapes of the base", () => {
+    expect(character.parts.map((p) => [p.name, p.positions.length])).toEqual(oda.parts.map((p) => [p.name, p.positions.length]));
+    expect(character.parts[0]!.corners).toBe(oda.parts[0]!.corners);
+    expect(character.skeleton!.joints.map((j) => [j.name, j.parent])).toEqual(oda.skeleton!.joints.map((j) => [j.name, j.parent]));
+    expect(character.shapes.map((s) => s.name)).toEqual(oda.shapes.map((s) => s.name));
+  });
+  it("stands as tall as the scenario says", () => expect(statureOf(character)).toBeCloseTo({ tarn: 1.91, wick: 1.24 }[person.id]!, 2));
+  it("is clean in the film and realtime profiles", async () => {
+    for (const profile of [PROFILES.film, PROFILES.realtime]) expect((await runChecks(character, profile)).findings).toEqual([]);
+  });
+  it("is symmetric in skin and skeleton", () => {
+    const at = places(character);
+    for (const bone of ["UpperArm", "LowerArm", "Hand", "IndexDistal", "UpperLeg", "Foot", "Eye"]) {
+      const l = at.get(`left${bone}`)!;
+      const r = at.get(`right${bone}`)!;
+      expect(Math.hypot(l[0] + r[0], l[1] - r[1], l[2] - r[2])).toBeLessThan(1e-4);
+    }
+  });
+  it("has the person's eyes, round and apart as told", () => {
+    const at = places(character);
+    expect(1000 * length(sub(at.get("leftEye")!, at.get("rightEye")!))).toBeCloseTo(2 * person.head.eye.x * 1000 * BASE.unit, 3);
+    const ball = character.parts.find((p) => p.name === "eye left")!;
+    const radii = Array.from({ length: ball.positions.length / 3 }, (_, v) => 1000 * Math.hypot(...sub([ball.positions[3 * v]!, ball.positions[3 * v + 1]!, ball.positions[3 * v + 2]!], at.get("leftEye")!)));
+    expect(Math.min(...radii)).toBeGreaterThan(0.98 * person.head.eye.radius * 1000 * BASE.unit);
+    expect(Math.max(...radii)).toBeLessThan(1.06 * person.head.eye.radius * 1000 * BASE.unit); // the cornea stands out
+  });
+  it("closes the eyes over the eyeballs: no lid vertex goes inside", () => {
+    const body = character.parts.findIndex((p) => p.kind === "body");
+    const { positions } = deform(makeRig(character), { ...REST_MOMENT, weights: { AU43_left: 1, AU43_right: 1 } });
+    const base = deform(makeRig(oda), { ...REST_MOMENT, weights: { AU43_left: 1, AU43_right: 1 } });
+    const centre = places(character).get("leftEye")!;
+    const own = places(oda).get("leftEye")!;
+    const lids = oda.shapes.find((s) => s.name === "AU43_left")!.deltas.find((d) => d.part === body)!.vertices;
+    const from = (P: Float32Array, v: number, c: Vec3): number => Math.hypot(P[3 * v]! - c[0], P[3 * v + 1]! - c[1], P[3 * v + 2]! - c[2]);
+    for (const v of lids) {
+      // as far out, in eyeball radii, as on the base figure, to a hundredth of one
+      if (from(base.positions[body]!, v, own) > 0.0145) continue;
+      expect(from(positions[body]!, v, centre) / (person.head.eye.radius * BASE.unit)).toBeGreaterThan(from(base.positions[body]!, v, own) / (BASE.eye.radius * BASE.unit) - 0.01);
+    }
+  });
+  it("wears other colours", () => {
+    const body = character.parts.findIndex((p) => p.kind === "body");
+    expect([...character.parts[body]!.colors!.subarray(0, 3)]).not.toEqual([...oda.parts[body]!.colors!.subarray(0, 3)]);
+    expect(character.materials.find((m) => m.name === "top cloth")!.baseColor).not.toEqual(oda.materials.find((m) => m.name === "top cloth")!.baseColor);
+  });
+});
+
+describe("maps from the base to a person", () => {
+  it("pushes are mirrored and strongest at their centre", () => {
+    const push = [{ what: "cheek", centre: [0.04, 0, 0] as const, width: [0.01, 0.01, 0.01] as const, by: [0.002, 0, 0.003] as const }];
+    const l = pushed(push, [0.04, 0, 0]);
+    const r = pushed(push, [-0.04, 0, 0]);
+    expect(l[0]).toBeCloseTo(0.042, 9);
+    expect(r[0]).toBeCloseTo(-0.042, 9);
+    expect(pushed(push, [0.08, 0, 0])[2]).toBeLessThan(1e-6);
+  });
+  it("put the head where the person's neck ends", () => {
+    for (const person of [TARN, WICK]) {
+      const head = headMap(person)([0, 1.49, 0]);
+      const neck = torsoMap(person)([0, 1.49, 0]);
+      expect(Math.abs(head[1] - neck[1])).toBeLessThan(0.012);
+    }
+  });
+  it("give the eye all within the lids and nothing far off", () => {
+    expect(eyeShare([0.0307, 1.571, 0.022 + 0.0668 + 0.0134], 1)).toBe(1);
+    expect(eyeShare([0, 1.5, 0.09], 1)).toBe(0);
+    const centre = eyeMap(WICK, 1)([31 * BASE.unit, 1.571, 0.022 + 67.5 * BASE.unit]);
+    expect(centre[0]).toBeCloseTo(28.2 * BASE.unit, 9);
+  });
+});
+
+describe("mixes", () => {
+  it("hold all fourteen visemes and six expressions of MPEG-4", () => {
+    // ISO/IEC 14496-2: viseme_select 1..14, expression_select 1..6
+    expect(VISEMES.map((v) => v.name)).toEqual(Array.from({ length: 14 }, (_, i) => `viseme_${i + 1}`));
+    expect(EXPRESSIONS.map((e) => e.name)).toEqual(["joy", "sadness", "anger", "fear", "disgust", "surprise"]);
+    for (const m of [...VISEMES, ...EXPRESSIONS]) expect(oda.shapes.some((s) => s.name === m.name)).toBe(true);
+  });
+  it("add up their units, both sides", () => {
+    const mixed = mixShapes({ name: "m", label: "m", of: { AU12: 0.5, AU26: 0.2 } }, oda.shapes);
+    const rig = makeRig({ ...oda, shapes: [...oda.shapes, mixed] });
+    const a = deform(rig, { ...REST_MOMENT, weights: { m: 1 } }).positions.map((P) => P.slice());
+    const b = deform(rig, { ...REST_MOMENT, weights: { AU12_left: 0.5, AU12_right: 0.5, AU26: 0.2 } });
+    a.forEach((P, p) => {
+      let worst = 0;
+      P.forEach((x, i) => (worst = Math.max(worst, Math.abs(x - b.positions[p]![i]!))));
+      expect(worst).toBeLessThan(1e-6);
+    });
+  });
+  it("refuse a unit that is not there", () => expect(() => mixShapes({ name: "m", label: "m", of: { AU99: 1 } }, oda.shapes)).toThrow(/AU99/));
+});
+
+describe("the first delivery", () => {
+  const delivery = plantFaults(oda);
+  it("has every planted fault found, at its place, and nothing else", async () => {
+    const { findings } = await runChecks(delivery, PROFILES.realtime);
+    const key = (f: { check: string; severity: string; part?: string | null; joint?: string | null; shape?: string | null }): string => [f.check, f.severity, f.part ?? "", f.joint ?? "", f.shape ?? ""].join(" | ");
+    expect(findings.map(key).sort()).toEqual(ODA_DELIVERY_1.map(key).sort());
+    for (const planted of ODA_DELIVERY_1) if (planted.count !== undefined) expect(findings.find((f) => key(f) === key(planted))!.value).toBe(planted.count);
+  });
+  it("names the exact vertices", async () => {
+    const { findings } = await runChecks(delivery, PROFILES.realtime, { only: ["mesh.loose", "weights.sum"] });
+    const body = oda.parts.find((p) => p.name === "body")!;
+    expect(findings.find((f) => f.check === "mesh.loose")!.vertices).toEqual(Array.from({ length: 8 }, (_, i) => body.positions.length / 3 + i));
+    expect([...findings.find((f) => f.check === "weights.sum")!.vertices].sort((a, b) => a - b)).toEqual([20, 21, 22, 23, 24]);
+  });
+  it("is still mapped to the humanoid under its foreign names", () => {
+    const map = humanoidMap(delivery.skeleton!);
+    expect(map.missingRequired).toEqual([]);
+    expect(delivery.skeleton!.joints[map.jointOfBone.get("leftHand")!]!.name).toBe(`${FOREIGN_PREFIX}leftHand`);
+  });
+  it("can be written and does not change the clean figure", async () => {
+    expect((await writeGlb(delivery)).length).toBeGreaterThan(1_000_000);
+    expect(oda.skeleton!.joints.some((j) => j.name.startsWith(FOREIGN_PREFIX))).toBe(false);
+  });
+});
