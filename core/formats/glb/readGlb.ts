@@ -1,16 +1,17 @@
-import { WebIO, type Accessor, type Document, type Mesh, type Node, type Primitive, type Skin, type Material as GltfMaterial } from "@gltf-transform/core";
+import { WebIO, type Document, type Node, type Skin } from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { MeshoptDecoder } from "meshoptimizer";
 import {
-  DEFAULT_MATERIAL, evenFaceStarts, NO_JOINT,
-  type Character, type Clip, type ClipTrack, type FaceGroup, type Joint, type Material, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton,
+  DEFAULT_MATERIAL, NO_JOINT,
+  type Character, type Clip, type ClipTrack, type Joint, type Material, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton,
 } from "../../model/character";
-import { guessPartKind } from "../../model/partKind";
 import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
 import { invertAffine, transformDirection, transformPoint } from "../../math/mat4";
 import { worldMatrices } from "../../deform/poseSkeleton";
-import { meshExtrasSchema, rootExtrasSchema } from "../extras";
+import { rootExtrasSchema } from "../extras";
+import { floats } from "./accessorFloats";
+import { readMesh, type MeshData } from "./readMesh";
 import { checkGltf, parseJson, splitGlb } from "./preflight";
 
 /**
@@ -47,22 +48,6 @@ async function parse(read: (io: WebIO) => Promise<Document>, file: string): Prom
     if (isUserError(error)) throw error;
     throw new UserError(`The file does not hold together (${error instanceof Error ? error.message.slice(0, 160) : "unknown fault"}).`, file, "Export it again; a glTF validator will say more.");
   }
-}
-
-/** Accessor values as floats, normalised integers decoded; refuses NaN and infinity. */
-function floats(accessor: Accessor, what: string, file: string): Float32Array {
-  const size = accessor.getElementSize();
-  const count = accessor.getCount();
-  const raw = accessor.getArray();
-  let out: Float32Array;
-  if (raw instanceof Float32Array && raw.length === size * count) out = raw.slice();
-  else {
-    out = new Float32Array(size * count);
-    const element: number[] = [];
-    for (let i = 0; i < count; i++) out.set(accessor.getElement(i, element).slice(0, size), i * size);
-  }
-  for (let i = 0; i < out.length; i++) if (!Number.isFinite(out[i]!)) throw new UserError(`Element ${Math.floor(i / size)} is not a number.`, `${file}, ${what}`, "Clean the mesh (zero-length normals and divided-by-zero weights are the usual cause) and export again.");
-  return out;
 }
 
 interface Bones {
@@ -187,166 +172,6 @@ function bindMatrices(skin: Skin, file: string): Map<Node, Float32Array> {
   const values = accessor ? floats(accessor, "inverse bind matrices", file) : null;
   if (values && values.length < 16 * joints.length) throw new UserError(`There are ${values.length / 16} inverse bind matrices for ${joints.length} joints.`, `${file}, skin ${skin.getName() || 0}`, "Bind the mesh again and export.");
   return new Map(joints.map((n, i) => [n, values ? values.subarray(16 * i, 16 * i + 16) : Float32Array.from([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])]));
-}
-
-interface MeshData {
-  readonly part: Omit<Part, "skin">;
-  /** Per primitive run: skin attributes in glTF's own sets. */
-  readonly influences: { joints: Uint16Array; weights: Float32Array; count: number } | null;
-  readonly deltas: Map<string, { vertices: Uint32Array; deltas: Float32Array }>;
-}
-
-const sharesVertices = (a: Primitive, b: Primitive): boolean => a.listSemantics().join() === b.listSemantics().join() && a.listAttributes().every((x, i) => x === b.listAttributes()[i]);
-
-function readMesh(mesh: Mesh, name: string, file: string, notes: string[], materialOf: (m: GltfMaterial | null) => number): MeshData | null {
-  const primitives = mesh.listPrimitives().filter((p) => {
-    if (p.getMode() === 4 && p.getAttribute("POSITION")) return true;
-    notes.push(`Part ${shortName(name)}: lines, points or strips were left out.`);
-    return false;
-  });
-  if (primitives.length === 0) return null;
-  const where = `${file}, part ${shortName(name)}`;
-  const positions: number[][] | Float32Array[] = [];
-  const corners: number[] = [];
-  const groups: FaceGroup[] = [];
-  const uvs: Float32Array[] = [];
-  const colors: Float32Array[] = [];
-  const joints: { array: Float32Array; sets: number; weights: Float32Array }[] = [];
-  const offsets: number[] = [];
-  let vertexCount = 0;
-  const targetNames = (mesh.getExtras() as { targetNames?: unknown }).targetNames;
-  const deltas = new Map<string, { vertices: number[]; deltas: number[] }>();
-  primitives.forEach((p, i) => {
-    const same = primitives.slice(0, i).findIndex((q) => sharesVertices(q, p));
-    const accessor = p.getAttribute("POSITION")!;
-    const own = same < 0;
-    offsets[i] = own ? vertexCount : offsets[same]!;
-    const count = accessor.getCount();
-    if (own) {
-      (positions as Float32Array[]).push(floats(accessor, `part ${shortName(name)}, POSITION`, file));
-      const uv = p.getAttribute("TEXCOORD_0");
-      if (uv) uvs.push(floats(uv, `part ${shortName(name)}, TEXCOORD_0`, file));
-      const color = p.getAttribute("COLOR_0");
-      if (color) colors.push(toRgba(floats(color, `part ${shortName(name)}, COLOR_0`, file), color.getElementSize()));
-      readInfluences(p, joints, where, file);
-      readTargets(p, offsets[i]!, count, targetNames, deltas, where, file);
-      vertexCount += count;
-    }
-    const indices = p.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, k) => k);
-    const start = corners.length / 3;
-    for (let k = 0; k + 2 < indices.length; k += 3)
-      for (let c = 0; c < 3; c++) {
-        const v = indices[k + c]!;
-        if (v >= count) throw new UserError(`Face ${k / 3} uses vertex ${v}; there are ${count}.`, where, "Export it again.");
-        corners.push(v + offsets[i]!);
-      }
-    groups.push({ material: materialOf(p.getMaterial()), faceStart: start, faceCount: corners.length / 3 - start });
-  });
-  const complete = <T extends Float32Array>(list: T[], size: number): Float32Array | null => {
-    const all = concat(list);
-    return all.length === size * vertexCount ? all : null;
-  };
-  const materialNames = primitives.map((p) => p.getMaterial()?.getName() ?? "");
-  const extras = meshExtrasSchema.safeParse((mesh.getExtras() as { yxomorph?: unknown }).yxomorph);
-  const faces = polygonsOf(Uint32Array.from(corners), groups, extras.success ? extras.data.polygons : undefined);
-  const setCount = joints.length ? Math.max(...joints.map((j) => j.sets)) : 0;
-  return {
-    part: { name, kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames), positions: concat(positions as Float32Array[]), ...faces, uvs: complete(uvs, 2), colors: complete(colors, 4) },
-    influences: joints.length && joints.length === positions.length ? mergeInfluences(joints, setCount) : null,
-    deltas: new Map([...deltas].map(([n, d]) => [n, { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) }])),
-  };
-}
-
-const concat = (list: readonly Float32Array[]): Float32Array => {
-  const out = new Float32Array(list.reduce((n, a) => n + a.length, 0));
-  let at = 0;
-  for (const a of list) {
-    out.set(a, at);
-    at += a.length;
-  }
-  return out;
-};
-const toRgba = (values: Float32Array, size: number): Float32Array => {
-  if (size === 4) return values;
-  const out = new Float32Array((values.length / 3) * 4).fill(1);
-  for (let v = 0; v < values.length / 3; v++) out.set(values.subarray(3 * v, 3 * v + 3), 4 * v);
-  return out;
-};
-
-/** Puts triangles back into the polygons they were cut from, when the file says how (fans in order). */
-function polygonsOf(triangles: Uint32Array, groups: readonly FaceGroup[], runs: readonly number[] | undefined): Pick<Part, "corners" | "faceStarts" | "groups"> {
-  const plain = { corners: triangles, faceStarts: evenFaceStarts(triangles.length / 3, 3), groups };
-  if (!runs) return plain;
-  const sizes: number[] = [];
-  for (let i = 0; i + 1 < runs.length; i += 2) for (let n = 0; n < runs[i + 1]!; n++) sizes.push(runs[i]!);
-  if (sizes.reduce((n, s) => n + s - 2, 0) !== triangles.length / 3) return plain;
-  const corners: number[] = [];
-  const starts = [0];
-  const faceAtTriangle = new Map<number, number>();
-  let t = 0;
-  for (const size of sizes) {
-    faceAtTriangle.set(t, starts.length - 1);
-    corners.push(triangles[3 * t]!, triangles[3 * t + 1]!);
-    for (let k = 0; k < size - 2; k++, t++) corners.push(triangles[3 * t + 2]!);
-    starts.push(corners.length);
-  }
-  faceAtTriangle.set(t, sizes.length);
-  const ends = groups.map((g) => [faceAtTriangle.get(g.faceStart), faceAtTriangle.get(g.faceStart + g.faceCount)] as const);
-  if (ends.some(([a, b]) => a === undefined || b === undefined)) return plain;
-  return { corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(starts), groups: groups.map((g, i) => ({ ...g, faceStart: ends[i]![0]!, faceCount: ends[i]![1]! - ends[i]![0]! })) };
-}
-
-function readInfluences(p: Primitive, out: { array: Float32Array; sets: number; weights: Float32Array }[], where: string, file: string): void {
-  const jointSets: Float32Array[] = [];
-  const weightSets: Float32Array[] = [];
-  for (let s = 0; p.getAttribute(`JOINTS_${s}`) && p.getAttribute(`WEIGHTS_${s}`); s++) {
-    const j = p.getAttribute(`JOINTS_${s}`)!;
-    jointSets.push(Float32Array.from(j.getArray()!));
-    weightSets.push(floats(p.getAttribute(`WEIGHTS_${s}`)!, `${where.slice(file.length + 2)}, WEIGHTS_${s}`, file));
-  }
-  if (jointSets.length === 0) return;
-  const count = p.getAttribute("POSITION")!.getCount();
-  const sets = jointSets.length;
-  const array = new Float32Array(count * 4 * sets);
-  const weights = new Float32Array(count * 4 * sets);
-  for (let v = 0; v < count; v++)
-    for (let s = 0; s < sets; s++) {
-      array.set(jointSets[s]!.subarray(4 * v, 4 * v + 4), (v * sets + s) * 4);
-      weights.set(weightSets[s]!.subarray(4 * v, 4 * v + 4), (v * sets + s) * 4);
-    }
-  out.push({ array, sets, weights });
-}
-
-function mergeInfluences(list: readonly { array: Float32Array; sets: number; weights: Float32Array }[], sets: number): { joints: Uint16Array; weights: Float32Array; count: number } {
-  const vertexCount = list.reduce((n, l) => n + l.weights.length / (4 * l.sets), 0);
-  const joints = new Uint16Array(vertexCount * 4 * sets);
-  const weights = new Float32Array(vertexCount * 4 * sets);
-  let v = 0;
-  for (const l of list)
-    for (let i = 0; i < l.weights.length; i += 4 * l.sets, v++) {
-      joints.set(l.array.subarray(i, i + 4 * l.sets), v * 4 * sets);
-      weights.set(l.weights.subarray(i, i + 4 * l.sets), v * 4 * sets);
-    }
-  return { joints, weights, count: 4 * sets };
-}
-
-function readTargets(p: Primitive, offset: number, count: number, names: unknown, out: Map<string, { vertices: number[]; deltas: number[] }>, where: string, file: string): void {
-  const taken = new Set<string>();
-  p.listTargets().forEach((target, t) => {
-    const given = Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : target.getName();
-    const name = uniqueName(given, taken, `shape ${t + 1}`);
-    const entry = out.get(name) ?? { vertices: [], deltas: [] };
-    out.set(name, entry);
-    const accessor = target.getAttribute("POSITION");
-    if (!accessor) return;
-    if (accessor.getCount() !== count) throw new UserError(`Shape ${shortName(name)} has ${accessor.getCount()} vertices; the part has ${count}.`, where, "Make the shape from this mesh and export again.");
-    const d = floats(accessor, `shape ${shortName(name)}`, file);
-    for (let v = 0; v < count; v++)
-      if (d[3 * v] !== 0 || d[3 * v + 1] !== 0 || d[3 * v + 2] !== 0) {
-        entry.vertices.push(v + offset);
-        entry.deltas.push(d[3 * v]!, d[3 * v + 1]!, d[3 * v + 2]!);
-      }
-  });
 }
 
 /** Binds a mesh by its skin, or rigidly to the joint it hangs under, or puts it where its node stands. */
