@@ -26,7 +26,7 @@ export default tseslint.config(
   forbid(["workers/**/*.ts"], ["app", "server", "cli", "demo"], [...SCREEN, ...DATA], "workers use core only"),
   forbid(["cli/**/*.ts"], ["app", "server"], [...SCREEN, ...DATA], "the command line uses core and demo only"),
   forbid(["server/**/*.ts"], ["app"], [...SCREEN.filter((p) => p !== "react-router")], "the server knows nothing of the screen"),
-  forbid(["app/ui/**/*.{ts,tsx}"], ["session", "stations", "desk", "routes"], DATA, "ui pieces know nothing of the desk"),
+  forbid(["app/ui/**/*.{ts,tsx}"], ["session", "stations", "desk", "routes", "stage"], DATA, "ui pieces know nothing of the desk"),
   forbid(["app/session/**/*.ts"], ["stations", "desk"], DATA, "the session knows nothing of the stations"),
   forbid(["app/stage/**/*.{ts,tsx}"], ["stations", "desk"], DATA, "the stage knows nothing of the stations"),
   { files: ["**/*.test.{ts,tsx}", "tests/**"], rules: { "no-restricted-imports": "off" } },

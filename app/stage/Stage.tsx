@@ -4,7 +4,8 @@ import { boneLabel } from "~core/skeleton/humanoidBones";
 import { useSession, useSessionStore } from "../session/session";
 import { COMPARES, READINGS, type Reading } from "../session/urlState";
 import { FRAMINGS } from "./framings";
-import { HEAT_CSS, HEAT_SCALES, isHeat } from "./heat";
+import { HEAT_CSS } from "../ui/heatCss";
+import { HEAT_SCALES, isHeat } from "./heat";
 import { StageScene } from "./StageScene";
 
 const READING_NAMES: Record<Reading, string> = { skin: "natural", clay: "clay", weights: "weights", stretch: "stretch", overlap: "overlap" };

@@ -1,18 +1,14 @@
-import { interpolateCividis } from "d3-scale-chromatic";
 import { Color } from "three";
+import { heatCss } from "../ui/heatCss";
 
-/** Cividis in 64 linear-RGB steps: perceptually even and safe for colour-blind eyes (Nunez et al. 2018). */
+/** The scale in 64 linear-RGB steps. */
 const RAMP: readonly (readonly [number, number, number])[] = Array.from({ length: 64 }, (_, i) => {
-  const c = new Color(interpolateCividis(i / 63));
+  const c = new Color(heatCss(i / 63));
   return [c.r, c.g, c.b] as const;
 });
 
 /** Colour for a share 0..1 of a scale. */
 export const heatColor = (share: number): readonly [number, number, number] => RAMP[Math.max(0, Math.min(63, Math.round(share * 63)))]!;
-
-/** The scale as a CSS gradient, for legends and ribbons. */
-export const HEAT_CSS = `linear-gradient(90deg, ${Array.from({ length: 9 }, (_, i) => interpolateCividis(i / 8)).join(", ")})`;
-export const heatCss = (share: number): string => interpolateCividis(Math.max(0, Math.min(1, share)));
 
 /** Ends of each measured scale: value at the dark end, at the bright end, and the unit shown. */
 export const HEAT_SCALES = {

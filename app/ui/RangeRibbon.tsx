@@ -1,5 +1,6 @@
-import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
-import { heatCss } from "../stage/heat";
+import { useEffect, useRef, type KeyboardEvent, type ReactNode } from "react";
+import { dragAcross } from "./dragAcross";
+import { heatCss } from "./heatCss";
 
 export interface RangeRibbonProps {
   readonly label: string;
@@ -16,7 +17,6 @@ export interface RangeRibbonProps {
 /** A joint's range of motion as a strip: colour for the worst deformation, brackets for correctives, a needle for the pose. */
 export function RangeRibbon({ label, min, max, readings, angle, brackets, onPick }: RangeRibbonProps): ReactNode {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const box = useRef<HTMLDivElement>(null);
   const place = (a: number): number => (100 * (Math.min(max, Math.max(min, a)) - min)) / (max - min || 1);
   useEffect(() => {
     const c = canvas.current;
@@ -34,10 +34,6 @@ export function RangeRibbon({ label, min, max, readings, angle, brackets, onPick
       ctx.fillRect(x, 0, 1, c.height);
     }
   }, [readings, min, max]);
-  const at = (e: PointerEvent): void => {
-    const r = box.current!.getBoundingClientRect();
-    onPick(Math.round(min + ((max - min) * Math.min(1, Math.max(0, (e.clientX - r.left) / r.width)))));
-  };
   const key = (e: KeyboardEvent): void => {
     const by = e.key === "ArrowRight" || e.key === "ArrowUp" ? 1 : e.key === "ArrowLeft" || e.key === "ArrowDown" ? -1 : 0;
     if (by) onPick(Math.min(max, Math.max(min, (angle ?? 0) + by * (e.shiftKey ? 1 : 5))));
@@ -49,14 +45,7 @@ export function RangeRibbon({ label, min, max, readings, angle, brackets, onPick
     e.stopPropagation();
   };
   return (
-    <div ref={box} className="ribbon" role="slider" tabIndex={0} aria-label={label} aria-valuemin={min} aria-valuemax={max} aria-valuenow={angle ?? 0} aria-valuetext={`${angle ?? 0} degrees`} onKeyDown={key} onClick={(e) => e.stopPropagation()}
-      onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
-        at(e);
-      }}
-      onPointerMove={(e) => {
-        if (e.currentTarget.hasPointerCapture(e.pointerId)) at(e);
-      }}>
+    <div className="ribbon" role="slider" tabIndex={0} aria-label={label} aria-valuemin={min} aria-valuemax={max} aria-valuenow={angle ?? 0} aria-valuetext={`${angle ?? 0} degrees`} onKeyDown={key} onClick={(e) => e.stopPropagation()} {...dragAcross((share) => onPick(Math.round(min + (max - min) * share)))}>
       <canvas ref={canvas} width={240} height={1} aria-hidden />
       {brackets.map((b) => (
         <span key={`${b.from} ${b.to}`} className="bracket" style={{ left: `${Math.min(place(b.from), place(b.to))}%`, width: `${Math.abs(place(b.to) - place(b.from))}%` }} />
