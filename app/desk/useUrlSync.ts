@@ -1,23 +1,25 @@
 import { useEffect, useRef } from "react";
-import { useLocation } from "react-router";
+import { useLocation, useNavigationType } from "react-router";
 import { useSessionStore, type Session } from "../session/session";
 import { viewFromQuery, viewToQuery } from "../session/urlState";
 
 const queryOf = (s: Session): string => viewToQuery(s, new URLSearchParams(window.location.search)).toString();
 
-/** Keeps the address and the view the same: links and back/forward set the view, changes of the view rewrite the address. */
+/** Keeps the address and the view the same: back and forward set the view, changes of the view rewrite the address. */
 export function useUrlSync(): void {
   const store = useSessionStore();
   const { key } = useLocation();
+  const arrived = useNavigationType();
   const first = useRef(true);
   useEffect(() => {
     if (first.current) {
       first.current = false;
       return;
     }
+    if (arrived !== "POP") return; // links and opened rows go out from the view as it is; only back and forward bring one
     const query = new URLSearchParams(window.location.search);
     if (viewToQuery(viewFromQuery(query), new URLSearchParams()).toString() !== viewToQuery(store.getState(), new URLSearchParams()).toString()) store.setState({ ...viewFromQuery(query), place: null });
-  }, [key, store]);
+  }, [key, arrived, store]);
   useEffect(() => {
     let timer = 0;
     const write = (): void => {

@@ -85,7 +85,11 @@ function jointSide(loaded: Loaded, joint: number): Vec3 {
   return normalize(/Leg|Foot|Toes/.test(bone) ? [0.9 * out, 0.05, 0.5] : [0.45 * out, 0.18, 1]);
 }
 
-/** View of a finding's vertices, seen along their mean normal. */
+const SIDES: readonly Vec3[] = [FRONT, [1, 0.1, 0.4], [-1, 0.1, 0.4], [0, 0.3, -1], [0, 1, 0.3], [0, -1, 0.3]];
+/** Farther off than this nothing stands in the way of a close look (metres). */
+const CLEAR = 0.6;
+
+/** View of a finding's vertices: along their mean normal, or from the first side from which nothing hides them. */
 export function viewOfPlace(place: ShownPlace, loaded: Loaded, deformed: Deformed): View | null {
   const p = loaded.character.parts.findIndex((x) => x.name === place.part);
   if (p < 0 || place.vertices.length === 0) return null;
@@ -96,7 +100,38 @@ export function viewOfPlace(place: ShownPlace, loaded: Loaded, deformed: Deforme
   const centre = scale(points.reduce(add), 1 / points.length);
   const normal = normalize(place.vertices.reduce<Vec3>((n, v) => add(n, [N[3 * v] ?? 0, N[3 * v + 1] ?? 0, N[3 * v + 2] ?? 0]), [0, 0, 0]));
   const spread = Math.max(...points.map((q) => length(sub(q, centre))));
-  return { centre, radius: Math.max(0.045, 2.2 * spread), from: normalize(add(normal, scale(FRONT, 0.35))) };
+  const own = normalize(add(normal, scale(FRONT, 0.35)));
+  const from = [own, ...SIDES.map(normalize)].find((d) => !hidden(centre, d, loaded, deformed)) ?? own;
+  return { centre, radius: Math.max(0.045, 2.2 * spread), from };
+}
+
+/** Does any opaque surface lie within reach on the way from a point along a unit direction? Moeller & Trumbore 1997. */
+function hidden(point: Vec3, d: Vec3, loaded: Loaded, deformed: Deformed): boolean {
+  const o = add(point, scale(d, 0.004));
+  return loaded.character.parts.some((part, p) => {
+    if (part.kind === "lash" || part.kind === "tear line" || part.kind === "brow") return false;
+    const P = deformed.positions[p]!;
+    const T = loaded.rig.triangles[p]!;
+    for (let t = 0; t < T.length; t += 3) {
+      const a = 3 * T[t]!;
+      const b = 3 * T[t + 1]!;
+      const c = 3 * T[t + 2]!;
+      const [e1x, e1y, e1z] = [P[b]! - P[a]!, P[b + 1]! - P[a + 1]!, P[b + 2]! - P[a + 2]!];
+      const [e2x, e2y, e2z] = [P[c]! - P[a]!, P[c + 1]! - P[a + 1]!, P[c + 2]! - P[a + 2]!];
+      const [hx, hy, hz] = [d[1] * e2z - d[2] * e2y, d[2] * e2x - d[0] * e2z, d[0] * e2y - d[1] * e2x];
+      const det = e1x * hx + e1y * hy + e1z * hz;
+      if (Math.abs(det) < 1e-14) continue;
+      const [sx, sy, sz] = [o[0] - P[a]!, o[1] - P[a + 1]!, o[2] - P[a + 2]!];
+      const u = (sx * hx + sy * hy + sz * hz) / det;
+      if (u < 0 || u > 1) continue;
+      const [qx, qy, qz] = [sy * e1z - sz * e1y, sz * e1x - sx * e1z, sx * e1y - sy * e1x];
+      const v = (d[0] * qx + d[1] * qy + d[2] * qz) / det;
+      if (v < 0 || u + v > 1) continue;
+      const at = (e2x * qx + e2y * qy + e2z * qz) / det;
+      if (at > 0 && at < CLEAR) return true;
+    }
+    return false;
+  });
 }
 
 /** Camera position for a view at a given width over height. */

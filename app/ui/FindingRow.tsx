@@ -9,7 +9,7 @@ const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
 const WORD = { error: "error", warn: "warning", note: "note" } as const;
 const COLOR = { error: "var(--brick)", warn: "var(--amber)", note: "var(--muted)" } as const;
 
-const number = (x: number): string => (Math.abs(x) >= 1000 ? Math.round(x).toLocaleString("en") : String(Number(x.toPrecision(3))));
+const number = (x: number): string => (Math.abs(x) < 1e-6 ? "0" : Math.abs(x) >= 1000 ? Math.round(x).toLocaleString("en") : String(Number(x.toPrecision(3))));
 export const findingKey = (f: Finding): string => [f.check, f.part, f.joint, f.shape].join("|");
 
 export interface FindingRowProps {

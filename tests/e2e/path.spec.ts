@@ -195,6 +195,14 @@ test("trials: sweeps can be cancelled and run; a click in the chart poses the st
   await page.getByRole("button", { name: /^Sweep( again)?$/ }).click();
   await expect(page.getByRole("button", { name: "Pose the worst" })).toBeVisible({ timeout: 40_000 });
   await expect(page.getByText("with correctives")).toBeVisible();
+  // opening a swept row poses its worst moment, and the address says so
+  const row = page.getByRole("button", { name: /left lower arm bend/ });
+  await row.click();
+  await row.click();
+  await expect(page).toHaveURL(/pose=leftLowerArm/);
+  await page.waitForTimeout(400);
+  await expect(page).toHaveURL(/pose=leftLowerArm/);
+  await expect(page.getByRole("button", { name: "left lower arm", exact: true })).toHaveAttribute("aria-pressed", "true");
   const chart = page.getByRole("img", { name: /against angle, left lower arm bend/ });
   await chart.click({ position: { x: 200, y: 40 } });
   await expect(page).toHaveURL(/pose=leftLowerArm/);
