@@ -6,6 +6,7 @@ import { useCharacterPage, useDesk } from "../session/useDesk";
 import { FindField } from "../ui/FindField";
 import { findingKey, FindingRow } from "../ui/FindingRow";
 import { useQueryState } from "../ui/useQueryState";
+import { counted } from "../ui/counted";
 
 /** All open findings of the delivery, worst first; accepted ones below with their reasons. */
 export function FindingList({ only }: { only?: (check: string) => boolean }): ReactNode {
@@ -23,7 +24,7 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a finding, part or joint" value={find} onChange={setFind} />
-        <span className="muted nowrap">{count("error")} errors · {count("warn")} warnings · {count("note")} notes</span>
+        <span className="muted nowrap">{counted(count("error"), "errors")} · {counted(count("warn"), "warnings")} · {counted(count("note"), "notes")}</span>
       </div>
       <div className="sheet-body">
         {!page.checked && <p className="muted" style={{ padding: "0 18px" }}>Checking this state; these findings are of the state before.</p>}

@@ -4,6 +4,7 @@ import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
 import { CHECK_SOURCES } from "./checkSources";
 import { LimitBar } from "./LimitBar";
+import { counted } from "./counted";
 
 const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
 const WORD = { error: "error", warn: "warning", note: "note" } as const;
@@ -30,7 +31,7 @@ export function FindingRow({ finding, open, onOpen, onShow, onAccept }: FindingR
         <span style={{ color: COLOR[finding.severity], width: 14 }} aria-hidden>{GLYPH[finding.severity]}</span>
         <span className="mono nowrap" style={{ width: 50, color: COLOR[finding.severity] }}>{WORD[finding.severity]}</span>
         <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>{finding.message}</span>
-        {finding.value !== null && <LimitBar value={finding.value} limit={finding.limit} text={`${number(finding.value)} ${finding.unit}`.trim()} verdict={finding.severity === "error" ? "error" : finding.severity === "warn" ? "warn" : "fine"} width={46} />}
+        {finding.value !== null && <LimitBar value={finding.value} limit={finding.limit} text={finding.value === 1 ? counted(1, finding.unit) : `${number(finding.value)} ${finding.unit}`.trim()} verdict={finding.severity === "error" ? "error" : finding.severity === "warn" ? "warn" : "fine"} width={46} />}
       </button>
       {open && (
         <div className="row-body">

@@ -25,7 +25,7 @@ test("the cast shows the demo character with a picture and its state", async ({ 
 test("intake lists findings; a button frames the place on the stage", async ({ page }) => {
   const errors = watchErrors(page);
   await openStation(page, "intake", "", "oda-delivery-1");
-  await expect(page.getByText("6 errors · 4 warnings · 1 notes")).toBeVisible();
+  await expect(page.getByText("6 errors · 4 warnings · 1 note")).toBeVisible();
   await page.getByLabel("Find a finding, part or joint").fill("stays behind");
   const row = page.locator(".row").first();
   await row.getByRole("button").first().click();
@@ -42,7 +42,7 @@ test("intake lists findings; a button frames the place on the stage", async ({ p
 
 test("a finding can be accepted with a reason, and undone", async ({ page }) => {
   await openStation(page, "intake", "", "oda-delivery-1");
-  const open = page.getByText(/\d+ errors · \d+ warnings/);
+  const open = page.getByText(/\d+ errors? · \d+ warnings?/);
   const before = await open.innerText();
   const row = page.locator(".row").first();
   await row.getByRole("button").first().click();

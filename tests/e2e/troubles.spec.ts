@@ -86,7 +86,7 @@ test("an OBJ base with targets is taken in", async ({ page }, info) => {
   await page.getByLabel("Files of a delivery").setInputFiles([target, base]);
   await expect(page).toHaveURL(/\/c\/neutral[^/]*\/intake/, { timeout: 30_000 });
   await page.getByRole("link", { name: /Shapes/ }).click();
-  await expect(page.getByText("1 shapes")).toBeVisible();
+  await expect(page.getByText("1 shape,")).toBeVisible();
   await expect(page.getByRole("button", { name: /^bulge/ })).toBeVisible();
   await page.goto("/");
   await page.getByRole("button", { name: /Delete neutral/ }).click();

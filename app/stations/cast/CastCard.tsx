@@ -5,6 +5,7 @@ import type { CastCard as Card } from "~server/services/characters";
 import { ask } from "../../session/ledgerClient";
 import { fetchBlob } from "../../session/loadCharacter";
 import { pictureOf } from "../../stage/picturesClient";
+import { counted } from "../../ui/counted";
 
 const ORDER = [["intake", "Intake"], ["skeleton", "Skeleton"], ["shapes", "Shapes"]] as const;
 
@@ -47,10 +48,10 @@ export function CastCard({ card }: { card: Card }): ReactNode {
           ))}
         </div>
         <div className="muted" style={{ fontSize: 12 }}>
-          {stations.correctives} correctives · {stations.trials === null ? "not tried" : `${stations.trials} pose findings`} · {stations.handoff > 0 ? "handed off" : "not handed off"}
+          {counted(stations.correctives, "correctives")} · {stations.trials === null ? "not tried" : counted(stations.trials, "pose findings")} · {stations.handoff > 0 ? "handed off" : "not handed off"}
         </div>
         <div className="spread">
-          <span className="muted nowrap" style={{ fontSize: 12 }}>{summary.triangles.toLocaleString("en")} triangles, {summary.shapes} shapes</span>
+          <span className="muted nowrap" style={{ fontSize: 12 }}>{counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}</span>
           {asking ? (
             <span className="line nowrap" style={{ gap: 2 }}>
               <Button color="error" onClick={() => void remove()}>Delete for good</Button>

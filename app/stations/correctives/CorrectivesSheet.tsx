@@ -12,6 +12,7 @@ import { SheetHead } from "../../ui/SheetHead";
 import { useQueryState } from "../../ui/useQueryState";
 import { LIMBS, limbOf, type Limb } from "./limbs";
 import { MotionRow } from "./MotionRow";
+import { counted } from "../../ui/counted";
 
 const SHOWN = ["all", "with correctives", "over the limit"] as const;
 type Shown = (typeof SHOWN)[number];
@@ -46,7 +47,7 @@ export function CorrectivesSheet(): ReactNode {
     <div className="sheet">
       <SheetHead title="Correctives" leaves={<Segmented label="Show" options={SHOWN} value={show} onChange={setShow} />}>
         <FindField label="Find a joint or corrective" value={find} onChange={setFind} />
-        <span className="muted nowrap">{count} directions, {loaded?.character.drivers.length ?? 0} correctives</span>
+        <span className="muted nowrap">{counted(count, "directions")}, {counted(loaded?.character.drivers.length ?? 0, "correctives")}</span>
         {unswept.length > 0 && <Button disabled={sweeps.running !== null || sculpting} variant={open ? "text" : "contained"} onClick={() => void sweeps.run(unswept)} title="Measures every direction from end to end, so that the worst stand out">{unswept.length === loaded?.motions.length ? "Sweep all" : `Sweep ${unswept.length}`}</Button>}
       </SheetHead>
       {sweeps.running && <div className="sheet-tools" style={{ padding: "6px 18px", margin: 0 }}><Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} /></div>}

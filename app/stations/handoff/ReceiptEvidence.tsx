@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { useRouteLoaderData } from "react-router";
 import type { HandOff } from "~server/services/handOffs";
 import { LimitBar } from "../../ui/LimitBar";
+import { counted } from "../../ui/counted";
 
 /** Smallest difference that counts: rounding to 32 bits stays well under it (mm). */
 const LIMIT_MM = 0.01;
@@ -21,7 +22,7 @@ export function ReceiptEvidence(): ReactNode {
               <tr key={version}>
                 <td>{version}</td><td className="num">{(receipt.bytes / 1048576).toFixed(2)} MB</td><td className="num">{receipt.shapeCount}</td><td className="num">{receipt.driverCount}</td>
                 <td><LimitBar value={receipt.readBack.largestErrorMm} limit={LIMIT_MM} text={`${receipt.readBack.largestErrorMm.toFixed(6)} mm`} /></td>
-                <td>{receipt.validator.errors} errors, {receipt.validator.warnings} warnings</td>
+                <td>{counted(receipt.validator.errors, "errors")}, {counted(receipt.validator.warnings, "warnings")}</td>
               </tr>
             ))}
           </tbody>

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import type { ReactNode } from "react";
 import type { HandOff } from "~server/services/handOffs";
+import { counted } from "../../ui/counted";
 
 const yes = (ok: boolean): ReactNode => (ok ? <span style={{ color: "var(--accent)" }}>✓ the same</span> : <span style={{ color: "var(--brick)" }}>▲ not the same</span>);
 export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
@@ -25,8 +26,8 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
         <dt>Shapes</dt><dd>{receipt.shapeCount} {yes(readBack.shapes)}</dd>
         <dt>Drivers</dt><dd>{receipt.driverCount} {yes(readBack.drivers)}</dd>
         <dt>Largest error</dt><dd><span className="mono">{readBack.largestErrorMm.toFixed(6)} mm</span> over {readBack.momentCount} poses and shapes</dd>
-        <dt>Khronos validator</dt><dd>{validator.errors} errors, {validator.warnings} warnings <span className="muted">({validator.version})</span>{validator.messages.map((m) => <div key={m}>{m}</div>)}</dd>
-        <dt>Open findings</dt><dd>{openFindings.error} errors, {openFindings.warn} warnings, {openFindings.note} notes</dd>
+        <dt>Khronos validator</dt><dd>{counted(validator.errors, "errors")}, {counted(validator.warnings, "warnings")} <span className="muted">({validator.version})</span>{validator.messages.map((m) => <div key={m}>{m}</div>)}</dd>
+        <dt>Open findings</dt><dd>{counted(openFindings.error, "errors")}, {counted(openFindings.warn, "warnings")}, {counted(openFindings.note, "notes")}</dd>
         {receipt.accepted.map((a) => [<dt key={`${a.what} t`}>Accepted</dt>, <dd key={`${a.what} d`}>{a.what} <span className="muted">{a.reason}</span></dd>])}
       </dl>
       <div className="line no-print" style={{ marginTop: 10, marginLeft: -8 }}>

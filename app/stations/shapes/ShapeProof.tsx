@@ -7,6 +7,7 @@ import { LimitBar } from "../../ui/LimitBar";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { soloView, SORTS, type ShapeRow, type Sort } from "./shapeRows";
+import { counted } from "../../ui/counted";
 
 const WIDTH = 248;
 const HEIGHT = 224;
@@ -42,7 +43,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a shape" value={find} onChange={setFind} />
         <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
-        <span className="muted nowrap">{rows.length} shapes, {flagged} with findings</span>
+        <span className="muted nowrap">{counted(rows.length, "shapes")}, {flagged} with findings</span>
       </div>
       <div className="sheet-body">
         <div className="proof" onKeyDown={step}>
