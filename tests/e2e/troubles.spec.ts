@@ -67,7 +67,7 @@ test("a good delivery is taken in, shows at every station, and can be deleted", 
   await expect(page).toHaveURL(/\/c\/limb[^/]*\/intake/, { timeout: 30_000 });
   await expect(page.getByText(/Required humanoid|No joint is mapped/).first()).toBeVisible();
   for (const station of ["Skeleton", "Shapes", "Correctives", "Trials", "Hand-off"]) {
-    await page.getByRole("link", { name: new RegExp(station) }).click();
+    await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: new RegExp(station) }).click();
     await expect(page.getByRole("heading", { level: 1, name: station })).toBeVisible();
   }
   await page.getByRole("link", { name: /to the cast/ }).click();
@@ -85,7 +85,7 @@ test("an OBJ base with targets is taken in", async ({ page }, info) => {
   writeFileSync(target, writeObj(limb, [limb.parts[0]!.positions.map((x, i) => (i % 300 === 4 ? x + 0.01 : x))]));
   await page.getByLabel("Files of a delivery").setInputFiles([target, base]);
   await expect(page).toHaveURL(/\/c\/neutral[^/]*\/intake/, { timeout: 30_000 });
-  await page.getByRole("link", { name: /Shapes/ }).click();
+  await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /Shapes/ }).click();
   await expect(page.getByText("1 shape,")).toBeVisible();
   await expect(page.getByRole("button", { name: /^bulge/ })).toBeVisible();
   await page.goto("/");
