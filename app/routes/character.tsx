@@ -2,7 +2,7 @@ import { data } from "react-router";
 import type { ReactNode } from "react";
 import { databaseLost } from "~server/db/connect";
 import type { PageContext } from "~server/context";
-import { getCharacter, openFindings, stationState } from "~server/services/characters";
+import { getCharacter, openFindings, stationsOf } from "~server/services/characters";
 import { readLedger } from "~server/services/ledger";
 import { readTrials } from "~server/services/trials";
 import { Desk } from "../desk/Desk";
@@ -25,7 +25,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
       poseFindings: open.pose,
       checked: open.checked,
       trials: await readTrials(db, id, ledger.state),
-      stations: await stationState(db, id),
+      stations: stationsOf(open),
     };
   } catch (error) {
     const lost = databaseLost(error);

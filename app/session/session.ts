@@ -58,14 +58,13 @@ export interface Session extends ViewState {
   readonly loadError: string | null;
   readonly place: ShownPlace | null;
   readonly measured: Measured | null;
-  readonly measuring: boolean;
   readonly brush: BrushSettings;
   readonly sculpt: SculptState | null;
   readonly beforeHeld: boolean;
 }
 
 const START: Session = {
-  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, measuring: false, sculpt: null, beforeHeld: false,
+  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, sculpt: null, beforeHeld: false,
   brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere" },
 };
 

@@ -15,7 +15,6 @@ const FRONT: Vec3 = normalize([0.12, 0.04, 1]);
 export const FIELD_OF_VIEW = 26;
 
 export const FRAMINGS = ["whole", "bust", "face", "eyes", "mouth", "hands"] as const;
-export const FACE_FRAMINGS = ["face", "eyes", "mouth"] as const;
 
 function boundsOf(positions: readonly Float32Array[]): { lo: Vec3; hi: Vec3 } {
   const lo = [Infinity, Infinity, Infinity];

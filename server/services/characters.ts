@@ -2,6 +2,7 @@ import { randomBytes } from "node:crypto";
 import { and, desc, eq, inArray } from "drizzle-orm";
 import { isDeepStrictEqual } from "node:util";
 import type { Finding } from "../../core/checks/finding";
+import { stationOfCheck } from "../../core/checks/stationOfCheck";
 import type { Db } from "../db/connect";
 import { characters, checkRuns, handOffs, trials, type DeliverySummary } from "../db/schema";
 import { putBlob } from "./blobs";
@@ -41,9 +42,6 @@ export async function getCharacter(db: Db, id: string): Promise<typeof character
 export async function deleteCharacter(db: Db, id: string): Promise<void> {
   await db.delete(characters).where(eq(characters.id, id));
 }
-
-/** Which station a check belongs to. */
-export const stationOfCheck = (check: string): "intake" | "skeleton" | "shapes" | "trials" => (/^(skeleton|weights)\./.test(check) ? "skeleton" : /^(shapes|face)\./.test(check) ? "shapes" : /^(pose|pair|clip|speech)\./.test(check) ? "trials" : "intake");
 
 /** State of the six stations, for the route in the header and the cards of the cast. */
 export interface StationState {
@@ -89,11 +87,12 @@ export async function openFindings(db: Db, id: string): Promise<{ findings: Find
   };
 }
 
-export async function stationState(db: Db, id: string): Promise<StationState> {
-  const open = await openFindings(db, id);
+/** State of the stations as far as the findings that stand tell it. */
+export function stationsOf(open: Awaited<ReturnType<typeof openFindings>>): StationState {
   const of = (station: string): number => (open?.findings ?? []).filter((f) => f.severity !== "note" && stationOfCheck(f.check) === station).length;
   return { intake: of("intake"), skeleton: of("skeleton"), shapes: of("shapes"), correctives: open?.correctiveCount ?? 0, trials: open && open.trialCount > 0 ? open.pose.length : null, handoff: open?.handOffCount ?? 0 };
 }
+export const stationState = async (db: Db, id: string): Promise<StationState> => stationsOf(await openFindings(db, id));
 
 export async function listCast(db: Db): Promise<CastCard[]> {
   const rows = await db.select().from(characters).orderBy(desc(characters.changedAt));

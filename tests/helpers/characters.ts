@@ -1,7 +1,7 @@
 import { worldMatrices } from "../../core/deform/poseSkeleton";
 import { fromEulerXYZ } from "../../core/math/quat";
 import { invertAffine } from "../../core/math/mat4";
-import { DEFAULT_MATERIAL, evenFaceStarts, NO_JOINT, type Character, type Joint, type Part, type PartKind, type Shape, type Skeleton, type SkinBinding } from "../../core/model/character";
+import { DEFAULT_MATERIAL, NO_JOINT, type Character, type Joint, type Part, type PartKind, type Shape, type Skeleton, type SkinBinding } from "../../core/model/character";
 import { between } from "./random";
 
 /** Character with everything empty but what is given. */
@@ -117,5 +117,3 @@ export function figureSkeleton(name: (bone: string) => string = (b) => b): Skele
   const index = new Map(spec.map(([bone], i) => [bone, i]));
   return skeletonOf(spec.map(([bone, parent, translation]) => ({ name: name(bone), parent: parent === null ? NO_JOINT : index.get(parent)!, translation })));
 }
-
-export { evenFaceStarts };

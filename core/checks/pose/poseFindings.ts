@@ -2,9 +2,6 @@ import type { SweepRow } from "../../measure/sweepMotion";
 import { finding, type Finding } from "../finding";
 import type { Profile } from "../profile";
 
-/** Ids of the checks that run on a sweep: pose.volume, pose.penetration, pose.stretch, pose.flip. */
-export const POSE_CHECKS = ["pose.volume", "pose.penetration", "pose.stretch", "pose.flip"] as const;
-
 const signed = (x: number): string => `${x > 0 ? "+" : ""}${x.toFixed(0)}`;
 
 /** Findings of one motion's sweep with correctives on: the worst angle for each measure that passes its limit. */
