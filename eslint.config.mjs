@@ -13,7 +13,7 @@ const SCREEN = ["react", "react-dom", "react-router", "@mui/*", "@react-three/*"
 const DATA = ["pg", "drizzle-orm", "drizzle-orm/*", "express", "pino"];
 
 export default tseslint.config(
-  { ignores: ["build/", "node_modules/", ".react-router/", ".scratch/", ".cache/", "demo/figure/**/*.js", "test-results/"] },
+  { ignores: ["build/", "node_modules/", ".react-router/", ".scratch/", ".cache/", "test-results/"] },
   ...tseslint.configs.recommended,
   { files: ["**/*.mjs", "**/*.js"], languageOptions: { globals: { process: "readonly", console: "readonly", URL: "readonly" } } },
   { files: ["app/**/*.{ts,tsx}"], ...reactHooks.configs.flat.recommended },

@@ -13,7 +13,7 @@ import { humanoidMap } from "../core/skeleton/humanoidMap";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1 } from "./faults/plantedFaults";
 import { plantFaults } from "./faults/plantFaults";
 import { CAST, loadOda } from "./cast";
-import { EXPRESSIONS, mixShapes, VISEMES } from "./mixes";
+import { EXPRESSIONS, mixShapes, PRESETS, VISEMES } from "./mixes";
 import { makePerson } from "./people/makePerson";
 import { BASE, TARN, WICK, type Person } from "./people/people";
 import { eyeMap, eyeShare, headMap, pushed, torsoMap } from "./people/personMap";
@@ -108,11 +108,13 @@ describe("maps from the base to a person", () => {
 });
 
 describe("mixes", () => {
-  it("hold all fourteen visemes and six expressions of MPEG-4", () => {
+  it("hold all fourteen visemes and six expressions of MPEG-4 and the presets of VRM 1.0", () => {
     // ISO/IEC 14496-2: viseme_select 1..14, expression_select 1..6
     expect(VISEMES.map((v) => v.name)).toEqual(Array.from({ length: 14 }, (_, i) => `viseme_${i + 1}`));
     expect(EXPRESSIONS.map((e) => e.name)).toEqual(["joy", "sadness", "anger", "fear", "disgust", "surprise"]);
-    for (const m of [...VISEMES, ...EXPRESSIONS]) expect(oda.shapes.some((s) => s.name === m.name)).toBe(true);
+    // VRM 1.0 specification, VRMC_vrm expressions: the presets; neutral is the face at rest
+    expect(PRESETS.map((p) => p.name).sort()).toEqual(["aa", "angry", "blink", "blinkLeft", "blinkRight", "ee", "happy", "ih", "lookDown", "lookLeft", "lookRight", "lookUp", "oh", "ou", "relaxed", "sad", "surprised"]);
+    for (const m of [...VISEMES, ...EXPRESSIONS, ...PRESETS]) expect(oda.shapes.some((s) => s.name === m.name)).toBe(true);
   });
   it("add up their units, both sides", () => {
     const mixed = mixShapes({ name: "m", label: "m", of: { AU12: 0.5, AU26: 0.2 } }, oda.shapes);

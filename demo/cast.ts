@@ -30,19 +30,19 @@ function sourceHash(): string {
     for (const entry of readdirSync(dir, { withFileTypes: true }).sort((a, b) => a.name.localeCompare(b.name))) {
       const full = path.join(dir, entry.name);
       if (entry.isDirectory()) walk(full);
-      else if (/\.(js|ts)$/.test(entry.name) && !/\.test\./.test(entry.name)) hash.update(entry.name).update(readFileSync(full));
+      else if (/\.ts$/.test(entry.name) && !/\.test\./.test(entry.name)) hash.update(entry.name).update(readFileSync(full));
     }
   };
   walk(here);
   return hash.digest("hex").slice(0, 16);
 }
 
-/** Oda, from the stored copy of this version of the generator when there is one, else built (about 20 s) and stored. */
+/** Oda, from the stored copy of this version of the generator when there is one, else built and stored. */
 export async function loadOda(cacheDir = path.join(here, "..", ".cache", "demo")): Promise<Character> {
   const file = path.join(cacheDir, `oda-${sourceHash()}.yxo`);
   if (existsSync(file)) return decodeCharacter(readFileSync(file));
   const { buildOda } = await import("./oda");
-  const oda = await buildOda();
+  const oda = buildOda();
   mkdirSync(cacheDir, { recursive: true });
   const part = `${file}.${process.pid}`;
   writeFileSync(part, encodeCharacter(oda));

@@ -35,6 +35,27 @@ export const EXPRESSIONS: readonly Mix[] = [
   { name: "surprise", label: "expression 6: surprise", of: { AU1: 1, AU2: 1, AU5: 0.9, AU26: 1, AU25: 0.4 } },
 ];
 
+/** The presets of VRM 1.0 (VRMC_vrm, "Expressions"); the shares are our own. `neutral` is the face at rest and needs no shape. */
+export const PRESETS: readonly Mix[] = [
+  { name: "happy", label: "preset happy", of: { AU6: 0.8, AU12: 0.9, AU25: 0.4 } },
+  { name: "angry", label: "preset angry", of: { AU4: 1, AU7: 0.5, AU23: 0.6, AU5: 0.3 } },
+  { name: "sad", label: "preset sad", of: { AU1: 0.9, AU4: 0.3, AU15: 0.8, AU17: 0.3 } },
+  { name: "relaxed", label: "preset relaxed", of: { AU12: 0.35, AU6: 0.25, AU43: 0.25 } },
+  { name: "surprised", label: "preset surprised", of: { AU1: 0.8, AU2: 0.9, AU5: 0.8, AU26: 0.6, AU25: 0.3 } },
+  { name: "aa", label: "preset aa", of: { AU26: 1, AU25: 0.4, AU10: 0.1 } },
+  { name: "ih", label: "preset ih", of: { AU26: 0.28, AU25: 0.7, AU12: 0.3, AU20: 0.3, tongue_wide: 0.6 } },
+  { name: "ou", label: "preset ou", of: { AU26: 0.1, AU18: 0.95, AU22: 0.2, tongue_back_up: 0.3 } },
+  { name: "ee", label: "preset ee", of: { AU26: 0.15, AU25: 0.6, AU20: 0.6, AU12: 0.25, tongue_wide: 0.6 } },
+  { name: "oh", label: "preset oh", of: { AU26: 0.6, AU22: 0.5, AU18: 0.4 } },
+  { name: "blink", label: "preset blink", of: { AU43: 1 } },
+  { name: "blinkLeft", label: "preset blink, left", of: { AU43_left: 1 } },
+  { name: "blinkRight", label: "preset blink, right", of: { AU43_right: 1 } },
+  { name: "lookUp", label: "preset look up", of: { AU61: 1 } },
+  { name: "lookDown", label: "preset look down", of: { AU62: 1 } },
+  { name: "lookLeft", label: "preset look left", of: { AU64_left: 1, AU63_right: 1 } },
+  { name: "lookRight", label: "preset look right", of: { AU63_left: 1, AU64_right: 1 } },
+];
+
 /** Adds up weighted shapes. Throws when the mix names a shape that is not there. */
 export function mixShapes(mix: Mix, shapes: readonly Shape[]): Shape {
   const sums = new Map<number, Map<number, [number, number, number]>>();
