@@ -40,7 +40,7 @@ export const PRESETS: readonly Mix[] = [
   { name: "happy", label: "preset happy", of: { AU6: 0.8, AU12: 0.9, AU25: 0.4 } },
   { name: "angry", label: "preset angry", of: { AU4: 1, AU7: 0.5, AU23: 0.6, AU5: 0.3 } },
   { name: "sad", label: "preset sad", of: { AU1: 0.9, AU4: 0.3, AU15: 0.8, AU17: 0.3 } },
-  { name: "relaxed", label: "preset relaxed", of: { AU12: 0.35, AU6: 0.25, AU43: 0.25 } },
+  { name: "relaxed", label: "preset relaxed", of: { AU12: 0.35, AU6: 0.2, AU43: 0.1 } },
   { name: "surprised", label: "preset surprised", of: { AU1: 0.8, AU2: 0.9, AU5: 0.8, AU26: 0.6, AU25: 0.3 } },
   { name: "aa", label: "preset aa", of: { AU26: 1, AU25: 0.4, AU10: 0.1 } },
   { name: "ih", label: "preset ih", of: { AU26: 0.28, AU25: 0.7, AU12: 0.3, AU20: 0.3, tongue_wide: 0.6 } },

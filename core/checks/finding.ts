@@ -54,4 +54,4 @@ const over = (f: Finding): number => (f.value === null || !f.limit ? (f.value ??
 /** Worst first; ties by check, part, joint, shape. */
 export const compareFindings = (a: Finding, b: Finding): number =>
   RANK[a.severity] - RANK[b.severity] || a.check.localeCompare(b.check) || over(b) - over(a) ||
-  (a.part ?? "").localeCompare(b.part ?? "") || (a.joint ?? "").localeCompare(b.joint ?? "") || (a.shape ?? "").localeCompare(b.shape ?? "");
+  (a.part ?? "").localeCompare(b.part ?? "") || (a.joint ?? "").localeCompare(b.joint ?? "") || (a.shape ?? "").localeCompare(b.shape ?? "") || (a.clip ?? "").localeCompare(b.clip ?? "");

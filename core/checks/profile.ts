@@ -2,6 +2,7 @@ import { z } from "zod";
 
 /** Limits of the checks; null turns a limit off. Units stand with each check in docs/checks.md. */
 const limit = z.number().nullable();
+const range = z.tuple([z.number(), z.number()]).nullable();
 export const profileSchema = z.object({
   name: z.string().min(1),
   limits: z.object({
@@ -11,8 +12,22 @@ export const profileSchema = z.object({
     "skeleton.rest-bind.degrees": limit,
     "skeleton.rest-bind.mm": limit,
     "skeleton.straight-hinge": z.tuple([z.number(), z.number()]),
+    "skeleton.hinge-axis": limit,
+    "skeleton.symmetry": limit,
+    "skeleton.eye-centre": limit,
+    "scale.proportion": limit,
+    "eyes.spacing": range,
+    "eyes.diameter": range,
+    "parts.texture-size": limit,
     "weights.sum": limit,
+    "weights.symmetry": limit,
     "shapes.empty": limit,
+    "shapes.noise": limit,
+    "shapes.side-leak": limit,
+    "shapes.symmetry": limit,
+    "face.eye-through-lid": limit,
+    "face.through-skin": limit,
+    "clip.loop": limit,
     "shapes.followers": limit,
     "pose.volume.warn": limit,
     "pose.volume.error": limit,
@@ -31,8 +46,22 @@ const base: Profile["limits"] = {
   "skeleton.rest-bind.degrees": 0.1,
   "skeleton.rest-bind.mm": 0.1,
   "skeleton.straight-hinge": [1, 15],
+  "skeleton.hinge-axis": 5,
+  "skeleton.symmetry": 1,
+  "skeleton.eye-centre": 1,
+  "scale.proportion": 25,
+  "eyes.spacing": [52, 78],
+  "eyes.diameter": [22, 27],
+  "parts.texture-size": null,
   "weights.sum": 1e-4,
+  "weights.symmetry": 0.05,
   "shapes.empty": 0.1,
+  "shapes.noise": 0.3,
+  "shapes.side-leak": 2,
+  "shapes.symmetry": 1,
+  "face.eye-through-lid": 0.1,
+  "face.through-skin": 0.2,
+  "clip.loop": 2,
   "shapes.followers": 1,
   "pose.volume.warn": -0.1,
   "pose.volume.error": -0.2,
@@ -43,7 +72,7 @@ const base: Profile["limits"] = {
 /** Shipped profiles: offline film work, one character in real time, many at once. */
 export const PROFILES: Readonly<Record<"film" | "realtime" | "crowd", Profile>> = {
   film: { name: "film", limits: base, off: [] },
-  realtime: { name: "realtime", limits: { ...base, "mesh.budget": 40_000, "weights.count": 4 }, off: [] },
-  crowd: { name: "crowd", limits: { ...base, "mesh.budget": 10_000, "weights.count": 4 }, off: [] },
+  realtime: { name: "realtime", limits: { ...base, "mesh.budget": 40_000, "weights.count": 4, "parts.texture-size": 4096 }, off: [] },
+  crowd: { name: "crowd", limits: { ...base, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048 }, off: [] },
 };
 export type ProfileName = keyof typeof PROFILES;

@@ -8,6 +8,24 @@ import { meshLoose } from "./delivery/meshLoose";
 import { meshNonManifold } from "./delivery/meshNonManifold";
 import { partsMaterialOpacity } from "./delivery/partsMaterialOpacity";
 import { scaleStature } from "./delivery/scaleStature";
+import { clipLoop, clipScaleKeys, clipTranslationKeys } from "./clips/clipChecks";
+import { eyesDiameter, eyesSpacing } from "./delivery/eyesSize";
+import { meshDoubled } from "./delivery/meshDoubled";
+import { meshInsideOut } from "./delivery/meshInsideOut";
+import { partsTextureSize } from "./delivery/partsTextureSize";
+import { partsUnplaced } from "./delivery/partsUnplaced";
+import { scaleProportion } from "./delivery/scaleProportion";
+import { faceEyeThroughLid } from "./face/faceEyeThroughLid";
+import { faceTeethThrough, faceTongueThrough } from "./face/faceThroughSkin";
+import { shapesNoise } from "./shapes/shapesNoise";
+import { shapesSideLeak, shapesSymmetry } from "./shapes/shapesSides";
+import { skeletonEyeCentre } from "./skeleton/skeletonEyeCentre";
+import { skeletonHingeAxis } from "./skeleton/skeletonHingeAxis";
+import { skeletonNames } from "./skeleton/skeletonNames";
+import { skeletonParenting } from "./skeleton/skeletonParenting";
+import { skeletonSymmetry } from "./skeleton/skeletonSymmetry";
+import { weightsRigidParts } from "./weights/weightsRigidParts";
+import { weightsSymmetry } from "./weights/weightsSymmetry";
 import { compareFindings, type Check, type Finding } from "./finding";
 import type { Profile } from "./profile";
 import { shapesCount } from "./shapes/shapesCount";
@@ -24,10 +42,12 @@ import { weightsSum } from "./weights/weightsSum";
 
 /** All checks of a delivery at rest, in the order they run. The pose checks run on sweeps (poseFindings). */
 export const CHECKS: readonly Check[] = [
-  meshNonManifold, meshDegenerate, meshLoose, meshBudget, partsMaterialOpacity, scaleStature,
-  skeletonRequired, skeletonRestBind, skeletonStraightHinge, skeletonEndJoints,
-  weightsSum, weightsCount, weightsStray,
-  shapesCount, shapesEmpty, shapesFollowers, shapesFlip,
+  meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
+  skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
+  weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
+  shapesCount, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip,
+  faceEyeThroughLid, faceTeethThrough, faceTongueThrough,
+  clipScaleKeys, clipTranslationKeys, clipLoop,
 ];
 
 export interface CheckRun {

@@ -33,7 +33,7 @@ describe("forms", () => {
   });
   it("an ellipsoid is zero at the ends of its axes", () => {
     const form = ellipsoid([0, 0, 0], [1, 2, 3]);
-    for (const p of [[1, 0, 0], [0, -2, 0], [0, 0, 3]] as const) expect(form(...p)).toBeCloseTo(0, 12);
+    for (const [x, y, z] of [[1, 0, 0], [0, -2, 0], [0, 0, 3]] as const) expect(form(x, y, z)).toBeCloseTo(0, 12);
     expect(form(0, 0, 0)).toBe(-1);
   });
   it("a round cone has its radii at its ends and a straight one between", () => {

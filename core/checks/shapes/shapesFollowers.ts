@@ -1,4 +1,5 @@
-import { faceCountOf, type Character, type Part, type ShapeDelta } from "../../model/character";
+import type { Character, ShapeDelta } from "../../model/character";
+import { shellsOf } from "../../model/shells";
 import { buildBvh, closestPoint, type Bvh } from "../../measure/bvh";
 import { finding, type Check, type CheckContext, type Finding } from "../finding";
 
@@ -36,21 +37,6 @@ function tiesOf(character: Character, context: CheckContext, body: number, part:
   }
   context.cache.set(key, ties);
   return ties;
-}
-
-/** Number of the connected shell each vertex belongs to. */
-function shellsOf(part: Part): Uint32Array {
-  const root = Uint32Array.from({ length: part.positions.length / 3 }, (_, v) => v);
-  const find = (v: number): number => {
-    let r = v;
-    while (root[r] !== r) r = root[r]!;
-    return (root[v] = r);
-  };
-  for (let f = 0; f < faceCountOf(part); f++) {
-    const first = find(part.corners[part.faceStarts[f]!]!);
-    for (let k = part.faceStarts[f]! + 1; k < part.faceStarts[f + 1]!; k++) root[find(part.corners[k]!)] = first;
-  }
-  return root.map((_, v) => find(v));
 }
 
 const dense = (delta: ShapeDelta | undefined): Map<number, number> => new Map(Array.from(delta?.vertices ?? [], (v, k) => [v, k]));

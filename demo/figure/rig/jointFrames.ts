@@ -30,13 +30,21 @@ function frameOf(name: string): Quat {
   const side = name.startsWith("left") ? "left" : name.startsWith("right") ? "right" : null;
   if (!side || name.endsWith("Eye")) return UNTURNED;
   const along = directionOf(name);
-  if (/Leg|Foot|Toes/.test(name)) return orient(along, [/Foot|Toes/.test(name) ? -1 : 1, 0, 0]);
+  if (/Foot|Toes/.test(name)) return orient(along, [-1, 0, 0]);
+  if (/Leg/.test(name)) return orient(along, kneeHinge(side));
   const hand = normalize(sub(placeOf(`${side}MiddleProximal`), placeOf(`${side}Hand`)));
   const palm = normalize(sub([0, -1, 0], scale(hand, -hand[1])));
   if (/Hand|Index|Middle|Ring|Little/.test(name)) return orient(along, cross(hand, palm));
   if (/Thumb/.test(name)) return orient(along, cross(normalize([hand[0], hand[1], hand[2] + 0.8]), palm));
   if (/Shoulder/.test(name)) return orient(along, cross(along, FORWARD));
   return orient(along, cross(normalize(sub(placeOf(`${side}LowerArm`), placeOf(`${side}UpperArm`))), FORWARD));
+}
+
+/** Normal of the leg's plane, to the figure's left on both sides. */
+function kneeHinge(side: "left" | "right"): Vec3 {
+  const [hip, knee, ankle] = [placeOf(`${side}UpperLeg`), placeOf(`${side}LowerLeg`), placeOf(`${side}Foot`)];
+  const normal = normalize(cross(sub(knee, hip), sub(ankle, knee)));
+  return normal[0] > 0 ? normal : scale(normal, -1);
 }
 
 /** Toward the first child that is not the thumb, or on from the parent. */

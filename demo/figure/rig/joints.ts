@@ -14,7 +14,8 @@ export interface FigureJoint {
 }
 
 export const HIP: Vec3 = [0.086, 0.872, -0.004];
-export const KNEE: Vec3 = [0.092, 0.48, -0.01];
+/** A little before the line from hip to ankle: the knee rests bent by 4 degrees. */
+export const KNEE: Vec3 = [0.092, 0.48, -0.004];
 export const ANKLE_JOINT: Vec3 = onFoot(0, 0, 0.076);
 export const TOE_JOINT: Vec3 = onFoot(0.128, 0, 0.014);
 /** Axis on which the jaw turns, in head units. */

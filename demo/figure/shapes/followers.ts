@@ -1,4 +1,4 @@
-import { sub, type Vec3 } from "../../../core/math/vec3";
+import { add, sub, type Vec3 } from "../../../core/math/vec3";
 import { brow } from "../parts/brows";
 import { eyeballPoints } from "../parts/eyes";
 import { lashes, tearLine } from "../parts/lashes";
@@ -38,12 +38,12 @@ export function makeFollowers(skin: Skin, rest: readonly Vec3[]): (movement: rea
       out.set(`tear line ${side}`, difference(now.tearLine, atRest[side].tearLine));
       if (pupil !== undefined) out.set(`eye ${side}`, difference(eyeballPoints(sign, pupil), atRest[side].eye));
     }
-    if (jaw) {
-      out.set("teeth lower", atRest.teeth.map((p) => jawMove(p, jaw)));
-      // the tongue's root stays behind
-      out.set("tongue", atRest.tongue.map((p) => jawMove(p, jaw, 0.55 + 0.45 * Math.min(1, Math.max(0, (p[2] - 46) / 16)))));
+    const withJaw = (p: Vec3): Vec3 => (jaw ? jawMove(p, jaw, 0.55 + 0.45 * Math.min(1, Math.max(0, (p[2] - 46) / 16))) : [0, 0, 0]); // the tongue's root stays behind
+    if (jaw) out.set("teeth lower", atRest.teeth.map((p) => jawMove(p, jaw)));
+    if (jaw || tonguePose) {
+      const posed = tonguePose ? tongue(TONGUE_POSES[tonguePose]).points : atRest.tongue;
+      out.set("tongue", posed.map((p, i) => add(sub(p, atRest.tongue[i]!), withJaw(atRest.tongue[i]!))));
     }
-    if (tonguePose) out.set("tongue", difference(tongue(TONGUE_POSES[tonguePose]).points, atRest.tongue));
     return out;
   };
 }

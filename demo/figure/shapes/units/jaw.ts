@@ -40,5 +40,11 @@ export const JAW_UNITS: readonly FaceUnit[] = [
   sided("21", (c) => sum(lips(c, ({ t }) => [2 * t * t, -2.4 * Math.pow(t, 2.2), -0.8 * t * t], [9, 14, 12]), neckBands(c))),
 ];
 
-export const TONGUE_UNITS: readonly FaceUnit[] = ([["19", "out"], ["tongue tip up", "tipUp"], ["tongue back up", "backUp"], ["tongue wide", "wide"], ["tongue narrow", "narrow"], ["tongue between teeth", "betweenTeeth"]] as const)
-  .map(([id, tongue]) => whole(id, () => STILL, { tongue }));
+/** The tongue shows between parted lips and teeth. */
+const TONGUE_SHOW_JAW: JawPose = { open: 0.6 * JAW_POSES["26"].open };
+const tongueShow: FaceUnit = whole("19", (c) => sum(withJaw(c, TONGUE_SHOW_JAW), lips(c, ({ t, upper }) => [0, (upper ? 1.6 : -1.6) * midLip(t), 0], [9, 12, 9])), { jaw: TONGUE_SHOW_JAW, tongue: "out" });
+
+export const TONGUE_UNITS: readonly FaceUnit[] = [
+  tongueShow,
+  ...([["tongue tip up", "tipUp"], ["tongue back up", "backUp"], ["tongue wide", "wide"], ["tongue narrow", "narrow"], ["tongue between teeth", "betweenTeeth"]] as const).map(([id, tongue]) => whole(id, () => STILL, { tongue })),
+];

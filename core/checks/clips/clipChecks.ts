@@ -1,0 +1,90 @@
+import { humanoidMap } from "../../skeleton/humanoidMap";
+import { degrees } from "../../math/vec3";
+import type { Character, ClipTrack } from "../../model/character";
+import { finding, type Check, type Finding } from "../finding";
+
+/** Keys of a track as rows; cubic splines carry tangents before and after each value. */
+export function keysOf(track: ClipTrack): { count: number; width: number; at: (key: number) => ArrayLike<number> } {
+  const width = track.path === "rotation" ? 4 : 3;
+  const step = track.interpolation === "CUBICSPLINE" ? 3 * width : width;
+  const skip = track.interpolation === "CUBICSPLINE" ? width : 0;
+  return { count: track.times.length, width, at: (key) => track.values.subarray(key * step + skip, key * step + skip + width) };
+}
+const apart = (a: ArrayLike<number>, b: ArrayLike<number>): number => Math.hypot(...Array.from(a, (x, i) => x - b[i]!));
+/** Angle between two quaternions, degrees. */
+const turn = (a: ArrayLike<number>, b: ArrayLike<number>): number => degrees(2 * Math.acos(Math.min(1, Math.abs(Array.from(a).reduce((s, x, i) => s + x * b[i]!, 0)))));
+
+const perTrack = (character: Character, path: ClipTrack["path"], run: (clip: string, track: ClipTrack) => Finding[]): Finding[] =>
+  character.clips.flatMap((clip) => clip.tracks.filter((t) => t.path === path).flatMap((t) => run(clip.name, t)));
+
+const UNIT_SCALE = 1e-3;
+
+/** Keys that scale a joint. */
+export const clipScaleKeys: Check = {
+  id: "clip.scale-keys",
+  title: "Keys that scale joints",
+  unit: "%",
+  source: "common practice, no source",
+  run: (character) => perTrack(character, "scale", (clip, track) => {
+    const keys = keysOf(track);
+    let worst = 0;
+    for (let k = 0; k < keys.count; k++) worst = Math.max(worst, ...Array.from(keys.at(k), (x) => Math.abs(x - 1)));
+    return worst > UNIT_SCALE ? [finding({ check: "clip.scale-keys", severity: "warn", clip, joint: track.joint, value: 100 * worst, unit: "%", limit: 0, message: `${clip} scales ${track.joint} by up to ${(100 * worst).toFixed(1)} %; remove the scale keys.` })] : [];
+  }),
+};
+
+/** Keys that move a joint other than the hips or a root away from its parent: bones change length. */
+export const clipTranslationKeys: Check = {
+  id: "clip.translation-keys",
+  title: "Keys that change the length of bones",
+  unit: "mm",
+  source: "common practice, no source",
+  run: (character) => {
+    const { skeleton } = character;
+    if (!skeleton) return [];
+    const hips = humanoidMap(skeleton, character.jointMap).jointOfBone.get("hips");
+    return perTrack(character, "translation", (clip, track) => {
+      const j = skeleton.joints.findIndex((x) => x.name === track.joint);
+      if (j < 0 || j === hips || skeleton.joints[j]!.parent < 0) return [];
+      const keys = keysOf(track);
+      let worst = 0;
+      for (let k = 0; k < keys.count; k++) worst = Math.max(worst, apart(keys.at(k), skeleton.joints[j]!.translation));
+      return worst > 1e-3 ? [finding({ check: "clip.translation-keys", severity: "warn", clip, joint: track.joint, value: 1000 * worst, unit: "mm", limit: 0, message: `${clip} moves ${track.joint} ${(1000 * worst).toFixed(1)} mm from its place; keep rotation keys only.` })] : [];
+    });
+  },
+};
+
+/** A last key that repeats the one before it, or comes back to the first with a jump: the loop stutters. */
+export const clipLoop: Check = {
+  id: "clip.loop",
+  title: "Ends of looping clips",
+  unit: "deg",
+  source: "our own choice: 2 degrees",
+  run: (character, { profile }) => {
+    const limit = profile.limits["clip.loop"];
+    if (limit === null) return [];
+    return character.clips.flatMap((clip) => {
+      const turns = clip.tracks.filter((t) => t.path === "rotation" && t.times.length > 2);
+      if (!turns.length) return [];
+      let doubled = true;
+      let moving = false;
+      let jump = 0;
+      let joint = turns[0]!.joint;
+      for (const track of turns) {
+        const keys = keysOf(track);
+        const last = keys.count - 1;
+        doubled &&= turn(keys.at(last), keys.at(last - 1)) < 1e-3;
+        moving ||= turn(keys.at(0), keys.at(1)) > 1e-2;
+        const gap = turn(keys.at(0), keys.at(last));
+        if (gap > jump) {
+          jump = gap;
+          joint = track.joint;
+        }
+      }
+      if (doubled && moving) return [finding({ check: "clip.loop", severity: "warn", clip: clip.name, value: 1, unit: "keys", limit: 0, message: `${clip.name} ends with the same pose twice: its loop will stand still for a frame. Drop the last key.` })];
+      // a clip that comes back nearly, but not quite, was meant to loop
+      if (jump > limit && jump < 5 * limit) return [finding({ check: "clip.loop", severity: "warn", clip: clip.name, joint, value: jump, unit: "deg", limit, message: `${clip.name} ends ${jump.toFixed(1)} degrees from where it began at ${joint}; its loop jumps.` })];
+      return [];
+    });
+  },
+};

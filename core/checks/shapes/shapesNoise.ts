@@ -1,0 +1,67 @@
+import type { Part, ShapeDelta } from "../../model/character";
+import { neighboursOf, type Neighbours } from "../../model/neighbours";
+import { percentile } from "../../measure/edgeStretch";
+import { finding, type Check, type Finding } from "../finding";
+
+/** Vertices that move less than this take no part, metres. */
+const STILL = 1e-4;
+
+/**
+ * Noise of a movement, mm per moving vertex. A vertex is off by its movement less the mean of its neighbours'; a crease or a lip's edge
+ * makes whole rows of vertices off the same way, noise makes neighbours off in opposite ways. Only the part against the neighbours counts.
+ * Rejected: the plain difference from the neighbours' mean, which cannot tell the brow's wrinkles (1.3 mm here) from noise.
+ */
+export function noiseOf(delta: ShapeDelta, { start, list }: Neighbours): { vertex: number; mm: number }[] {
+  const count = start.length - 1;
+  const moves = new Float64Array(3 * count);
+  delta.vertices.forEach((v, k) => moves.set(delta.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+  const meanAround = (values: Float64Array, v: number, c: number): number => {
+    let sum = 0;
+    for (let i = start[v]!; i < start[v + 1]!; i++) sum += values[3 * list[i]! + c]!;
+    return start[v + 1]! > start[v]! ? sum / (start[v + 1]! - start[v]!) : values[3 * v + c]!;
+  };
+  const off = new Float64Array(3 * count);
+  const near = new Uint8Array(count);
+  for (const v of delta.vertices) {
+    near[v] = 1;
+    for (let i = start[v]!; i < start[v + 1]!; i++) near[list[i]!] = 1;
+  }
+  for (let v = 0; v < count; v++) if (near[v]) for (let c = 0; c < 3; c++) off[3 * v + c] = moves[3 * v + c]! - meanAround(moves, v, c);
+  return Array.from(delta.vertices).flatMap((v) => {
+    if (Math.hypot(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!) < STILL) return [];
+    const own = Math.hypot(off[3 * v]!, off[3 * v + 1]!, off[3 * v + 2]!);
+    let along = 0;
+    for (let c = 0; c < 3; c++) along += off[3 * v + c]! * meanAround(off, v, c);
+    return [{ vertex: v, mm: own > 0 && along < 0 ? 1000 * Math.min(own, -along / own) : 0 }];
+  });
+}
+
+/** Shapes whose movement jumps from vertex to vertex. */
+export const shapesNoise: Check = {
+  id: "shapes.noise",
+  title: "Noise in a shape",
+  unit: "mm",
+  source: "our own choice: 95th percentile, 0.3 mm",
+  run: (character, { profile, cache }) => {
+    const limit = profile.limits["shapes.noise"];
+    if (limit === null) return [];
+    const neighboursIn = (part: Part, p: number): Neighbours => {
+      const key = `neighbours ${p}`;
+      if (!cache.has(key)) cache.set(key, neighboursOf(part));
+      return cache.get(key) as Neighbours;
+    };
+    const out: Finding[] = [];
+    for (const shape of character.shapes)
+      for (const delta of shape.deltas) {
+        const part = character.parts[delta.part]!;
+        if (part.kind !== "body") continue;
+        const rough = noiseOf(delta, neighboursIn(part, delta.part));
+        if (rough.length < 20) continue;
+        const value = percentile(rough.map((r) => r.mm), 0.95);
+        if (value <= limit) continue;
+        rough.sort((a, b) => b.mm - a.mm || a.vertex - b.vertex);
+        out.push(finding({ check: "shapes.noise", severity: "warn", shape: shape.name, part: part.name, vertices: rough.map((r) => r.vertex), value, unit: "mm", limit, message: `${shape.label} is noisy: one vertex in twenty is ${value.toFixed(2)} mm off against its neighbours. Smooth the shape's movement.` }));
+      }
+    return out;
+  },
+};

@@ -1,0 +1,42 @@
+import { castRay, type Bvh } from "./bvh";
+
+/** Directions over a hemisphere about +z: one straight out, two rings. */
+const DIRECTIONS: readonly (readonly [number, number, number])[] = [[0, 0, 1], ...[0.5, 0.85].flatMap((s, r) => Array.from({ length: 6 }, (_, i): [number, number, number] => {
+  const a = (2 * Math.PI * (i + r / 2)) / 6;
+  return [s * Math.cos(a), s * Math.sin(a), Math.sqrt(1 - s * s)];
+}))];
+/** Share of the directions that must reach the open. */
+const OPEN = 0.3;
+
+/**
+ * Triangles that can be seen from outside: most of the half space before them is not shut off by the surface itself. The lining of a closed mouth cannot.
+ * @param bvh over all triangles of the surface. @param wanted triangles to ask. @param positions 3 x vertexCount.
+ */
+export function outerTriangles(bvh: Bvh, positions: Float32Array, wanted: ArrayLike<number>): Uint32Array {
+  const seen: number[] = [];
+  const { triangles: T } = bvh;
+  for (let i = 0; i < wanted.length; i++) {
+    const t = wanted[i]!;
+    const [a, b, c] = [3 * T[3 * t]!, 3 * T[3 * t + 1]!, 3 * T[3 * t + 2]!];
+    const u = [0, 1, 2].map((k) => positions[b + k]! - positions[a + k]!);
+    const v = [0, 1, 2].map((k) => positions[c + k]! - positions[a + k]!);
+    const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
+    const l = Math.hypot(...n);
+    if (l < 1e-14) continue;
+    const z = n.map((x) => x / l);
+    const side = Math.abs(z[0]!) < 0.7 ? [1, 0, 0] : [0, 1, 0];
+    const x = [side[1]! * z[2]! - side[2]! * z[1]!, side[2]! * z[0]! - side[0]! * z[2]!, side[0]! * z[1]! - side[1]! * z[0]!];
+    const lx = Math.hypot(...x);
+    const y = [z[1]! * x[2]! - z[2]! * x[1]!, z[2]! * x[0]! - z[0]! * x[2]!, z[0]! * x[1]! - z[1]! * x[0]!];
+    const from = [0, 1, 2].map((k) => (positions[a + k]! + positions[b + k]! + positions[c + k]!) / 3 + 1e-5 * z[k]!);
+    let open = 0;
+    for (const [dx, dy, dz] of DIRECTIONS) {
+      const d = [0, 1, 2].map((k) => (dx * x[k]! + dy * y[k]!) / lx + dz * z[k]!);
+      let hit = false;
+      castRay(bvh, positions, from[0]!, from[1]!, from[2]!, d[0]!, d[1]!, d[2]!, () => (hit = true));
+      if (!hit) open++;
+    }
+    if (open >= OPEN * DIRECTIONS.length) seen.push(t);
+  }
+  return Uint32Array.from(seen);
+}
