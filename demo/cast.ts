@@ -5,6 +5,11 @@ import { fileURLToPath } from "node:url";
 import { decodeCharacter, encodeCharacter } from "../core/formats/container";
 import type { Character } from "../core/model/character";
 import { plantFaults } from "./faults/plantFaults";
+import { CLIP_SCORES } from "./clips/clipScores";
+import { makeClip } from "./clips/makeClip";
+import { plantTarnFaults } from "./faults/plantTarnFaults";
+import { redeliver } from "./faults/redeliver";
+import { withHair } from "./people/headwear";
 import { makePerson } from "./people/makePerson";
 import { TARN, WICK } from "./people/people";
 
@@ -14,11 +19,16 @@ export interface CastMember {
   readonly role: string;
   readonly make: (base: Character) => Character;
 }
+const withClips = (character: Character): Character => ({ ...character, clips: CLIP_SCORES.map((score) => makeClip(character, score)) });
+/** Tarn before he was exported: clean, with shapes of his own, which the delivered one lacks. */
+export const cleanTarn = (base: Character): Character => withClips(makePerson(withHair(base, "under a cap"), TARN));
+
 export const CAST: readonly CastMember[] = [
-  { id: "oda-delivery-1", role: "Ferry pilot, as she first arrived", make: plantFaults },
-  { id: "wick", role: WICK.role, make: (base) => makePerson(base, WICK) },
-  { id: "tarn", role: TARN.role, make: (base) => makePerson(base, TARN) },
-  { id: "oda", role: "Ferry pilot, Slackwater harbour museum", make: (base) => base },
+  { id: "oda-delivery-1", role: "Ferry pilot, as she first arrived", make: (base) => plantFaults(withClips(base)) },
+  { id: "oda-delivery-2", role: "Ferry pilot, delivered again", make: (base) => redeliver(withClips(base)) },
+  { id: "tarn", role: TARN.role, make: (base) => plantTarnFaults(cleanTarn(base)) },
+  { id: "wick", role: WICK.role, make: (base) => withClips(makePerson(withHair(base, "cropped"), WICK)) },
+  { id: "oda", role: "Ferry pilot, Slackwater harbour museum", make: withClips },
 ];
 
 const here = path.dirname(fileURLToPath(import.meta.url));

@@ -1,24 +1,30 @@
 import { mkdirSync } from "node:fs";
 import path from "node:path";
+import { writeBvh } from "../../core/formats/bvh/writeBvh";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { writeObj } from "../../core/formats/obj/writeObj";
+import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { blendShapes, makeRig } from "../../core/deform/rig";
-import { CAST, loadOda } from "../../demo/cast";
-import { writeOut } from "./pose";
 import { UserError } from "../../core/model/userError";
+import { CAST, loadOda } from "../../demo/cast";
+import { foreignName, toT } from "../../demo/clips/foreignSkeleton";
+import { alignLine, LINES } from "../../demo/lines/lines";
+import { takeCsv, TAKES } from "../../demo/takes/takes";
+import { writeOut } from "./pose";
 
-/** Writes the made-up cast: a GLB each, and an OBJ base with its OBJ targets. */
+/** Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes as CSV and JSON. */
 export async function demo(outDir: string): Promise<number> {
-  const oda = await loadOda();
-  const dir = path.join(outDir, "oda-obj");
+  const into = (...names: string[]): string => path.join(outDir, ...names);
   try {
-    mkdirSync(dir, { recursive: true });
+    for (const dir of ["oda-obj", "clips", "lines", "takes"]) mkdirSync(into(dir), { recursive: true });
   } catch {
     throw new UserError("The folder cannot be made.", outDir, "");
   }
-  for (const { id, make } of CAST) writeOut(path.join(outDir, `${id}.glb`), await writeGlb(make(oda)));
+  const base = await loadOda();
+  for (const { id, make } of CAST) writeOut(into(`${id}.glb`), await writeGlb(make(base)));
+  const oda = CAST.find((m) => m.id === "oda")!.make(base);
+  writeOut(into("oda-obj", "oda.obj"), writeObj(oda, oda.parts.map((p) => p.positions)));
   const rig = makeRig(oda);
-  writeOut(path.join(dir, "oda.obj"), writeObj(oda, oda.parts.map((p) => p.positions)));
   oda.shapes.forEach((shape, s) => {
     const weights = new Float32Array(oda.shapes.length);
     weights[s] = 1;
@@ -27,8 +33,19 @@ export async function demo(outDir: string): Promise<number> {
       blendShapes(rig, i, weights, out);
       return out;
     });
-    writeOut(path.join(dir, `${shape.name}.obj`), writeObj(oda, positions));
+    writeOut(into("oda-obj", `${shape.name}.obj`), writeObj(oda, positions));
   });
-  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}, oda-obj/oda.obj and ${oda.shapes.length} targets in ${outDir}\n`);
+  const fileName = (name: string): string => name.replaceAll(" ", "-");
+  for (const clip of oda.clips) writeOut(into("clips", `${fileName(clip.name)}.bvh`), writeBvh(oda.skeleton!, clip, { unitsPerMetre: 1 }));
+  writeOut(into("clips", "walk-other-skeleton.bvh"), writeBvh(oda.skeleton!, oda.clips.find((c) => c.name === "walk")!, { unitsPerMetre: 100, rename: foreignName, restTurn: toT }));
+  for (const line of LINES) {
+    const { words, phones } = alignLine(line);
+    writeOut(into("lines", `${line.id}.TextGrid`), writeTextGrid([{ name: "words", intervals: words }, { name: "phones", intervals: phones }]));
+  }
+  for (const take of TAKES) {
+    writeOut(into("takes", `${fileName(take.hello.take)}.csv`), takeCsv(take));
+    writeOut(into("takes", `${fileName(take.hello.take)}.json`), JSON.stringify(take));
+  }
+  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 1} clips, ${LINES.length} lines, ${TAKES.length} takes in ${outDir}\n`);
   return 0;
 }

@@ -64,6 +64,15 @@ export const angleBetweenQuats = (a: Quat, b: Quat): number => {
   return degrees(2 * Math.atan2(Math.hypot(r[0], r[1], r[2]), Math.abs(r[3])));
 };
 /** Frame from three orthonormal axes. */
+/** Turn between two turns on the shorter way at constant speed (Shoemake 1985); t 0 gives a, 1 gives b. */
+export function slerp(a: Quat, b: Quat, t: number): Quat {
+  const cosine = a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3];
+  const near: Quat = cosine < 0 ? [-b[0], -b[1], -b[2], -b[3]] : b;
+  const angle = Math.acos(Math.min(1, Math.abs(cosine)));
+  const s = Math.sin(angle);
+  const [u, v] = s < 1e-6 ? [1 - t, t] : [Math.sin((1 - t) * angle) / s, Math.sin(t * angle) / s];
+  return normalizeQuat([a[0] * u + near[0] * v, a[1] * u + near[1] * v, a[2] * u + near[2] * v, a[3] * u + near[3] * v]);
+}
 export const fromAxes = (x: Vec3, y: Vec3, z: Vec3): Quat => {
   const t = x[0] + y[1] + z[2];
   if (t > 0) {

@@ -1,9 +1,10 @@
 import { worldMatrices } from "../../core/deform/poseSkeleton";
 import { decomposeTRS, invertAffine, translationOf } from "../../core/math/mat4";
-import { betweenDirections, conjugate, multiplyQuat } from "../../core/math/quat";
+import { betweenDirections, conjugate, fromAxisAngle, multiplyQuat, rotate } from "../../core/math/quat";
 import { normalize, sub } from "../../core/math/vec3";
-import { faceCountOf, vertexCountOf, type Character, type Part, type Skeleton } from "../../core/model/character";
+import { faceCountOf, vertexCountOf, type Character, type Clip, type Part, type Skeleton } from "../../core/model/character";
 import { FOREIGN_PREFIX } from "./plantedFaults";
+import { withShapeFaults } from "./plantShapeFaults";
 
 /** Oda as she first arrived: the clean figure with the faults of plantedFaults.ts, each at its place. */
 export function plantFaults(clean: Character): Character {
@@ -15,19 +16,63 @@ export function plantFaults(clean: Character): Character {
     tongue: withLostWeight,
     hair: (part) => withStrayTuft(part, joint("leftUpperArm")),
   };
-  const lashes = clean.parts.findIndex((p) => p.name === "lashes left");
-  const shapes = clean.shapes.map((s) => (s.name === "AU43_left" ? { ...s, deltas: s.deltas.filter((d) => d.part !== lashes) } : s));
+  const skeleton = withSwappedToes(withHairTip(withTurnedKnee(withStraightElbow(clean.skeleton!)), joint("hips")));
+  const renamed = (name: string): string => `${FOREIGN_PREFIX}${name}`;
   return {
     ...clean,
     name: "Oda, delivery 1",
-    parts: clean.parts.map((p) => change[p.name]?.(p) ?? p),
+    parts: [...clean.parts.map((p) => change[p.name]?.(p) ?? p), helperPlane()],
     materials: clean.materials.map((m) => (m.name === "lash" ? { ...m, opacity: "opaque" as const } : m)),
-    shapes: [...shapes, { name: "AU13_draft", label: "sharp lip puller, draft", deltas: [] }],
-    skeleton: prefixed(withHairTip(withStraightElbow(clean.skeleton!), joint("head"))),
+    shapes: withShapeFaults(clean),
+    skeleton: { ...skeleton, joints: skeleton.joints.map((j) => ({ ...j, name: renamed(j.name) })) },
+    clips: clean.clips.map((clip) => withClipFaults(clip)).map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: renamed(t.joint) })) })),
+  };
+}
+
+/** A square of two metres under the figure, bound to nothing. */
+function helperPlane(): Part {
+  return {
+    name: "ground plane", kind: "other", positions: Float32Array.from([-1, 0, -1, -1, 0, 1, 1, 0, 1, 1, 0, -1]), corners: Uint32Array.of(0, 1, 2, 3), faceStarts: Uint32Array.of(0, 4),
+    groups: [{ material: 1, faceStart: 0, faceCount: 1 }], uvs: null, colors: null, skin: null,
+  };
+}
+
+/** Turns the left knee's frame about its bone; what hangs on it stays where it is. */
+function withTurnedKnee(skeleton: Skeleton): Skeleton {
+  const knee = skeleton.joints.findIndex((j) => j.name === "leftLowerLeg");
+  const turn = fromAxisAngle([0, 1, 0], KNEE_TURN);
+  const back = conjugate(turn);
+  return rebound({
+    ...skeleton,
+    joints: skeleton.joints.map((j, i) => (i === knee ? { ...j, rotation: multiplyQuat(j.rotation, turn) } : j.parent === knee ? { ...j, translation: rotate(back, j.translation), rotation: multiplyQuat(back, j.rotation) } : j)),
+  });
+}
+
+const withSwappedToes = (skeleton: Skeleton): Skeleton => ({
+  ...skeleton,
+  joints: skeleton.joints.map((j) => (j.name === "leftToes" ? { ...j, name: "rightToes" } : j.name === "rightToes" ? { ...j, name: "leftToes" } : j)),
+});
+
+/** The look round scales the head, the walk has its last frame twice. */
+function withClipFaults(clip: Clip): Clip {
+  if (clip.name === "look round") {
+    const { times } = clip.tracks[0]!;
+    const values = Float32Array.from({ length: 3 * times.length }, (_, i) => 1 + 0.04 * Math.sin((Math.PI * Math.floor(i / 3)) / times.length));
+    return { ...clip, tracks: [...clip.tracks, { joint: "head", path: "scale", interpolation: "LINEAR", times, values }] };
+  }
+  if (clip.name !== "walk") return clip;
+  return {
+    ...clip,
+    tracks: clip.tracks.map((t) => {
+      const width = t.values.length / t.times.length;
+      const last = t.times.length - 1;
+      return { ...t, times: Float32Array.from([...t.times, t.times[last]! + t.times[last]! - t.times[last - 1]!]), values: Float32Array.from([...t.values, ...t.values.subarray(width * last)]) };
+    }),
   };
 }
 
 const LOOSE_COUNT = 8;
+const KNEE_TURN = 12;
 
 /** Appends copies of some vertices that no face uses. */
 function withLooseVertices(part: Part): Part {
@@ -127,9 +172,8 @@ function rebound(skeleton: Skeleton): Skeleton {
   return { ...skeleton, inverseBinds };
 }
 
-function withHairTip(skeleton: Skeleton, head: number): Skeleton {
-  const tip = { name: "hairTip", parent: head, translation: [0, 0.22, -0.02] as const, rotation: [0, 0, 0, 1] as const, scale: [1, 1, 1] as const };
+/** A joint for the hair that nothing hangs on. */
+function withHairTip(skeleton: Skeleton, parent: number): Skeleton {
+  const tip = { name: "hairTip", parent, translation: [0, 0.22, -0.02] as const, rotation: [0, 0, 0, 1] as const, scale: [1, 1, 1] as const };
   return rebound({ joints: [...skeleton.joints, tip], inverseBinds: new Float32Array(16 * (skeleton.joints.length + 1)), inSkin: Uint8Array.from([...skeleton.inSkin, 1]) });
 }
-
-const prefixed = (skeleton: Skeleton): Skeleton => ({ ...skeleton, joints: skeleton.joints.map((j) => ({ ...j, name: `${FOREIGN_PREFIX}${j.name}` })) });

@@ -11,8 +11,16 @@ export function keysOf(track: ClipTrack): { count: number; width: number; at: (k
   return { count: track.times.length, width, at: (key) => track.values.subarray(key * step + skip, key * step + skip + width) };
 }
 const apart = (a: ArrayLike<number>, b: ArrayLike<number>): number => Math.hypot(...Array.from(a, (x, i) => x - b[i]!));
-/** Angle between two quaternions, degrees. */
-const turn = (a: ArrayLike<number>, b: ArrayLike<number>): number => degrees(2 * Math.acos(Math.min(1, Math.abs(Array.from(a).reduce((s, x, i) => s + x * b[i]!, 0)))));
+/** Angle between two unit quaternions, degrees; from their chord, which keeps its digits for small angles. */
+function turn(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  let plus = 0;
+  let minus = 0;
+  for (let i = 0; i < 4; i++) {
+    plus += (a[i]! + b[i]!) ** 2;
+    minus += (a[i]! - b[i]!) ** 2;
+  }
+  return degrees(4 * Math.asin(Math.min(1, Math.sqrt(Math.min(plus, minus)) / 2)));
+}
 
 const perTrack = (character: Character, path: ClipTrack["path"], run: (clip: string, track: ClipTrack) => Finding[]): Finding[] =>
   character.clips.flatMap((clip) => clip.tracks.filter((t) => t.path === path).flatMap((t) => run(clip.name, t)));

@@ -1,0 +1,85 @@
+import { eyeballsOf } from "../../core/measure/eyeballs";
+import type { Character, Shape, ShapeDelta } from "../../core/model/character";
+
+const LEAK = 0.2;
+const WEAK_SIDE = 0.6;
+/** Largest noise along each axis, metres: vectors stay under the limit of the symmetry check. */
+const NOISE = 0.00055;
+const SHALLOW_BLINK = 0.0012;
+
+/** The faults of the first delivery's shapes (plantedFaults.ts says where each is). */
+export function withShapeFaults(clean: Character): Shape[] {
+  const part = (name: string): number => clean.parts.findIndex((p) => p.name === name);
+  const change: Record<string, (shape: Shape) => Shape> = {
+    AU43_left: (s) => onPart({ ...s, deltas: s.deltas.filter((d) => d.part !== part("lashes left")) }, part("body"), (d) => intoTheEye(clean, d)),
+    viseme_13: (s) => ({ ...s, deltas: [...s.deltas.filter((d) => d.part !== part("tongue")), throughTheChin(clean, part("tongue"))] }),
+    AU4_right: (s) => onPart(s, part("body"), noisy),
+    AU10_right: (s) => ({ ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x * WEAK_SIDE) })) }),
+    AU12_left: (s) => leaking(s, clean.shapes.find((o) => o.name === "AU12_right")!),
+  };
+  return [...clean.shapes.map((s) => change[s.name]?.(s) ?? s), { name: "AU13_draft", label: "sharp lip puller, draft", deltas: [] }];
+}
+
+const onPart = (shape: Shape, part: number, change: (delta: ShapeDelta) => ShapeDelta): Shape => ({ ...shape, deltas: shape.deltas.map((d) => (d.part === part ? change(d) : d)) });
+
+/** Pulls the shut lid's skin over the cornea inward. */
+function intoTheEye(clean: Character, delta: ShapeDelta): ShapeDelta {
+  const eye = eyeballsOf(clean).find((e) => e.side === "left")!;
+  const P = clean.parts[delta.part]!.positions;
+  const deltas = delta.deltas.slice();
+  delta.vertices.forEach((v, k) => {
+    const out = [0, 1, 2].map((c) => P[3 * v + c]! + delta.deltas[3 * k + c]! - eye.centre[c]!);
+    const r = Math.hypot(...out);
+    if (r > 1.15 * eye.radius || out[2]! < 0.9 * r) return;
+    for (let c = 0; c < 3; c++) deltas[3 * k + c]! -= (SHALLOW_BLINK * out[c]!) / r;
+  });
+  return { ...delta, deltas };
+}
+
+/** The tongue falls forward and down, out of the chin. */
+function throughTheChin(clean: Character, part: number): ShapeDelta {
+  const P = clean.parts[part]!.positions;
+  const count = P.length / 3;
+  const front = Math.max(...Array.from({ length: count }, (_, v) => P[3 * v + 2]!));
+  const deltas = Float32Array.from({ length: 3 * count }, (_, i) => {
+    const share = Math.max(0, 1 - (front - P[3 * Math.floor(i / 3) + 2]!) / 0.035);
+    return i % 3 === 1 ? -0.026 * share : i % 3 === 2 ? 0.024 * share : 0;
+  });
+  return { part, vertices: Uint32Array.from({ length: count }, (_, v) => v), deltas };
+}
+
+/** Adds the same noise every time (Park & Miller 1988). */
+function noisy(delta: ShapeDelta): ShapeDelta {
+  let state = 7;
+  const next = (): number => (2 * (state = (state * 16807) % 2147483647)) / 2147483647 - 1;
+  const deltas = delta.deltas.slice();
+  delta.vertices.forEach((_, k) => {
+    const moves = Math.hypot(deltas[3 * k]!, deltas[3 * k + 1]!, deltas[3 * k + 2]!) > 0.0005;
+    for (let c = 0; c < 3; c++) {
+      const n = NOISE * next();
+      if (moves) deltas[3 * k + c]! += n;
+    }
+  });
+  return { ...delta, deltas };
+}
+
+/** A left shape with a share of the right one in it. */
+function leaking(shape: Shape, other: Shape): Shape {
+  return {
+    ...shape,
+    deltas: shape.deltas.map((delta): ShapeDelta => {
+      const from = other.deltas.find((d) => d.part === delta.part);
+      if (!from) return delta;
+      const sum = new Map<number, [number, number, number]>();
+      const add = (d: ShapeDelta, w: number): void => d.vertices.forEach((v, k) => {
+        const s = sum.get(v) ?? [0, 0, 0];
+        for (let c = 0; c < 3; c++) s[c]! += w * d.deltas[3 * k + c]!;
+        sum.set(v, s);
+      });
+      add(delta, 1);
+      add(from, LEAK);
+      const vertices = [...sum.keys()].sort((a, b) => a - b);
+      return { part: delta.part, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(vertices.flatMap((v) => sum.get(v)!)) };
+    }),
+  };
+}

@@ -1,0 +1,65 @@
+import { faceCountOf, type Character, type Part } from "../../core/model/character";
+import { smoothstep } from "../modelling/blend";
+import { worldToHead } from "../figure/placement";
+import { plantFaults } from "./plantFaults";
+import { FOREIGN_PREFIX, SECOND_PREFIX } from "./plantedFaults";
+
+/** How far nose and brow were moved, metres. */
+const NOSE_FORWARD = 0.0018;
+const BROW_UP = 0.0012;
+/** The new trousers end above the ankle, metres. */
+const CUT_HEIGHT = 0.22;
+
+/**
+ * Oda's second delivery: the first one exported again after modelling went on. A few hundred vertices of nose and brow have moved,
+ * the trousers are shorter (another vertex count), the joints carry another prefix; the faults of the first are still there.
+ */
+export function redeliver(clean: Character): Character {
+  const first = plantFaults(clean);
+  const trousers = first.parts.findIndex((p) => p.name === "trousers");
+  return {
+    ...first,
+    name: "Oda, delivery 2",
+    parts: first.parts.map((p) => (p.kind === "body" || p.kind === "brow" ? remodelled(p) : p.name === "trousers" ? shortened(p) : p)),
+    shapes: first.shapes.map((s) => ({ ...s, deltas: s.deltas.filter((d) => d.part !== trousers) })),
+    skeleton: { ...first.skeleton!, joints: first.skeleton!.joints.map((j) => ({ ...j, name: j.name.replace(FOREIGN_PREFIX, SECOND_PREFIX) })) },
+    clips: first.clips.map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: t.joint.replace(FOREIGN_PREFIX, SECOND_PREFIX) })) })),
+  };
+}
+
+/** How far a place of the face was moved by the modeller: the nose forward, the brows up. */
+export function remodelling(p: readonly [number, number, number]): readonly [number, number, number] {
+  const [x, y, z] = worldToHead(p);
+  const nose = smoothstep(26, 8, Math.hypot(x, y + 36, (z - 98) * 0.7));
+  const brow = smoothstep(20, 6, Math.hypot((Math.abs(x) - 28) * 0.6, y - 20, (z - 85) * 0.7));
+  return [0, BROW_UP * brow, NOSE_FORWARD * nose];
+}
+
+function remodelled(part: Part): Part {
+  const positions = part.positions.slice();
+  for (let i = 0; i < positions.length; i += 3) remodelling([part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!]).forEach((d, c) => (positions[i + c]! += d));
+  return { ...part, positions };
+}
+
+/** Leaves out the faces below the cut and the vertices that only they used. */
+function shortened(part: Part): Part {
+  const kept: number[] = [];
+  for (let f = 0; f < faceCountOf(part); f++) {
+    const corners = part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!);
+    if (corners.every((v) => part.positions[3 * v + 1]! > CUT_HEIGHT)) kept.push(f);
+  }
+  const newFromOld = new Map<number, number>();
+  const corners = kept.flatMap((f) => Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!), (v) => {
+    if (!newFromOld.has(v)) newFromOld.set(v, newFromOld.size);
+    return newFromOld.get(v)!;
+  }));
+  const faceStarts = Uint32Array.from([0, ...kept.map(((end) => (f: number) => (end += part.faceStarts[f + 1]! - part.faceStarts[f]!))(0))]);
+  const old = [...newFromOld.keys()];
+  const take = (array: Float32Array | Uint16Array, size: number): number[] => old.flatMap((v) => Array.from(array.subarray(size * v, size * v + size)));
+  const { skin } = part;
+  return {
+    ...part, positions: Float32Array.from(take(part.positions, 3)), corners: Uint32Array.from(corners), faceStarts, groups: [{ ...part.groups[0]!, faceStart: 0, faceCount: kept.length }],
+    uvs: part.uvs && Float32Array.from(take(part.uvs, 2)), colors: part.colors && Float32Array.from(take(part.colors, 4)),
+    skin: skin && { ...skin, joints: Uint16Array.from(take(skin.joints, skin.influenceCount)), weights: Float32Array.from(take(skin.weights, skin.influenceCount)) },
+  };
+}
