@@ -7,7 +7,7 @@ import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { blendShapes, makeRig } from "../../core/deform/rig";
 import { UserError } from "../../core/model/userError";
 import { CAST, loadOda } from "../../demo/cast";
-import { foreignName, toT } from "../../demo/clips/foreignSkeleton";
+import { foreignName, fromT } from "../../demo/clips/foreignSkeleton";
 import { alignLine, LINES } from "../../demo/lines/lines";
 import { takeCsv, TAKES } from "../../demo/takes/takes";
 import { writeOut } from "./pose";
@@ -37,7 +37,7 @@ export async function demo(outDir: string): Promise<number> {
   });
   const fileName = (name: string): string => name.replaceAll(" ", "-");
   for (const clip of oda.clips) writeOut(into("clips", `${fileName(clip.name)}.bvh`), writeBvh(oda.skeleton!, clip, { unitsPerMetre: 1 }));
-  writeOut(into("clips", "walk-other-skeleton.bvh"), writeBvh(oda.skeleton!, oda.clips.find((c) => c.name === "walk")!, { unitsPerMetre: 100, rename: foreignName, restTurn: toT }));
+  writeOut(into("clips", "walk-other-skeleton.bvh"), writeBvh(oda.skeleton!, oda.clips.find((c) => c.name === "walk")!, { unitsPerMetre: 100, rename: foreignName, restTurn: fromT }));
   for (const line of LINES) {
     const { words, phones } = alignLine(line);
     writeOut(into("lines", `${line.id}.TextGrid`), writeTextGrid([{ name: "words", intervals: words }, { name: "phones", intervals: phones }]));

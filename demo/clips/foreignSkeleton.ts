@@ -16,9 +16,9 @@ export function foreignName(joint: string): string {
 }
 
 const RAISED = 40;
-/** Turn of a joint's surroundings in world axes that raises the arms from A to T. */
-export function toT(joint: string): Quat {
+/** Turn of a joint's surroundings in world axes that leads from that studio's rest, arms at T, to the figure's own at A. */
+export function fromT(joint: string): Quat {
   const side = joint.startsWith("left") ? 1 : joint.startsWith("right") ? -1 : 0;
   const isArm = /Arm|Hand|Index|Middle|Ring|Little|Thumb/.test(joint);
-  return side !== 0 && isArm ? fromAxisAngle([0, 0, 1], side * RAISED) : [0, 0, 0, 1];
+  return side !== 0 && isArm ? fromAxisAngle([0, 0, 1], -side * RAISED) : [0, 0, 0, 1];
 }

@@ -6,6 +6,8 @@ const WEAK_SIDE = 0.6;
 /** Largest noise along each axis, metres: vectors stay under the limit of the symmetry check. */
 const NOISE = 0.00055;
 const SHALLOW_BLINK = 0.0012;
+/** All that a shape that was never sculpted moves, metres. */
+const STRAY_NUDGE = 0.00002;
 
 /** The faults of the first delivery's shapes (plantedFaults.ts says where each is). */
 export function withShapeFaults(clean: Character): Shape[] {
@@ -17,7 +19,7 @@ export function withShapeFaults(clean: Character): Shape[] {
     AU10_right: (s) => ({ ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x * WEAK_SIDE) })) }),
     AU12_left: (s) => leaking(s, clean.shapes.find((o) => o.name === "AU12_right")!),
   };
-  return [...clean.shapes.map((s) => change[s.name]?.(s) ?? s), { name: "AU13_draft", label: "sharp lip puller, draft", deltas: [] }];
+  return [...clean.shapes.map((s) => change[s.name]?.(s) ?? s), { name: "AU13_draft", label: "sharp lip puller, draft", deltas: [{ part: part("body"), vertices: Uint32Array.of(0), deltas: Float32Array.of(STRAY_NUDGE, 0, 0) }] }];
 }
 
 const onPart = (shape: Shape, part: number, change: (delta: ShapeDelta) => ShapeDelta): Shape => ({ ...shape, deltas: shape.deltas.map((d) => (d.part === part ? change(d) : d)) });

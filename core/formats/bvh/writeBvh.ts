@@ -10,7 +10,7 @@ export interface WriteBvhOptions {
   readonly unitsPerMetre: number;
   readonly fps: number;
   readonly rename: (joint: string) => string;
-  /** Turn of each joint's surroundings in world axes that makes the file's rest pose from the skeleton's own. */
+  /** Turn of each joint's surroundings in world axes that leads from the file's rest pose to the skeleton's own. */
   readonly restTurn: (joint: string) => Quat;
 }
 export const WRITE_BVH_DEFAULTS: WriteBvhOptions = { unitsPerMetre: 100, fps: 30, rename: (joint) => joint, restTurn: () => [0, 0, 0, 1] };
