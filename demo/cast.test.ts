@@ -10,6 +10,7 @@ import { translationOf } from "../core/math/mat4";
 import { length, sub, type Vec3 } from "../core/math/vec3";
 import { assertCharacter } from "../core/model/assertCharacter";
 import type { Character } from "../core/model/character";
+import { reduceCharacter } from "../core/reduce/reduceCharacter";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1, SECOND_PREFIX, TARN_DELIVERY, type PlantedFault } from "./faults/plantedFaults";
 import { remodelling } from "./faults/redeliver";
@@ -82,6 +83,14 @@ describe.each(people)("%s", (_name, person, character) => {
     const body = character.parts.findIndex((p) => p.kind === "body");
     expect([...character.parts[body]!.colors!.subarray(0, 3)]).not.toEqual([...oda.parts[body]!.colors!.subarray(0, 3)]);
     expect(character.materials.find((m) => m.name === "top cloth")!.baseColor).not.toEqual(oda.materials.find((m) => m.name === "top cloth")!.baseColor);
+  });
+});
+
+describe("Wick for a crowd", () => {
+  it("under 10 000 triangles has no finding in the crowd profile", async () => {
+    const { character, trianglesAfter } = await reduceCharacter(member("wick"), 10_000);
+    expect(trianglesAfter).toBeLessThanOrEqual(10_000);
+    expect((await runChecks(character, PROFILES.crowd)).findings).toEqual([]);
   });
 });
 

@@ -31,7 +31,7 @@ async function bendAndSculpt(on: Page): Promise<void> {
 }
 
 await page.goto("/");
-await page.getByRole("img", { name: /drawn from its geometry/ }).nth(3).waitFor({ timeout: 60_000 });
+await page.getByRole("img", { name: /drawn from its geometry/ }).nth(4).waitFor({ timeout: 60_000 });
 await shot("cast");
 await openStation(page, "intake", "", "oda-delivery-1");
 await page.getByRole("button", { name: /stays behind/ }).click();

@@ -1,4 +1,5 @@
 import { faceCountOf, type Character, type Part } from "../../core/model/character";
+import { withFaces } from "../../core/model/withFaces";
 import { smoothstep } from "../modelling/blend";
 import { worldToHead } from "../figure/placement";
 import { plantFaults } from "./plantFaults";
@@ -43,23 +44,6 @@ function remodelled(part: Part): Part {
 
 /** Leaves out the faces below the cut and the vertices that only they used. */
 function shortened(part: Part): Part {
-  const kept: number[] = [];
-  for (let f = 0; f < faceCountOf(part); f++) {
-    const corners = part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!);
-    if (corners.every((v) => part.positions[3 * v + 1]! > CUT_HEIGHT)) kept.push(f);
-  }
-  const newFromOld = new Map<number, number>();
-  const corners = kept.flatMap((f) => Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!), (v) => {
-    if (!newFromOld.has(v)) newFromOld.set(v, newFromOld.size);
-    return newFromOld.get(v)!;
-  }));
-  const faceStarts = Uint32Array.from([0, ...kept.map(((end) => (f: number) => (end += part.faceStarts[f + 1]! - part.faceStarts[f]!))(0))]);
-  const old = [...newFromOld.keys()];
-  const take = (array: Float32Array | Uint16Array, size: number): number[] => old.flatMap((v) => Array.from(array.subarray(size * v, size * v + size)));
-  const { skin } = part;
-  return {
-    ...part, positions: Float32Array.from(take(part.positions, 3)), corners: Uint32Array.from(corners), faceStarts, groups: [{ ...part.groups[0]!, faceStart: 0, faceCount: kept.length }],
-    uvs: part.uvs && Float32Array.from(take(part.uvs, 2)), colors: part.colors && Float32Array.from(take(part.colors, 4)),
-    skin: skin && { ...skin, joints: Uint16Array.from(take(skin.joints, skin.influenceCount)), weights: Float32Array.from(take(skin.weights, skin.influenceCount)) },
-  };
+  const faces = Array.from({ length: faceCountOf(part) }, (_, f) => Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!)));
+  return withFaces(part, faces.filter((corners) => corners.every((v) => part.positions[3 * v + 1]! > CUT_HEIGHT)), () => 0).part;
 }
