@@ -8,6 +8,7 @@ import { faceShapeBuilder } from "./figure/shapes/faceShape";
 import { buildSkin } from "./figure/skin/buildSkin";
 import { EXPRESSIONS, mixShapes, PRESETS, VISEMES } from "./mixes";
 import { unfoldShape } from "./modelling/unfoldShape";
+import { proportionShapes } from "./people/proportions";
 import { SHAPE_LIST } from "./shapeList";
 
 /** Movements shorter than this are left out of a shape, metres. */
@@ -30,7 +31,8 @@ export function buildOda(): Character {
   }));
   const mixed = [...VISEMES, ...EXPRESSIONS, ...PRESETS].map((mix) => mixShapes(mix, units));
   const shapes = [...units, ...mixed.map((s) => ({ ...s, deltas: s.deltas.map((d) => unfoldShape(parts[d.part]!, d, neighbours[d.part])) }))];
-  return { name: "Oda", parts, materials: MATERIALS, skeleton: figureSkeleton(), shapes, drivers: [], clips: [], jointMap: {}, notes: [] };
+  const oda: Character = { name: "Oda", parts, materials: MATERIALS, skeleton: figureSkeleton(), shapes, drivers: [], clips: [], jointMap: {}, notes: [] };
+  return { ...oda, shapes: [...shapes, ...proportionShapes(oda)] };
 }
 
 function sparse(part: number, moves: readonly Vec3[]): ShapeDelta {

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry, Color, DynamicDrawUsage, Group, LineBasicMaterial, LineSegments, Points, PointsMaterial } from "three";
 import { allocateDeformed, deform, type Deformed, type Moment } from "~core/deform/rig";
 import { deformSketch } from "~core/correctives/sketch";
+import { jointOffsets, offsetSkeleton } from "~core/deform/offsetSkeleton";
 import { worldMatrices } from "~core/deform/poseSkeleton";
 import { translationOf } from "~core/math/mat4";
 import { vertexCountOf } from "~core/model/character";
@@ -109,7 +110,8 @@ export class StageModel {
     const chosen = skeleton?.joints.findIndex((j) => j.name === s.joint) ?? -1;
     this.chosen.visible = show && chosen >= 0;
     if (!show || !skeleton) return;
-    const world = worldMatrices(skeleton, moment.pose);
+    const offsets = jointOffsets(this.loaded.character, this.nowDeformed.shapeWeights);
+    const world = worldMatrices(offsets ? offsetSkeleton(skeleton, offsets) : skeleton, moment.pose);
     const lines = this.needles.geometry.getAttribute("position") as BufferAttribute;
     const rings = this.rings.geometry.getAttribute("position") as BufferAttribute;
     skeleton.joints.forEach((joint, j) => {

@@ -206,6 +206,10 @@ describe("poses", () => {
     expect(poseFindings([row(30, { volume: -0.09, depth: 4.9, stretch: 1.9 })], PROFILES.realtime)).toEqual([]);
     expect(poseFindings([], PROFILES.realtime)).toEqual([]);
   });
+  it("take what a profile leaves out from film", () => {
+    expect(profileSchema.parse({ name: "own", limits: { "shapes.noise": null } }).limits).toEqual({ ...PROFILES.film.limits, "shapes.noise": null });
+    expect(profileSchema.safeParse({ name: "own", limits: { "shapes.noise": "loud" } }).success).toBe(false);
+  });
   it("can be switched off one by one", () => {
     const lax = profileSchema.parse({ ...PROFILES.film, limits: { ...PROFILES.film.limits, "pose.penetration": null } });
     expect(poseFindings([row(30, { depth: 40 })], lax)).toEqual([]);

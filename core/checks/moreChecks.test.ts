@@ -193,6 +193,19 @@ describe("shapes", () => {
   });
 });
 
+describe("joints of proportion shapes", () => {
+  it("finds flesh that leaves its joint behind, and is content with an offset", async () => {
+    const figure = figureSkeleton();
+    const at = (name: string): number => figure.joints.findIndex((j) => j.name === name);
+    const skin = { influenceCount: 2, joints: Uint16Array.from({ length: 16 }, (_, i) => (i % 2 ? at("leftUpperLeg") : at("leftLowerLeg"))), weights: new Float32Array(16).fill(0.5), inverseBinds: null };
+    const down = shapeOf("long legs", Object.fromEntries(Array.from({ length: 8 }, (_, v) => [v, [0, -0.03, 0] as const])));
+    const character = characterWith({ parts: [{ ...person, skin }], skeleton: figure, shapes: [down] });
+    expect((await only(character, "shapes.joints"))[0]).toMatchObject({ shape: "long legs", joint: "leftLowerLeg", severity: "error" });
+    expect((await only(character, "shapes.joints"))[0]!.value).toBeCloseTo(30, 3);
+    expect(await only({ ...character, shapes: [{ ...down, jointOffsets: [{ joint: "leftLowerLeg", offset: [0, -0.03, 0] }] }] }, "shapes.joints")).toEqual([]);
+  });
+});
+
 describe("face", () => {
   it("eye through lid: measures how deep a lid is pushed into its eyeball", async () => {
     const eye = ball("eye left", [0.03, 1.6, 0.1], 0.012);

@@ -3,43 +3,38 @@ import { z } from "zod";
 /** Limits of the checks; null turns a limit off. Units stand with each check in docs/checks.md. */
 const limit = z.number().nullable();
 const range = z.tuple([z.number(), z.number()]).nullable();
-export const profileSchema = z.object({
-  name: z.string().min(1),
-  limits: z.object({
-    "mesh.budget": limit,
-    "weights.count": limit,
-    "scale.stature": z.tuple([z.number(), z.number()]),
-    "skeleton.rest-bind.degrees": limit,
-    "skeleton.rest-bind.mm": limit,
-    "skeleton.straight-hinge": z.tuple([z.number(), z.number()]),
-    "skeleton.hinge-axis": limit,
-    "skeleton.symmetry": limit,
-    "skeleton.eye-centre": limit,
-    "scale.proportion": limit,
-    "eyes.spacing": range,
-    "eyes.diameter": range,
-    "parts.texture-size": limit,
-    "weights.sum": limit,
-    "weights.symmetry": limit,
-    "shapes.empty": limit,
-    "shapes.noise": limit,
-    "shapes.side-leak": limit,
-    "shapes.symmetry": limit,
-    "face.eye-through-lid": limit,
-    "face.through-skin": limit,
-    "clip.loop": limit,
-    "shapes.followers": limit,
-    "pose.volume.warn": limit,
-    "pose.volume.error": limit,
-    "pose.penetration": limit,
-    "pose.stretch": limit,
-  }),
-  /** Check ids that are not run. */
-  off: z.array(z.string()).default([]),
+const limitsSchema = z.object({
+  "mesh.budget": limit,
+  "weights.count": limit,
+  "scale.stature": z.tuple([z.number(), z.number()]),
+  "skeleton.rest-bind.degrees": limit,
+  "skeleton.rest-bind.mm": limit,
+  "skeleton.straight-hinge": z.tuple([z.number(), z.number()]),
+  "skeleton.hinge-axis": limit,
+  "skeleton.symmetry": limit,
+  "skeleton.eye-centre": limit,
+  "scale.proportion": limit,
+  "eyes.spacing": range,
+  "eyes.diameter": range,
+  "parts.texture-size": limit,
+  "weights.sum": limit,
+  "weights.symmetry": limit,
+  "shapes.empty": limit,
+  "shapes.noise": limit,
+  "shapes.joints": limit,
+  "shapes.side-leak": limit,
+  "shapes.symmetry": limit,
+  "face.eye-through-lid": limit,
+  "face.through-skin": limit,
+  "clip.loop": limit,
+  "shapes.followers": limit,
+  "pose.volume.warn": limit,
+  "pose.volume.error": limit,
+  "pose.penetration": limit,
+  "pose.stretch": limit,
 });
-export type Profile = z.infer<typeof profileSchema>;
 
-const base: Profile["limits"] = {
+const FILM_LIMITS: z.infer<typeof limitsSchema> = {
   "mesh.budget": null,
   "weights.count": 8,
   "scale.stature": [0.4, 2.6],
@@ -57,6 +52,7 @@ const base: Profile["limits"] = {
   "weights.symmetry": 0.05,
   "shapes.empty": 0.1,
   "shapes.noise": 0.3,
+  "shapes.joints": 5,
   "shapes.side-leak": 2,
   "shapes.symmetry": 1,
   "face.eye-through-lid": 0.1,
@@ -69,10 +65,19 @@ const base: Profile["limits"] = {
   "pose.stretch": 2,
 };
 
+/** A profile as it is written: limits that it leaves out are those of `film`. */
+export const profileSchema = z.object({
+  name: z.string().min(1),
+  limits: limitsSchema.partial().transform((given) => ({ ...FILM_LIMITS, ...given })),
+  /** Check ids that are not run. */
+  off: z.array(z.string()).default([]),
+});
+export type Profile = z.infer<typeof profileSchema>;
+
 /** Shipped profiles: offline film work, one character in real time, many at once. */
 export const PROFILES: Readonly<Record<"film" | "realtime" | "crowd", Profile>> = {
-  film: { name: "film", limits: base, off: [] },
-  realtime: { name: "realtime", limits: { ...base, "mesh.budget": 40_000, "weights.count": 4, "parts.texture-size": 4096 }, off: [] },
-  crowd: { name: "crowd", limits: { ...base, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048 }, off: [] },
+  film: { name: "film", limits: FILM_LIMITS, off: [] },
+  realtime: { name: "realtime", limits: { ...FILM_LIMITS, "mesh.budget": 40_000, "weights.count": 4, "parts.texture-size": 4096 }, off: [] },
+  crowd: { name: "crowd", limits: { ...FILM_LIMITS, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048 }, off: [] },
 };
 export type ProfileName = keyof typeof PROFILES;

@@ -17,6 +17,7 @@ import { partsUnplaced } from "./delivery/partsUnplaced";
 import { scaleProportion } from "./delivery/scaleProportion";
 import { faceEyeThroughLid } from "./face/faceEyeThroughLid";
 import { faceTeethThrough, faceTongueThrough } from "./face/faceThroughSkin";
+import { shapesJoints } from "./shapes/shapesJoints";
 import { shapesNoise } from "./shapes/shapesNoise";
 import { shapesSideLeak, shapesSymmetry } from "./shapes/shapesSides";
 import { skeletonEyeCentre } from "./skeleton/skeletonEyeCentre";
@@ -45,7 +46,7 @@ export const CHECKS: readonly Check[] = [
   meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
   weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
-  shapesCount, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip,
+  shapesCount, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
   faceEyeThroughLid, faceTeethThrough, faceTongueThrough,
   clipScaleKeys, clipTranslationKeys, clipLoop,
 ];

@@ -6,9 +6,34 @@ import { driverAngle, driverWeightAt, EASINGS, shapeWeights } from "./driverWeig
 import { worldMatrices } from "./poseSkeleton";
 import { allocateDeformed, deform, makeRig, REST_MOMENT, withShapes } from "./rig";
 import { translationOf } from "../math/mat4";
-import { NO_JOINT, type Driver, type Easing } from "../model/character";
+import { NO_JOINT, type Character, type Driver, type Easing } from "../model/character";
 
 const driver: Driver = { shape: "bulge", joint: "lower", axis: [1, 0, 0], fromDegrees: 40, toDegrees: 100, easing: "linear", intensity: 1, enabled: true };
+
+describe("joint offsets of shapes", () => {
+  const limb = tube();
+  const half = limb.parts[0]!.positions.length / 3;
+  /** Doubles the limb's length; the lower joint goes along. */
+  const longer = { name: "longer", label: "longer", deltas: [{ part: 0, vertices: Uint32Array.from({ length: half }, (_, v) => v), deltas: Float32Array.from({ length: 3 * half }, (_, i) => (i % 3 === 1 ? limb.parts[0]!.positions[i]! : 0)) }], jointOffsets: [{ joint: "lower", offset: [0, 0.3, 0] as const }] };
+  const character: Character = { ...limb, shapes: [longer] };
+  const ends = (weight: number, deg: number, shapes = character): Float32Array => deform(makeRig(shapes), { ...REST_MOMENT, pose: { lower: [deg, 0, 0] }, weights: { longer: weight } }, { normals: false }).positions[0]!;
+  const tip = (P: Float32Array): number[] => Array.from(P.subarray(P.length - 3));
+  it("leave the rest to the shape alone", () => expect(tip(ends(1, 0))[1]).toBeCloseTo(1.2, 6));
+  it("bend the longer limb about its own middle", () => {
+    const [x, y, z] = tip(ends(1, 90));
+    expect([x, y, z].map((v) => Math.round(1e5 * v!) / 1e5)).toEqual([0, 0.6, 0.6]);
+    const [, yHalf, zHalf] = tip(ends(0.5, 90));
+    expect([yHalf, zHalf].map((v) => Math.round(1e5 * v!) / 1e5)).toEqual([0.45, 0.45]);
+  });
+  it("without them the limb bends about where the joint was", () => {
+    const bare = { ...character, shapes: [{ name: "longer", label: "longer", deltas: longer.deltas }] };
+    expect(tip(ends(1, 90, bare))[1]).toBeCloseTo(0.3, 5);
+  });
+  it("move parts bound by matrices of their own alike", () => {
+    const own = { ...character, parts: [{ ...limb.parts[0]!, skin: { ...limb.parts[0]!.skin!, inverseBinds: limb.skeleton!.inverseBinds.slice() } }] };
+    expect(tip(ends(1, 90, own))).toEqual(tip(ends(1, 90)));
+  });
+});
 
 describe("poses", () => {
   it("turn children about their parents", () => {

@@ -2,6 +2,7 @@ import { triangulate, type Character } from "../model/character";
 import { placesOf } from "../model/places";
 import { computeNormals, normalFacesOf, type NormalFaces } from "./computeNormals";
 import { shapeWeights } from "./driverWeight";
+import { jointOffsets, offsetBinds, offsetSkeleton } from "./offsetSkeleton";
 import { REST_POSE, skinMatrices, worldMatrices, type Pose } from "./poseSkeleton";
 import { skinDual } from "./skinDual";
 import { skinLinear } from "./skinLinear";
@@ -93,11 +94,10 @@ export function allocateDeformed(rig: Rig): Deformed {
 }
 
 /** Skinning matrices of one part; parts that share the skeleton's bind share the array in `shared`. */
-export function partMatrices(rig: Rig, part: number, world: Float64Array, shared: { matrices: Float64Array | null }): Float64Array | null {
-  const { skeleton, parts } = rig.character;
-  const skin = parts[part]!.skin;
+export function partMatrices(rig: Rig, part: number, world: Float64Array, shared: { matrices: Float64Array | null; offsets?: Float64Array | null }, skeleton = rig.character.skeleton): Float64Array | null {
+  const { skin } = rig.character.parts[part]!;
   if (!skin || !skeleton) return null;
-  if (skin.inverseBinds) return skinMatrices(world, skin.inverseBinds);
+  if (skin.inverseBinds) return skinMatrices(world, shared.offsets ? offsetBinds(skin.inverseBinds, shared.offsets) : skin.inverseBinds);
   shared.matrices ??= skinMatrices(world, skeleton.inverseBinds);
   return shared.matrices;
 }
@@ -115,12 +115,14 @@ export function deform(rig: Rig, moment: Moment, options: DeformOptions = {}): D
   const out = options.out ?? allocateDeformed(rig);
   const weights = shapeWeights(character, moment.pose, moment.weights, moment.drivers);
   out.shapeWeights = weights;
-  const world = character.skeleton ? worldMatrices(character.skeleton, moment.pose) : null;
-  const shared: { matrices: Float64Array | null } = { matrices: null };
+  const offsets = jointOffsets(character, weights);
+  const skeleton = character.skeleton && offsets ? offsetSkeleton(character.skeleton, offsets) : character.skeleton;
+  const world = skeleton ? worldMatrices(skeleton, moment.pose) : null;
+  const shared = { matrices: null, offsets };
   for (const p of options.parts ?? character.parts.keys()) {
     const positions = out.positions[p]!;
     blendShapes(rig, p, weights, positions);
-    const matrices = world && partMatrices(rig, p, world, shared);
+    const matrices = world && partMatrices(rig, p, world, shared, skeleton);
     out.matrices[p] = matrices;
     const skin = character.parts[p]!.skin;
     if (skin && matrices) (moment.method === "dual" ? skinDual : skinLinear)(positions, skin, matrices, positions);

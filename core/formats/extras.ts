@@ -22,6 +22,8 @@ export const rootExtrasSchema = z.object({
   drivers: z.array(driverSchema).default([]),
   jointMap: z.record(z.string(), z.string().nullable()).default({}),
   shapeLabels: z.record(z.string(), z.string()).default({}),
+  /** Per shape: joints whose rest place it moves, metres at full. */
+  jointOffsets: z.record(z.string(), z.array(z.object({ joint: z.string(), offset: z.tuple([z.number(), z.number(), z.number()]) }))).default({}),
 });
 export type RootExtras = z.infer<typeof rootExtrasSchema>;
 

@@ -30,6 +30,7 @@ export function assertCharacter(character: Character): void {
       if (part.skin.joints.some((j) => j >= jointCount)) fail(`${at}: joint out of range`);
     }
   });
+  for (const shape of character.shapes) for (const { joint } of shape.jointOffsets ?? []) if (!character.skeleton?.joints.some((j) => j.name === joint)) fail(`shape ${shape.name}: offset of a joint that is not there`);
   for (const shape of character.shapes)
     for (const delta of shape.deltas) {
       const part = character.parts[delta.part];

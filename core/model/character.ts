@@ -94,6 +94,14 @@ export interface Shape {
   readonly name: string;
   readonly label: string;
   readonly deltas: readonly ShapeDelta[];
+  /** For a shape that changes proportions: how far it moves the rest places of joints at full. */
+  readonly jointOffsets?: readonly JointOffset[];
+}
+
+/** Movement of a joint's rest place, metres, bind space. */
+export interface JointOffset {
+  readonly joint: string;
+  readonly offset: readonly [number, number, number];
 }
 
 export type Easing = "linear" | "smooth" | "slow start" | "slow end";

@@ -23,7 +23,7 @@ export function plantFaults(clean: Character): Character {
     name: "Oda, delivery 1",
     parts: [...clean.parts.map((p) => change[p.name]?.(p) ?? p), helperPlane()],
     materials: clean.materials.map((m) => (m.name === "lash" ? { ...m, opacity: "opaque" as const } : m)),
-    shapes: withShapeFaults(clean),
+    shapes: withShapeFaults(clean).map((s) => (s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: renamed(o.joint) })) } : s)),
     skeleton: { ...skeleton, joints: skeleton.joints.map((j) => ({ ...j, name: renamed(j.name) })) },
     clips: clean.clips.map((clip) => withClipFaults(clip)).map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: renamed(t.joint) })) })),
   };

@@ -43,8 +43,15 @@ export const ODA_DELIVERY_1: readonly PlantedFault[] = [
   { check: "face.tongue-through", severity: "error", part: "tongue", shape: "viseme_13", what: "the tongue comes out of the chin at oh" },
   { check: "clip.scale-keys", severity: "warn", clip: "look round", joint: `${FOREIGN_PREFIX}head`, what: "keys scale the head" },
   { check: "clip.loop", severity: "warn", clip: "walk", what: "the last frame of the walk stands twice" },
+  { check: "shapes.flip", severity: "warn", part: "top", shape: "proportion_broad", count: 1, what: "follows from the fin: it stays where it is when the cloth grows broad" },
   { check: "shapes.empty", severity: "warn", shape: "AU13_draft", what: "a shape that was never sculpted" },
   { check: "shapes.followers", severity: "error", part: "lashes left", shape: "AU43_left", what: "the lashes lack the blink" },
+];
+
+/** The second delivery has the same faults, and its new trousers lack the proportion shapes. */
+export const ODA_DELIVERY_2: readonly PlantedFault[] = [
+  ...ODA_DELIVERY_1.map((f): PlantedFault => ({ ...f, ...(f.joint ? { joint: f.joint.replace(FOREIGN_PREFIX, SECOND_PREFIX) } : {}) })),
+  ...["broad", "slight", "child"].map((build): PlantedFault => ({ check: "shapes.followers", severity: "error", part: "trousers", shape: `proportion_${build}`, what: "the new trousers do not follow the build" })),
 ];
 
 /** Tarn's arms as they arrive: every joint from the upper arm on rests elsewhere than it was bound. */

@@ -17,14 +17,15 @@ const CUT_HEIGHT = 0.22;
  */
 export function redeliver(clean: Character): Character {
   const first = plantFaults(clean);
+  const renamed = (joint: string): string => joint.replace(FOREIGN_PREFIX, SECOND_PREFIX);
   const trousers = first.parts.findIndex((p) => p.name === "trousers");
   return {
     ...first,
     name: "Oda, delivery 2",
     parts: first.parts.map((p) => (p.kind === "body" || p.kind === "brow" ? remodelled(p) : p.name === "trousers" ? shortened(p) : p)),
-    shapes: first.shapes.map((s) => ({ ...s, deltas: s.deltas.filter((d) => d.part !== trousers) })),
-    skeleton: { ...first.skeleton!, joints: first.skeleton!.joints.map((j) => ({ ...j, name: j.name.replace(FOREIGN_PREFIX, SECOND_PREFIX) })) },
-    clips: first.clips.map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: t.joint.replace(FOREIGN_PREFIX, SECOND_PREFIX) })) })),
+    shapes: first.shapes.map((s) => ({ ...s, deltas: s.deltas.filter((d) => d.part !== trousers), ...(s.jointOffsets ? { jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: renamed(o.joint) })) } : {}) })),
+    skeleton: { ...first.skeleton!, joints: first.skeleton!.joints.map((j) => ({ ...j, name: renamed(j.name) })) },
+    clips: first.clips.map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: renamed(t.joint) })) })),
   };
 }
 

@@ -17,7 +17,8 @@ export function makePerson(base: Character, person: Person): Character {
   const maps = jointMaps(base, person);
   const parts = base.parts.map((part) => ({ ...part, positions: mapped(part, maps, part.positions), colors: part.colors && tinted(part, person) }));
   const neighbours = parts.map(neighboursOf);
-  const shapes = base.shapes.map((shape) => ({
+  // the base's proportion shapes lead away from the base's own build
+  const shapes = base.shapes.filter((shape) => !shape.jointOffsets).map((shape) => ({
     ...shape,
     deltas: shape.deltas.map((delta) => {
       const part = base.parts[delta.part]!;

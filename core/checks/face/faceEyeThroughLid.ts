@@ -1,6 +1,7 @@
-import { buildBvh, closestPoint, type Bvh } from "../../measure/bvh";
+import { buildBvh, closestPoint, refitBvh, type Bvh } from "../../measure/bvh";
+import { fitSphere } from "../../measure/fitSphere";
 import { eyeballsOf, type Eyeball } from "../../measure/eyeballs";
-import type { Character, Part } from "../../model/character";
+import type { Character, Part, Shape } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
 import { finding, type Check, type CheckContext, type Finding } from "../finding";
 
@@ -63,6 +64,15 @@ function lidsOf(character: Character, body: Part, { rig, cache }: CheckContext):
   return cache.get(key) as Lid[];
 }
 
+/** The eyeball where a shape puts it: proportion shapes move the whole head. */
+function movedEye(character: Character, shape: Shape, lid: Lid): { eye: Eyeball; P: Float32Array } {
+  const own = shape.deltas.find((d) => d.part === lid.eye.part);
+  if (!own) return { eye: lid.eye, P: lid.ballP };
+  const { moved } = movedBy(character.parts[lid.eye.part]!, own);
+  const sphere = fitSphere(moved);
+  return sphere ? { eye: { ...lid.eye, ...sphere }, P: moved } : { eye: lid.eye, P: lid.ballP };
+}
+
 /** Depth of the eyeball beyond the lid's skin under each shape at full, beyond what is there at rest. */
 export const faceEyeThroughLid: Check = {
   id: "face.eye-through-lid",
@@ -82,7 +92,10 @@ export const faceEyeThroughLid: Check = {
       for (const lid of lidsOf(character, body, context)) {
         const faces = lid.faces.filter((f) => body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!).some((v) => touched[v]));
         if (!faces.length) continue;
-        const through = [...depthsOf(body, moved, faces, lid.eye, lid.ball, lid.ballP)].map(([v, d]): [number, number] => [v, 1000 * (d - (lid.rest.get(v) ?? 0))]).filter(([, mm]) => mm > limit).sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+        const { eye, P: ballP } = movedEye(character, shape, lid);
+        if (ballP !== lid.ballP) refitBvh(lid.ball, ballP);
+        const through = [...depthsOf(body, moved, faces, eye, lid.ball, ballP)].map(([v, d]): [number, number] => [v, 1000 * (d - (lid.rest.get(v) ?? 0))]).filter(([, mm]) => mm > limit).sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+        if (ballP !== lid.ballP) refitBvh(lid.ball, lid.ballP);
         if (!through.length) continue;
         const eyeName = character.parts[lid.eye.part]!.name;
         out.push(finding({ check: "face.eye-through-lid", severity: "error", shape: shape.name, part: body.name, vertices: through.map(([v]) => v), value: through[0]![1], unit: "mm", limit, message: `${eyeName} comes ${through[0]![1].toFixed(2)} mm through the lid at ${shape.label}; push the lid out along the eyeball.` }));

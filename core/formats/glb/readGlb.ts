@@ -98,7 +98,10 @@ function fromDocument(document: Document, file: string): Character {
     name: file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, ""),
     parts, materials,
     skeleton: bones.skeleton,
-    shapes: [...shapes].map(([name, deltas]): Shape => ({ name, label: labels[name] ?? name, deltas })),
+    shapes: [...shapes].map(([name, deltas]): Shape => {
+      const offsets = extras.data?.jointOffsets[name]?.filter((o) => bones.skeleton?.joints.some((j) => j.name === o.joint));
+      return { name, label: labels[name] ?? name, deltas, ...(offsets?.length ? { jointOffsets: offsets } : {}) };
+    }),
     drivers: extras.success ? extras.data.drivers.filter((d) => names.has(d.shape)) : [],
     clips: readClips(document, bones, file, notes),
     jointMap: extras.success ? extras.data.jointMap : {},
