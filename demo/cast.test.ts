@@ -11,6 +11,7 @@ import { length, sub, type Vec3 } from "../core/math/vec3";
 import { assertCharacter } from "../core/model/assertCharacter";
 import type { Character } from "../core/model/character";
 import { reduceCharacter } from "../core/reduce/reduceCharacter";
+import { mend, mendSentence } from "../core/mend/mend";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1, ODA_DELIVERY_2, SECOND_PREFIX, TARN_DELIVERY } from "./faults/plantedFaults";
 import { remodelling } from "./faults/redeliver";
@@ -177,6 +178,16 @@ describe("the first delivery", () => {
   it("has the same faults after a round trip through its file", async () => {
     const again = await readGlb(await writeGlb(delivery), "delivery.glb");
     expect(keys((await runChecks(again, PROFILES.realtime)).findings)).toEqual(keys(ODA_DELIVERY_1));
+  });
+  it("is rid of everything that has a safe repair after one click each, and nothing new comes up", async () => {
+    const { findings } = await runChecks(delivery, PROFILES.realtime);
+    const mendable = findings.filter((f) => mendSentence(f) !== null);
+    expect(mendable.length).toBeGreaterThanOrEqual(11);
+    const mended = mendable.reduce((c, f) => mend(c, f), delivery);
+    expect(() => assertCharacter(mended)).not.toThrow();
+    const left = keys((await runChecks(mended, PROFILES.realtime)).findings);
+    // the broad shape's fin follows from the fin, which is left in: no repair of a non-manifold edge is safe
+    expect(left).toEqual(keys(findings.filter((f) => mendSentence(f) === null)));
   });
   it("names the exact vertices", async () => {
     const { findings } = await runChecks(delivery, PROFILES.realtime, { only: ["mesh.loose", "weights.sum"] });

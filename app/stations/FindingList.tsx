@@ -1,5 +1,6 @@
 import { useState, type ReactNode } from "react";
 import { CHECKS } from "~core/checks/runChecks";
+import { mendSentence } from "~core/mend/mend";
 import { useSessionStore } from "../session/session";
 import { showFinding } from "../session/showFinding";
 import { useCharacterPage, useDesk } from "../session/useDesk";
@@ -37,7 +38,9 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
                 if (open !== key) showFinding(store, f);
               }}
               onShow={() => showFinding(store, f)}
-              onAccept={(reason) => addStep({ op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, reason })} />
+              mend={mendSentence(f)}
+              onMend={() => addStep({ op: "mend", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, limit: f.limit })}
+              onAccept={(reason) => addStep({ op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, reason })} />
           );
         })}
         {mine.length === 0 && <p style={{ padding: "8px 18px" }}>No finding is open here. Go on to the next station.</p>}

@@ -11,20 +11,24 @@ const WORD = { error: "error", warn: "warning", note: "note" } as const;
 const COLOR = { error: "var(--brick)", warn: "var(--amber)", note: "var(--muted)" } as const;
 
 const number = (x: number): string => (Math.abs(x) < 1e-6 ? "0" : Math.abs(x) >= 1000 ? Math.round(x).toLocaleString("en") : String(Number(x.toPrecision(3))));
-export const findingKey = (f: Finding): string => [f.check, f.part, f.joint, f.shape].join("|");
+export const findingKey = (f: Finding): string => [f.check, f.part, f.joint, f.shape, f.clip].join("|");
 
 export interface FindingRowProps {
   readonly finding: Finding;
   readonly open: boolean;
   readonly onOpen: () => void;
   readonly onShow: () => void;
+  /** What one click would do about it; null or absent where no repair is safe. */
+  readonly mend?: string | null;
+  readonly onMend?: () => Promise<unknown>;
   readonly onAccept?: (reason: string) => Promise<unknown>;
 }
 
 /** One finding: how bad, what and where, the value against its limit; opened, what to do about it. */
-export function FindingRow({ finding, open, onOpen, onShow, onAccept }: FindingRowProps): ReactNode {
+export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAccept }: FindingRowProps): ReactNode {
   const [reason, setReason] = useState("");
-  const place = [finding.part, finding.joint, finding.shape].filter(Boolean).join(" · ");
+  const [mending, setMending] = useState(false);
+  const place = [finding.part, finding.joint, finding.shape, finding.clip].filter(Boolean).join(" · ");
   return (
     <div className={`row${open ? " open" : ""}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
@@ -41,8 +45,17 @@ export function FindingRow({ finding, open, onOpen, onShow, onAccept }: FindingR
             {finding.limit !== null && ` · limit ${number(finding.limit)} ${finding.unit}`}
             {CHECK_SOURCES[finding.check] && ` · ${CHECK_SOURCES[finding.check]}`}
           </div>
+          {mend && onMend && (
+            <div className="line" style={{ flexWrap: "nowrap", marginBottom: 8 }}>
+              <Button variant="contained" disabled={mending} onClick={() => {
+                setMending(true);
+                void onMend().finally(() => setMending(false));
+              }}>Mend</Button>
+              <span className="grow" style={{ fontSize: 12.5 }}>{mend} Undo takes it back.</span>
+            </div>
+          )}
           <div className="line">
-            <Button variant="contained" onClick={onShow} disabled={!finding.part && !finding.joint && !finding.shape}>Show</Button>
+            <Button variant={mend ? "text" : "contained"} onClick={onShow} disabled={!finding.part && !finding.joint && !finding.shape}>Show</Button>
             {onAccept && (
               <form className="line grow" style={{ flexWrap: "nowrap" }} onSubmit={(e) => {
                 e.preventDefault();

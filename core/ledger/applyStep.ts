@@ -1,4 +1,5 @@
 import type { Character, Driver, Shape } from "../model/character";
+import { mend } from "../mend/mend";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
@@ -40,6 +41,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
     case "remove corrective":
       need(step.name);
       return { ...character, shapes: character.shapes.filter((s) => s.name !== step.name), drivers: character.drivers.filter((d) => d.shape !== step.name) };
+    case "mend":
+      return mend(character, step);
     case "accept finding":
       return character;
   }
@@ -49,6 +52,9 @@ const withoutBone = (map: Character["jointMap"], bone: string | null): Character
 
 /** Runs steps in order on a base. */
 export const applySteps = (base: Character, steps: readonly Step[], blobs: BlobSource): Character => steps.reduce((c, s) => applyStep(c, s, blobs), base);
+
+const placeWords = (f: { part: string | null; joint: string | null; shape: string | null; clip: string | null }): string =>
+  `${f.part ? ` on ${f.part}` : ""}${f.joint ? ` at ${f.joint}` : ""}${f.shape ? ` for ${f.shape}` : ""}${f.clip ? ` in ${f.clip}` : ""}`;
 
 /** A step as a sentence for the ledger. */
 export function describeStep(step: Step): string {
@@ -67,7 +73,9 @@ export function describeStep(step: Step): string {
     }
     case "remove corrective":
       return `removed corrective ${step.name}`;
+    case "mend":
+      return `mended ${step.check}${placeWords(step)}`;
     case "accept finding":
-      return `accepted ${step.check}${step.part ? ` on ${step.part}` : ""}${step.joint ? ` at ${step.joint}` : ""}${step.shape ? ` for ${step.shape}` : ""}: ${step.reason}`;
+      return `accepted ${step.check}${placeWords(step)}: ${step.reason}`;
   }
 }

@@ -16,7 +16,7 @@ const make: Step = { op: "make correctives", items: [{ name: "bulge", label: "el
 describe("steps", () => {
   it.each<[string, Step]>([
     ["map joint", { op: "map joint", joint: "lower", bone: "leftLowerArm" }], ["make", make], ["edit", { op: "edit corrective", name: "bulge", blob: hash(2) }], ["set driver", { op: "set driver", name: "bulge", driver: { enabled: false } }],
-    ["remove", { op: "remove corrective", name: "bulge" }], ["accept", { op: "accept finding", check: "mesh.loose", part: "body", joint: null, shape: null, reason: "on purpose" }],
+    ["remove", { op: "remove corrective", name: "bulge" }], ["accept", { op: "accept finding", check: "mesh.loose", part: "body", joint: null, shape: null, clip: null, reason: "on purpose" }],
   ])("pass through JSON unchanged and read as a sentence: %s", (_what, step) => {
     expect(stepSchema.parse(JSON.parse(JSON.stringify(step)))).toEqual(step);
     expect(describeStep(step)).toMatch(/^[a-z].{8,}/);

@@ -8,6 +8,9 @@ const hash = z.string().regex(/^[0-9a-f]{64}$/);
 /** One corrective as a step carries it: geometry by hash of a blob of deltas (see deltasBlob.ts). */
 export const correctiveItemSchema = z.object({ name, label: name, blob: hash, driver: driverSchema });
 
+/** Where a finding stands. Steps kept from before clips had findings have none. */
+const place = { part: z.string().nullable(), joint: z.string().nullable(), shape: z.string().nullable(), clip: z.string().nullable().default(null) };
+
 /** Every operation a ledger may hold. Parts, joints and shapes are referred to by name. */
 export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("map joint"), joint: z.string(), bone: z.enum(HUMANOID_BONES as [string, ...string[]]).nullable() }),
@@ -15,7 +18,8 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("edit corrective"), name, blob: hash }),
   z.object({ op: z.literal("set driver"), name, driver: driverSchema.partial().omit({ shape: true }) }),
   z.object({ op: z.literal("remove corrective"), name }),
-  z.object({ op: z.literal("accept finding"), check: z.string(), part: z.string().nullable(), joint: z.string().nullable(), shape: z.string().nullable(), reason: z.string().min(1).max(500) }),
+  z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
+  z.object({ op: z.literal("accept finding"), check: z.string(), ...place, reason: z.string().min(1).max(500) }),
 ]);
 export type Step = z.infer<typeof stepSchema>;
 export type CorrectiveItem = z.infer<typeof correctiveItemSchema>;

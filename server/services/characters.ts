@@ -71,7 +71,7 @@ export async function openFindings(db: Db, id: string): Promise<{ findings: Find
   const runs = await db.select().from(checkRuns).where(and(eq(checkRuns.characterId, id), inArray(checkRuns.state, [ledger.state, stateName(ledger.baseBlob, [])]))).orderBy(desc(checkRuns.createdAt));
   const run = runs.find((r) => r.state === ledger.state) ?? runs[0];
   const accepts = inForce.flatMap((s) => (s.op === "accept finding" ? [s] : []));
-  const reasonFor = (f: Finding): string | undefined => accepts.find((a) => isDeepStrictEqual([a.check, a.part, a.joint, a.shape], [f.check, f.part, f.joint, f.shape]))?.reason;
+  const reasonFor = (f: Finding): string | undefined => accepts.find((a) => isDeepStrictEqual([a.check, a.part, a.joint, a.shape, a.clip ?? null], [f.check, f.part, f.joint, f.shape, f.clip]))?.reason;
   const all = run?.findings ?? [];
   const trialRows = await db.select().from(trials).where(and(eq(trials.characterId, id), eq(trials.state, ledger.state)));
   const handed = await db.select({ id: handOffs.id }).from(handOffs).where(and(eq(handOffs.characterId, id), eq(handOffs.state, ledger.state)));

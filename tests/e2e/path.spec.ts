@@ -1,3 +1,4 @@
+import { ODA_DELIVERY_1 } from "../../demo/faults/plantedFaults";
 import { readFileSync, writeFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import validator from "gltf-validator";
@@ -22,10 +23,12 @@ test("the cast shows the demo character with a picture and its state", async ({ 
   expect(errors).toEqual([]);
 });
 
+const count = (severity: string): number => ODA_DELIVERY_1.filter((f) => f.severity === severity).length;
+
 test("intake lists findings; a button frames the place on the stage", async ({ page }) => {
   const errors = watchErrors(page);
   await openStation(page, "intake", "", "oda-delivery-1");
-  await expect(page.getByText("6 errors · 4 warnings · 1 note")).toBeVisible();
+  await expect(page.getByText(`${count("error")} errors · ${count("warn")} warnings · ${count("note")} note`)).toBeVisible();
   await page.getByLabel("Find a finding, part or joint").fill("stays behind");
   const row = page.locator(".row").first();
   await row.getByRole("button").first().click();
@@ -54,6 +57,33 @@ test("a finding can be accepted with a reason, and undone", async ({ page }) => 
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByText("Reason: seen and meant")).toHaveCount(0);
   await expect(open).toHaveText(before);
+});
+
+test("faults with a safe repair are mended with one click each, counted anew, and undone", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "intake", "", "oda-delivery-1");
+  const open = page.getByText(/\d+ errors? · \d+ warnings?/);
+  const before = await open.innerText();
+  const mendOne = async (words: string, preview: RegExp): Promise<void> => {
+    await page.getByLabel("Find a finding, part or joint").fill(words);
+    const row = page.locator(".row").first();
+    await row.getByRole("button").first().click();
+    await expect(row.getByText(preview)).toBeVisible();
+    await row.getByRole("button", { name: "Mend" }).click();
+    await expect(page.getByText("Nothing matches.")).toBeVisible({ timeout: 60_000 });
+  };
+  await mendOne("vertices in no face", /Removes the vertices of body that no face uses/);
+  await mendOne("hair hang", /weights of the nearest vertex/);
+  await mendOne("lashes left stays behind", /movement of the skin next to it in AU43_left/);
+  await expect(page.getByText("step 3/3")).toBeVisible();
+  await expect(open).not.toHaveText(before);
+  for (let i = 0; i < 3; i++) {
+    await page.getByRole("button", { name: "Undo" }).click();
+    await expect(page.getByText(`step ${2 - i}/3`)).toBeVisible();
+  }
+  await page.getByLabel("Find a finding, part or joint").fill("");
+  await expect(open).toHaveText(before);
+  expect(errors).toEqual([]);
 });
 
 test("skeleton: joints are mapped, bend within their limits, and show their weights", async ({ page }) => {

@@ -54,34 +54,42 @@ const toSegment = (p: Vec3, a: Vec3, b: Vec3): number => {
   return length(sub(p, [a[0] + d[0] * t, a[1] + d[1] * t, a[2] + d[2] * t]));
 };
 
+export interface StrayIsland extends Island {
+  /** Distance of the patch from its joint's bones, metres. */
+  readonly away: number;
+}
+
 /** Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints. */
+export function strayIslands(character: Character): StrayIsland[] {
+  const { skeleton } = character;
+  if (!skeleton) return [];
+  const world = worldMatrices(skeleton, {});
+  const at = skeleton.joints.map((_, j) => translationOf(world, 16 * j));
+  const bones = skeleton.joints.map((_, j) => [[at[j]!, at[j]!], ...skeleton.joints.flatMap((c, i) => (c.parent === j ? [[at[j]!, at[i]!]] : []))] as [Vec3, Vec3][]);
+  const distance = (p: Vec3, j: number): number => Math.min(...bones[j]!.map(([a, b]) => toSegment(p, a, b)));
+  const far = 0.05 * statureOf(character);
+  const islands = character.parts.flatMap((part, p) => (part.skin ? islandsOf(character, p) : []));
+  const largest = new Map<number, Island>();
+  for (const island of islands) if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);
+  return islands.flatMap((island) => {
+    if (largest.get(island.joint) === island) return [];
+    const P = character.parts[island.part]!.positions;
+    const mean = [0, 1, 2].map((k) => island.vertices.reduce((n, v) => n + P[3 * v + k]!, 0) / island.vertices.length) as unknown as Vec3;
+    const away = distance(mean, island.joint);
+    if (away < far) return [];
+    const nearest = Math.min(...skeleton.joints.map((_, j) => (j === island.joint ? Infinity : distance(mean, j))));
+    return away < 2 * nearest ? [] : [{ ...island, away }];
+  });
+}
+
 export const weightsStray: Check = {
   id: "weights.stray",
   title: "Stray islands of weight",
   unit: "vertices",
   source: "common practice, no source: hair caught by the upper arm",
-  run: (character) => {
-    const { skeleton } = character;
-    if (!skeleton) return [];
-    const world = worldMatrices(skeleton, {});
-    const at = skeleton.joints.map((_, j) => translationOf(world, 16 * j));
-    const bones = skeleton.joints.map((_, j) => [[at[j]!, at[j]!], ...skeleton.joints.flatMap((c, i) => (c.parent === j ? [[at[j]!, at[i]!]] : []))] as [Vec3, Vec3][]);
-    const distance = (p: Vec3, j: number): number => Math.min(...bones[j]!.map(([a, b]) => toSegment(p, a, b)));
-    const far = 0.05 * statureOf(character);
-    const islands = character.parts.flatMap((part, p) => (part.skin ? islandsOf(character, p) : []));
-    const largest = new Map<number, Island>();
-    for (const island of islands) if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);
-    const out: Finding[] = [];
-    for (const island of islands) {
-      if (largest.get(island.joint) === island) continue;
-      const part = character.parts[island.part]!;
-      const mean = [0, 1, 2].map((k) => island.vertices.reduce((n, v) => n + part.positions[3 * v + k]!, 0) / island.vertices.length) as unknown as Vec3;
-      const own = distance(mean, island.joint);
-      if (own < far) continue;
-      const nearest = Math.min(...skeleton.joints.map((_, j) => (j === island.joint ? Infinity : distance(mean, j))));
-      if (own < 2 * nearest) continue;
-      out.push(finding({ check: "weights.stray", severity: "error", part: part.name, joint: skeleton.joints[island.joint]!.name, vertices: island.vertices, value: island.vertices.length, unit: "vertices", limit: 0, message: `${island.vertices.length} vertices of ${part.name} hang on ${skeleton.joints[island.joint]!.name}, ${(own * 100).toFixed(0)} cm away; give them to the joint nearby.` }));
-    }
-    return out;
-  },
+  run: (character) =>
+    strayIslands(character).map(({ part, joint, vertices, away }): Finding => {
+      const [partName, jointName] = [character.parts[part]!.name, character.skeleton!.joints[joint]!.name];
+      return finding({ check: "weights.stray", severity: "error", part: partName, joint: jointName, vertices, value: vertices.length, unit: "vertices", limit: 0, message: `${vertices.length} vertices of ${partName} hang on ${jointName}, ${(away * 100).toFixed(0)} cm away; give them to the joint nearby.` });
+    }),
 };

@@ -1,0 +1,46 @@
+import type { Finding } from "../checks/finding";
+import type { Character } from "../model/character";
+import { UserError } from "../model/userError";
+import { mendClip } from "./mendClip";
+import { mendFaces } from "./mendFaces";
+import { mendMaterial, removePart } from "./mendParts";
+import { carryShape, cutSideLeak, removeShape } from "./mendShapes";
+import { bindRigidly, limitInfluences, normalizeWeights, reclaimStray } from "./mendWeights";
+
+/** Where a finding stands: what a repair needs to know of it. */
+export type MendPlace = Pick<Finding, "check" | "part" | "joint" | "shape" | "clip" | "limit">;
+
+interface Mend {
+  /** What the repair does, as a sentence for the button's preview. */
+  readonly says: (place: MendPlace) => string;
+  readonly apply: (character: Character, place: MendPlace) => Character;
+}
+
+/** Repairs that lose nothing a rigger would miss, one for each check that has a safe one. */
+const MENDS: Readonly<Record<string, Mend>> = {
+  "mesh.loose": { says: (f) => `Removes the vertices of ${f.part} that no face uses; shapes and weights of the others stay.`, apply: (c, f) => mendFaces(c, f.part!, "loose") },
+  "mesh.degenerate": { says: (f) => `Takes out the faces of ${f.part} that have no area; a quad with one corner twice becomes a triangle.`, apply: (c, f) => mendFaces(c, f.part!, "degenerate") },
+  "mesh.doubled": { says: (f) => `Deletes the copies of faces of ${f.part}; the first of each stays.`, apply: (c, f) => mendFaces(c, f.part!, "doubled") },
+  "mesh.inside-out": { says: (f) => `Turns the inward shells of ${f.part} round.`, apply: (c, f) => mendFaces(c, f.part!, "inside-out") },
+  "parts.material-opacity": { says: (f) => `Sets the opaque materials of ${f.part} to blend.`, apply: (c, f) => mendMaterial(c, f.part!) },
+  "parts.unplaced": { says: (f) => `Leaves out ${f.part}.`, apply: (c, f) => removePart(c, f.part!) },
+  "weights.sum": { says: (f) => `Scales the weights of every vertex of ${f.part} to a sum of 1.`, apply: (c, f) => normalizeWeights(c, f.part!) },
+  "weights.count": { says: (f) => `Keeps the ${f.limit} heaviest joints of each vertex of ${f.part} and scales them to a sum of 1.`, apply: (c, f) => limitInfluences(c, f.part!, f.limit!) },
+  "weights.rigid-parts": { says: (f) => `Binds all of ${f.part} to the joint that holds most of it.`, apply: (c, f) => bindRigidly(c, f.part!) },
+  "weights.stray": { says: (f) => `Gives the stray vertices of ${f.part} the weights of the nearest vertex that is not astray.`, apply: (c, f) => reclaimStray(c, f.part!, f.joint!) },
+  "shapes.empty": { says: (f) => `Removes the shape ${f.shape}.`, apply: (c, f) => removeShape(c, f.shape!) },
+  "shapes.side-leak": { says: (f) => `Fades ${f.shape} out over the middle, over 2 cm.`, apply: (c, f) => cutSideLeak(c, f.shape!) },
+  "shapes.followers": { says: (f) => `Gives ${f.part} the movement of the skin next to it in ${f.shape}.`, apply: (c, f) => carryShape(c, f.part!, f.shape!) },
+  "clip.scale-keys": { says: (f) => `Removes the scale keys of ${f.joint} from ${f.clip}.`, apply: (c, f) => mendClip(c, f.clip!, (t) => !(t.path === "scale" && t.joint === f.joint)) },
+  "clip.translation-keys": { says: (f) => `Removes the translation keys of ${f.joint} from ${f.clip}.`, apply: (c, f) => mendClip(c, f.clip!, (t) => !(t.path === "translation" && t.joint === f.joint)) },
+};
+
+/** What one click would do about a finding, or null when no repair is safe. */
+export const mendSentence = (finding: MendPlace): string | null => MENDS[finding.check]?.says(finding) ?? null;
+
+/** The character after the repair. @throws UserError when there is none for the check, or its place is gone. */
+export function mend(character: Character, place: MendPlace): Character {
+  const found = MENDS[place.check];
+  if (!found) throw new UserError(`There is no safe repair for ${place.check}.`, "mend", "Repair it where the character was made.");
+  return found.apply(character, place);
+}
