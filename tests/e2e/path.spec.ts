@@ -13,7 +13,7 @@ test("the cast shows the demo character with a picture and its state", async ({ 
   await page.goto("/");
   const card = page.getByRole("article", { name: "Oda", exact: true });
   await expect(card.getByText("1.68 m")).toBeVisible();
-  await expect(card.getByText("83 shapes")).toBeVisible();
+  await expect(card.getByText("105 shapes")).toBeVisible();
   const picture = card.getByRole("img", { name: /drawn from its geometry/ });
   await expect(picture).toBeVisible({ timeout: 40_000 });
   expect(await picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBeGreaterThan(200);
@@ -120,7 +120,7 @@ test("skeleton: a mapping set by hand is a step that can be undone", async ({ pa
 test("shapes: the proof draws every shape, the list sets weights", async ({ page }) => {
   const errors = watchErrors(page);
   await openStation(page, "shapes");
-  await expect(page.getByText("83 shapes,")).toBeVisible();
+  await expect(page.getByText("105 shapes,")).toBeVisible();
   await expect.poll(() => page.locator(".thumb img").count(), { timeout: 60_000 }).toBeGreaterThan(11);
   await page.getByRole("button", { name: "AU12_left, lip corner puller, left" }).click();
   await expect(page).toHaveURL(/w=AU12_left(=|%3D)1/);
