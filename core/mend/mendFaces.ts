@@ -1,11 +1,10 @@
+import { isDegenerate } from "../checks/delivery/meshDegenerate";
+import { facesTwice } from "../checks/delivery/meshDoubled";
 import { shellsInsideOut } from "../checks/delivery/meshInsideOut";
 import { faceCountOf, type Character, type Part } from "../model/character";
-import { placesOf } from "../model/places";
 import { shellsOf } from "../model/shells";
 import { renumberShapes, withFaces } from "../model/withFaces";
 import { partNamed } from "./places";
-
-const LEAST_AREA = 1e-12;
 
 /** Repairs a part's faces; vertices that no face uses afterwards go, and shapes are carried along. */
 export function mendFaces(character: Character, name: string, what: "loose" | "degenerate" | "doubled" | "inside-out"): Character {
@@ -24,29 +23,13 @@ interface Face {
 function withArea(part: Part, faces: readonly Face[]): Face[] {
   return faces.flatMap(({ corners, group }) => {
     const once = corners.filter((v, k) => corners.indexOf(v) === k);
-    return once.length >= 3 && areaOf(part.positions, once) >= LEAST_AREA ? [{ corners: once, group }] : [];
+    return once.length >= 3 && !isDegenerate(part.positions, once) ? [{ corners: once, group }] : [];
   });
-}
-
-function areaOf(P: Float32Array, corners: readonly number[]): number {
-  const sum = [0, 0, 0];
-  const at = (v: number, c: number): number => P[3 * v + c]! - P[3 * corners[0]! + c]!;
-  for (let k = 1; k + 1 < corners.length; k++) {
-    const [a, b] = [corners[k]!, corners[k + 1]!];
-    for (let c = 0; c < 3; c++) sum[c]! += at(a, (c + 1) % 3) * at(b, (c + 2) % 3) - at(a, (c + 2) % 3) * at(b, (c + 1) % 3);
-  }
-  return Math.hypot(...sum) / 2;
 }
 
 function onceEach(part: Part, faces: readonly Face[]): Face[] {
-  const place = placesOf(part.positions);
-  const seen = new Set<string>();
-  return faces.filter(({ corners }) => {
-    const key = corners.map((v) => place[v]!).sort((a, b) => a - b).join();
-    const isNew = !seen.has(key);
-    seen.add(key);
-    return isNew;
-  });
+  const twice = new Set(facesTwice(part));
+  return faces.filter((_, f) => !twice.has(f));
 }
 
 function turned(part: Part, faces: readonly Face[]): Face[] {

@@ -2,11 +2,11 @@ import { sideOfShapeName } from "../checks/shapes/shapesSides";
 import { buildBvh, closestPoint } from "../measure/bvh";
 import { triangulate, type Character, type ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
-import { partNamed, shapeNamed } from "./places";
+import { neededShape, partNamed } from "./places";
 
 /** The shape and its drivers go. */
 export function removeShape(character: Character, name: string): Character {
-  shapeNamed(character, name);
+  neededShape(character, name);
   return { ...character, shapes: character.shapes.filter((s) => s.name !== name), drivers: character.drivers.filter((d) => d.shape !== name) };
 }
 
@@ -15,7 +15,7 @@ const SEAM = 0.01;
 
 /** Fades a one-sided shape out over the middle: smooth from all on its own side to nothing on the other. */
 export function cutSideLeak(character: Character, name: string): Character {
-  const shape = shapeNamed(character, name);
+  const shape = neededShape(character, name);
   const side = sideOfShapeName(name);
   if (!side) throw new UserError(`The name ${name} does not say which side the shape is of.`, "mend", "Rename it with left or right.");
   const deltas = shape.deltas.flatMap((delta): ShapeDelta[] => {
@@ -37,7 +37,7 @@ const LEAST_MOVE = 1e-6;
 
 /** Gives a part the movement of the skin nearest to each of its vertices, mixed from the three corners of the skin's triangle. What it did before in the shape is replaced. */
 export function carryShape(character: Character, partName: string, shapeName: string): Character {
-  const shape = shapeNamed(character, shapeName);
+  const shape = neededShape(character, shapeName);
   const { part, index } = partNamed(character, partName);
   const body = character.parts.findIndex((p) => p.kind === "body");
   const skinDelta = shape.deltas.find((d) => d.part === body);

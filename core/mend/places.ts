@@ -1,4 +1,4 @@
-import type { Character, Part, Shape } from "../model/character";
+import { shapeNamed, type Character, type Part, type Shape } from "../model/character";
 import { UserError } from "../model/userError";
 
 export function partNamed(character: Character, name: string): { part: Part; index: number } {
@@ -7,8 +7,8 @@ export function partNamed(character: Character, name: string): { part: Part; ind
   return { part: character.parts[index]!, index };
 }
 
-export function shapeNamed(character: Character, name: string): Shape {
-  const shape = character.shapes.find((s) => s.name === name);
+export function neededShape(character: Character, name: string): Shape {
+  const shape = shapeNamed(character, name);
   if (!shape) throw new UserError(`There is no shape named ${name}.`, "mend", "It may have been removed by another step.");
   return shape;
 }

@@ -1,5 +1,6 @@
 import { MeshoptSimplifier } from "meshoptimizer";
 import { eyeballsOf } from "../measure/eyeballs";
+import { faceArea } from "../measure/faceArea";
 import { faceCountOf, triangleCountOf, triangulate, type Character, type Part, type PartKind, type Shape } from "../model/character";
 import { UserError } from "../model/userError";
 import { renumberShapes, withFaces, type Refaced } from "../model/withFaces";
@@ -132,12 +133,10 @@ function polygonsAgain(part: Part, triangles: readonly number[][]): number[][] {
 }
 
 /** Smallest height of a triangle. */
-function heightOf(P: Float32Array, [a, b, c]: readonly number[]): number {
-  const edge = (i: number, j: number): number[] => [0, 1, 2].map((k) => P[3 * j + k]! - P[3 * i + k]!);
-  const [u, v, w] = [edge(a!, b!), edge(a!, c!), edge(b!, c!)] as const;
-  const area = Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!);
-  const longest = Math.max(Math.hypot(...u), Math.hypot(...v), Math.hypot(...w));
-  return longest > 0 ? area / longest : 0;
+function heightOf(P: Float32Array, triangle: readonly number[]): number {
+  const side = (k: number): number => Math.hypot(...[0, 1, 2].map((c) => P[3 * triangle[(k + 1) % 3]! + c]! - P[3 * triangle[k]! + c]!));
+  const longest = Math.max(side(0), side(1), side(2));
+  return longest > 0 ? (2 * faceArea(P, triangle)) / longest : 0;
 }
 
 /** Area-weighted vertex normals. */

@@ -1,4 +1,5 @@
 import { eyeballsOf } from "../../core/measure/eyeballs";
+import { repeatable } from "../modelling/repeatable";
 import type { Character, Shape, ShapeDelta } from "../../core/model/character";
 
 const LEAK = 0.2;
@@ -50,10 +51,10 @@ function throughTheChin(clean: Character, part: number): ShapeDelta {
   return { part, vertices: Uint32Array.from({ length: count }, (_, v) => v), deltas };
 }
 
-/** Adds the same noise every time (Park & Miller 1988). */
+/** Adds the same noise every time. */
 function noisy(delta: ShapeDelta): ShapeDelta {
-  let state = 7;
-  const next = (): number => (2 * (state = (state * 16807) % 2147483647)) / 2147483647 - 1;
+  const uniform = repeatable(7);
+  const next = (): number => 2 * uniform() - 1;
   const deltas = delta.deltas.slice();
   delta.vertices.forEach((_, k) => {
     const moves = Math.hypot(deltas[3 * k]!, deltas[3 * k + 1]!, deltas[3 * k + 2]!) > 0.0005;

@@ -5,6 +5,7 @@ import { add, normalize, scale, sub, type Vec3 } from "../../core/math/vec3";
 import { NO_JOINT, vertexCountOf, type Character, type Joint, type Material, type Part, type Skeleton } from "../../core/model/character";
 import { neighboursOf } from "../../core/model/neighbours";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
+import { colour } from "../figure/parts/colour";
 import { unfoldShape } from "../modelling/unfoldShape";
 import { BASE, type Person } from "./people";
 import { extremityMap, eyeMap, eyeShare, headMap, limbMap, torsoMap, type PointMap } from "./personMap";
@@ -137,8 +138,7 @@ function movedSkeleton(skeleton: Skeleton, maps: JointMaps): Skeleton {
   return { ...skeleton, joints, inverseBinds };
 }
 
-/** sRGB 0..255 to linear 0..1 (IEC 61966-2-1). */
-const linear = (c: readonly number[]): number[] => c.map((x) => (x / 255 <= 0.04045 ? x / 255 / 12.92 : ((x / 255 + 0.055) / 1.055) ** 2.4));
+const linear = (c: readonly number[]): readonly number[] => colour(c[0]!, c[1]!, c[2]!);
 const ratio = (to: readonly number[], from: readonly number[]): number[] => linear(to).map((x, k) => x / linear(from)[k]!);
 
 const luminance = (c: readonly number[]): number => 0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!;
@@ -147,18 +147,18 @@ const BASE_RED = linear(BASE.skin)[0]! / linear(BASE.skin)[1]!;
 
 /** Vertex colours of skin, hair and irises in the person's tones; cloth and the whites of eyes stay. */
 function tinted(part: Part, person: Person): Float32Array {
-  const { colour } = person;
-  const skin = ratio(colour.skin, BASE.skin);
-  const iris = ratio(colour.iris, BASE.iris);
-  const hair = linear(colour.hair);
-  const pale = linear(colour.skin);
+  const { colour: tones } = person;
+  const skin = ratio(tones.skin, BASE.skin);
+  const iris = ratio(tones.iris, BASE.iris);
+  const hair = linear(tones.hair);
+  const pale = linear(tones.skin);
   const out = part.colors!.slice();
   for (let i = 0; i < out.length; i += 4) {
     const c: Vec3 = [out[i]!, out[i + 1]!, out[i + 2]!];
     if (part.kind === "body" && c[2] < c[0]) {
       const tinted = c.map((x, k) => x * skin[k]!);
       // lips: what is redder than skin gives way to it by the person's share
-      const red = Math.min(1, Math.max(0, (c[0] / c[1] / (BASE_RED * 1.5) - 1) * 2)) * (1 - colour.lips);
+      const red = Math.min(1, Math.max(0, (c[0] / c[1] / (BASE_RED * 1.5) - 1) * 2)) * (1 - tones.lips);
       out.set(tinted.map((x, k) => x + red * (0.55 * pale[k]! - x)), i);
     } else if (part.kind === "hair" || part.kind === "brow") {
       const light = luminance(c) / luminance(linear(BASE.hair));
@@ -167,7 +167,6 @@ function tinted(part: Part, person: Person): Float32Array {
   }
   return out;
 }
-
 
 function dyed(material: Material, person: Person): Material {
   const cloth = material.name === "top cloth" ? person.colour.top : material.name === "trouser cloth" ? person.colour.trousers : null;

@@ -1,5 +1,6 @@
 import { PROTOCOL_VERSION, type Frame, type Hello } from "../../core/tracking/frame";
 import { smoothstep } from "../modelling/blend";
+import { repeatable } from "../modelling/repeatable";
 import { alignLine, LINES, type Line } from "../lines/lines";
 
 /** A generated recording of a made-up visitor-host's face. */
@@ -68,10 +69,9 @@ const SPECS: readonly TakeSpec[] = [
   },
 ];
 
-/** Normal noise that is the same every time: three sums of a small generator (Park & Miller 1988). */
+/** Noise close to normal, the same every time: the sum of three even numbers. */
 function makeNoise(seed: number): () => number {
-  let state = seed;
-  const uniform = (): number => (state = (state * 16807) % 2147483647) / 2147483647;
+  const uniform = repeatable(seed);
   return () => (uniform() + uniform() + uniform() - 1.5) * 2;
 }
 

@@ -1,7 +1,11 @@
+import { faceArea } from "../../measure/faceArea";
 import { faceCountOf } from "../../model/character";
 import { finding, type Check } from "../finding";
 
 const SMALLEST_AREA = 1e-12;
+
+/** A face that uses a corner twice or has no area. */
+export const isDegenerate = (P: Float32Array, corners: ArrayLike<number>): boolean => faceArea(P, corners) < SMALLEST_AREA || new Set(Array.from(corners)).size < corners.length;
 
 /** Faces with no area or with a corner used twice. */
 export const meshDegenerate: Check = {
@@ -13,19 +17,9 @@ export const meshDegenerate: Check = {
     character.parts.flatMap((part) => {
       const vertices: number[] = [];
       let count = 0;
-      const P = part.positions;
       for (let f = 0; f < faceCountOf(part); f++) {
         const face = part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!);
-        const area = [0, 0, 0];
-        const o = 3 * face[0]!;
-        for (let k = 1; k + 1 < face.length; k++) {
-          const u = [0, 1, 2].map((i) => P[3 * face[k]! + i]! - P[o + i]!);
-          const v = [0, 1, 2].map((i) => P[3 * face[k + 1]! + i]! - P[o + i]!);
-          area[0]! += (u[1]! * v[2]! - u[2]! * v[1]!) / 2;
-          area[1]! += (u[2]! * v[0]! - u[0]! * v[2]!) / 2;
-          area[2]! += (u[0]! * v[1]! - u[1]! * v[0]!) / 2;
-        }
-        if (Math.hypot(...area) < SMALLEST_AREA || new Set(face).size < face.length) {
+        if (isDegenerate(part.positions, face)) {
           count++;
           vertices.push(face[0]!);
         }
