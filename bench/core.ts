@@ -15,7 +15,8 @@ const body = oda.parts.findIndex((p) => p.kind === "body");
 const part = oda.parts[body]!;
 const skeleton = oda.skeleton!;
 const vertexCount = part.positions.length / 3;
-const active = oda.shapes.filter((_, i) => i % 4 === 0);
+// shapes that move joints have no counterpart in three.js
+const active = oda.shapes.filter((s, i) => i % 4 === 0 && !s.jointOffsets);
 const moment: Moment = { ...REST_MOMENT, pose: { leftLowerArm: [90, 0, 0], rightUpperLeg: [-70, 0, 0], spine: [10, 5, 0], jaw: [12, 0, 0] }, weights: Object.fromEntries(active.map((s) => [s.name, 0.6])) };
 const rig = makeRig(oda);
 const out = allocateDeformed(rig);
