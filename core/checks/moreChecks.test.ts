@@ -202,6 +202,8 @@ describe("joints of proportion shapes", () => {
     const character = characterWith({ parts: [{ ...person, skin }], skeleton: figure, shapes: [down] });
     expect((await only(character, "shapes.joints"))[0]).toMatchObject({ shape: "long legs", joint: "leftLowerLeg", severity: "error" });
     expect((await only(character, "shapes.joints"))[0]!.value).toBeCloseTo(30, 3);
+    const driver = { shape: "long legs", joint: "leftLowerLeg", axis: [1, 0, 0] as const, fromDegrees: 0, toDegrees: 90, easing: "linear" as const, intensity: 1, enabled: true };
+    expect(await only({ ...character, drivers: [driver] }, "shapes.joints")).toEqual([]);
     expect(await only({ ...character, shapes: [{ ...down, jointOffsets: [{ joint: "leftLowerLeg", offset: [0, -0.03, 0] }] }] }, "shapes.joints")).toEqual([]);
   });
 });

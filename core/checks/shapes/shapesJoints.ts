@@ -19,7 +19,8 @@ export const shapesJoints: Check = {
     const rings = cache.get("neighbourhoods") as ReturnType<typeof jointNeighbourhoods>;
     return character.shapes.flatMap((shape): Finding[] => {
       const delta = shape.deltas.find((d) => d.part === body);
-      if (!delta) return [];
+      // a corrective swells the flesh at a bent joint; it is not a build
+      if (!delta || character.drivers.some((d) => d.shape === shape.name)) return [];
       const row = new Map(Array.from(delta.vertices, (v, k) => [v, k]));
       const off = skeleton.joints.flatMap((joint, j) => {
         const bone = humanoid.boneOfJoint[j];
