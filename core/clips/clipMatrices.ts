@@ -2,26 +2,27 @@ import { worldMatrices } from "../deform/poseSkeleton";
 import { slerp } from "../math/quat";
 import type { Quat, Vec3 } from "../math/vec3";
 import type { Clip, ClipTrack, Skeleton } from "../model/character";
+import { keysOf } from "./keysOf";
 
 /** World matrices of a skeleton at a moment of a clip; joints without keys keep their rest. Linear and stepped keys; cubic splines are read at their values. */
 export function clipMatrices(skeleton: Skeleton, clip: Clip, seconds: number): Float64Array {
   const joints = skeleton.joints.map((joint) => {
     const of = (path: ClipTrack["path"]): ClipTrack | undefined => clip.tracks.find((t) => t.joint === joint.name && t.path === path);
     const [rotation, translation] = [of("rotation"), of("translation")];
-    return { ...joint, rotation: rotation ? sample(rotation, seconds, 4) as Quat : joint.rotation, translation: translation ? sample(translation, seconds, 3) as Vec3 : joint.translation };
+    return { ...joint, rotation: rotation ? sample(rotation, seconds) as Quat : joint.rotation, translation: translation ? sample(translation, seconds) as Vec3 : joint.translation };
   });
   return worldMatrices({ ...skeleton, joints }, {});
 }
 
-function sample({ times, values, interpolation }: ClipTrack, seconds: number, width: 3 | 4): Quat | Vec3 {
-  const step = interpolation === "CUBICSPLINE" ? 3 * width : width;
-  const skip = interpolation === "CUBICSPLINE" ? width : 0;
-  const key = (k: number): number[] => Array.from(values.subarray(k * step + skip, k * step + skip + width));
+function sample(track: ClipTrack, seconds: number): Quat | Vec3 {
+  const { times, interpolation } = track;
+  const keys = keysOf(track);
+  const key = (k: number): number[] => Array.from(keys.at(k));
   let k = 0;
   while (k < times.length - 1 && times[k + 1]! <= seconds) k++;
   const a = key(k);
   if (k === times.length - 1 || seconds <= times[0]! || interpolation === "STEP") return a as unknown as Vec3;
   const t = (seconds - times[k]!) / (times[k + 1]! - times[k]!);
   const b = key(k + 1);
-  return width === 4 ? slerp(a as unknown as Quat, b as unknown as Quat, t) : (a.map((x, i) => x + (b[i]! - x) * t) as unknown as Vec3);
+  return keys.width === 4 ? slerp(a as unknown as Quat, b as unknown as Quat, t) : (a.map((x, i) => x + (b[i]! - x) * t) as unknown as Vec3);
 }

@@ -1,15 +1,9 @@
+import { keysOf } from "../../clips/keysOf";
 import { humanoidMap } from "../../skeleton/humanoidMap";
 import { degrees } from "../../math/vec3";
 import type { Character, ClipTrack } from "../../model/character";
 import { finding, type Check, type Finding } from "../finding";
 
-/** Keys of a track as rows; cubic splines carry tangents before and after each value. */
-export function keysOf(track: ClipTrack): { count: number; width: number; at: (key: number) => ArrayLike<number> } {
-  const width = track.path === "rotation" ? 4 : 3;
-  const step = track.interpolation === "CUBICSPLINE" ? 3 * width : width;
-  const skip = track.interpolation === "CUBICSPLINE" ? width : 0;
-  return { count: track.times.length, width, at: (key) => track.values.subarray(key * step + skip, key * step + skip + width) };
-}
 const apart = (a: ArrayLike<number>, b: ArrayLike<number>): number => Math.hypot(...Array.from(a, (x, i) => x - b[i]!));
 /** Angle between two unit quaternions, degrees; from their chord, which keeps its digits for small angles. */
 function turn(a: ArrayLike<number>, b: ArrayLike<number>): number {

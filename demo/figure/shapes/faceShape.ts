@@ -1,4 +1,4 @@
-import type { Vec3 } from "../../../core/math/vec3";
+import { radians, type Vec3 } from "../../../core/math/vec3";
 import { smoothstep } from "../../modelling/blend";
 import { BAG_END } from "../head/headTags";
 import { LID_RINGS } from "../head/lidShape";
@@ -99,7 +99,7 @@ function offTeeth(c: FacePlace, d: Vec3, own: JawPose | undefined, usedWith: Jaw
     const x = Math.min(24, Math.abs(q[0]));
     const slope = archSlope(x);
     const steep = Math.hypot(1, slope);
-    const tilt = !upper && pose?.open ? (q[1] - jaw[1] + 74) * Math.sin((pose.open * Math.PI) / 180) : 0;
+    const tilt = !upper && pose?.open ? (q[1] - jaw[1] + 74) * Math.sin(radians(pose.open)) : 0;
     // what lies inside already at rest may stay so
     const atRest = Math.min(0, (c.p[2] - archDepth(Math.min(24, c.p[0]), upper)) / steep - flesh);
     const clear = (q[2] - jaw[2] - tilt - archDepth(x, upper)) / steep - flesh - atRest;

@@ -7,7 +7,6 @@ export type SkinTag =
   | { readonly region: "chin"; readonly row: number; readonly column: number; readonly side: Side }
   | { readonly region: "neck"; readonly row: number; readonly column: number; readonly side: Side }
   | (BodyTag & { readonly side: Side });
-export type SkinRegion = SkinTag["region"];
 
 export const headPlaceOf = (tag: SkinTag): HeadPlace | null => (tag.region === "head" ? tag.head : null);
 export const placeOf = ({ side: _side, ...place }: HeadTag): HeadPlace => place;
