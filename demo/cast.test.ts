@@ -16,7 +16,7 @@ import { humanoidMap } from "../core/skeleton/humanoidMap";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1, ODA_DELIVERY_2, SECOND_PREFIX, TARN_DELIVERY } from "./faults/plantedFaults";
 import { remodelling } from "./faults/redeliver";
 import { CAST, cleanTarn, loadOda } from "./cast";
-import { EXPRESSIONS, mixShapes, PRESETS, VISEMES } from "./mixes";
+import { EXPRESSIONS, mixOf, PRESETS, VISEMES } from "./mixes";
 import { makePerson } from "./people/makePerson";
 import { BASE, TARN, WICK, type Person } from "./people/people";
 import { eyeMap, eyeShare, headMap, pushed, torsoMap } from "./people/personMap";
@@ -151,7 +151,7 @@ describe("mixes", () => {
     for (const m of [...VISEMES, ...EXPRESSIONS, ...PRESETS]) expect(oda.shapes.some((s) => s.name === m.name)).toBe(true);
   });
   it("add up their units, both sides", () => {
-    const mixed = mixShapes({ name: "m", label: "m", of: { AU12: 0.5, AU26: 0.2 } }, oda.shapes);
+    const mixed = mixOf({ name: "m", label: "m", of: { AU12: 0.5, AU26: 0.2 } }, oda.shapes);
     const rig = makeRig({ ...oda, shapes: [...oda.shapes, mixed] });
     const a = deform(rig, { ...REST_MOMENT, weights: { m: 1 } }).positions.map((P) => P.slice());
     const b = deform(rig, { ...REST_MOMENT, weights: { AU12_left: 0.5, AU12_right: 0.5, AU26: 0.2 } });
@@ -161,7 +161,7 @@ describe("mixes", () => {
       expect(worst).toBeLessThan(1e-6);
     });
   });
-  it("refuse a unit that is not there", () => expect(() => mixShapes({ name: "m", label: "m", of: { AU99: 1 } }, oda.shapes)).toThrow(/AU99/));
+  it("refuse a unit that is not there", () => expect(() => mixOf({ name: "m", label: "m", of: { AU99: 1 } }, oda.shapes)).toThrow(/AU99/));
 });
 
 type Found = { check: string; severity: string; part?: string | null; joint?: string | null; shape?: string | null; clip?: string | null };

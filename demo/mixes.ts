@@ -1,4 +1,5 @@
-import type { Shape, ShapeDelta } from "../core/model/character";
+import { mixShapes } from "../core/shapes/mixShapes";
+import type { Shape } from "../core/model/character";
 
 /** A shape that is a weighted sum of others; a plain unit number stands for both of its sides. */
 export interface Mix {
@@ -57,25 +58,11 @@ export const PRESETS: readonly Mix[] = [
 ];
 
 /** Adds up weighted shapes. Throws when the mix names a shape that is not there. */
-export function mixShapes(mix: Mix, shapes: readonly Shape[]): Shape {
-  const sums = new Map<number, Map<number, [number, number, number]>>();
-  const addDelta = (delta: ShapeDelta, weight: number): void => {
-    const sum = sums.get(delta.part) ?? new Map<number, [number, number, number]>();
-    sums.set(delta.part, sum);
-    delta.vertices.forEach((v, k) => {
-      const s = sum.get(v) ?? [0, 0, 0];
-      for (let c = 0; c < 3; c++) s[c]! += weight * delta.deltas[3 * k + c]!;
-      sum.set(v, s);
-    });
-  };
-  for (const [unit, weight] of Object.entries(mix.of)) {
+export function mixOf(mix: Mix, shapes: readonly Shape[]): Shape {
+  const shares = Object.entries(mix.of).flatMap(([unit, weight]) => {
     const named = shapes.filter((s) => s.name === unit || s.name === `${unit}_left` || s.name === `${unit}_right`);
-    if (named.length === 0) throw new Error(`mixShapes: ${mix.name} needs ${unit}, which is not there`);
-    for (const shape of named) for (const delta of shape.deltas) addDelta(delta, weight);
-  }
-  const deltas = [...sums].sort((a, b) => a[0] - b[0]).map(([part, sum]): ShapeDelta => {
-    const vertices = [...sum.keys()].sort((a, b) => a - b);
-    return { part, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(vertices.flatMap((v) => sum.get(v)!)) };
+    if (named.length === 0) throw new Error(`mixOf: ${mix.name} needs ${unit}, which is not there`);
+    return named.map((shape) => [shape, weight] as const);
   });
-  return { name: mix.name, label: mix.label, deltas };
+  return { name: mix.name, label: mix.label, deltas: mixShapes(shares) };
 }

@@ -6,7 +6,7 @@ import { MATERIALS } from "./figure/materials";
 import { figureSkeleton } from "./figure/rig/jointFrames";
 import { faceShapeBuilder } from "./figure/shapes/faceShape";
 import { buildSkin } from "./figure/skin/buildSkin";
-import { EXPRESSIONS, mixShapes, PRESETS, VISEMES } from "./mixes";
+import { EXPRESSIONS, mixOf, PRESETS, VISEMES } from "./mixes";
 import { unfoldShape } from "./modelling/unfoldShape";
 import { proportionShapes } from "./people/proportions";
 import { SHAPE_LIST } from "./shapeList";
@@ -29,9 +29,9 @@ export function buildOda(): Character {
       return delta.vertices.length ? [unfoldShape(parts[index]!, delta, neighbours[index])] : [];
     }),
   }));
-  const mixed = [...VISEMES, ...EXPRESSIONS, ...PRESETS].map((mix) => mixShapes(mix, units));
+  const mixed = [...VISEMES, ...EXPRESSIONS, ...PRESETS].map((mix) => mixOf(mix, units));
   const shapes = [...units, ...mixed.map((s) => ({ ...s, deltas: s.deltas.map((d) => unfoldShape(parts[d.part]!, d, neighbours[d.part])) }))];
-  const oda: Character = { name: "Oda", parts, materials: MATERIALS, skeleton: figureSkeleton(), shapes, drivers: [], clips: [], jointMap: {}, notes: [] };
+  const oda: Character = { name: "Oda", parts, materials: MATERIALS, skeleton: figureSkeleton(), shapes, drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [] };
   return { ...oda, shapes: [...shapes, ...proportionShapes(oda)] };
 }
 

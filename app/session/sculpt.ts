@@ -92,9 +92,8 @@ export async function makeStep(s: Session & { loaded: Loaded }, motion: JointMot
 /** Turns the sketch on the stage into a ledger step. */
 export async function sketchStep(s: Session & { loaded: Loaded; sculpt: SculptState }, name: string): Promise<StepWithBlobs> {
   const { sketch, editing, motion } = s.sculpt;
-  const { character, humanoid } = s.loaded;
-  const bone = humanoid?.boneOfJoint[character.skeleton!.joints.findIndex((j) => j.name === motion.joint)] ?? "";
-  const side = sideOfBone(bone);
+  const { character } = s.loaded;
+  const side = sideOfBone(motion.bone);
   if (editing) {
     const rest = character.shapes.find((x) => x.name === editing)!.deltas.filter((d) => d.part !== sketch.part);
     const bytes = encodeDeltas(character, [...rest, sketchDeltas(sketch)]);

@@ -68,8 +68,14 @@ export function viewOf(framing: string, loaded: Loaded, pose: Pose, deformed: De
   return whole;
 }
 
+/** Bone of a joint; one that stands between bones, such as a twist joint, counts to the bone above it. */
+function boneOf({ character, humanoid }: Loaded, joint: number): string {
+  for (let j = joint; humanoid && j !== NO_JOINT; j = character.skeleton!.joints[j]!.parent) if (humanoid.boneOfJoint[j]) return humanoid.boneOfJoint[j]!;
+  return "";
+}
+
 function jointRadius(loaded: Loaded, joint: number, stature: number): number {
-  const bone = loaded.humanoid?.boneOfJoint[joint] ?? "";
+  const bone = boneOf(loaded, joint);
   if (/Thumb|Index|Middle|Ring|Little/.test(bone)) return 0.028 * stature;
   if (/Eye|jaw/.test(bone)) return 0.06 * stature;
   if (/Hand|Foot|Toes/.test(bone)) return 0.075 * stature;
@@ -79,7 +85,7 @@ function jointRadius(loaded: Loaded, joint: number, stature: number): number {
 
 /** The side a joint is best seen from: limbs from outside and in front, the trunk from in front. */
 function jointSide(loaded: Loaded, joint: number): Vec3 {
-  const bone = loaded.humanoid?.boneOfJoint[joint] ?? "";
+  const bone = boneOf(loaded, joint);
   const out = bone.startsWith("right") ? -1 : bone.startsWith("left") ? 1 : 0.25;
   return normalize(/Leg|Foot|Toes/.test(bone) ? [0.9 * out, 0.05, 0.5] : [0.45 * out, 0.18, 1]);
 }

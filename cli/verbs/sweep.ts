@@ -18,7 +18,7 @@ export async function sweep(file: string, options: { joint: string; steps: strin
   const profile = profileFrom(options.profile);
   const { character, sha256 } = await readCharacter(file);
   if (!character.skeleton) throw new UserError("The file has no skeleton to move.", path.basename(file), "");
-  const motions = jointMotions(character.skeleton, humanoidMap(character.skeleton, character.jointMap)).filter((m) => options.joint === "all" || m.joint === options.joint);
+  const motions = jointMotions(character.skeleton, humanoidMap(character.skeleton, character.jointMap)).filter((m) => options.joint === "all" || m.joint === options.joint || m.id.startsWith(`${options.joint}/`));
   if (motions.length === 0) throw new UserError(`${options.joint} has no range of motion: it is not in the file or not in the humanoid map.`, "--joint", "See inspect.");
   const rig = makeRig(character);
   const rows: { joint: string; motion: string; angle: number; volume: number; penetration: number; stretch: number; flips: number }[] = [];

@@ -1,4 +1,4 @@
-import type { Character, Driver, Easing } from "../model/character";
+import type { Character, Driver, Easing, ShapeDriver } from "../model/character";
 import { twistDegrees } from "../math/quat";
 import { clamp } from "../math/vec3";
 import { poseRotation, type Pose } from "./poseSkeleton";
@@ -22,6 +22,29 @@ export function driverWeightAt(driver: Omit<Driver, "shape" | "joint" | "axis">,
   return driver.intensity * EASINGS[driver.easing](t);
 }
 
+/**
+ * Weight a combination or in-between gives at weights of the shapes it reads. Negative weights count as none. An in-between rises as a parabola
+ * from `from` to full at `peak` and falls to `to`: half-way, from 0 to 1, it is 4w(1 - w).
+ */
+export function shapeDriverWeight(driver: Pick<ShapeDriver, "rule" | "span" | "enabled">, sources: readonly number[]): number {
+  if (!driver.enabled || sources.length === 0) return 0;
+  const w = sources.map((x) => Math.max(0, x));
+  switch (driver.rule) {
+    case "product":
+      return w.reduce((a, b) => a * b, 1);
+    case "minimum":
+      return Math.min(...w);
+    case "beyond one":
+      return clamp(w.reduce((a, b) => a + b, 0) - 1, 0, 1);
+    case "in-between": {
+      const { from, peak, to } = driver.span ?? HALF_WAY;
+      const t = w[0]! <= peak ? (peak - w[0]!) / (peak - from) : (w[0]! - peak) / (to - peak);
+      return Math.max(0, 1 - t * t);
+    }
+  }
+}
+export const HALF_WAY = { from: 0, peak: 0.5, to: 1 } as const;
+
 /** Weights of all shapes: what the user set plus what the drivers add, in shape order. */
 export function shapeWeights(character: Character, pose: Pose, manual: Readonly<Record<string, number>>, drivers: boolean): Float32Array {
   const out = new Float32Array(character.shapes.length);
@@ -34,6 +57,11 @@ export function shapeWeights(character: Character, pose: Pose, manual: Readonly<
     for (const driver of character.drivers) {
       const i = index.get(driver.shape);
       if (i !== undefined) out[i]! += driverWeightAt(driver, driverAngle(driver, pose));
+    }
+  if (drivers)
+    for (const driver of character.shapeDrivers) {
+      const i = index.get(driver.shape);
+      if (i !== undefined) out[i]! += shapeDriverWeight(driver, driver.of.map((name) => out[index.get(name) ?? -1] ?? 0));
     }
   return out;
 }

@@ -65,4 +65,4 @@ export function decodeContainer(bytes: Uint8Array): unknown {
 }
 
 export const encodeCharacter = (character: Character): Uint8Array<ArrayBuffer> => encodeContainer(character);
-export const decodeCharacter = (bytes: Uint8Array): Character => decodeContainer(bytes) as Character;
+export const decodeCharacter = (bytes: Uint8Array): Character => ({ shapeDrivers: [], ...(decodeContainer(bytes) as Omit<Character, "shapeDrivers"> & Partial<Character>) });

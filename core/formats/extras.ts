@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { PART_KINDS } from "../model/character";
+import { PART_KINDS, SHAPE_RULES } from "../model/character";
 
 /** Version of the JSON kept in `extras.yxomorph` and in the sidecar file (docs/formats.md). */
 export const EXTRAS_VERSION = 1;
@@ -16,10 +16,20 @@ export const driverSchema = z.object({
   enabled: z.boolean(),
 });
 
+export const shapeDriverSchema = z.object({
+  shape: z.string(),
+  of: z.array(z.string()).min(1),
+  rule: z.enum(SHAPE_RULES),
+  span: z.object({ from: z.number(), peak: z.number(), to: z.number() }).refine((s) => s.from < s.peak && s.peak < s.to, "from < peak < to").optional(),
+  enabled: z.boolean(),
+});
+
 /** Top-level `extras.yxomorph` of a written glTF file. */
 export const rootExtrasSchema = z.object({
   version: z.literal(EXTRAS_VERSION),
   drivers: z.array(driverSchema).default([]),
+  /** Combinations and in-betweens: weights set from other shapes' weights. */
+  shapeDrivers: z.array(shapeDriverSchema).default([]),
   jointMap: z.record(z.string(), z.string().nullable()).default({}),
   shapeLabels: z.record(z.string(), z.string()).default({}),
   /** Per shape: joints whose rest place it moves, metres at full. */

@@ -1,5 +1,6 @@
 import type { Character, Driver, Shape } from "../model/character";
 import { mend } from "../mend/mend";
+import { withoutShape } from "../model/withoutShape";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
@@ -40,7 +41,7 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return { ...character, drivers: character.drivers.map((d) => (d.shape === step.name ? ({ ...d, ...Object.fromEntries(Object.entries(step.driver).filter(([, v]) => v !== undefined)) } as Driver) : d)) };
     case "remove corrective":
       need(step.name);
-      return { ...character, shapes: character.shapes.filter((s) => s.name !== step.name), drivers: character.drivers.filter((d) => d.shape !== step.name) };
+      return withoutShape(character, step.name);
     case "mend":
       return mend(character, step);
     case "accept finding":

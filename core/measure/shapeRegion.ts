@@ -1,7 +1,7 @@
 import { worldMatrices } from "../deform/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { length, sub, type Vec3 } from "../math/vec3";
-import type { Character, Shape } from "../model/character";
+import { isDriven, type Character, type Shape } from "../model/character";
 import type { HumanoidMap } from "../skeleton/humanoidMap";
 
 export const SHAPE_REGIONS = ["brows", "eyes", "nose and cheeks", "mouth", "jaw", "tongue", "body", "correctives"] as const;
@@ -49,7 +49,7 @@ export function shapePlace(character: Character, shape: Shape, eyes: { centre: V
   }
   const share = total > 0 ? left / total : 0.5;
   const side: ShapeSide = share > 0.8 ? "left" : share < 0.2 ? "right" : "both";
-  if (character.drivers.some((d) => d.shape === shape.name)) return { region: "correctives", side };
+  if (isDriven(character, shape.name)) return { region: "correctives", side };
   if (!eyes || total === 0) return { region: "body", side };
   if (onTongue > 0.5 * total) return { region: "tongue", side: "both" };
   const [x, y, z] = [0, 1, 2].map((c) => (sum[c]! / total - eyes.centre[c]!) / eyes.span) as [number, number, number];

@@ -30,6 +30,8 @@ export function assertCharacter(character: Character): void {
       if (part.skin.joints.some((j) => j >= jointCount)) fail(`${at}: joint out of range`);
     }
   });
+  const shapeNames = new Set(character.shapes.map((s) => s.name));
+  for (const d of character.shapeDrivers) for (const name of [d.shape, ...d.of]) if (!shapeNames.has(name)) fail(`shape driver of ${d.shape}: no shape ${name}`);
   for (const shape of character.shapes) for (const { joint } of shape.jointOffsets ?? []) if (!character.skeleton?.joints.some((j) => j.name === joint)) fail(`shape ${shape.name}: offset of a joint that is not there`);
   for (const shape of character.shapes)
     for (const delta of shape.deltas) {

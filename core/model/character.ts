@@ -119,6 +119,22 @@ export interface Driver {
   readonly enabled: boolean;
 }
 
+export const SHAPE_RULES = ["product", "minimum", "beyond one", "in-between"] as const;
+export type ShapeRule = (typeof SHAPE_RULES)[number];
+
+/**
+ * Sets a shape's weight from the weights of other shapes at the same moment: a combination of several (product, minimum, or how far
+ * their sum goes beyond one), or an in-between of one, which is at full where the other stands at `peak` and gone at `from` and `to`.
+ */
+export interface ShapeDriver {
+  readonly shape: string;
+  readonly of: readonly string[];
+  readonly rule: ShapeRule;
+  /** For an in-between: weights of the other shape, from < peak < to. */
+  readonly span?: { readonly from: number; readonly peak: number; readonly to: number };
+  readonly enabled: boolean;
+}
+
 export interface ClipTrack {
   readonly joint: string;
   readonly path: "translation" | "rotation" | "scale";
@@ -138,6 +154,8 @@ export interface Character {
   readonly skeleton: Skeleton | null;
   readonly shapes: readonly Shape[];
   readonly drivers: readonly Driver[];
+  /** Combinations and in-betweens; a driver may read shapes that drivers before it set. */
+  readonly shapeDrivers: readonly ShapeDriver[];
   readonly clips: readonly Clip[];
   /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
   readonly jointMap: Readonly<Record<string, string | null>>;
@@ -153,6 +171,9 @@ export const triangleCountOf = (part: Part): number => part.corners.length - 2 *
 
 export const jointIndexOf = (skeleton: Skeleton, name: string): number => skeleton.joints.findIndex((j) => j.name === name);
 export const shapeNamed = (character: Character, name: string): Shape | undefined => character.shapes.find((s) => s.name === name);
+
+/** Whether a joint or other shapes set the shape's weight: such a shape is never looked at alone. */
+export const isDriven = (character: Character, name: string): boolean => character.drivers.some((d) => d.shape === name) || character.shapeDrivers.some((d) => d.shape === name);
 
 /** Fan triangulation of the part's polygons; triangle t belongs to `faceOfTriangle[t]`. */
 export function triangulate(part: Part): { triangles: Uint32Array; faceOfTriangle: Uint32Array } {

@@ -1,4 +1,4 @@
-import type { Skeleton } from "../model/character";
+import { NO_JOINT, type Skeleton } from "../model/character";
 import { worldMatrices, type Pose } from "../deform/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { conjugate, fromAxisAngle, rotate, toEulerXYZ } from "../math/quat";
@@ -59,13 +59,28 @@ export function jointMotions(skeleton: Skeleton, map: HumanoidMap): JointMotion[
   skeleton.joints.forEach((joint, j) => {
     const bone = map.boneOfJoint[j];
     if (!bone) return;
-    const frame = decomposeTRS(world, 16 * j).q;
     for (const draft of draftsFor(bone, toward, spineCount, neckCount)) {
+      const turns = draft.name === "twist" ? twistJoint(skeleton, map, j) : j;
+      const frame = decomposeTRS(world, 16 * turns).q;
       const axis = snap(rotate(conjugate(frame), draft.axis));
-      out.push({ id: `${joint.name}/${draft.name}`, joint: joint.name, bone, name: draft.name, label: `${boneLabel(bone)} ${draft.name}`, axis, min: Math.round(draft.min), max: Math.round(draft.max) });
+      out.push({ id: `${joint.name}/${draft.name}`, joint: skeleton.joints[turns]!.name, bone, name: draft.name, label: `${boneLabel(bone)} ${draft.name}`, axis, min: Math.round(draft.min), max: Math.round(draft.max) });
     }
   });
   return out;
+}
+
+/** Arm bones and the bone that ends them; a joint between the two is there to spread the twist. */
+const ARM_ENDS: Readonly<Record<string, string>> = { UpperArm: "LowerArm", LowerArm: "Hand" };
+
+/** The joint that twists an arm bone: the last one between it and the next bone, or itself when nothing lies between. */
+function twistJoint(skeleton: Skeleton, map: HumanoidMap, joint: number): number {
+  const bone = map.boneOfJoint[joint]!;
+  const side = sideOfBone(bone) ?? "";
+  const end = map.jointOfBone.get(`${side}${ARM_ENDS[bone.slice(side.length)] ?? ""}`);
+  if (end === undefined) return joint;
+  const above = skeleton.joints[end]!.parent;
+  for (let j = above; j !== NO_JOINT; j = skeleton.joints[j]!.parent) if (j === joint) return above;
+  return joint;
 }
 
 /** Rounds an axis to the nearest frame axis when it is within 3 degrees of it. */

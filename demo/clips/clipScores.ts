@@ -19,7 +19,7 @@ const wave = (t: number, period: number, phase = 0): number => sin((2 * PI * t) 
 /** From 0 to 1 and back: in over `rise`, held, out before the end. */
 const held = (t: number, start: number, end: number, rise = 0.5): number => smoothstep(start, start + rise, t) * (1 - smoothstep(end - rise, end, t));
 const both = (bone: string, angle: (side: 1 | -1) => number): Record<string, number> => ({ [`left${bone}`]: angle(1), [`right${bone}`]: angle(-1) });
-const breathing = (t: number): Record<string, number> => ({ "chest/forward": -0.8 * wave(t, 4), ...both("Shoulder/raise", () => 0.7 * wave(t, 4, -0.4)) });
+const breathing = (t: number): Record<string, number> => ({ "chest/forward": -0.5 * wave(t, 4), "breath/lift": 1.6 + 1.6 * wave(t, 4), ...both("Shoulder/raise", () => 0.7 * wave(t, 4, -0.4)) });
 const HANGING = both("UpperArm/raise", () => -38);
 
 const idle: ClipScore = {

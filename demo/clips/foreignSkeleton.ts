@@ -3,7 +3,7 @@ import type { Quat } from "../../core/math/vec3";
 
 /** A skeleton of another made-up studio: other words, sides at the end, arms at T. */
 const WORDS: readonly (readonly [RegExp, string])[] = [
-  [/^hips$/, "Base"], [/^spine$/, "Waist"], [/^chest$/, "Ribs"], [/^upperChest$/, "RibsTop"], [/^neck$/, "Nape"], [/^head$/, "Skull"], [/Shoulder$/, "Collar"], [/UpperArm$/, "ArmUp"], [/LowerArmTwist$/, "ArmRoll"], [/LowerArm$/, "ArmLow"], [/Hand$/, "Palm"],
+  [/^hips$/, "Base"], [/^spine$/, "Waist"], [/^chest$/, "Ribs"], [/^upperChest$/, "RibsTop"], [/^neck$/, "Nape"], [/^head$/, "Skull"], [/Shoulder$/, "Collar"], [/UpperArmTwist$/, "ArmUpRoll"], [/^breath$/, "Rise"], [/UpperArm$/, "ArmUp"], [/LowerArmTwist$/, "ArmRoll"], [/LowerArm$/, "ArmLow"], [/Hand$/, "Palm"],
   [/UpperLeg$/, "LegUp"], [/LowerLeg$/, "LegLow"], [/Foot$/, "Heel"], [/Toes$/, "ToeRoot"], [/Proximal$/, "A"], [/Intermediate$/, "B"], [/Distal$/, "C"], [/Metacarpal$/, "Root"],
 ];
 

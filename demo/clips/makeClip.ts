@@ -1,8 +1,8 @@
 import { worldMatrices } from "../../core/deform/poseSkeleton";
 import { translationOf } from "../../core/math/mat4";
 import { fromAxisAngle, multiplyQuat } from "../../core/math/quat";
-import { add, length, scale, sub, type Quat } from "../../core/math/vec3";
-import type { Character, Clip, ClipTrack } from "../../core/model/character";
+import { add, length, scale, sub, type Quat, type Vec3 } from "../../core/math/vec3";
+import type { Character, Clip, ClipTrack, Skeleton } from "../../core/model/character";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { jointMotions } from "../../core/skeleton/jointMotions";
 import type { ClipScore } from "./clipScores";
@@ -19,7 +19,7 @@ export function makeClip(character: Character, score: ClipScore): Clip {
   moments.forEach(({ angles }, k) => {
     const turns = new Map<string, Quat>();
     for (const [id, degrees] of Object.entries(angles)) {
-      const motion = motions.get(id);
+      const motion = motions.get(id) ?? breathMotion(skeleton, id);
       if (!motion) throw new Error(`makeClip: ${score.name} needs the motion ${id}`);
       turns.set(motion.joint, multiplyQuat(turns.get(motion.joint) ?? [0, 0, 0, 1], fromAxisAngle(motion.axis, degrees)));
     }
@@ -33,6 +33,10 @@ export function makeClip(character: Character, score: ClipScore): Clip {
   const hips = hipsTrack(character, moments.map((m) => m.hips ?? [0, 0, 0]), times);
   return { name: score.name, tracks: moments.some((m) => m.hips) ? [...tracks, hips] : tracks };
 }
+
+/** The breathing joint is no joint of the humanoid and has no range of its own: `breath/lift` turns it so that the front of the chest rises. */
+const breathMotion = (skeleton: Skeleton, id: string): { joint: string; axis: Vec3 } | null =>
+  id === "breath/lift" && skeleton.joints.some((j) => j.name === "breath") ? { joint: "breath", axis: [-1, 0, 0] } : null;
 
 function hipsTrack(character: Character, offsets: readonly (readonly [number, number, number])[], times: Float32Array): ClipTrack {
   const skeleton = character.skeleton!;

@@ -55,7 +55,7 @@ export const ODA_DELIVERY_2: readonly PlantedFault[] = [
 ];
 
 /** Tarn's arms as they arrive: every joint from the upper arm on rests elsewhere than it was bound. */
-const ARM = ["UpperArm", "LowerArm", "LowerArmTwist", "Hand", ...["Index", "Middle", "Ring", "Little"].flatMap((f) => ["Proximal", "Intermediate", "Distal"].map((b) => `${f}${b}`)), ...["Metacarpal", "Proximal", "Distal"].map((b) => `Thumb${b}`)];
+const ARM = ["UpperArm", "UpperArmTwist", "LowerArm", "LowerArmTwist", "Hand", ...["Index", "Middle", "Ring", "Little"].flatMap((f) => ["Proximal", "Intermediate", "Distal"].map((b) => `${f}${b}`)), ...["Metacarpal", "Proximal", "Distal"].map((b) => `Thumb${b}`)];
 export const TARN_DELIVERY: readonly PlantedFault[] = [
   ...(["left", "right"] as const).flatMap((side) => ARM.map((bone): PlantedFault => ({ check: "skeleton.rest-bind", severity: "error", joint: `${side}${bone}`, what: "the skeleton stands at T, the mesh at A" }))),
   { check: "weights.count", severity: "error", part: "body", what: "up to eight joints hold a vertex" },

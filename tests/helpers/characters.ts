@@ -5,7 +5,7 @@ import { DEFAULT_MATERIAL, NO_JOINT, type Character, type Joint, type Part, type
 import { between } from "./random";
 
 /** Character with everything empty but what is given. */
-export const characterWith = (fields: Partial<Character>): Character => ({ name: "test", parts: [], materials: [DEFAULT_MATERIAL], skeleton: null, shapes: [], drivers: [], clips: [], jointMap: {}, notes: [], ...fields });
+export const characterWith = (fields: Partial<Character>): Character => ({ name: "test", parts: [], materials: [DEFAULT_MATERIAL], skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [], ...fields });
 
 /** Part from plain arrays; faces may have any number of corners. */
 export function partOf(name: string, points: readonly (readonly [number, number, number])[], faces: readonly (readonly number[])[], extra: Partial<Part> = {}): Part {

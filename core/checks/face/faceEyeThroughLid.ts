@@ -3,6 +3,7 @@ import { fitSphere } from "../../measure/fitSphere";
 import { eyeballsOf, type Eyeball } from "../../measure/eyeballs";
 import type { Character, Part, Shape } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
+import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { finding, type Check, type CheckContext, type Finding } from "../finding";
 
 /** Skin within this many radii of the eyeball's centre is asked. */
@@ -85,7 +86,7 @@ export const faceEyeThroughLid: Check = {
     const body = character.parts[bodyIndex];
     if (limit === null || !body) return [];
     const out: Finding[] = [];
-    for (const shape of character.shapes) {
+    for (const shape of shapesAsSeen(character)) {
       const delta = shape.deltas.find((d) => d.part === bodyIndex);
       if (!delta) continue;
       const { moved, touched } = movedBy(body, delta);

@@ -3,6 +3,7 @@ import { outerTriangles } from "../../measure/outerSkin";
 import type { Character, PartKind } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
 import { neighboursOf, type Neighbours } from "../../model/neighbours";
+import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { finding, type Check, type CheckContext, type Finding } from "../finding";
 
 /** Skin within this distance of the part's bounds is asked, metres. */
@@ -75,7 +76,7 @@ const through = (id: string, kind: PartKind, title: string): Check => ({
     const out: Finding[] = [];
     character.parts.forEach((part, p) => {
       if (part.kind !== kind) return;
-      for (const shape of character.shapes) {
+      for (const shape of shapesAsSeen(character)) {
         const own = shape.deltas.find((d) => d.part === p);
         const skinDelta = shape.deltas.find((d) => d.part === body);
         if (!own && !skinDelta) continue;

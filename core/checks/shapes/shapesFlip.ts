@@ -1,5 +1,6 @@
 import type { Part, ShapeDelta } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
+import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { finding, type Check, type Finding } from "../finding";
 
 const COLLAPSED = 0.05;
@@ -12,7 +13,7 @@ export const shapesFlip: Check = {
   source: "our own choice",
   run: (character) => {
     const out: Finding[] = [];
-    for (const shape of character.shapes)
+    for (const shape of shapesAsSeen(character))
       for (const delta of shape.deltas) {
         const part = character.parts[delta.part]!;
         const bad = facesTurnedBy(part, delta);

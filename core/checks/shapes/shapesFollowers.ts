@@ -1,6 +1,7 @@
 import type { Character, ShapeDelta } from "../../model/character";
 import { shellsOf } from "../../model/shells";
 import { buildBvh, closestPoint, type Bvh } from "../../measure/bvh";
+import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { finding, type Check, type CheckContext, type Finding } from "../finding";
 
 const NEAR = 0.005;
@@ -56,7 +57,7 @@ export const shapesFollowers: Check = {
     const body = character.parts.findIndex((p) => p.kind === "body");
     if (limit === null || body < 0) return [];
     const out: Finding[] = [];
-    for (const shape of character.shapes) {
+    for (const shape of shapesAsSeen(character)) {
       const skinDelta = shape.deltas.find((d) => d.part === body);
       if (!skinDelta) continue;
       const skinAt = dense(skinDelta);

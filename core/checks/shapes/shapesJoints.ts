@@ -1,3 +1,4 @@
+import { isDriven } from "../../model/character";
 import { jointNeighbourhoods } from "../../skeleton/jointNeighbourhoods";
 import { finding, type Check, type Finding } from "../finding";
 
@@ -20,7 +21,7 @@ export const shapesJoints: Check = {
     return character.shapes.flatMap((shape): Finding[] => {
       const delta = shape.deltas.find((d) => d.part === body);
       // a corrective swells the flesh at a bent joint; it is not a build
-      if (!delta || character.drivers.some((d) => d.shape === shape.name)) return [];
+      if (!delta || isDriven(character, shape.name)) return [];
       const row = new Map(Array.from(delta.vertices, (v, k) => [v, k]));
       const off = skeleton.joints.flatMap((joint, j) => {
         const bone = humanoid.boneOfJoint[j];

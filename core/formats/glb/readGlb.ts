@@ -103,6 +103,7 @@ function fromDocument(document: Document, file: string): Character {
       return { name, label: labels[name] ?? name, deltas, ...(offsets?.length ? { jointOffsets: offsets } : {}) };
     }),
     drivers: extras.success ? extras.data.drivers.filter((d) => names.has(d.shape)) : [],
+    shapeDrivers: extras.success ? extras.data.shapeDrivers.flatMap(({ span, ...d }) => (names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [])) : [],
     clips: readClips(document, bones, file, notes),
     jointMap: extras.success ? extras.data.jointMap : {},
     notes,

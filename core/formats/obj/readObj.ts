@@ -139,7 +139,7 @@ export function characterFromObj(obj: ObjFile, file: string): Character {
     const kind = guessPartKind(partName, groups.map((g) => materialNames[g.material]!));
     return { name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: null, skin: null };
   });
-  return { name, parts, materials, skeleton: null, shapes: [], drivers: [], clips: [], jointMap: {}, notes };
+  return { name, parts, materials, skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes };
 }
 
 /** Cuts the vertex list at objects when each object's faces stay within a stretch of their own. */

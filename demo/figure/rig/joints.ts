@@ -1,4 +1,4 @@
-import type { Vec3 } from "../../../core/math/vec3";
+import { add, scale, type Vec3 } from "../../../core/math/vec3";
 import { addScaled } from "../../modelling/fields";
 import { armForward, FOREARM_LENGTH, onArm, SHOULDER, UPPER_ARM_LENGTH } from "../body/armForm";
 import { FINGERS, THUMB, WRIST } from "../body/handForm";
@@ -18,6 +18,7 @@ export const HIP: Vec3 = [0.086, 0.872, -0.004];
 export const KNEE: Vec3 = [0.092, 0.48, -0.004];
 export const ANKLE_JOINT: Vec3 = onFoot(0, 0, 0.076);
 export const TOE_JOINT: Vec3 = onFoot(0.128, 0, 0.014);
+export const ELBOW: Vec3 = onArm(UPPER_ARM_LENGTH, 0, armForward(UPPER_ARM_LENGTH) + 0.002);
 /** Axis on which the jaw turns, in head units. */
 export const JAW_HINGE: Vec3 = [0, -16, 8];
 export const FINGER_NAMES = ["Index", "Middle", "Ring", "Little"] as const;
@@ -29,6 +30,7 @@ const TRUNK: readonly FigureJoint[] = [
   { name: "spine", parent: "hips", place: [0, 1.03, -0.012] },
   { name: "chest", parent: "spine", place: [0, 1.13, -0.022] },
   { name: "upperChest", parent: "chest", place: [0, 1.235, -0.035] },
+  /* before the spine, so that a small turn lifts the front of the chest */ { name: "breath", parent: "upperChest", place: [0, 1.2, -0.012] },
   /* on the seventh neck vertebra */ { name: "neck", parent: "upperChest", place: [0, 1.425, -0.045] },
   /* on the atlas */ { name: "head", parent: "neck", place: [0, 1.531, 0.012] },
   { name: "jaw", parent: "head", place: headToWorld(JAW_HINGE) },
@@ -43,7 +45,8 @@ const TRUNK: readonly FigureJoint[] = [
 const LEFT: readonly FigureJoint[] = [
   { name: "Shoulder", parent: "upperChest", place: [0.022, 1.362, 0.01] },
   { name: "UpperArm", parent: "Shoulder", place: SHOULDER },
-  { name: "LowerArm", parent: "UpperArm", place: onArm(UPPER_ARM_LENGTH, 0, armForward(UPPER_ARM_LENGTH) + 0.002) },
+  /* half-way down the straight line to the elbow */ { name: "UpperArmTwist", parent: "UpperArm", place: scale(add(SHOULDER, ELBOW), 0.5) },
+  { name: "LowerArm", parent: "UpperArmTwist", place: ELBOW },
   { name: "LowerArmTwist", parent: "LowerArm", place: onArm(UPPER_ARM_LENGTH + FOREARM_LENGTH * 0.55, 0, armForward(UPPER_ARM_LENGTH + FOREARM_LENGTH * 0.55)) },
   { name: "Hand", parent: "LowerArmTwist", place: WRIST },
   ...FINGERS.flatMap((digit, i) => FINGER_BONES.map((bone, k): FigureJoint => ({

@@ -98,7 +98,13 @@ function sharesOf(tag: SkinTag, p: Vec3, limbs: LimbDistances, v: number): Float
   const { bones: trunk, neck } = trunkBones(tag, p[1]);
   // share of the shoulder girdle in the upper trunk
   const girdle = p[1] > 1.15 ? smoothstep(0.022, 0.125, onLeft[0]) * smoothstep(1.235, 1.36, p[1]) * (1 - neck) * 0.92 : 0;
-  for (const [joint, share] of Object.entries(trunk)) give(joint, share * rest * (1 - girdle));
+  const breath = breathShare(p);
+  for (const [joint, share] of Object.entries(trunk)) {
+    const own = share * rest * (1 - girdle);
+    const given = /hest$/.test(joint) ? own * breath : 0;
+    give(joint, own - given);
+    give("breath", given);
+  }
   give(`${sideOf(tag)}Shoulder`, girdle * rest);
   for (const side of SIDES) {
     if (arm[side] > 0) for (const [bone, share] of Object.entries(armBones(tag, onLeft))) give(`${side}${bone}`, (share * arm[side]) / Math.max(1, limbTotal));
@@ -116,6 +122,9 @@ function neckHeight(tag: SkinTag): number | null {
   if (tag.region !== "head") return null;
   return tag.head.zone === "grid" ? 1 + 0.065 * (31 - tag.head.row) + 0.04 * Math.max(0, 16 - tag.head.column) : 2;
 }
+
+/** How much of the chest's skin rises with the breath: most at the front of the ribs, none at the back and toward the neck. */
+const breathShare = (p: Vec3): number => 0.6 * smoothstep(0, 0.07, p[2]) * smoothstep(1.09, 1.2, p[1]) * smoothstep(1.37, 1.29, p[1]) * smoothstep(0.15, 0.09, Math.abs(p[0]));
 
 function trunkBones(tag: SkinTag, y: number): { bones: Bones; neck: number } {
   const spine = beyond(y, 1.025, 0.065);
@@ -145,7 +154,8 @@ function armBones(tag: SkinTag, p: Vec3): Bones {
   const thumb = Object.entries(digits).filter(([bone]) => bone.startsWith("Thumb")).reduce((sum, [, share]) => sum + share, 0);
   const palm = Math.max(0, 1 - fingers);
   const ofHand = forearm * hand;
-  const bones: Bones = { UpperArm: 1 - forearm, LowerArm: forearm * (1 - twist) * (1 - hand), LowerArmTwist: forearm * twist * (1 - hand), Hand: ofHand * palm * (1 - thumb) };
+  const roll = smoothstep(0.06, UPPER_ARM_LENGTH - 0.03, along);
+  const bones: Bones = { UpperArm: (1 - forearm) * (1 - roll), UpperArmTwist: (1 - forearm) * roll, LowerArm: forearm * (1 - twist) * (1 - hand), LowerArmTwist: forearm * twist * (1 - hand), Hand: ofHand * palm * (1 - thumb) };
   for (const [bone, share] of Object.entries(digits)) bones[bone] = ofHand * share * (bone.startsWith("Thumb") ? palm : 1);
   return bones;
 }

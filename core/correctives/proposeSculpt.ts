@@ -1,0 +1,156 @@
+import { computeNormals } from "../deform/computeNormals";
+import { deform, REST_MOMENT, type Moment } from "../deform/rig";
+import { edgeStretch, percentile, vertexStretch } from "../measure/edgeStretch";
+import { limbVolume } from "../measure/limbVolume";
+import type { JointGauge } from "../measure/measureJoint";
+import { skinOverlap } from "../measure/skinOverlap";
+import type { ShapeDelta } from "../model/character";
+import { neighboursOf, type Neighbours } from "../model/neighbours";
+import { carryMovement } from "../shapes/carryMovement";
+import { correctiveFromSculpt } from "./correctiveFromSculpt";
+
+export interface Proposal {
+  /** Movement at rest, of the skin and of every part that follows it. */
+  readonly deltas: readonly ShapeDelta[];
+  /** Share of the way from linear to dual quaternion skinning that keeps the volume best. */
+  readonly roundness: number;
+  /** Vertices that could not be returned to rest well, of the skin. */
+  readonly ill: Uint32Array;
+}
+export interface ProposalOptions {
+  /** Stretch above which more roundness is not taken, ratio. */
+  readonly stretchLimit: number;
+  /** Rounds of pushing the two sides of the joint apart. */
+  readonly rounds: number;
+  /** Overlap left between them, metres. */
+  readonly touch: number;
+}
+export const PROPOSAL_DEFAULTS: ProposalOptions = { stretchLimit: 1.9, rounds: 32, touch: 0.001 };
+
+const ROUNDNESS_STEPS = 10;
+/** How far a push spreads over the skin round it: passes of averaging with the neighbours. */
+const SPREAD = 6;
+/** Share of an overlap that one round takes away. */
+const RELIEF = 0.5;
+
+/**
+ * A first sculpt for a bent joint: flesh that keeps its volume and does not push into itself. In the pose the skin is led from linear toward dual
+ * quaternion skinning (Kavan et al. 2007) as far as volume asks and stretch allows; then, round by round, what lies inside the other side of the joint is pushed
+ * back along its own normal, and the push is spread smoothly. The result is returned to rest by each vertex's own skinning; other parts are carried by the skin.
+ * Changes nothing. @returns null when nothing needs to move.
+ */
+export function proposeSculpt(gauge: JointGauge, moment: Moment, options: ProposalOptions = PROPOSAL_DEFAULTS): Proposal | null {
+  const { rig, region, restVolume, rest } = gauge;
+  const { part } = region;
+  const triangles = rig.triangles[part]!;
+  const pose = { ...moment, method: "linear" } as const;
+  const linear = deform(rig, pose, { normals: false, parts: [part] }).positions[part]!.slice();
+  const dual = deform(rig, { ...pose, method: "dual" }, { normals: false, parts: [part] }).positions[part]!;
+  const touched = regionMask(gauge);
+  const between = (share: number): Float32Array => linear.map((x, i) => x + share * touched[Math.floor(i / 3)]! * (dual[i]! - x));
+  let roundness = 0;
+  let best = Infinity;
+  for (let k = 0; k <= ROUNDNESS_STEPS; k++) {
+    const P = between(k / ROUNDNESS_STEPS);
+    const edges = edgeStretch(region.edges, rest, P);
+    const cost = Math.abs(limbVolume(region, triangles, P) / restVolume - 1) + Math.max(0, (edges.length ? percentile(edges, 0.99) : 1) - options.stretchLimit);
+    if (cost < best - 1e-6) [best, roundness] = [cost, k / ROUNDNESS_STEPS];
+  }
+  const sculpt = between(roundness);
+  pushApart(gauge, sculpt, touched, options);
+  const returned = correctiveFromSculpt(rig, pose, rig.character.parts.map((_, p) => (p === part ? sculpt : null)));
+  const skin = returned.deltas[0];
+  if (!skin) return null;
+  const carried = rig.character.parts.flatMap((_, p) => (p === part ? [] : (carryMovement(rig.character, p, skin) ?? [])));
+  return { deltas: [skin, ...carried].sort((a, b) => a.part - b.part), roundness, ill: returned.ill[0]?.vertices ?? new Uint32Array(0) };
+}
+
+/** 1 in the middle of the joint's region, fading to 0 where its two sides hold nothing of each other. */
+function regionMask({ region, rest }: JointGauge): Float32Array {
+  const mask = new Float32Array(rest.length / 3);
+  const reach = 2 * region.radius;
+  for (let v = 0; v < mask.length; v++) {
+    const d = Math.hypot(rest[3 * v]! - region.centre[0], rest[3 * v + 1]! - region.centre[1], rest[3 * v + 2]! - region.centre[2]) / reach;
+    mask[v] = d < 1 ? (1 - d * d) ** 2 : 0;
+  }
+  for (const v of region.vertices) mask[v] = Math.max(mask[v]!, Math.min(1, 8 * region.share[v]! * (1 - region.share[v]!)));
+  return mask;
+}
+
+/** Moves vertices in place until no side of the joint lies deeper in the other than at rest, or the rounds are used up. */
+function pushApart(gauge: JointGauge, P: Float32Array, mask: Float32Array, { rounds, touch }: ProposalOptions): void {
+  const { rig, region, finder, rest, restDepths } = gauge;
+  const neighbours = neighboursOf(rig.character.parts[region.part]!);
+  const normals = new Float32Array(P.length);
+  for (let round = 0; round < rounds; round++) {
+    computeNormals(P, rig.normalFaces[region.part]!, rig.placeOf[region.part]!, normals);
+    const { depths } = skinOverlap(finder, rest, P, normals);
+    const push = new Float32Array(depths.length);
+    let worst = 0;
+    for (let v = 0; v < push.length; v++) {
+      push[v] = Math.max(0, depths[v]! - restDepths[v]! - touch);
+      worst = Math.max(worst, push[v]!);
+    }
+    const smooth = spread(push, neighbours);
+    // the last rounds only push, so that nothing is left inside
+    const slack = mask.map((m, v) => m * bare(smooth[v]!));
+    if (round < 0.75 * rounds) vertexStretch(region.edges, edgeStretch(region.edges, rest, P), slack.length).forEach((s, v) => (slack[v]! *= Math.max(0, Math.min(1, (TAUT - s) / 0.3))));
+    const swell = round < 0.75 * rounds ? swelling(gauge, P, slack) : 0;
+    if (worst === 0 && swell === 0) return;
+    for (let v = 0; v < push.length; v++) {
+      const move = swell * slack[v]! - RELIEF * smooth[v]!;
+      for (let c = 0; c < 3; c++) P[3 * v + c]! += move * normals[3 * v + c]!;
+    }
+  }
+}
+
+/** Flesh gives way sideways: 1 where the skin is free, 0 where it is pressed. */
+const bare = (push: number): number => Math.max(0, 1 - push / PRESSED);
+/** A push of this length counts as pressed, metres. */
+const PRESSED = 0.002;
+/** Skin stretched farther than this swells no more, ratio. */
+const TAUT = 1.7;
+/** Share of the missing volume that one round gives back. */
+const REFILL = 0.25;
+/** Less missing than this is left, share of the volume. */
+const LEAST_LOSS = 0.02;
+
+/**
+ * How far the free skin must swell to give back some of the volume that is missing, metres; 0 when enough is there.
+ * @param slack per vertex 0..1: how free it is to move.
+ */
+function swelling({ rig, region, restVolume }: JointGauge, P: Float32Array, slack: Float32Array): number {
+  const triangles = rig.triangles[region.part]!;
+  const missing = restVolume - limbVolume(region, triangles, P);
+  if (missing < LEAST_LOSS * restVolume) return 0;
+  let free = 0;
+  for (const t of region.limbTriangles) {
+    const [a, b, c] = [0, 1, 2].map((k) => triangles[3 * t + k]!) as [number, number, number];
+    free += (triangleArea(P, a, b, c) * (slack[a]! + slack[b]! + slack[c]!)) / 3;
+  }
+  return free > 0 ? (REFILL * missing) / free : 0;
+}
+
+function triangleArea(P: Float32Array, a: number, b: number, c: number): number {
+  const u = [0, 1, 2].map((k) => P[3 * b + k]! - P[3 * a + k]!) as [number, number, number];
+  const w = [0, 1, 2].map((k) => P[3 * c + k]! - P[3 * a + k]!) as [number, number, number];
+  return Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]) / 2;
+}
+
+/** Averages with the neighbours a few times; what is pushed itself keeps at least its own push. */
+function spread(push: Float32Array, { start, list }: Neighbours): Float32Array {
+  let now = push;
+  for (let pass = 0; pass < SPREAD; pass++) {
+    now = now.map((own, v) => {
+      const [from, to] = [start[v]!, start[v + 1]!];
+      if (from === to) return own;
+      let sum = 0;
+      for (let i = from; i < to; i++) sum += now[list[i]!]!;
+      return Math.max(push[v]!, sum / (to - from));
+    });
+  }
+  return now;
+}
+
+/** The moment of a motion at an angle with nothing else on. */
+export const sculptMoment = (pose: Moment["pose"]): Moment => ({ ...REST_MOMENT, pose, drivers: false });

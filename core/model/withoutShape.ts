@@ -1,0 +1,9 @@
+import type { Character } from "./character";
+
+/** The character without a shape and without what drives it or reads it. */
+export const withoutShape = (character: Character, name: string): Character => ({
+  ...character,
+  shapes: character.shapes.filter((s) => s.name !== name),
+  drivers: character.drivers.filter((d) => d.shape !== name),
+  shapeDrivers: character.shapeDrivers.filter((d) => d.shape !== name && !d.of.includes(name)),
+});

@@ -1,0 +1,72 @@
+import { HALF_WAY } from "../deform/driverWeight";
+import { buildBvh, castRay } from "../measure/bvh";
+import { eyeballsOf, type Eyeball } from "../measure/eyeballs";
+import { triangulate, type Character, type Shape, type ShapeDelta, type ShapeDriver } from "../model/character";
+import { carryMovement } from "./carryMovement";
+import { mixShapes } from "./mixShapes";
+
+/** Skin within this many radii of the eyeball's centre is kept off it. */
+const REACH = 1.35;
+/** Pushes shorter than this are left out, metres. */
+const LEAST_PUSH = 5e-6;
+
+export interface InBetween {
+  readonly shape: Shape;
+  readonly driver: ShapeDriver;
+}
+
+/**
+ * An in-between that keeps the lids on their way round the eyeball: a straight blend from open to shut runs along chords and cuts into it.
+ * At half weight every vertex of skin near the eyeball gets the radial height over it that lies half-way between its heights at rest and at full,
+ * where the chord lies lower; lashes and tear lines are carried along. Null when the shape moves no skin near an eyeball or nothing needs a push.
+ * Changes nothing of the character.
+ */
+export function lidInBetween(character: Character, shape: Shape, name: string, label: string): InBetween | null {
+  const body = character.parts.findIndex((p) => p.kind === "body");
+  const own = shape.deltas.find((d) => d.part === body);
+  if (!own) return null;
+  const P = character.parts[body]!.positions;
+  const eyes = eyeballsOf(character).map((eye) => ({ eye, height: heightOver(character, eye) }));
+  const vertices: number[] = [];
+  const deltas: number[] = [];
+  own.vertices.forEach((v, k) => {
+    const rest = [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];
+    const along = (share: number): number[] => rest.map((x, c) => x + share * own.deltas[3 * k + c]!);
+    for (const { eye, height } of eyes) {
+      if (Math.hypot(...rest.map((x, c) => x - eye.centre[c]!)) > REACH * eye.radius) continue;
+      const half = along(0.5);
+      const [atRest, atHalf, atFull] = [height(rest), height(half), height(along(1))];
+      if (atRest === null || atHalf === null || atFull === null) continue;
+      const push = (atRest + atFull) / 2 - atHalf;
+      if (push < LEAST_PUSH) continue;
+      const out = half.map((x, c) => x - eye.centre[c]!);
+      const l = Math.hypot(...out);
+      vertices.push(v);
+      deltas.push(...out.map((x) => (push * x) / l));
+    }
+  });
+  if (!vertices.length) return null;
+  const skin: ShapeDelta = { part: body, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) };
+  const followers = character.parts.flatMap((part, p) => (part.kind === "lash" || part.kind === "tear line" ? [p] : []));
+  const carried = followers.flatMap((p) => carryMovement(character, p, skin) ?? []);
+  return { shape: { name, label, deltas: [skin, ...carried].sort((a, b) => a.part - b.part) }, driver: { shape: name, of: [shape.name], rule: "in-between", span: HALF_WAY, enabled: true } };
+}
+
+/** Height of a point over the eyeball's surface along the ray from its centre, metres, below zero inside; null where the eyeball is open that way. */
+function heightOver(character: Character, eye: Eyeball): (p: readonly number[]) => number | null {
+  const P = character.parts[eye.part]!.positions;
+  const ball = buildBvh(triangulate(character.parts[eye.part]!).triangles, P);
+  const [cx, cy, cz] = eye.centre;
+  return (p) => {
+    const d = [p[0]! - cx!, p[1]! - cy!, p[2]! - cz!];
+    const l = Math.hypot(...d);
+    let surface: number | null = null;
+    castRay(ball, P, cx!, cy!, cz!, d[0]! / l, d[1]! / l, d[2]! / l, (_, distance) => {
+      surface = Math.max(surface ?? 0, distance);
+    });
+    return surface === null ? null : l - surface;
+  };
+}
+
+/** The shape with what its in-between would add half-way, as one shape: what is seen at weight one half. */
+export const atHalf = (shape: Shape, helper: Shape): Shape => ({ ...shape, deltas: mixShapes([[shape, 0.5], [helper, 1]]) });
