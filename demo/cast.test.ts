@@ -9,10 +9,13 @@ import { writeGlb } from "../core/formats/glb/writeGlb";
 import { translationOf } from "../core/math/mat4";
 import { length, sub, type Vec3 } from "../core/math/vec3";
 import { assertCharacter } from "../core/model/assertCharacter";
-import type { Character } from "../core/model/character";
+import { isDriven, type Character, type Shape } from "../core/model/character";
 import { reduceCharacter } from "../core/reduce/reduceCharacter";
 import { mend, mendSentence } from "../core/mend/mend";
+import { makeJointGauge, measureJoint, type JointReading } from "../core/measure/measureJoint";
+import { lidInBetween } from "../core/shapes/lidInBetween";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
+import { jointMotions, motionPose } from "../core/skeleton/jointMotions";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1, ODA_DELIVERY_2, SECOND_PREFIX, TARN_DELIVERY } from "./faults/plantedFaults";
 import { remodelling } from "./faults/redeliver";
 import { CAST, cleanTarn, loadOda } from "./cast";
@@ -45,7 +48,7 @@ describe.each(people)("%s", (_name, person, character) => {
     expect(apart(character)).toEqual(apart(oda));
     expect(character.parts[0]!.corners).toBe(oda.parts[0]!.corners);
     expect(character.skeleton!.joints.map((j) => [j.name, j.parent])).toEqual(oda.skeleton!.joints.map((j) => [j.name, j.parent]));
-    expect(character.shapes.map((s) => s.name)).toEqual(oda.shapes.filter((s) => !s.jointOffsets).map((s) => s.name));
+    expect(character.shapes.filter((s) => !isDriven(character, s.name)).map((s) => s.name)).toEqual(oda.shapes.filter((s) => !s.jointOffsets).map((s) => s.name));
   });
   it("stands as tall as the scenario says", () => expect(statureOf(character)).toBeCloseTo({ tarn: 1.91, wick: 1.24 }[person.id]!, 2));
   it("is clean in the film and realtime profiles", async () => {
@@ -106,6 +109,53 @@ describe("proportion shapes", () => {
   it("survive the file", async () => {
     const again = await readGlb(await writeGlb(oda), "oda.glb");
     expect(again.shapes.find((s) => s.name === "proportion_broad")!.jointOffsets!.length).toBe(oda.skeleton!.joints.length);
+  });
+});
+
+describe("Wick's helpers", () => {
+  const wick = member("wick");
+  const motions = jointMotions(wick.skeleton!, humanoidMap(wick.skeleton!, wick.jointMap));
+  const rig = makeRig(wick);
+  const reading = (bone: string, name: string, degrees: number, drivers: boolean): JointReading => {
+    const motion = motions.find((m) => m.bone === bone && m.name === name)!;
+    return measureJoint(makeJointGauge(rig, wick.skeleton!.joints.findIndex((j) => j.name === motion.joint))!, { ...REST_MOMENT, pose: motionPose(motion, degrees), drivers }).reading;
+  };
+  it.each(["leftLowerArm", "rightLowerArm", "leftLowerLeg", "rightLowerLeg"])("keep %s from pushing into itself and from losing its flesh", (bone) => {
+    const degrees = bone.endsWith("Arm") ? 140 : 125;
+    const [without, with_] = [reading(bone, "bend", degrees, false), reading(bone, "bend", degrees, true)];
+    expect(without.depth).toBeGreaterThan(10);
+    expect(with_.depth).toBeLessThan(5);
+    expect(with_.volume).toBeGreaterThan(-0.1);
+    expect(with_.stretch).toBeLessThan(2);
+  });
+  it.each(["leftUpperArm", "rightUpperArm", "leftLowerArm", "rightLowerArm"])("keep %s round when it is twisted", (bone) => {
+    for (const degrees of [-70, 70]) {
+      expect(reading(bone, "twist", degrees, false).volume).toBeLessThan(-0.12);
+      expect(reading(bone, "twist", degrees, true).volume).toBeGreaterThan(-0.05);
+    }
+  });
+  const eyeFindings = async (shapes: readonly Shape[], names: readonly string[]): Promise<number[]> => (await runChecks({ ...wick, shapes, drivers: [], shapeDrivers: wick.shapeDrivers.filter((d) => names.includes(d.shape)) }, PROFILES.film, { only: ["face.eye-through-lid"] })).findings.map((f) => f.value!);
+  it("keep the lids off the eyeball half-way, where a straight blend cuts into it", async () => {
+    const shut = wick.shapes.find((s) => s.name === "AU43_left")!;
+    const half: Shape = { ...shut, deltas: shut.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x / 2) })) };
+    expect((await eyeFindings([half], []))[0]).toBeGreaterThan(0.3);
+    expect(await eyeFindings(wick.shapes, ["AU43_left_halfway", "AU43_right_halfway"])).toEqual([]);
+  });
+  it("make no in-between for a shape that stays clear of the eyes", () => expect(lidInBetween(oda, oda.shapes.find((s) => s.name === "AU26")!, "x", "x")).toBeNull());
+  it("go through the file with what drives them", async () => {
+    const again = await readGlb(await writeGlb(wick), "wick.glb");
+    expect(again.drivers).toEqual(wick.drivers);
+    expect(again.shapeDrivers).toEqual(wick.shapeDrivers);
+  });
+});
+
+describe("the breathing joint", () => {
+  it("lifts the front of the chest and leaves the back", () => {
+    const P = deform(makeRig(oda), { ...REST_MOMENT, pose: { breath: [-5, 0, 0] } }, { normals: false }).positions[0]!;
+    const rest = oda.parts[0]!.positions;
+    const lift = (inFront: boolean): number => Math.max(...Array.from({ length: rest.length / 3 }, (_, v) => v).filter((v) => rest[3 * v + 2]! > 0 === inFront).map((v) => 1000 * (P[3 * v + 1]! - rest[3 * v + 1]!)));
+    expect(lift(true)).toBeGreaterThan(3);
+    expect(lift(false)).toBeLessThan(0.5);
   });
 });
 

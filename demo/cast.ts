@@ -11,6 +11,7 @@ import { plantTarnFaults } from "./faults/plantTarnFaults";
 import { redeliver } from "./faults/redeliver";
 import { withHair } from "./people/headwear";
 import { makePerson } from "./people/makePerson";
+import { withCorrectives, withLidHelpers } from "./people/withHelpers";
 import { TARN, WICK } from "./people/people";
 
 /** One of the made-up cast: what the cast page says, and how the character is made of the base figure. */
@@ -27,7 +28,7 @@ export const CAST: readonly CastMember[] = [
   { id: "oda-delivery-1", role: "Ferry pilot, as she first arrived", make: (base) => plantFaults(withClips(base)) },
   { id: "oda-delivery-2", role: "Ferry pilot, delivered again", make: (base) => redeliver(withClips(base)) },
   { id: "tarn", role: TARN.role, make: (base) => plantTarnFaults(cleanTarn(base)) },
-  { id: "wick", role: WICK.role, make: (base) => withClips(makePerson(withHair(base, "cropped"), WICK)) },
+  { id: "wick", role: WICK.role, make: (base) => withLidHelpers(withCorrectives(withClips(makePerson(withHair(base, "cropped"), WICK)))) },
   { id: "oda", role: "Ferry pilot, Slackwater harbour museum", make: withClips },
 ];
 

@@ -2,6 +2,7 @@ import type { Deformed } from "~core/deform/rig";
 import { worldMatrices, type Pose } from "~core/deform/poseSkeleton";
 import { translationOf } from "~core/math/mat4";
 import { add, length, lerp, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
+import { NO_JOINT } from "~core/model/character";
 import type { Loaded, ShownPlace } from "../session/session";
 
 /** A place to look at: centre and radius in metres, and from where. */

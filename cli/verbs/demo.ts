@@ -7,6 +7,7 @@ import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { blendShapes, makeRig } from "../../core/deform/rig";
 import { UserError } from "../../core/model/userError";
 import { CAST, loadOda } from "../../demo/cast";
+import { foreignClip } from "../../demo/clips/foreignClip";
 import { foreignName, fromT } from "../../demo/clips/foreignSkeleton";
 import { alignLine, LINES } from "../../demo/lines/lines";
 import { takeCsv, TAKES } from "../../demo/takes/takes";
@@ -38,6 +39,7 @@ export async function demo(outDir: string): Promise<number> {
   const fileName = (name: string): string => name.replaceAll(" ", "-");
   for (const clip of oda.clips) writeOut(into("clips", `${fileName(clip.name)}.bvh`), writeBvh(oda.skeleton!, clip, { unitsPerMetre: 1 }));
   writeOut(into("clips", "walk-other-skeleton.bvh"), writeBvh(oda.skeleton!, oda.clips.find((c) => c.name === "walk")!, { unitsPerMetre: 100, rename: foreignName, restTurn: fromT }));
+  writeOut(into("clips", "walk-other-skeleton.glb"), await writeGlb(foreignClip(oda, oda.clips.find((c) => c.name === "walk")!)));
   for (const line of LINES) {
     const { words, phones } = alignLine(line);
     writeOut(into("lines", `${line.id}.TextGrid`), writeTextGrid([{ name: "words", intervals: words }, { name: "phones", intervals: phones }]));
@@ -46,6 +48,6 @@ export async function demo(outDir: string): Promise<number> {
     writeOut(into("takes", `${fileName(take.hello.take)}.csv`), takeCsv(take));
     writeOut(into("takes", `${fileName(take.hello.take)}.json`), JSON.stringify(take));
   }
-  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 1} clips, ${LINES.length} lines, ${TAKES.length} takes in ${outDir}\n`);
+  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes in ${outDir}\n`);
   return 0;
 }

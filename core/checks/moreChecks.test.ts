@@ -166,7 +166,7 @@ describe("shapes", () => {
   it("noise: tells a rough movement from a smooth bulge of the same size", async () => {
     const body = { ...limb, skin: null };
     expect(await only(characterWith({ parts: [body], shapes: [bulge(0)] }), "shapes.noise")).toEqual([]);
-    expect((await only(characterWith({ parts: [body], shapes: [bulge(0.002)] }), "shapes.noise"))[0]).toMatchObject({ severity: "warn", shape: "bulge" });
+    expect((await only(characterWith({ parts: [body], shapes: [bulge(0.012)] }), "shapes.noise"))[0]).toMatchObject({ severity: "warn", shape: "bulge" });
   });
   it("sides: are read from names, and counterparts found", () => {
     expect(["AU12_left", "smile.L", "blinkRight", "r_brow", "leftover", "jaw"].map(sideOfShapeName)).toEqual(["left", "left", "right", "right", null, null]);

@@ -1,12 +1,14 @@
 import { characterWith, figureSkeleton, partOf, randomCharacter, randomPose, shapeOf, skeletonOf, tube } from "../../tests/helpers/characters";
 import { between, randomFrom } from "../../tests/helpers/random";
-import { deform, makeRig, REST_MOMENT, type Moment } from "../deform/rig";
-import { NO_JOINT, type Character, type Driver } from "../model/character";
+import { deform, makeRig, REST_MOMENT, withShapes, type Moment } from "../deform/rig";
+import { makeJointGauge, measureJoint, withRig } from "../measure/measureJoint";
+import { NO_JOINT, type Character, type Driver, type ShapeDelta } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { areaMask, brushDab, type BrushDab } from "./brush";
-import { correctiveFromSculpt } from "./correctiveFromSculpt";
+import { correctiveFromSculpt, withTrialShape } from "./correctiveFromSculpt";
 import { inverseSkin } from "./inverseSkin";
 import { mirrorCorrective, mirrorDeltas, mirrorDriver, mirrorName } from "./mirrorCorrective";
+import { proposeSculpt, sculptMoment } from "./proposeSculpt";
 import { dabSketch, deformSketch, revertStroke, sketchDeltas, startSketch, type StrokeRecord } from "./sketch";
 
 /** A limb along x: two joints, blended in the middle, symmetric partner on the other side. */
@@ -230,6 +232,28 @@ describe("mirroring", () => {
   it("refuses a joint whose other side is not known", () => {
     const skeleton = skeletonOf([{ name: "leftLowerArm", parent: NO_JOINT }]);
     expect(() => mirrorDriver(characterWith({ skeleton }), driver)).toThrow(/other side/);
-    expect(() => mirrorDriver(characterWith({ skeleton: skeletonOf([{ name: "zzz", parent: NO_JOINT }]) }), { ...driver, joint: "zzz" })).toThrow(/joint map/);
+    expect(() => mirrorDriver(characterWith({ skeleton: skeletonOf([{ name: "zzz", parent: NO_JOINT, translation: [0.3, 1, 0] }]) }), { ...driver, joint: "zzz" })).toThrow(/other side/);
+    expect(() => mirrorDriver(characterWith({ skeleton }), { ...driver, joint: "gone" })).toThrow(/no joint named gone/);
+  });
+});
+
+describe("a first sculpt", () => {
+  const bent = tube();
+  const rig = makeRig(bent);
+  const gauge = makeJointGauge(rig, bent.skeleton!.joints.findIndex((j) => j.name === "lower"))!;
+  const moment = sculptMoment({ lower: [100, 0, 0] });
+  const measured = (deltas: readonly ShapeDelta[]): ReturnType<typeof measureJoint>["reading"] => measureJoint(withRig(gauge, withShapes(rig, withTrialShape(bent, deltas, "first"))), { ...moment, weights: { first: 1 } }).reading;
+  it("gives a bent limb its flesh back and takes it out of itself, within the stretch it may have", () => {
+    const before = measureJoint(gauge, moment).reading;
+    const proposal = proposeSculpt(gauge, moment)!;
+    const after = measured(proposal.deltas);
+    expect(Math.abs(after.volume)).toBeLessThan(Math.abs(before.volume));
+    expect(after.depth).toBeLessThanOrEqual(Math.max(2, before.depth));
+    expect(proposal.roundness).toBeGreaterThan(0);
+    expect(proposal.ill.length).toBe(0);
+  });
+  it("is the same each time, and nothing at rest", () => {
+    expect(proposeSculpt(gauge, moment)!.deltas).toEqual(proposeSculpt(gauge, moment)!.deltas);
+    expect(proposeSculpt(gauge, sculptMoment({}))).toBeNull();
   });
 });

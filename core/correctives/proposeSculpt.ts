@@ -6,7 +6,7 @@ import type { JointGauge } from "../measure/measureJoint";
 import { skinOverlap } from "../measure/skinOverlap";
 import type { ShapeDelta } from "../model/character";
 import { neighboursOf, type Neighbours } from "../model/neighbours";
-import { carryMovement } from "../shapes/carryMovement";
+import { carryMovement, carrySurface } from "../shapes/carryMovement";
 import { correctiveFromSculpt } from "./correctiveFromSculpt";
 
 export interface Proposal {
@@ -59,9 +59,10 @@ export function proposeSculpt(gauge: JointGauge, moment: Moment, options: Propos
   const sculpt = between(roundness);
   pushApart(gauge, sculpt, touched, options);
   const returned = correctiveFromSculpt(rig, pose, rig.character.parts.map((_, p) => (p === part ? sculpt : null)));
-  const skin = returned.deltas[0];
-  if (!skin) return null;
-  const carried = rig.character.parts.flatMap((_, p) => (p === part ? [] : (carryMovement(rig.character, p, skin) ?? [])));
+  if (!returned.deltas[0]) return null;
+  const skin = smoothed(returned.deltas[0], neighboursOf(rig.character.parts[part]!));
+  const surface = carrySurface(rig.character.parts[part]!);
+  const carried = rig.character.parts.flatMap((_, p) => (p === part ? [] : (carryMovement(rig.character, p, skin, surface) ?? [])));
   return { deltas: [skin, ...carried].sort((a, b) => a.part - b.part), roundness, ill: returned.ill[0]?.vertices ?? new Uint32Array(0) };
 }
 
@@ -85,23 +86,64 @@ function pushApart(gauge: JointGauge, P: Float32Array, mask: Float32Array, { rou
   for (let round = 0; round < rounds; round++) {
     computeNormals(P, rig.normalFaces[region.part]!, rig.placeOf[region.part]!, normals);
     const { depths } = skinOverlap(finder, rest, P, normals);
-    const push = new Float32Array(depths.length);
+    const push = new Float32Array(P.length);
     let worst = 0;
-    for (let v = 0; v < push.length; v++) {
-      push[v] = Math.max(0, depths[v]! - restDepths[v]! - touch);
-      worst = Math.max(worst, push[v]!);
+    for (let v = 0; v < depths.length; v++) {
+      const depth = Math.max(0, depths[v]! - restDepths[v]! - touch);
+      worst = Math.max(worst, depth);
+      for (let c = 0; c < 3; c++) push[3 * v + c] = -depth * normals[3 * v + c]!;
     }
-    const smooth = spread(push, neighbours);
+    const relief = spread(push, neighbours);
+    const slack = mask.map((m, v) => m * bare(Math.hypot(relief[3 * v]!, relief[3 * v + 1]!, relief[3 * v + 2]!)));
     // the last rounds only push, so that nothing is left inside
-    const slack = mask.map((m, v) => m * bare(smooth[v]!));
-    if (round < 0.75 * rounds) vertexStretch(region.edges, edgeStretch(region.edges, rest, P), slack.length).forEach((s, v) => (slack[v]! *= Math.max(0, Math.min(1, (TAUT - s) / 0.3))));
-    const swell = round < 0.75 * rounds ? swelling(gauge, P, slack) : 0;
-    if (worst === 0 && swell === 0) return;
-    for (let v = 0; v < push.length; v++) {
-      const move = swell * slack[v]! - RELIEF * smooth[v]!;
-      for (let c = 0; c < 3; c++) P[3 * v + c]! += move * normals[3 * v + c]!;
+    let swell = 0;
+    if (round < 0.75 * rounds) {
+      vertexStretch(region.edges, edgeStretch(region.edges, rest, P), slack.length).forEach((s, v) => (slack[v]! *= Math.max(0, Math.min(1, (TAUT - s) / 0.3))));
+      swell = swelling(gauge, P, slack);
     }
+    if (worst === 0 && swell === 0) return;
+    for (let i = 0; i < P.length; i++) P[i]! += swell * slack[Math.floor(i / 3)]! * normals[i]! + RELIEF * relief[i]!;
   }
+}
+
+/** Takes out what alternates from vertex to vertex: half-way to the neighbours' mean, a few times. */
+function smoothed(delta: ShapeDelta, { start, list }: Neighbours): ShapeDelta {
+  let now = new Float32Array(3 * (start.length - 1));
+  delta.vertices.forEach((v, k) => now.set(delta.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+  for (let pass = 0; pass < SMOOTHING; pass++) {
+    const before = now;
+    now = before.map((own, i) => {
+      const [v, c] = [Math.floor(i / 3), i % 3];
+      const [from, to] = [start[v]!, start[v + 1]!];
+      let sum = 0;
+      for (let k = from; k < to; k++) sum += before[3 * list[k]! + c]!;
+      return from === to ? own : (own + sum / (to - from)) / 2;
+    });
+  }
+  return { part: delta.part, vertices: delta.vertices, deltas: Float32Array.from(Array.from(delta.vertices).flatMap((v) => [now[3 * v]!, now[3 * v + 1]!, now[3 * v + 2]!])) };
+}
+const SMOOTHING = 2;
+
+/** Averages a push with the neighbours' a few times, and scales it so that what is pressed is moved as far as before. */
+function spread(push: Float32Array, { start, list }: Neighbours): Float32Array {
+  let now = push;
+  for (let pass = 0; pass < SPREAD; pass++) {
+    now = now.map((own, i) => {
+      const [v, c] = [Math.floor(i / 3), i % 3];
+      const [from, to] = [start[v]!, start[v + 1]!];
+      if (from === to) return own;
+      let sum = own;
+      for (let k = from; k < to; k++) sum += now[3 * list[k]! + c]!;
+      return sum / (to - from + 1);
+    });
+  }
+  const most = (field: Float32Array): number => {
+    let l = 0;
+    for (let i = 0; i < field.length; i += 3) l = Math.max(l, Math.hypot(field[i]!, field[i + 1]!, field[i + 2]!));
+    return l;
+  };
+  const scale = most(now) > 0 ? Math.min(4, most(push) / most(now)) : 0;
+  return now.map((x) => x * scale);
 }
 
 /** Flesh gives way sideways: 1 where the skin is free, 0 where it is pressed. */
@@ -135,21 +177,6 @@ function triangleArea(P: Float32Array, a: number, b: number, c: number): number 
   const u = [0, 1, 2].map((k) => P[3 * b + k]! - P[3 * a + k]!) as [number, number, number];
   const w = [0, 1, 2].map((k) => P[3 * c + k]! - P[3 * a + k]!) as [number, number, number];
   return Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]) / 2;
-}
-
-/** Averages with the neighbours a few times; what is pushed itself keeps at least its own push. */
-function spread(push: Float32Array, { start, list }: Neighbours): Float32Array {
-  let now = push;
-  for (let pass = 0; pass < SPREAD; pass++) {
-    now = now.map((own, v) => {
-      const [from, to] = [start[v]!, start[v + 1]!];
-      if (from === to) return own;
-      let sum = 0;
-      for (let i = from; i < to; i++) sum += now[list[i]!]!;
-      return Math.max(push[v]!, sum / (to - from));
-    });
-  }
-  return now;
 }
 
 /** The moment of a motion at an angle with nothing else on. */

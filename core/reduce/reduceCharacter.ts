@@ -1,8 +1,9 @@
 import { MeshoptSimplifier } from "meshoptimizer";
 import { eyeballsOf } from "../measure/eyeballs";
 import { faceArea } from "../measure/faceArea";
-import { faceCountOf, triangleCountOf, triangulate, type Character, type Part, type PartKind, type Shape } from "../model/character";
+import { faceCountOf, isDriven, triangleCountOf, triangulate, type Character, type Part, type PartKind, type Shape } from "../model/character";
 import { UserError } from "../model/userError";
+import { carryMovement } from "../shapes/carryMovement";
 import { renumberShapes, withFaces, type Refaced } from "../model/withFaces";
 
 export interface Reduction {
@@ -39,16 +40,17 @@ export async function reduceCharacter(character: Character, budget: number): Pro
   const before = character.parts.map(triangleCountOf);
   const total = before.reduce((a, b) => a + b, 0);
   if (total <= budget) return { character, trianglesBefore: total, trianglesAfter: total };
-  const locks = character.parts.map((part, p) => lockedVertices(character, part, p));
+  const played = character.shapes.filter((s) => !isDriven(character, s.name));
+  const locks = character.parts.map((part, p) => lockedVertices(character, part, p, played));
   let share = budget / total;
   let refaced: Refaced[] = [];
   // what is protected takes its part of the budget from the rest: ask for a little less until the sum fits
   for (let round = 0; round < 12; round++) {
-    refaced = character.parts.map((part, p) => reducePart(part, shapeMixes(character.shapes, p, part), locks[p]!, Math.max(LEAST_TRIANGLES, Math.floor(Math.min(1, share * CLAIM[part.kind]) * before[p]!))));
+    refaced = character.parts.map((part, p) => reducePart(part, shapeMixes(played, p, part), locks[p]!, Math.max(LEAST_TRIANGLES, Math.floor(Math.min(1, share * CLAIM[part.kind]) * before[p]!))));
     const after = refaced.reduce((sum, r) => sum + triangleCountOf(r.part), 0);
     if (after <= budget) {
       const shapes = renumberShapes(character.shapes, refaced.map((r) => r.newFromOld));
-      return { character: { ...character, parts: refaced.map((r) => r.part), shapes }, trianglesBefore: total, trianglesAfter: after };
+      return { character: carriedAgain({ ...character, parts: refaced.map((r) => r.part), shapes }), trianglesBefore: total, trianglesAfter: after };
     }
     share *= Math.min(0.95, budget / after);
   }
@@ -56,11 +58,22 @@ export async function reduceCharacter(character: Character, budget: number): Pro
   throw new UserError(`The character cannot be brought under ${budget} triangles; ${least} remain.`, character.name, "Leave out parts that are not seen, or allow more.");
 }
 
+/** Cloth over a joint follows the coarser skin: what correctives do to it is taken from that skin anew. */
+function carriedAgain(character: Character): Character {
+  const body = character.parts.findIndex((p) => p.kind === "body");
+  const shapes = character.shapes.map((shape): Shape => {
+    const skin = shape.deltas.find((d) => d.part === body);
+    if (!skin || !character.drivers.some((d) => d.shape === shape.name)) return shape;
+    return { ...shape, deltas: shape.deltas.flatMap((d) => (character.parts[d.part]!.kind === "garment" ? (carryMovement(character, d.part, skin) ?? []) : [d])) };
+  });
+  return { ...character, shapes };
+}
+
 /** 1 for vertices that must stay: lids, and skin that shapes move far, which carries the face's play. */
-function lockedVertices(character: Character, part: Part, index: number): Uint8Array {
+function lockedVertices(character: Character, part: Part, index: number, played: readonly Shape[]): Uint8Array {
   const locked = new Uint8Array(part.positions.length / 3);
   if (part.kind === "tongue" || part.kind === "body")
-    for (const shape of character.shapes) {
+    for (const shape of played) {
       const delta = shape.deltas.find((d) => d.part === index);
       delta?.vertices.forEach((v, k) => {
         if (Math.hypot(delta.deltas[3 * k]!, delta.deltas[3 * k + 1]!, delta.deltas[3 * k + 2]!) > PLAY) locked[v] = 1;

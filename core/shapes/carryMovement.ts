@@ -1,18 +1,26 @@
-import { buildBvh, closestPoint } from "../measure/bvh";
-import { triangulate, type Character, type ShapeDelta } from "../model/character";
+import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
+import { triangulate, type Character, type Part, type ShapeDelta } from "../model/character";
 
 /** Farther from the skin than this a follower is not carried, metres. */
 const REACH = 0.03;
 const LEAST_MOVE = 1e-6;
 
+/** A part's rest surface as a tree, for carrying several parts by it. */
+export interface CarrySurface {
+  readonly triangles: Uint32Array;
+  readonly bvh: Bvh;
+}
+export function carrySurface(part: Part): CarrySurface {
+  const { triangles } = triangulate(part);
+  return { triangles, bvh: buildBvh(triangles, part.positions) };
+}
+
 /**
  * Movement of a part's vertices as the skin nearest to each moves, mixed from the three corners of the skin's triangle.
  * @param skin what the body does, bind space. @returns null where nothing of the part moves.
  */
-export function carryMovement(character: Character, part: number, skin: ShapeDelta): ShapeDelta | null {
+export function carryMovement(character: Character, part: number, skin: ShapeDelta, { triangles, bvh } = carrySurface(character.parts[skin.part]!)): ShapeDelta | null {
   const S = character.parts[skin.part]!.positions;
-  const { triangles } = triangulate(character.parts[skin.part]!);
-  const bvh = buildBvh(triangles, S);
   const moves = new Float32Array(S.length);
   skin.vertices.forEach((v, k) => moves.set(skin.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
   const P = character.parts[part]!.positions;

@@ -2,7 +2,7 @@ import { HALF_WAY } from "../deform/driverWeight";
 import { buildBvh, castRay } from "../measure/bvh";
 import { eyeballsOf, type Eyeball } from "../measure/eyeballs";
 import { triangulate, type Character, type Shape, type ShapeDelta, type ShapeDriver } from "../model/character";
-import { carryMovement } from "./carryMovement";
+import { carryMovement, carrySurface } from "./carryMovement";
 import { mixShapes } from "./mixShapes";
 
 /** Skin within this many radii of the eyeball's centre is kept off it. */
@@ -48,7 +48,8 @@ export function lidInBetween(character: Character, shape: Shape, name: string, l
   if (!vertices.length) return null;
   const skin: ShapeDelta = { part: body, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) };
   const followers = character.parts.flatMap((part, p) => (part.kind === "lash" || part.kind === "tear line" ? [p] : []));
-  const carried = followers.flatMap((p) => carryMovement(character, p, skin) ?? []);
+  const surface = carrySurface(character.parts[body]!);
+  const carried = followers.flatMap((p) => carryMovement(character, p, skin, surface) ?? []);
   return { shape: { name, label, deltas: [skin, ...carried].sort((a, b) => a.part - b.part) }, driver: { shape: name, of: [shape.name], rule: "in-between", span: HALF_WAY, enabled: true } };
 }
 

@@ -2,12 +2,14 @@ import type { Character, Shape } from "../model/character";
 import { mixShapes } from "./mixShapes";
 
 /**
- * The shapes in the states a viewer meets them in: plain ones at full, a combination together with the shapes it answers, an in-between with its
- * shape at the peak. Shapes keep their names, so that a finding stands at the one to mend; driven ones that are switched off are left out.
+ * The shapes in the states a viewer meets them in at rest: plain ones at full, a combination together with the shapes it answers, an in-between with its
+ * shape at the peak. Shapes keep their names, so that a finding stands at the one to mend. Left out is what is switched off, and what joints drive:
+ * a corrective is never seen at rest.
  */
 export function shapesAsSeen(character: Character): Shape[] {
   const byName = new Map(character.shapes.map((s) => [s.name, s]));
   return character.shapes.flatMap((shape): Shape[] => {
+    if (character.drivers.some((d) => d.shape === shape.name)) return [];
     const driver = character.shapeDrivers.find((d) => d.shape === shape.name);
     if (!driver) return [shape];
     if (!driver.enabled) return [];

@@ -48,6 +48,9 @@ export const ODA_DELIVERY_1: readonly PlantedFault[] = [
   { check: "shapes.followers", severity: "error", part: "lashes left", shape: "AU43_left", what: "the lashes lack the blink" },
 ];
 
+/** What shows only when two of the first delivery's shapes meet: the lower lip goes into the upper by more than a millimetre. */
+export const ODA_DELIVERY_1_PAIR = { check: "face.lip-cross", shapes: ["AU12_left", "AU18"], limitMm: 1, what: "the smile and the pucker cross the lips" } as const;
+
 /** The second delivery has the same faults, and its new trousers lack the proportion shapes. */
 export const ODA_DELIVERY_2: readonly PlantedFault[] = [
   ...ODA_DELIVERY_1.map((f): PlantedFault => ({ ...f, ...(f.joint ? { joint: f.joint.replace(FOREIGN_PREFIX, SECOND_PREFIX) } : {}) })),

@@ -57,7 +57,7 @@ export const shapesFollowers: Check = {
     const body = character.parts.findIndex((p) => p.kind === "body");
     if (limit === null || body < 0) return [];
     const out: Finding[] = [];
-    for (const shape of shapesAsSeen(character)) {
+    for (const shape of [...shapesAsSeen(character), ...character.shapes.filter((s) => character.drivers.some((d) => d.shape === s.name))]) {
       const skinDelta = shape.deltas.find((d) => d.part === body);
       if (!skinDelta) continue;
       const skinAt = dense(skinDelta);

@@ -1,0 +1,95 @@
+import { computeNormals } from "../deform/computeNormals";
+import type { Rig } from "../deform/rig";
+import type { Shape } from "../model/character";
+import { buildBvh, type Bvh } from "./bvh";
+import { eyeballsOf } from "./eyeballs";
+import { outerTriangles } from "./outerSkin";
+import { skinOverlap, type OverlapFinder } from "./skinOverlap";
+
+/** The two lips of a face, and the trees for finding where one pushes into the other. */
+export interface LipGauge {
+  readonly part: number;
+  readonly finder: OverlapFinder;
+  readonly rest: Float32Array;
+  readonly restDepths: Float32Array;
+  readonly normals: Float32Array;
+}
+
+/** Lips lie within this of the mouth's middle, in distances between the eyes. */
+const REACH = 0.62;
+/** What moves down by more than this share of the jaw's movement belongs to the lower lip. */
+const LOWER = 0.5;
+/** Skin that lies closer than this at rest counts as touching already, metres. */
+const TOUCH = 1e-4;
+
+/**
+ * Finds the lips without a name or a map: the shape that moves the lower teeth down farthest opens the mouth, and the skin in front of the teeth
+ * is the lower lip's where it goes along, the upper's where it stays. @returns null without teeth, eyes or such a shape.
+ */
+export function makeLipGauge(rig: Rig): LipGauge | null {
+  const { character } = rig;
+  const part = character.parts.findIndex((p) => p.kind === "body");
+  const teeth = character.parts.flatMap((p, i) => (p.kind === "teeth" ? [i] : []));
+  const eyes = eyeballsOf(character);
+  if (part < 0 || eyes.length < 2) return null;
+  const opening = character.shapes.filter((s) => !s.jointOffsets).map((shape) => ({ shape, down: teethApart(shape, teeth) })).sort((a, b) => b.down - a.down)[0];
+  const skin = opening?.shape.deltas.find((d) => d.part === part);
+  if (!opening || opening.down < 0.005 || !skin) return null;
+  const P = character.parts[part]!.positions;
+  const middle = mouthMiddle(rig, teeth);
+  const reach = REACH * Math.abs(eyes[0]!.centre[0] - eyes[1]!.centre[0]);
+  const share = new Float32Array(P.length / 3);
+  skin.vertices.forEach((v, k) => (share[v] = -skin.deltas[3 * k + 1]! > LOWER * opening.down ? 1 : 0));
+  const near = (v: number): boolean => Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach;
+  const triangles = rig.triangles[part]!;
+  const whole = buildBvh(triangles, P);
+  const nearby: number[] = [];
+  for (let t = 0; t < triangles.length / 3; t++) if ([0, 1, 2].every((k) => near(triangles[3 * t + k]!))) nearby.push(t);
+  const lists: { upper: number[]; lower: number[] } = { upper: [], lower: [] };
+  // the mouth's inside is folded on itself when it is shut: only the lips' outer skin is asked
+  for (const t of outerTriangles(whole, P, nearby)) {
+    const corners = [triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!];
+    const low = corners.filter((v) => share[v] === 1).length;
+    if (low === 3) lists.lower.push(...corners);
+    else if (low === 0) lists.upper.push(...corners);
+  }
+  const [moving, still] = [lists.lower, lists.upper].map((list) => buildBvh(Uint32Array.from(list), P)) as [Bvh, Bvh];
+  const candidates = Uint32Array.from([...new Set([...lists.lower, ...lists.upper])].sort((a, b) => a - b));
+  const none = new Uint32Array(0);
+  const region = { joint: -1, part, share, vertices: none, limbTriangles: none, borderEdges: none, capOfEdge: none, capCount: 0, edges: none, moving: none, still: none, centre: middle, radius: 4 * TOUCH } as const;
+  const finder: OverlapFinder = { region: { ...region, centre: [middle[0]!, middle[1]!, middle[2]!] }, triangles, whole, moving, still, candidates };
+  const gauge = { part, finder, rest: P, restDepths: new Float32Array(P.length / 3), normals: new Float32Array(P.length) };
+  return { ...gauge, restDepths: depthsAt(rig, gauge, P) };
+}
+
+/** How much farther one row of teeth goes down than the other under a shape, metres. */
+function teethApart(shape: Shape, teeth: readonly number[]): number {
+  const drops = teeth.map((part) => {
+    const delta = shape.deltas.find((d) => d.part === part);
+    return delta ? delta.deltas.reduce((most, y, i) => (i % 3 === 1 ? Math.max(most, -y) : most), 0) : 0;
+  });
+  return drops.length > 1 ? Math.max(...drops) - Math.min(...drops) : 0;
+}
+
+/** Front of the teeth, half-way between the upper and the lower row. */
+function mouthMiddle({ character }: Rig, teeth: readonly number[]): number[] {
+  const fronts = teeth.map((p) => {
+    const P = character.parts[p]!.positions;
+    let best = 0;
+    for (let v = 0; v < P.length / 3; v++) if (P[3 * v + 2]! > P[3 * best + 2]!) best = v;
+    return [P[3 * best]!, P[3 * best + 1]!, P[3 * best + 2]!];
+  });
+  const n = fronts.length;
+  return [0, fronts.reduce((s, f) => s + f[1]! / n, 0), fronts.reduce((s, f) => s + f[2]! / n, 0)];
+}
+
+function depthsAt(rig: Rig, gauge: Pick<LipGauge, "part" | "finder" | "rest" | "normals">, posed: Float32Array): Float32Array {
+  computeNormals(posed, rig.normalFaces[gauge.part]!, rig.placeOf[gauge.part]!, gauge.normals);
+  return skinOverlap(gauge.finder, gauge.rest, posed, gauge.normals).depths;
+}
+
+/** Depth of one lip in the other beyond what is there at rest, metres, per vertex. @param posed of the gauge's part, 3 x vertexCount, face in its rest pose. */
+export function lipCross(rig: Rig, gauge: LipGauge, posed: Float32Array): { depth: number; depths: Float32Array } {
+  const depths = depthsAt(rig, gauge, posed).map((d, v) => Math.max(0, d - gauge.restDepths[v]!));
+  return { depth: depths.reduce((a, b) => Math.max(a, b), 0), depths };
+}
