@@ -3,6 +3,7 @@ import type { Finding } from "../core/checks/finding";
 import type { Profile } from "../core/checks/profile";
 import { runChecks } from "../core/checks/runChecks";
 import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
+import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
 import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
 import { readObj } from "../core/formats/obj/readObj";
 import { matchSculpt, writeObj } from "../core/formats/obj/writeObj";
@@ -96,6 +97,18 @@ const api = {
   },
   async shapes(progress: (share: number) => void, token: string): Promise<ShapeReading[]> {
     return measureShapes(need(), ticker(token, progress));
+  },
+  /** A first sculpt for a joint in a pose; null when nothing needs to move. */
+  async propose(joint: string, moment: Moment, progress: (share: number) => void, token: string): Promise<Proposal | null> {
+    const gauge = gaugeByName(joint);
+    if (!gauge) return null;
+    const tick = ticker(token, progress);
+    const steps = proposeInSteps(gauge, { ...moment, drivers: false });
+    for (;;) {
+      const { done, value } = steps.next();
+      if (done) return value;
+      await tick(value, 1);
+    }
   },
   /** The moment as OBJ text, to be sculpted elsewhere. */
   posedObj(moment: Moment): string {

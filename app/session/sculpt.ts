@@ -1,6 +1,7 @@
 import { sketchDeltas, startSketch, revertStroke } from "~core/correctives/sketch";
 import type { ReturnedSculpt } from "~core/correctives/correctiveFromSculpt";
-import { mirrorCorrective, mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
+import { mirrorCorrective, mirrorDeltas, mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
+import type { Proposal } from "~core/correctives/proposeSculpt";
 import { driverAngle, driverWeightAt } from "~core/deform/driverWeight";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { CorrectiveItem, Step } from "~core/ledger/steps";
@@ -103,6 +104,12 @@ export async function sketchStep(s: Session & { loaded: Loaded; sculpt: SculptSt
   const own = sketchDeltas(sketch, split ? side : "both");
   if (own.vertices.length === 0) throw new UserError("Nothing was sculpted yet.", "", "Stroke over the skin on the stage first.");
   return makeStep(s, motion, name, [own], split ? [sketchDeltas(sketch, side === "left" ? "right" : "left")] : null);
+}
+
+/** The step that keeps a sculpt proposed by measure; with both sides on, the other side gets the mirror image. */
+export async function proposalStep(s: Session & { loaded: Loaded }, motion: JointMotion, proposal: Proposal, name: string): Promise<StepWithBlobs> {
+  const both = s.brush.symmetric && sideOfBone(motion.bone) !== null;
+  return makeStep(s, motion, name, proposal.deltas, both ? mirrorDeltas(s.loaded.character, proposal.deltas).deltas : null);
 }
 
 /** Returns a sculpted OBJ of the present pose to rest and makes the step that keeps it. */

@@ -40,6 +40,15 @@ const RELIEF = 0.5;
  * Changes nothing. @returns null when nothing needs to move.
  */
 export function proposeSculpt(gauge: JointGauge, moment: Moment, options: ProposalOptions = PROPOSAL_DEFAULTS): Proposal | null {
+  const steps = proposeInSteps(gauge, moment, options);
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+  }
+}
+
+/** The same, pausing after every round with the share done, for whoever reports progress or may be cancelled. */
+export function* proposeInSteps(gauge: JointGauge, moment: Moment, options: ProposalOptions = PROPOSAL_DEFAULTS): Generator<number, Proposal | null> {
   const { rig, region, restVolume, rest } = gauge;
   const { part } = region;
   const triangles = rig.triangles[part]!;
@@ -57,7 +66,7 @@ export function proposeSculpt(gauge: JointGauge, moment: Moment, options: Propos
     if (cost < best - 1e-6) [best, roundness] = [cost, k / ROUNDNESS_STEPS];
   }
   const sculpt = between(roundness);
-  pushApart(gauge, sculpt, touched, options);
+  yield* pushApart(gauge, sculpt, touched, options);
   const returned = correctiveFromSculpt(rig, pose, rig.character.parts.map((_, p) => (p === part ? sculpt : null)));
   if (!returned.deltas[0]) return null;
   const skin = smoothed(returned.deltas[0], neighboursOf(rig.character.parts[part]!));
@@ -79,11 +88,12 @@ function regionMask({ region, rest }: JointGauge): Float32Array {
 }
 
 /** Moves vertices in place until no side of the joint lies deeper in the other than at rest, or the rounds are used up. */
-function pushApart(gauge: JointGauge, P: Float32Array, mask: Float32Array, { rounds, touch }: ProposalOptions): void {
+function* pushApart(gauge: JointGauge, P: Float32Array, mask: Float32Array, { rounds, touch }: ProposalOptions): Generator<number, void> {
   const { rig, region, finder, rest, restDepths } = gauge;
   const neighbours = neighboursOf(rig.character.parts[region.part]!);
   const normals = new Float32Array(P.length);
   for (let round = 0; round < rounds; round++) {
+    yield round / rounds;
     computeNormals(P, rig.normalFaces[region.part]!, rig.placeOf[region.part]!, normals);
     const { depths } = skinOverlap(finder, rest, P, normals);
     const push = new Float32Array(P.length);

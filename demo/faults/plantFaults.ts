@@ -13,7 +13,6 @@ export function plantFaults(clean: Character): Character {
     body: withLooseVertices,
     top: withFin,
     trousers: withDoubledCorner,
-    tongue: withLostWeight,
     hair: (part) => withStrayTuft(part, joint("leftUpperArm")),
   };
   const skeleton = withSwappedToes(withHairTip(withTurnedKnee(withStraightElbow(clean.skeleton!)), joint("hips")));
@@ -124,12 +123,6 @@ function withDoubledCorner(part: Part): Part {
   const face = part.faceStarts[faceCountOf(part) >> 1]!;
   corners[face + 1] = corners[face]!;
   return { ...part, corners };
-}
-
-function withLostWeight(part: Part): Part {
-  const weights = part.skin!.weights.slice();
-  for (let v = 20; v < 25; v++) for (let k = 0; k < part.skin!.influenceCount; k++) weights[v * part.skin!.influenceCount + k]! *= 0.7;
-  return { ...part, skin: { ...part.skin!, weights } };
 }
 
 /** The topmost vertices of the hair are given to another joint. */

@@ -18,6 +18,7 @@ import { useDesk } from "../../session/useDesk";
 import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { IllNote } from "./IllNote";
+import { ProposeSculpt } from "./ProposeSculpt";
 import { SculptFile } from "./SculptFile";
 
 /** Correcting in the pose: brushes on the stage, or a file to and fro; then back to rest. */
@@ -49,6 +50,7 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
         <Select variant="standard" disableUnderline value={part} onChange={(e) => setChosen(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part to sculpt on" }}>
           {parts.map((p, i) => <MenuItem key={p.name} value={i}>{p.name}</MenuItem>)}
         </Select>
+        <ProposeSculpt motion={motion} angle={angle} />
         <SculptFile motion={motion} angle={angle} />
       </div>
       {refusal && <div className="refusal" role="alert" style={{ marginTop: 8 }}>{refusal}</div>}

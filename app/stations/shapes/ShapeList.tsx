@@ -6,13 +6,14 @@ import { FindField } from "../../ui/FindField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { WeightBar } from "../../ui/WeightBar";
-import { SORTS, type ShapeRow } from "./shapeRows";
+import { drivenBy, SORTS, type ShapeRow } from "./shapeRows";
 
 const SIDES = ["all", "left", "right", "both"] as const;
 
 /** Every shape by face region, with its weight to drag, type or reset. */
 export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const store = useSessionStore();
+  const character = useSession((s) => s.loaded!.character);
   const weights = useSession((s) => s.weights);
   const [open, setOpen] = useQueryState<string>("open", "");
   const [side, setSide] = useQueryState<(typeof SIDES)[number]>("side", "all");
@@ -37,7 +38,7 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
                 <div key={row.shape.name} className={`row${open === row.shape.name ? " open" : ""}`}>
                   <div className="row-line" style={{ paddingBlock: 3, minHeight: 30 }} onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
                     <button type="button" className="plain mono" style={{ width: 116, overflow: "hidden", textOverflow: "ellipsis", flex: "none" }} aria-pressed={open === row.shape.name} title={row.shape.name}>{row.shape.name}</button>
-                    <span className="muted" style={{ fontSize: 12, width: 150, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", flex: "none" }} title={row.shape.label}>{row.shape.label === row.shape.name ? "" : row.shape.label}</span>
+                    <span className="muted" style={{ fontSize: 12, width: 150, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", flex: "none" }} title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>{drivenBy(character, row.shape.name) || (row.shape.label === row.shape.name ? "" : row.shape.label)}</span>
                     <WeightBar label={row.shape.name} value={weights[row.shape.name] ?? 0} onChange={(w) => setWeight(store, row.shape.name, w)} />
                   </div>
                 </div>

@@ -23,6 +23,17 @@ export function shapeRows(loaded: Loaded, readings: readonly ShapeReading[] | nu
   });
 }
 
+/** What sets the weight of a driven shape, in words; "" for one set by hand. */
+export function drivenBy(character: Character, shape: string): string {
+  const driver = character.drivers.find((d) => d.shape === shape);
+  if (driver) return `driven by ${driver.joint}`;
+  const mixed = character.shapeDrivers.find((d) => d.shape === shape);
+  if (!mixed) return "";
+  const names = mixed.of.join(" and ");
+  if (mixed.rule === "in-between") return `in-between of ${names}, full at ${mixed.span?.peak ?? 0.5}`;
+  return `combination of ${names} (${mixed.rule})`;
+}
+
 const rank = (row: ShapeRow): number => (row.worst ? SEVERITIES.indexOf(row.worst) : SEVERITIES.length);
 export const SORTS = {
   worst: (a: ShapeRow, b: ShapeRow): number => rank(a) - rank(b) || (b.reading?.stretch ?? 0) - (a.reading?.stretch ?? 0),
@@ -35,6 +46,8 @@ export type Sort = keyof typeof SORTS;
 export function soloView(character: Character, row: ShapeRow): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
   const driver = character.drivers.find((d) => d.shape === row.shape.name);
   if (driver) return { moment: { pose: { [driver.joint]: toEulerXYZ(fromAxisAngle(driver.axis, driver.toDegrees)) }, weights: {} }, framing: `joint ${driver.joint}` };
+  const mixed = character.shapeDrivers.find((d) => d.shape === row.shape.name);
+  if (mixed) return { moment: { pose: {}, weights: Object.fromEntries(mixed.of.map((name) => [name, mixed.rule === "in-between" ? (mixed.span?.peak ?? 0.5) : 1])) }, framing: "face" };
   const framing = row.region === "brows" || row.region === "eyes" ? "eyes" : row.region === "mouth" || row.region === "tongue" ? "mouth" : row.region === "body" ? "whole" : "face";
   return { moment: { pose: {}, weights: { [row.shape.name]: 1 } }, framing };
 }
