@@ -11,7 +11,7 @@ export interface Mix {
 /** The 14 visemes of MPEG-4 (ISO/IEC 14496-2, Table "Values for viseme_select"), mixed of action units and tongue shapes; the shares are our own. */
 export const VISEMES: readonly Mix[] = [
   { name: "viseme_1", label: "viseme 1: p b m", of: { AU26: 0.18, lip_seal: 1, AU24: 0.25 } },
-  { name: "viseme_2", label: "viseme 2: f v", of: { AU26: 0.2, lip_to_teeth: 1, AU10: 0.1 } },
+  { name: "viseme_2", label: "viseme 2: f v", of: { AU26: 0.2, lip_to_teeth: 1.14, AU10: 0.1 } },
   { name: "viseme_3", label: "viseme 3: th dh", of: { AU26: 0.34, AU25: 0.6, AU16: 0.15, tongue_between_teeth: 1 } },
   { name: "viseme_4", label: "viseme 4: t d", of: { AU26: 0.2, AU25: 0.65, AU20: 0.1, tongue_tip_up: 0.95 } },
   { name: "viseme_5", label: "viseme 5: k g", of: { AU26: 0.35, AU25: 0.6, tongue_back_up: 1 } },

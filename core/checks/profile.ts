@@ -26,6 +26,10 @@ const limitsSchema = z.object({
   "shapes.symmetry": limit,
   "face.eye-through-lid": limit,
   "face.through-skin": limit,
+  "face.lid-gap": limit,
+  "face.lip-seal": limit,
+  "face.lip-teeth": limit,
+  "face.jaw-range": range,
   "clip.loop": limit,
   "shapes.followers": limit,
   "pose.volume.warn": limit,
@@ -57,6 +61,10 @@ const FILM_LIMITS: z.infer<typeof limitsSchema> = {
   "shapes.symmetry": 1,
   "face.eye-through-lid": 0.1,
   "face.through-skin": 0.2,
+  "face.lid-gap": 0.3,
+  "face.lip-seal": 0.5,
+  "face.lip-teeth": 1.5,
+  "face.jaw-range": [35, 60],
   "clip.loop": 2,
   "shapes.followers": 1,
   "pose.volume.warn": -0.1,
@@ -78,6 +86,6 @@ export type Profile = z.infer<typeof profileSchema>;
 export const PROFILES: Readonly<Record<"film" | "realtime" | "crowd", Profile>> = {
   film: { name: "film", limits: FILM_LIMITS, off: [] },
   realtime: { name: "realtime", limits: { ...FILM_LIMITS, "mesh.budget": 40_000, "weights.count": 4, "parts.texture-size": 4096 }, off: [] },
-  crowd: { name: "crowd", limits: { ...FILM_LIMITS, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048 }, off: [] },
+  crowd: { name: "crowd", limits: { ...FILM_LIMITS, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048, "face.lip-teeth": 3 }, off: [] },
 };
 export type ProfileName = keyof typeof PROFILES;

@@ -16,6 +16,7 @@ import { partsTextureSize } from "./delivery/partsTextureSize";
 import { partsUnplaced } from "./delivery/partsUnplaced";
 import { scaleProportion } from "./delivery/scaleProportion";
 import { faceEyeThroughLid } from "./face/faceEyeThroughLid";
+import { faceJawRange, faceLidGap, faceLipSeal, faceLipTeeth } from "./face/faceOpenings";
 import { faceTeethThrough, faceTongueThrough } from "./face/faceThroughSkin";
 import { shapesJoints } from "./shapes/shapesJoints";
 import { shapesNoise } from "./shapes/shapesNoise";
@@ -47,7 +48,7 @@ export const CHECKS: readonly Check[] = [
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
   weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
   shapesCount, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
-  faceEyeThroughLid, faceTeethThrough, faceTongueThrough,
+  faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
   clipScaleKeys, clipTranslationKeys, clipLoop,
 ];
 

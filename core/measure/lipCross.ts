@@ -1,7 +1,7 @@
 import { computeNormals } from "../deform/computeNormals";
 import type { Rig } from "../deform/rig";
 import type { Shape } from "../model/character";
-import { buildBvh, type Bvh } from "./bvh";
+import { buildBvh, closestPoint, type Bvh } from "./bvh";
 import { eyeballsOf } from "./eyeballs";
 import { outerTriangles } from "./outerSkin";
 import { skinOverlap, type OverlapFinder } from "./skinOverlap";
@@ -13,6 +13,8 @@ export interface LipGauge {
   readonly rest: Float32Array;
   readonly restDepths: Float32Array;
   readonly normals: Float32Array;
+  /** From the middle to where the lips' outer skin meets at the corner, metres. */
+  readonly halfWidth: number;
 }
 
 /** Lips lie within this of the mouth's middle, in distances between the eyes. */
@@ -58,7 +60,7 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
   const none = new Uint32Array(0);
   const region = { joint: -1, part, share, vertices: none, limbTriangles: none, borderEdges: none, capOfEdge: none, capCount: 0, edges: none, moving: none, still: none, centre: middle, radius: 4 * TOUCH } as const;
   const finder: OverlapFinder = { region: { ...region, centre: [middle[0]!, middle[1]!, middle[2]!] }, triangles, whole, moving, still, candidates };
-  const gauge = { part, finder, rest: P, restDepths: new Float32Array(P.length / 3), normals: new Float32Array(P.length) };
+  const gauge = { part, finder, rest: P, restDepths: new Float32Array(P.length / 3), normals: new Float32Array(P.length), halfWidth: cornerOf(P, moving, still) };
   return { ...gauge, restDepths: depthsAt(rig, gauge, P) };
 }
 
@@ -81,6 +83,13 @@ function mouthMiddle({ character }: Rig, teeth: readonly number[]): number[] {
   });
   const n = fronts.length;
   return [0, fronts.reduce((s, f) => s + f[1]! / n, 0), fronts.reduce((s, f) => s + f[2]! / n, 0)];
+}
+
+/** How far out the two lips still lie within a millimetre of each other at rest. */
+function cornerOf(P: Float32Array, lower: Bvh, upper: Bvh): number {
+  let out = 0;
+  for (const v of lower.triangles) if (closestPoint(upper, P, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, 0.001).triangle >= 0) out = Math.max(out, Math.abs(P[3 * v]!));
+  return out;
 }
 
 function depthsAt(rig: Rig, gauge: Pick<LipGauge, "part" | "finder" | "rest" | "normals">, posed: Float32Array): Float32Array {

@@ -6,6 +6,7 @@ import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { shapeOf, tube } from "../../tests/helpers/characters";
 import { mixShapes } from "./mixShapes";
+import { shapeMeaning, shutsEye } from "./shapeMeaning";
 import { shapesAsSeen } from "./shapesAsSeen";
 
 const smile = shapeOf("smile", { 10: [0.01, 0, 0], 11: [0.004, 0, 0] });
@@ -65,4 +66,16 @@ describe("shape drivers", () => {
   });
   it("must name shapes that are there", () => expect(() => assertCharacter({ ...character, shapeDrivers: [{ ...COMBINATION, of: ["smile", "gone"] }] })).toThrow(/no shape gone/));
   it("survive a GLB", async () => expect((await readGlb(await writeGlb(character), "c.glb")).shapeDrivers).toEqual(character.shapeDrivers));
+});
+
+describe("the meaning of a name", () => {
+  it.each<[string, ReturnType<typeof shapeMeaning>]>([
+    ["AU12_left", { system: "unit", unit: 12, side: "left" }], ["au 43 R", { system: "unit", unit: 43, side: "right" }], ["AU27", { system: "unit", unit: 27, side: null }], ["viseme_14", { system: "viseme", viseme: 14 }], ["Viseme 1", { system: "viseme", viseme: 1 }],
+    ["blinkLeft", { system: "preset", name: "blinkLeft" }], ["blink_left", { system: "preset", name: "blinkLeft" }], ["Joy", { system: "expression", name: "joy" }], ["oh", { system: "preset", name: "oh" }],
+    ["AU43_left_halfway", null], ["viseme_15", null], ["viseme", null], ["smile", null], ["au_x", null], ["blink half", null],
+  ])("%s", (name, meaning) => expect(shapeMeaning(name)).toEqual(meaning));
+  it("says whose eye a shape shuts", () => {
+    const shuts = (name: string): boolean[] => (["left", "right"] as const).map((side) => shutsEye(shapeMeaning(name), side));
+    expect([shuts("AU43_left"), shuts("AU45"), shuts("blink"), shuts("blinkRight"), shuts("AU12_left")]).toEqual([[true, false], [true, true], [true, true], [false, true], [false, false]]);
+  });
 });

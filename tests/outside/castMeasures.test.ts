@@ -11,6 +11,7 @@ import { conjugate, multiplyQuat, twistDegrees } from "../../core/math/quat";
 import { buildBvh, castRay } from "../../core/measure/bvh";
 import { eyeballsOf } from "../../core/measure/eyeballs";
 import { lipCross, makeLipGauge } from "../../core/measure/lipCross";
+import { lidOpening, lipOpening, lipToTeeth, makeOpeningGauge } from "../../core/measure/openings";
 import type { Character } from "../../core/model/character";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { jointMotions } from "../../core/skeleton/jointMotions";
@@ -58,6 +59,23 @@ describe.each(people)("%s's eyes", (_name, character) => {
       expect(2000 * radius).toBeGreaterThan(22);
       expect(2000 * radius).toBeLessThan(26);
     }
+  });
+});
+
+describe.each(people)("%s's face", (_name, character) => {
+  const rig = makeRig(character);
+  const gauge = makeOpeningGauge(rig)!;
+  const at = (name: string): Float32Array[] => deform(rig, { ...REST_MOMENT, weights: { [name]: 1 } }, { normals: false }).positions;
+  // limits of the product's own checks: 0.3 mm, 0.5 mm, 1.5 mm (own choice)
+  it("shuts its eyes, its lips at p b m, and brings the lip to the teeth at f v", () => {
+    for (const side of ["left", "right"] as const) expect(1000 * lidOpening(gauge, at(`AU43_${side}`), side)).toBeLessThan(0.3);
+    expect(1000 * lipOpening(gauge, at("viseme_1"))).toBeLessThan(0.5);
+    expect(1000 * lipToTeeth(gauge, at("viseme_2"))!).toBeLessThan(1.5);
+  });
+  it("is seen to be open where it is open", () => {
+    for (const side of ["left", "right"] as const) expect(1000 * lidOpening(gauge, at("AU12_left"), side)).toBeGreaterThan(7);
+    expect(1000 * lipOpening(gauge, at("AU26"))).toBeGreaterThan(10);
+    expect(1000 * lipToTeeth(gauge, at("AU26"))!).toBeGreaterThan(5);
   });
 });
 

@@ -1,0 +1,121 @@
+import type { Rig } from "../deform/rig";
+import { buildBvh, castRay, closestPoint, refitBvh, type Bvh } from "./bvh";
+import { eyeballsOf, type Eyeball } from "./eyeballs";
+import { makeLipGauge, type LipGauge } from "./lipCross";
+
+/** Trees for measuring how far eyes and mouth are open; built once, refitted for every face. */
+export interface OpeningGauge {
+  readonly body: number;
+  readonly skin: Bvh;
+  readonly eyes: readonly { readonly eye: Eyeball; readonly ball: Bvh }[];
+  readonly lips: LipGauge | null;
+  /** Upper teeth, the row that the widest opening leaves in place. */
+  readonly upperTeeth: { readonly part: number; readonly bvh: Bvh } | null;
+  readonly lowerTeeth: number | null;
+}
+
+/** Distance between lines of sight, metres. */
+const STEP = 5e-5;
+/** Columns over the width of an eye, and over the mouth; none on the midline, where a line of sight would run along edges and slip between them. */
+const COLUMNS = 10;
+
+export function makeOpeningGauge(rig: Rig): OpeningGauge | null {
+  const { character } = rig;
+  const body = character.parts.findIndex((p) => p.kind === "body");
+  if (body < 0) return null;
+  const tree = (part: number): Bvh => buildBvh(rig.triangles[part]!, character.parts[part]!.positions);
+  const rows = character.parts.flatMap((p, i) => (p.kind === "teeth" ? [i] : [])).sort((a, b) => meanHeight(character.parts[b]!.positions) - meanHeight(character.parts[a]!.positions));
+  return {
+    body, skin: tree(body), lips: makeLipGauge(rig),
+    eyes: eyeballsOf(character).map((eye) => ({ eye, ball: tree(eye.part) })),
+    upperTeeth: rows.length > 1 ? { part: rows[0]!, bvh: tree(rows[0]!) } : null,
+    lowerTeeth: rows.length > 1 ? rows[rows.length - 1]! : null,
+  };
+}
+
+const meanHeight = (P: Float32Array): number => P.reduce((sum, y, i) => (i % 3 === 1 ? sum + y : sum), 0) / (P.length / 3);
+
+const firstHit = (bvh: Bvh, P: Float32Array, x: number, y: number, z: number): number => {
+  let first = Infinity;
+  castRay(bvh, P, x, y, z, 0, 0, -1, (_, d) => (first = Math.min(first, d)));
+  return first;
+};
+
+/**
+ * Greatest height in metres over which the eyeball can be seen from the front between the lids, 0 when shut: lines of sight every 0.05 mm, in columns over its middle part.
+ * @param positions per part, 3 x vertexCount, face in its rest pose.
+ */
+export function lidOpening(gauge: OpeningGauge, positions: readonly Float32Array[], side: "left" | "right"): number {
+  const found = gauge.eyes.find((e) => e.eye.side === side);
+  if (!found) return 0;
+  const P = positions[gauge.body]!;
+  const E = positions[found.eye.part]!;
+  refitBvh(gauge.skin, P);
+  refitBvh(found.ball, E);
+  const [cx, cy, cz] = found.eye.centre;
+  const r = found.eye.radius;
+  let most = 0;
+  for (let k = 0; k < COLUMNS; k++) {
+    const x = cx + r * (-0.72 + (1.44 * k) / (COLUMNS - 1));
+    let seen = 0;
+    for (let y = cy - 0.7 * r; y < cy + 0.7 * r; y += STEP) if (firstHit(found.ball, E, x, y, cz + 4 * r) < firstHit(gauge.skin, P, x, y, cz + 4 * r)) seen++;
+    most = Math.max(most, seen * STEP);
+  }
+  return most;
+}
+
+/** Lips are asked over this share of the way from the middle to the corners. */
+const LIP_WIDTH = 0.6;
+/** Skin within this height of a lip's edge is the lip, metres. */
+const NEAR_EDGE = 0.005;
+/** A line of sight that goes this far past the lips has found the mouth open, metres. */
+const PAST = 0.012;
+
+/** Greatest height in metres of the opening between the lips, seen from the front, 0 when they touch or cross. */
+export function lipOpening(gauge: OpeningGauge, positions: readonly Float32Array[]): number {
+  if (!gauge.lips) return 0;
+  const P = positions[gauge.body]!;
+  refitBvh(gauge.skin, P);
+  const { finder } = gauge.lips;
+  const upper = Array.from(new Set(finder.still.triangles));
+  const lower = Array.from(new Set(finder.moving.triangles));
+  const half = LIP_WIDTH * gauge.lips.halfWidth;
+  let most = 0;
+  for (let k = 0; k < COLUMNS; k++) {
+    const x = -half + (2 * half * k) / (COLUMNS - 1);
+    const column = (list: readonly number[]): number[] => list.filter((v) => Math.abs(P[3 * v]! - x) < 0.003);
+    const [up, low] = [column(upper), column(lower)];
+    if (!up.length || !low.length) continue;
+    const [top, bottom] = [Math.max(...low.map((v) => P[3 * v + 1]!)), Math.min(...up.map((v) => P[3 * v + 1]!))];
+    const front = Math.max(...up.filter((v) => P[3 * v + 1]! < bottom + NEAR_EDGE).concat(low.filter((v) => P[3 * v + 1]! > top - NEAR_EDGE)).map((v) => P[3 * v + 2]!));
+    const [from, to] = [Math.min(top, bottom) - 0.002, Math.max(top, bottom) + 0.002];
+    let open = 0;
+    for (let y = from; y < to; y += STEP) if (firstHit(gauge.skin, P, x, y, front + 0.05) > 0.05 + PAST) open++;
+    most = Math.max(most, open * STEP);
+  }
+  return most;
+}
+
+/** Least distance in metres from the lower lip to the upper teeth; null without either. */
+export function lipToTeeth(gauge: OpeningGauge, positions: readonly Float32Array[]): number | null {
+  if (!gauge.lips || !gauge.upperTeeth) return null;
+  const P = positions[gauge.body]!;
+  const T = positions[gauge.upperTeeth.part]!;
+  refitBvh(gauge.upperTeeth.bvh, T);
+  let least = Infinity;
+  for (const v of new Set(gauge.lips.finder.moving.triangles)) least = Math.min(least, closestPoint(gauge.upperTeeth.bvh, T, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, least).distance);
+  return least;
+}
+
+/** Distance between the edges of the central incisors in metres; null without two rows of teeth. */
+export function incisorOpening(gauge: OpeningGauge, positions: readonly Float32Array[]): number | null {
+  if (!gauge.upperTeeth || gauge.lowerTeeth === null) return null;
+  const edge = (part: number, up: 1 | -1): [number, number, number] => {
+    const P = positions[part]!;
+    let best = -1;
+    for (let v = 0; v < P.length / 3; v++) if (Math.abs(P[3 * v]!) < 0.006 && (best < 0 || up * P[3 * v + 1]! > up * P[3 * best + 1]!)) best = v;
+    return best < 0 ? [0, 0, 0] : [P[3 * best]!, P[3 * best + 1]!, P[3 * best + 2]!];
+  };
+  const [a, b] = [edge(gauge.upperTeeth.part, -1), edge(gauge.lowerTeeth, 1)];
+  return Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+}
