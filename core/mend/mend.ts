@@ -1,9 +1,12 @@
 import type { Finding } from "../checks/finding";
 import type { Character } from "../model/character";
+import { REST_BEND } from "../skeleton/hinges";
+import { restToBind } from "../skeleton/restToBind";
 import { UserError } from "../model/userError";
 import { mendClip } from "./mendClip";
 import { mendFaces } from "./mendFaces";
 import { mendMaterial, removePart } from "./mendParts";
+import { bendAtRest, centreEye, dropJoint, hangOnHead, nameBySide, straightenFrame } from "./mendSkeleton";
 import { carryShape, cutSideLeak, removeShape } from "./mendShapes";
 import { bindRigidly, limitInfluences, normalizeWeights, reclaimStray } from "./mendWeights";
 
@@ -24,6 +27,14 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "mesh.inside-out": { says: (f) => `Turns the inward shells of ${f.part} round.`, apply: (c, f) => mendFaces(c, f.part!, "inside-out") },
   "parts.material-opacity": { says: (f) => `Sets the opaque materials of ${f.part} to blend.`, apply: (c, f) => mendMaterial(c, f.part!) },
   "parts.unplaced": { says: (f) => `Leaves out ${f.part}.`, apply: (c, f) => removePart(c, f.part!) },
+  "mesh.non-manifold": { says: (f) => `Takes off faces of ${f.part} that hang on an edge by one side only, and parts the surface where whole pieces meet.`, apply: (c, f) => mendFaces(c, f.part!, "non-manifold") },
+  "skeleton.names": { says: (f) => `Gives ${f.joint} the word of the side it stands on, here and in clips and drivers; two joints that are swapped exchange their names.`, apply: (c, f) => nameBySide(c, f.joint!) },
+  "skeleton.rest-bind": { says: () => "Sets every joint back to where it was bound, so that the skeleton stands in the pose of the mesh. Mesh, weights and clips stay.", apply: (c) => restToBind(c) },
+  "skeleton.straight-hinge": { says: (f) => `Bends ${f.joint} a little the right way: the limb's mirror image where the other side is bent, else by ${REST_BEND} degrees. The mesh stays.`, apply: (c, f) => bendAtRest(c, f.joint!) },
+  "skeleton.hinge-axis": { says: (f) => `Turns the frame of ${f.joint} square to the plane of its limb; clips and drivers go along.`, apply: (c, f) => straightenFrame(c, f.joint!) },
+  "skeleton.parenting": { says: (f) => (f.part ? `Binds all of ${f.part} to the head, or to the jaw what belongs there.` : `Hangs ${f.joint} under the head; it stays where it is.`), apply: (c, f) => hangOnHead(c, f.joint!, f.part) },
+  "skeleton.eye-centre": { says: (f) => `Moves ${f.joint} into the centre of ${f.part}.`, apply: (c, f) => centreEye(c, f.joint!, f.part!) },
+  "skeleton.end-joints": { says: (f) => `Removes ${f.joint}.`, apply: (c, f) => dropJoint(c, f.joint!) },
   "weights.sum": { says: (f) => `Scales the weights of every vertex of ${f.part} to a sum of 1.`, apply: (c, f) => normalizeWeights(c, f.part!) },
   "weights.count": { says: (f) => `Keeps the ${f.limit} heaviest joints of each vertex of ${f.part} and scales them to a sum of 1.`, apply: (c, f) => limitInfluences(c, f.part!, f.limit!) },
   "weights.rigid-parts": { says: (f) => `Binds all of ${f.part} to the joint that holds most of it.`, apply: (c, f) => bindRigidly(c, f.part!) },

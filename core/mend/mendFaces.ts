@@ -4,15 +4,22 @@ import { shellsInsideOut } from "../checks/delivery/meshInsideOut";
 import { faceCountOf, type Character, type Part } from "../model/character";
 import { shellsOf } from "../model/shells";
 import { renumberShapes, withFaces } from "../model/withFaces";
+import { finsOf, partSurfaces } from "./partSurfaces";
 import { partNamed } from "./places";
 
 /** Repairs a part's faces; vertices that no face uses afterwards go, and shapes are carried along. */
-export function mendFaces(character: Character, name: string, what: "loose" | "degenerate" | "doubled" | "inside-out"): Character {
+export function mendFaces(character: Character, name: string, what: "loose" | "degenerate" | "doubled" | "inside-out" | "non-manifold"): Character {
   const { part, index } = partNamed(character, name);
   const faces = Array.from({ length: faceCountOf(part) }, (_, f) => ({ corners: Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!)), group: part.groups.findIndex((g) => f >= g.faceStart && f < g.faceStart + g.faceCount) }));
-  const mended = { loose: faces, degenerate: withArea(part, faces), doubled: onceEach(part, faces), "inside-out": turned(part, faces) }[what];
+  const mended = { loose: faces, degenerate: withArea(part, faces), doubled: onceEach(part, faces), "inside-out": turned(part, faces), "non-manifold": withoutFins(part, faces) }[what];
   const { part: made, newFromOld } = withFaces(part, mended.map((f) => f.corners), (f) => mended[f]!.group);
-  return { ...character, parts: character.parts.map((p, i) => (i === index ? made : p)), shapes: renumberShapes(character.shapes, character.parts.map((_, i) => (i === index ? newFromOld : null))) };
+  const mendedCharacter = { ...character, parts: character.parts.map((p, i) => (i === index ? made : p)), shapes: renumberShapes(character.shapes, character.parts.map((_, i) => (i === index ? newFromOld : null))) };
+  return what === "non-manifold" ? partSurfaces(mendedCharacter, index) : mendedCharacter;
+}
+
+function withoutFins(part: Part, faces: readonly Face[]): Face[] {
+  const fins = finsOf(part);
+  return faces.filter((_, f) => !fins.has(f));
 }
 
 interface Face {

@@ -40,11 +40,12 @@ export const limitInfluences = (character: Character, name: string, most: number
   return { ...skin, influenceCount: kept, joints, weights };
 });
 
+/** All of a part on one joint. */
+export const bindAllTo = (character: Character, name: string, joint: number): Character =>
+  rebound(character, name, (skin, count) => ({ ...skin, influenceCount: 1, joints: new Uint16Array(count).fill(joint), weights: new Float32Array(count).fill(1) }));
+
 /** All of a part on the joint that holds most of it. */
-export function bindRigidly(character: Character, name: string): Character {
-  const joint = mainJointOf(partNamed(character, name).part);
-  return rebound(character, name, (skin, count) => ({ ...skin, influenceCount: 1, joints: new Uint16Array(count).fill(joint), weights: new Float32Array(count).fill(1) }));
-}
+export const bindRigidly = (character: Character, name: string): Character => bindAllTo(character, name, mainJointOf(partNamed(character, name).part));
 
 /** Vertices of stray islands take the weights of the nearest vertex of the part that is in none. */
 export function reclaimStray(character: Character, name: string, jointName: string): Character {

@@ -46,3 +46,17 @@ export function readName(name: string, skip = 0): NameReading {
   }
   return { words: rest, side };
 }
+
+const OTHER: Readonly<Record<string, string>> = { left: "right", right: "left", lf: "rt", lt: "rt", rt: "lt", rg: "lf", l: "r", r: "l" };
+/** A name with its side word exchanged in the same case: a whole word, a letter of its own, or the start or end of a compound. Null for a name of no side. */
+export function swapSide(name: string): string | null {
+  const patterns = [/left|right/gi, /(?<![A-Za-z])(?:lf|lt|rt|rg|l|r)(?![A-Za-z])/gi, /(?<=[a-z0-9])(?:L|R)(?![A-Za-z])/g, /^[lr](?=[A-Z])/g];
+  for (const pattern of patterns) {
+    const swapped = name.replace(pattern, (word) => {
+      const other = OTHER[word.toLowerCase()]!;
+      return word === word.toUpperCase() ? other.toUpperCase() : word[0] === word[0]!.toUpperCase() ? other[0]!.toUpperCase() + other.slice(1) : other;
+    });
+    if (swapped !== name) return swapped;
+  }
+  return null;
+}

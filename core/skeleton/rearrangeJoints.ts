@@ -1,0 +1,113 @@
+import { worldMatrices } from "../deform/poseSkeleton";
+import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
+import { multiplyQuat } from "../math/quat";
+import type { Quat } from "../math/vec3";
+import { NO_JOINT, type Character, type ClipTrack, type Joint, type SkinBinding } from "../model/character";
+import { UserError } from "../model/userError";
+
+/** What hangs on what, by present index; joints that are left out go, and what they hold passes to the nearest joint above that stays. */
+export interface Rearrangement {
+  readonly kept: (joint: number) => boolean;
+  readonly parent: (joint: number) => number;
+}
+
+/**
+ * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep how a joint turns against what
+ * it hangs on. Tracks, drivers and map entries of joints that go are dropped. @throws UserError for a joint under itself, or when a driven joint would go.
+ */
+export function rearrangeJoints(character: Character, { kept, parent }: Rearrangement): Character {
+  const { skeleton } = character;
+  if (!skeleton) throw new UserError("The character has no skeleton.", "joints", "");
+  const { joints } = skeleton;
+  const driven = character.drivers.find((d) => joints.some((j, i) => j.name === d.joint && !kept(i)));
+  if (driven) throw new UserError(`${driven.joint} drives ${driven.shape}.`, "joints", "Remove the corrective first, or keep the joint.");
+  /** The nearest joint from here up that stays. */
+  const standing = (j: number): number => (j === NO_JOINT || kept(j) ? j : standing(parent(j)));
+  const order: number[] = [];
+  const state = new Uint8Array(joints.length);
+  const visit = (j: number): void => {
+    if (state[j] === 2) return;
+    if (state[j] === 1) throw new UserError(`${joints[j]!.name} would hang on itself.`, "joints", "Choose a joint that does not hang on it.");
+    state[j] = 1;
+    const up = standing(parent(j));
+    if (up !== NO_JOINT) visit(up);
+    state[j] = 2;
+    order.push(j);
+  };
+  joints.forEach((_, j) => kept(j) && visit(j));
+  const newFromOld = new Int32Array(joints.length).fill(NO_JOINT);
+  order.forEach((old, i) => (newFromOld[old] = i));
+  const world = worldMatrices(skeleton, {});
+  const inverse = new Float64Array(16);
+  const m = new Float64Array(16);
+  const hungElsewhere = (old: number): boolean => standing(parent(old)) !== joints[old]!.parent;
+  /** Turn from the old parent's frame to the new one's, at rest. */
+  const between = (old: number): Quat => {
+    const [from, to] = [joints[old]!.parent, standing(parent(old))];
+    if (to === NO_JOINT) return from === NO_JOINT ? [0, 0, 0, 1] : decomposeTRS(world, 16 * from).q;
+    invertAffine(inverse, 0, world, 16 * to);
+    if (from === NO_JOINT) return decomposeTRS(inverse, 0).q;
+    multiplyMat4(m, 0, inverse, 0, world, 16 * from);
+    return decomposeTRS(m, 0).q;
+  };
+  const made = order.map((old): Joint => {
+    const up = standing(parent(old));
+    const place = { ...joints[old]!, parent: up === NO_JOINT ? NO_JOINT : newFromOld[up]! };
+    if (!hungElsewhere(old)) return place;
+    if (up === NO_JOINT) m.set(world.subarray(16 * old, 16 * old + 16));
+    else {
+      invertAffine(inverse, 0, world, 16 * up);
+      multiplyMat4(m, 0, inverse, 0, world, 16 * old);
+    }
+    const { t, q, s } = decomposeTRS(m, 0);
+    return { ...place, translation: t, rotation: q, scale: s };
+  });
+  const binds = (from: Float32Array): Float32Array => {
+    const out = new Float32Array(16 * order.length);
+    order.forEach((old, i) => out.set(from.subarray(16 * old, 16 * old + 16), 16 * i));
+    return out;
+  };
+  for (const p of character.parts) p.skin?.joints.forEach((j, n) => {
+    if (p.skin!.weights[n]! > 0 && standing(j) === NO_JOINT) throw new UserError(`${p.name} hangs on ${joints[j]!.name}, and nothing above it stays.`, "joints", "Keep a joint for it, or bind the part elsewhere first.");
+  });
+  const skin = (s: SkinBinding): SkinBinding => ({
+    ...s,
+    joints: s.joints.map((j) => {
+      const stays = standing(j);
+      return stays === NO_JOINT ? 0 : newFromOld[stays]!;
+    }),
+    inverseBinds: s.inverseBinds && binds(s.inverseBinds),
+  });
+  const indexOf = new Map(joints.map((j, i) => [j.name, i]));
+  const gone = new Set(joints.filter((_, j) => !kept(j)).map((j) => j.name));
+  const track = (t: ClipTrack): ClipTrack[] => {
+    const j = indexOf.get(t.joint);
+    if (j === undefined) return [t];
+    if (!kept(j)) return [];
+    if (t.path !== "rotation" || t.interpolation === "CUBICSPLINE" || !hungElsewhere(j)) return [t];
+    const turn = between(j);
+    const values = t.values.slice();
+    for (let k = 0; k < values.length; k += 4) values.set(multiplyQuat(turn, [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!]), k);
+    return [{ ...t, values }];
+  };
+  return {
+    ...character,
+    skeleton: { joints: made, inverseBinds: binds(skeleton.inverseBinds), inSkin: Uint8Array.from(order, (old) => skeleton.inSkin[old]!) },
+    parts: character.parts.map((p) => (p.skin ? { ...p, skin: skin(p.skin) } : p)),
+    shapes: character.shapes.map((s) => (s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.filter((o) => !gone.has(o.joint)) } : s)),
+    clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.flatMap(track) })),
+    jointMap: Object.fromEntries(Object.entries(character.jointMap).filter(([joint]) => !gone.has(joint))),
+  };
+}
+
+/** One joint hung on another. */
+export function reparentJoint(character: Character, joint: number, parent: number): Character {
+  const old = character.skeleton!.joints;
+  return rearrangeJoints(character, { kept: () => true, parent: (j) => (j === joint ? parent : old[j]!.parent) });
+}
+
+/** The character without some joints; what hung on them hangs on what is above. */
+export function removeJoints(character: Character, gone: ReadonlySet<number>): Character {
+  const old = character.skeleton!.joints;
+  return rearrangeJoints(character, { kept: (j) => !gone.has(j), parent: (j) => old[j]!.parent });
+}
