@@ -7,6 +7,7 @@ import { skinOverlap } from "../measure/skinOverlap";
 import type { ShapeDelta } from "../model/character";
 import { neighboursOf, type Neighbours } from "../model/neighbours";
 import { carryMovement, carrySurface } from "../shapes/carryMovement";
+import { smoothDelta } from "../shapes/smoothDelta";
 import { correctiveFromSculpt } from "./correctiveFromSculpt";
 
 export interface Proposal {
@@ -69,7 +70,7 @@ export function* proposeInSteps(gauge: JointGauge, moment: Moment, options: Prop
   yield* pushApart(gauge, sculpt, touched, options);
   const returned = correctiveFromSculpt(rig, pose, rig.character.parts.map((_, p) => (p === part ? sculpt : null)));
   if (!returned.deltas[0]) return null;
-  const skin = smoothed(returned.deltas[0], neighboursOf(rig.character.parts[part]!));
+  const skin = smoothDelta(returned.deltas[0], neighboursOf(rig.character.parts[part]!), SMOOTHING);
   const surface = carrySurface(rig.character.parts[part]!);
   const carried = rig.character.parts.flatMap((_, p) => (p === part ? [] : (carryMovement(rig.character, p, skin, surface) ?? [])));
   return { deltas: [skin, ...carried].sort((a, b) => a.part - b.part), roundness, ill: returned.ill[0]?.vertices ?? new Uint32Array(0) };
@@ -116,22 +117,7 @@ function* pushApart(gauge: JointGauge, P: Float32Array, mask: Float32Array, { ro
   }
 }
 
-/** Takes out what alternates from vertex to vertex: half-way to the neighbours' mean, a few times. */
-function smoothed(delta: ShapeDelta, { start, list }: Neighbours): ShapeDelta {
-  let now = new Float32Array(3 * (start.length - 1));
-  delta.vertices.forEach((v, k) => now.set(delta.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
-  for (let pass = 0; pass < SMOOTHING; pass++) {
-    const before = now;
-    now = before.map((own, i) => {
-      const [v, c] = [Math.floor(i / 3), i % 3];
-      const [from, to] = [start[v]!, start[v + 1]!];
-      let sum = 0;
-      for (let k = from; k < to; k++) sum += before[3 * list[k]! + c]!;
-      return from === to ? own : (own + sum / (to - from)) / 2;
-    });
-  }
-  return { part: delta.part, vertices: delta.vertices, deltas: Float32Array.from(Array.from(delta.vertices).flatMap((v) => [now[3 * v]!, now[3 * v + 1]!, now[3 * v + 2]!])) };
-}
+/** Passes of smoothing over what was found. */
 const SMOOTHING = 2;
 
 /** Averages a push with the neighbours' a few times, and scales it so that what is pressed is moved as far as before. */

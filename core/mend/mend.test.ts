@@ -1,4 +1,6 @@
 import { boxPart, characterWith, partOf, rigidSkin, shapeOf, tube } from "../../tests/helpers/characters";
+import { PROFILES } from "../checks/profile";
+import { runChecks } from "../checks/runChecks";
 import { applyStep } from "../ledger/applyStep";
 import { stepSchema } from "../ledger/steps";
 import { assertCharacter } from "../model/assertCharacter";
@@ -108,5 +110,61 @@ describe("repairs as steps", () => {
   it("keep a bound part bound: weights move with their vertices", () => {
     const bound = { ...sheet, parts: [{ ...square, skin: { ...rigidSkin(6, 0), joints: Uint16Array.of(0, 1, 2, 3, 4, 5) } }] };
     expect([...mend({ ...bound, shapes: [] }, at("mesh.loose", { part: "sheet" })).parts[0]!.skin!.joints]).toEqual([0, 1, 2, 3, 5]);
+  });
+});
+
+describe("repairs of surfaces that meet", () => {
+  const flat = [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [2, 0, 0], [2, 1, 0], [1, 0, 1], [1, 1, 1]] as const;
+  const fin = characterWith({ parts: [partOf("cloth", flat, [[0, 1, 2, 3], [1, 4, 5, 2], [1, 2, 7, 6]])], shapes: [shapeOf("up", { 2: [0, 0, 0.1], 7: [0, 0, 0.1] })] });
+  const open = async (c: Character): Promise<number> => (await runChecks(c, PROFILES.film, { only: ["mesh.non-manifold"] })).findings.length;
+  it("a fin is taken off, and its vertices with it", async () => {
+    expect(await open(fin)).toBe(1);
+    const mended = mend(fin, at("mesh.non-manifold", { part: "cloth" }));
+    expect([faceCountOf(mended.parts[0]!), mended.parts[0]!.positions.length / 3]).toEqual([2, 6]);
+    expect(await open(mended)).toBe(0);
+  });
+  it("whole pieces that meet in one edge are parted; shapes move the copies too", async () => {
+    const strip = { ...fin, parts: [partOf("cloth", [...flat, [1, 0, 2], [1, 1, 2]], [[0, 1, 2, 3], [1, 4, 5, 2], [1, 2, 7, 6], [6, 7, 9, 8]])] };
+    expect(await open(strip)).toBe(1);
+    const mended = mend(strip, at("mesh.non-manifold", { part: "cloth" }));
+    expect(faceCountOf(mended.parts[0]!)).toBe(4);
+    expect(await open(mended)).toBe(0);
+    expect(mended.shapes[0]!.deltas[0]!.vertices.length).toBeGreaterThan(2);
+    assertCharacter(mended);
+  });
+  it("two boxes that touch in a corner are parted", async () => {
+    const a = boxPart("a", [0.5, 0.5, 0.5]);
+    const b = boxPart("b", [0.5, 0.5, 0.5], [1, 1, 1]);
+    const both = characterWith({ parts: [partOf("both", Array.from({ length: 16 }, (_, i) => Array.from((i < 8 ? a : b).positions.subarray(3 * (i % 8), 3 * (i % 8) + 3)) as [number, number, number]), [...Array.from({ length: 6 }, (_, f) => Array.from(a.corners.subarray(4 * f, 4 * f + 4))), ...Array.from({ length: 6 }, (_, f) => Array.from(b.corners.subarray(4 * f, 4 * f + 4), (v) => v + 8))])] });
+    expect(await open(both)).toBe(1);
+    expect(await open(mend(both, at("mesh.non-manifold", { part: "both" })))).toBe(0);
+  });
+});
+
+describe("repairs of clips and shapes", () => {
+  const keys = { joint: "lower", path: "rotation" as const, interpolation: "LINEAR" as const, times: Float32Array.of(0, 1, 2), values: Float32Array.of(0, 0, 0, 1, 1, 0, 0, 0, 1, 0, 0, 0) };
+  it("the last key goes, and only where the clip ends", () => {
+    const mended = mend({ ...tube(), clips: [{ name: "walk", tracks: [keys, { ...keys, times: Float32Array.of(0, 1), values: keys.values.subarray(0, 8) }] }] }, at("clip.loop", { clip: "walk", limit: 0 }));
+    expect(mended.clips[0]!.tracks.map((t) => [t.times.length, t.values.length])).toEqual([[2, 8], [2, 8]]);
+  });
+  it("a loop that jumps has no safe repair", () => {
+    expect(mendSentence(at("clip.loop", { clip: "walk", limit: 2 }))).toBeNull();
+    expect(mendSentence(at("clip.loop", { clip: "walk", limit: 0 }))).toMatch(/last key/);
+  });
+  it("noise is smoothed out of a movement; what the shape does stays", () => {
+    const limb = tube({ rings: 60, sides: 40 });
+    const P = limb.parts[0]!.positions;
+    const bulge = (noise: number): Character => ({ ...limb, shapes: [shapeOf("bulge", Object.fromEntries(Array.from({ length: P.length / 3 }, (_, v) => [v, [0.01 + (v % 2 ? noise : -noise), 0, 0] as [number, number, number]])))] });
+    const mended = mend(bulge(0.003), at("shapes.noise", { part: "limb", shape: "bulge", limit: 0.3 })).shapes[0]!.deltas[0]!;
+    const mean = mended.deltas.reduce((sum, x, i) => (i % 3 === 0 ? sum + x : sum), 0) / mended.vertices.length;
+    expect(mean).toBeCloseTo(0.01, 3);
+    expect(Math.max(...mended.deltas)).toBeLessThan(0.0115);
+  });
+  it("of two counterparts the weaker takes the mirror image of the stronger", () => {
+    const two = { ...characterWith({ parts: [boxPart("body")] }), shapes: [shapeOf("AU1_left", { 1: [0.1, 0.2, 0] }), shapeOf("AU1_right", { 0: [-0.05, 0.1, 0] })] };
+    const { shapes } = mend(two, at("shapes.symmetry", { shape: "AU1_left", part: "body" }));
+    expect([...shapes[1]!.deltas[0]!.vertices]).toEqual([0]);
+    expect([...shapes[1]!.deltas[0]!.deltas].map((x) => Number(x.toFixed(6)))).toEqual([-0.1, 0.2, 0]);
+    expect(shapes[0]).toEqual(two.shapes[0]);
   });
 });

@@ -3,11 +3,12 @@ import type { Character } from "../model/character";
 import { REST_BEND } from "../skeleton/hinges";
 import { restToBind } from "../skeleton/restToBind";
 import { UserError } from "../model/userError";
-import { mendClip } from "./mendClip";
+import { dropLastKey, mendClip } from "./mendClip";
+import { drawBack, pushLidsOut } from "./mendFace";
 import { mendFaces } from "./mendFaces";
 import { mendMaterial, removePart } from "./mendParts";
 import { bendAtRest, centreEye, dropJoint, hangOnHead, nameBySide, straightenFrame } from "./mendSkeleton";
-import { carryShape, cutSideLeak, removeShape } from "./mendShapes";
+import { carryShape, cutSideLeak, denoiseShape, mirrorBetter, removeShape } from "./mendShapes";
 import { bindRigidly, limitInfluences, normalizeWeights, reclaimStray } from "./mendWeights";
 
 /** Where a finding stands: what a repair needs to know of it. */
@@ -15,7 +16,7 @@ export type MendPlace = Pick<Finding, "check" | "part" | "joint" | "shape" | "cl
 
 interface Mend {
   /** What the repair does, as a sentence for the button's preview. */
-  readonly says: (place: MendPlace) => string;
+  readonly says: (place: MendPlace) => string | null;
   readonly apply: (character: Character, place: MendPlace) => Character;
 }
 
@@ -42,6 +43,12 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "shapes.empty": { says: (f) => `Removes the shape ${f.shape}.`, apply: (c, f) => removeShape(c, f.shape!) },
   "shapes.side-leak": { says: (f) => `Fades ${f.shape} out over the middle, over 2 cm.`, apply: (c, f) => cutSideLeak(c, f.shape!) },
   "shapes.followers": { says: (f) => `Gives ${f.part} the movement of the skin next to it in ${f.shape}.`, apply: (c, f) => carryShape(c, f.part!, f.shape!) },
+  "shapes.noise": { says: (f) => `Smooths the movement of ${f.part} in ${f.shape} until it is within the limit; the surface's own detail stays.`, apply: (c, f) => denoiseShape(c, f.shape!, f.part!, f.limit!) },
+  "shapes.symmetry": { says: (f) => `Of ${f.shape} and its counterpart, the one that moves less becomes the mirror image of the other.`, apply: (c, f) => mirrorBetter(c, f.shape!) },
+  "face.eye-through-lid": { says: (f) => `Pushes the lids in ${f.shape} out along the eyeball, both layers together, until they lie on it.`, apply: (c, f) => pushLidsOut(c, f.shape!, f.part!) },
+  "face.tongue-through": { says: (f) => `Takes back as much of what ${f.shape} does to ${f.part} as stands out of the skin.`, apply: (c, f) => drawBack(c, f.shape!, f.part!, f.limit!) },
+  "face.teeth-through": { says: (f) => `Takes back as much of what ${f.shape} does to ${f.part} as stands out of the skin.`, apply: (c, f) => drawBack(c, f.shape!, f.part!, f.limit!) },
+  "clip.loop": { says: (f) => (f.limit === 0 ? `Drops the last key of every track of ${f.clip}, which repeats the one before it.` : null), apply: (c, f) => dropLastKey(c, f.clip!) },
   "clip.scale-keys": { says: (f) => `Removes the scale keys of ${f.joint} from ${f.clip}.`, apply: (c, f) => mendClip(c, f.clip!, (t) => !(t.path === "scale" && t.joint === f.joint)) },
   "clip.translation-keys": { says: (f) => `Removes the translation keys of ${f.joint} from ${f.clip}.`, apply: (c, f) => mendClip(c, f.clip!, (t) => !(t.path === "translation" && t.joint === f.joint)) },
 };

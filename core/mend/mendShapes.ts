@@ -1,7 +1,12 @@
-import { sideOfShapeName } from "../checks/shapes/shapesSides";
+import { noiseOf } from "../checks/shapes/shapesNoise";
+import { counterpart, sideOfShapeName } from "../checks/shapes/shapesSides";
+import { mirrorDeltas } from "../correctives/mirrorCorrective";
+import { percentile } from "../measure/edgeStretch";
 import { carryMovement } from "../shapes/carryMovement";
-import type { Character, ShapeDelta } from "../model/character";
+import type { Character, Shape, ShapeDelta } from "../model/character";
+import { neighboursOf } from "../model/neighbours";
 import { withoutShape } from "../model/withoutShape";
+import { smoothDelta } from "../shapes/smoothDelta";
 import { UserError } from "../model/userError";
 import { neededShape, partNamed } from "./places";
 
@@ -41,4 +46,33 @@ export function carryShape(character: Character, partName: string, shapeName: st
   if (!skinDelta) throw new UserError(`${shapeName} does not move the skin.`, "mend", "");
   const made = carryMovement(character, index, skinDelta);
   return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, deltas: [...s.deltas.filter((d) => d.part !== index), ...(made ? [made] : [])].sort((x, y) => x.part - y.part) } : s)) };
+}
+
+/** Most passes of smoothing that a noisy shape gets. */
+const MOST_PASSES = 12;
+
+/** Smooths a shape's movement of a part, pass by pass, until nineteen vertices in twenty are well within the limit. @param limit mm. */
+export function denoiseShape(character: Character, name: string, partName: string, limit: number): Character {
+  const shape = neededShape(character, name);
+  const { part, index } = partNamed(character, partName);
+  const delta = shape.deltas.find((d) => d.part === index);
+  if (!delta) throw new UserError(`${name} does not move ${partName}.`, "mend", "");
+  const neighbours = neighboursOf(part);
+  for (let passes = 1; passes <= MOST_PASSES; passes++) {
+    const smooth = smoothDelta(delta, neighbours, passes);
+    if (percentile(noiseOf(smooth, neighbours, part.positions).map((r) => r.mm), 0.95) > 0.7 * limit) continue;
+    return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, deltas: s.deltas.map((d) => (d === delta ? smooth : d)) } : s)) };
+  }
+  throw new UserError(`${name} is still noisy after ${MOST_PASSES} rounds of smoothing.`, "mend", "Make the shape again where it came from.");
+}
+
+/** Gives the one of two counterparts that moves less the mirror image of the other. */
+export function mirrorBetter(character: Character, name: string): Character {
+  const shape = neededShape(character, name);
+  const twin = counterpart(character.shapes, shape);
+  if (!twin) throw new UserError(`${name} has no counterpart.`, "mend", "");
+  const travel = (s: Shape): number => s.deltas.reduce((sum, d) => sum + d.deltas.reduce((a, x) => a + Math.abs(x), 0), 0);
+  const [better, other] = travel(shape) >= travel(twin) ? [shape, twin] : [twin, shape];
+  const { deltas } = mirrorDeltas(character, better.deltas);
+  return { ...character, shapes: character.shapes.map((s) => (s === other ? { ...s, deltas: deltas.sort((a, b) => a.part - b.part) } : s)) };
 }

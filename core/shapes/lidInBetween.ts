@@ -1,7 +1,7 @@
 import { HALF_WAY } from "../deform/driverWeight";
-import { buildBvh, castRay } from "../measure/bvh";
-import { eyeballsOf, type Eyeball } from "../measure/eyeballs";
-import { triangulate, type Character, type Shape, type ShapeDelta, type ShapeDriver } from "../model/character";
+import { eyeballsOf } from "../measure/eyeballs";
+import { heightOverEye } from "../measure/heightOverEye";
+import type { Character, Shape, ShapeDelta, ShapeDriver } from "../model/character";
 import { carryMovement, carrySurface } from "./carryMovement";
 import { mixShapes } from "./mixShapes";
 
@@ -26,7 +26,7 @@ export function lidInBetween(character: Character, shape: Shape, name: string, l
   const own = shape.deltas.find((d) => d.part === body);
   if (!own) return null;
   const P = character.parts[body]!.positions;
-  const eyes = eyeballsOf(character).map((eye) => ({ eye, height: heightOver(character, eye) }));
+  const eyes = eyeballsOf(character).map((eye) => ({ eye, height: heightOverEye(character, eye) }));
   const vertices: number[] = [];
   const deltas: number[] = [];
   own.vertices.forEach((v, k) => {
@@ -51,22 +51,6 @@ export function lidInBetween(character: Character, shape: Shape, name: string, l
   const surface = carrySurface(character.parts[body]!);
   const carried = followers.flatMap((p) => carryMovement(character, p, skin, surface) ?? []);
   return { shape: { name, label, deltas: [skin, ...carried].sort((a, b) => a.part - b.part) }, driver: { shape: name, of: [shape.name], rule: "in-between", span: HALF_WAY, enabled: true } };
-}
-
-/** Height of a point over the eyeball's surface along the ray from its centre, metres, below zero inside; null where the eyeball is open that way. */
-function heightOver(character: Character, eye: Eyeball): (p: readonly number[]) => number | null {
-  const P = character.parts[eye.part]!.positions;
-  const ball = buildBvh(triangulate(character.parts[eye.part]!).triangles, P);
-  const [cx, cy, cz] = eye.centre;
-  return (p) => {
-    const d = [p[0]! - cx!, p[1]! - cy!, p[2]! - cz!];
-    const l = Math.hypot(...d);
-    let surface: number | null = null;
-    castRay(ball, P, cx!, cy!, cz!, d[0]! / l, d[1]! / l, d[2]! / l, (_, distance) => {
-      surface = Math.max(surface ?? 0, distance);
-    });
-    return surface === null ? null : l - surface;
-  };
 }
 
 /** The shape with what its in-between would add half-way, as one shape: what is seen at weight one half. */

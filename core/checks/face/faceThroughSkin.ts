@@ -1,6 +1,7 @@
 import { buildBvh, castRay, refitBvh, type Bvh } from "../../measure/bvh";
 import { outerTriangles } from "../../measure/outerSkin";
-import type { Character, PartKind } from "../../model/character";
+import { makeRig } from "../../deform/rig";
+import type { Character, PartKind, Shape } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
 import { neighboursOf, type Neighbours } from "../../model/neighbours";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
@@ -19,7 +20,7 @@ interface Wall {
 }
 
 /** The outer skin round a part, as a tree. */
-function wallOf(character: Character, body: number, part: number, { rig, cache }: CheckContext): Wall {
+function wallOf(character: Character, body: number, part: number, { rig, cache }: Pick<CheckContext, "rig" | "cache">): Wall {
   const key = `wall ${part}`;
   if (!cache.has(key)) {
     const P = character.parts[body]!.positions;
@@ -61,6 +62,21 @@ function piercing({ start, list }: Neighbours, P: Float32Array, wall: Bvh, skin:
     }
   const vertices = [...out].sort((a, b) => b[1] - a[1] || a[0] - b[0]);
   return { depth: vertices[0]?.[1] ?? 0, vertices };
+}
+
+/** How deep a part stands out of the skin under a shape at full, beyond rest, metres. */
+export function piercingDepth(character: Character, part: number): (shape: Shape) => number {
+  const body = character.parts.findIndex((p) => p.kind === "body");
+  const wall = wallOf(character, body, part, { rig: makeRig(character), cache: new Map() });
+  return (shape) => {
+    const moved = (p: number): Float32Array => {
+      const delta = shape.deltas.find((d) => d.part === p);
+      return delta ? movedBy(character.parts[p]!, delta).moved : character.parts[p]!.positions;
+    };
+    const skin = moved(body);
+    refitBvh(wall.bvh, skin);
+    return piercing(wall.neighbours, moved(part), wall.bvh, skin).depth - wall.rest;
+  };
 }
 
 const through = (id: string, kind: PartKind, title: string): Check => ({
