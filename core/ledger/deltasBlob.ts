@@ -1,27 +1,99 @@
 import { decodeContainer, encodeContainer } from "../formats/container";
-import type { Character, ShapeDelta } from "../model/character";
+import { buildBvh, closestPoint } from "../measure/bvh";
+import { triangulate, vertexCountOf, type Character, type Part, type PartKind, type ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
+import { barycentric } from "../shapes/carryMovement";
 
-/** Sculpted movement as stored: by part name, with the vertex count of the surface it was made on. */
+/** Sculpted movement as stored: by part name, with the piece of surface it was made on, so that it can be carried to another mesh. */
 interface StoredDelta {
   readonly part: string;
   readonly vertexCount: number;
   readonly vertices: Uint32Array;
   readonly deltas: Float32Array;
+  readonly kind?: PartKind;
+  /** Rest places of `vertices`, metres, bind space. */
+  readonly points?: Float32Array;
+  /** Triangles between `vertices`, three rows of it each. */
+  readonly triangles?: Uint32Array;
 }
 
 export const encodeDeltas = (character: Character, deltas: readonly ShapeDelta[]): Uint8Array<ArrayBuffer> =>
-  encodeContainer({ deltas: deltas.map((d): StoredDelta => ({ part: character.parts[d.part]!.name, vertexCount: character.parts[d.part]!.positions.length / 3, vertices: d.vertices, deltas: d.deltas })) });
+  encodeContainer({ deltas: deltas.map((d): StoredDelta => {
+    const part = character.parts[d.part]!;
+    return { part: part.name, kind: part.kind, vertexCount: vertexCountOf(part), vertices: d.vertices, deltas: d.deltas, ...patchOf(part, d.vertices) };
+  }) });
 
-/** Reads deltas for a character; throws UserError when its parts are no longer those the movement was made on. */
+function patchOf(part: Part, vertices: Uint32Array): { points: Float32Array; triangles: Uint32Array } {
+  const row = new Map(Array.from(vertices, (v, k) => [v, k]));
+  const { triangles } = triangulate(part);
+  const inside: number[] = [];
+  for (let t = 0; t < triangles.length; t += 3) {
+    const rows = [0, 1, 2].map((k) => row.get(triangles[t + k]!));
+    if (rows.every((r) => r !== undefined)) inside.push(...(rows as number[]));
+  }
+  return { points: Float32Array.from(Array.from(vertices).flatMap((v) => Array.from(part.positions.subarray(3 * v, 3 * v + 3)))), triangles: Uint32Array.from(inside) };
+}
+
+const read = (bytes: Uint8Array): StoredDelta[] => (decodeContainer(bytes) as { deltas: StoredDelta[] }).deltas;
+
+/** The part by its name, else the only one of its kind. */
+function partFor(character: Character, stored: StoredDelta): number {
+  const named = character.parts.findIndex((p) => p.name === stored.part);
+  if (named >= 0) return named;
+  const alike = character.parts.flatMap((p, i) => (p.kind === stored.kind && p.kind !== "other" ? [i] : []));
+  if (alike.length !== 1) throw new UserError(`The character has no part named ${stored.part}.`, "sculpt", "Relink the part first.");
+  return alike[0]!;
+}
+
+/**
+ * Reads deltas for a character: by vertex where the part has as many vertices as the one they were made on, else carried over by the closest surface.
+ * @throws UserError when the part is not there, or the numbers do not fit it.
+ */
 export function decodeDeltas(character: Character, bytes: Uint8Array): ShapeDelta[] {
-  const stored = (decodeContainer(bytes) as { deltas: StoredDelta[] }).deltas;
-  return stored.map((d) => {
-    const part = character.parts.findIndex((p) => p.name === d.part);
-    if (part < 0) throw new UserError(`The character has no part named ${d.part}.`, "sculpt", "Relink the part first.");
-    const count = character.parts[part]!.positions.length / 3;
-    if (count !== d.vertexCount) throw new UserError(`It was sculpted on ${d.vertexCount} vertices; ${d.part} has ${count}.`, "sculpt", "Carry it over by surface.");
-    if (d.vertices.some((v) => v >= count) || !d.deltas.every(Number.isFinite)) throw new UserError("Its numbers do not fit the part.", "sculpt", "Sculpt it again.");
+  return read(bytes).map((d) => {
+    const part = partFor(character, d);
+    const count = vertexCountOf(character.parts[part]!);
+    if (!d.deltas.every(Number.isFinite)) throw new UserError("Its numbers do not fit the part.", "sculpt", "Sculpt it again.");
+    if (count !== d.vertexCount) return carry(character.parts[part]!, part, d).delta;
+    if (d.vertices.some((v) => v >= count)) throw new UserError("Its numbers do not fit the part.", "sculpt", "Sculpt it again.");
     return { part, vertices: d.vertices, deltas: d.deltas };
   });
+}
+
+/** How far the farthest vertex lies from the surface its movement was made on, metres, over stored movements that must be carried; null when none must. */
+export function carriedBySurface(character: Character, blobs: readonly Uint8Array[]): number | null {
+  let farthest: number | null = null;
+  for (const d of blobs.flatMap(read)) {
+    const part = partFor(character, d);
+    if (vertexCountOf(character.parts[part]!) !== d.vertexCount) farthest = Math.max(farthest ?? 0, carry(character.parts[part]!, part, d).farthest);
+  }
+  return farthest;
+}
+
+/** Farther from the stored surface than this nothing is carried, metres. */
+const REACH = 0.012;
+/** Movement below this is not counted when the distance is told, metres. */
+const SEEN = 3e-4;
+
+function carry(part: Part, index: number, d: StoredDelta): { delta: ShapeDelta; farthest: number } {
+  if (!d.points || !d.triangles?.length) throw new UserError(`It was sculpted on ${d.vertexCount} vertices; ${part.name} has ${vertexCountOf(part)}.`, "sculpt", "Sculpt it again: it was stored without its surface.");
+  const bvh = buildBvh(d.triangles, d.points);
+  const vertices: number[] = [];
+  const deltas: number[] = [];
+  let farthest = 0;
+  for (let v = 0; v < vertexCountOf(part); v++) {
+    const c = closestPoint(bvh, d.points, part.positions[3 * v]!, part.positions[3 * v + 1]!, part.positions[3 * v + 2]!, REACH);
+    if (c.triangle < 0) continue;
+    const rows = [0, 1, 2].map((k) => d.triangles![3 * c.triangle + k]!) as [number, number, number];
+    const share = barycentric(d.points, rows, c);
+    const move = [0, 1, 2].map((k) => rows.reduce((sum, r, i) => sum + share[i]! * d.deltas[3 * r + k]!, 0));
+    if (Math.hypot(...move) < 1e-7) continue;
+    // the patch ends where it moves little: what lies beyond its border fades over the reach
+    const fade = 1 - (c.distance / REACH) ** 2;
+    if (Math.hypot(...move) > SEEN) farthest = Math.max(farthest, c.distance);
+    vertices.push(v);
+    deltas.push(...move.map((x) => x * fade));
+  }
+  if (!vertices.length) throw new UserError(`Nothing of ${part.name} lies near the surface it was sculpted on.`, "sculpt", "Sculpt it again.");
+  return { delta: { part: index, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) }, farthest };
 }

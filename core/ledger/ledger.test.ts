@@ -62,7 +62,7 @@ describe("stored movement", () => {
   it("knows the part it was made on", () => {
     const bytes = encodeDeltas(base, shape.deltas);
     expect(decodeDeltas(base, bytes)).toEqual(shape.deltas);
-    const renamed: Character = { ...base, parts: [{ ...base.parts[0]!, name: "other" }] };
+    const renamed: Character = { ...base, parts: [{ ...base.parts[0]!, name: "other", kind: "hair" }] };
     expect(() => decodeDeltas(renamed, bytes)).toThrow(/no part named limb/);
     expect(() => decodeDeltas({ ...base, parts: [{ ...boxPart("limb") }] }, bytes)).toThrow(/8/);
   });

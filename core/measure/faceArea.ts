@@ -1,7 +1,10 @@
 /** Area of a polygon by its vector area (Newell): exact for flat ones. @param P 3 x vertexCount. */
-export function faceArea(P: ArrayLike<number>, corners: ArrayLike<number>): number {
+export const faceArea = (P: ArrayLike<number>, corners: ArrayLike<number>): number => Math.hypot(...faceVector(P, corners)) / 2;
+
+/** Twice the vector area of a polygon: along its normal, as long as twice its area. */
+export function faceVector(P: ArrayLike<number>, corners: ArrayLike<number>): [number, number, number] {
   const o = 3 * corners[0]!;
-  let [x, y, z] = [0, 0, 0];
+  let [x, y, z]: [number, number, number] = [0, 0, 0];
   for (let k = 1; k + 1 < corners.length; k++) {
     const a = 3 * corners[k]!;
     const b = 3 * corners[k + 1]!;
@@ -11,5 +14,5 @@ export function faceArea(P: ArrayLike<number>, corners: ArrayLike<number>): numb
     y += uz * vx - ux * vz;
     z += ux * vy - uy * vx;
   }
-  return Math.hypot(x, y, z) / 2;
+  return [x, y, z];
 }

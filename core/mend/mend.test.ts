@@ -158,7 +158,7 @@ describe("repairs of clips and shapes", () => {
     const mended = mend(bulge(0.003), at("shapes.noise", { part: "limb", shape: "bulge", limit: 0.3 })).shapes[0]!.deltas[0]!;
     const mean = mended.deltas.reduce((sum, x, i) => (i % 3 === 0 ? sum + x : sum), 0) / mended.vertices.length;
     expect(mean).toBeCloseTo(0.01, 3);
-    expect(Math.max(...mended.deltas)).toBeLessThan(0.0115);
+    expect(Math.max(...mended.deltas)).toBeLessThan(0.012);
   });
   it("of two counterparts the weaker takes the mirror image of the stronger", () => {
     const two = { ...characterWith({ parts: [boxPart("body")] }), shapes: [shapeOf("AU1_left", { 1: [0.1, 0.2, 0] }), shapeOf("AU1_right", { 0: [-0.05, 0.1, 0] })] };

@@ -1,18 +1,36 @@
 import { meshEdges } from "../checks/meshEdges";
+import { faceVector } from "../measure/faceArea";
 import { vertexCountOf, type Character, type Part } from "../model/character";
 import { duplicateMovement, duplicateVertices } from "../model/duplicateVertices";
 
 /** How far a copy steps back into its own piece of surface, metres: enough to be a place of its own, too little to see. */
 const STEP = 2e-5;
 
-/** Faces that stand on an edge which two others share already, and hang on nothing else. */
+/**
+ * Faces that hang by nothing but an edge which others share. Of the faces at such an edge the two that go on into each other most evenly are the surface;
+ * the rest are fins where they share no other edge with anything.
+ */
 export function finsOf(part: Part): Set<number> {
   const { facesOfEdge } = meshEdges(part);
-  const crowded = new Map<number, number>();
-  const shared = new Map<number, number>();
-  for (const faces of facesOfEdge.values()) for (const f of faces) (faces.length > 2 ? crowded : faces.length === 2 ? shared : new Map<number, number>()).set(f, 1);
-  return new Set([...crowded.keys()].filter((f) => !shared.has(f)));
+  const holds = new Set([...facesOfEdge.values()].filter((faces) => faces.length === 2).flat());
+  const fins = new Set<number>();
+  for (const faces of facesOfEdge.values()) {
+    if (faces.length < 3) continue;
+    let surface: readonly number[] = [];
+    let evenest = -Infinity;
+    for (const a of faces)
+      for (const b of faces) {
+        if (a >= b) continue;
+        const even = Math.abs(cosineBetween(vectorOf(part, a), vectorOf(part, b)));
+        if (even > evenest) [evenest, surface] = [even, [a, b]];
+      }
+    for (const f of faces) if (!holds.has(f) && !surface.includes(f)) fins.add(f);
+  }
+  return fins;
 }
+
+const vectorOf = (part: Part, face: number): readonly number[] => faceVector(part.positions, part.corners.subarray(part.faceStarts[face]!, part.faceStarts[face + 1]!));
+const cosineBetween = (a: readonly number[], b: readonly number[]): number => (a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!) / (Math.hypot(...a) * Math.hypot(...b) || 1);
 
 /** Gives every piece of surface that meets another only in an edge of three or more faces, or only in a point, vertices of its own there. */
 export function partSurfaces(character: Character, index: number): Character {

@@ -1,0 +1,30 @@
+import { z } from "zod";
+import { UserError } from "../model/userError";
+import { deliveryNamesSchema } from "./relinkNames";
+import { stepSchema } from "./steps";
+
+/** A ledger as a file: the steps in force, the names of the delivery they were made on, and the geometry they carry (docs/formats.md). */
+export const ledgerFileSchema = z.object({
+  format: z.literal("yxomorph ledger"),
+  version: z.literal(1),
+  character: z.string(),
+  names: deliveryNamesSchema,
+  steps: z.array(stepSchema),
+  /** Geometry by sha256, base64. */
+  blobs: z.record(z.string().regex(/^[0-9a-f]{64}$/), z.string()),
+});
+export type LedgerFile = z.infer<typeof ledgerFileSchema>;
+
+/** Reads a ledger file. @throws UserError that says where it departs from the form. */
+export function readLedgerFile(text: string, file: string): LedgerFile {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new UserError("This is not JSON.", file, "Save the ledger again at Hand-off.");
+  }
+  const read = ledgerFileSchema.safeParse(json);
+  if (read.success) return read.data;
+  const issue = read.error.issues[0]!;
+  throw new UserError(`This is not a ledger: ${issue.message}.`, `${file}, ${issue.path.join(".") || "at its top"}`, "Save the ledger again at Hand-off.");
+}

@@ -1,0 +1,87 @@
+import { PROFILES, type Profile } from "../checks/profile";
+import { runChecks } from "../checks/runChecks";
+import type { Tick } from "../measure/sweepMotion";
+import type { Character } from "../model/character";
+import { isUserError } from "../model/userError";
+import { applyStep, describeStep, type BlobSource } from "./applyStep";
+import { carriedBySurface } from "./deltasBlob";
+import { deliveryNames, matchNames, type DeliveryNames, type NameMatches } from "./relinkNames";
+import { blobsOfStep, type Step } from "./steps";
+
+/** applied: as it was made; not needed: the delivery does not have the fault; waits: it cannot be applied, for the reason told. */
+export type Outcome = "applied" | "not needed" | "waits";
+
+export interface ReplayedStep {
+  /** With the names of the new delivery. */
+  readonly step: Step;
+  readonly sentence: string;
+  readonly outcome: Outcome;
+  /** What else should be known: the reason, or how far geometry was carried; "" when nothing. */
+  readonly note: string;
+}
+
+export interface Replay {
+  readonly character: Character;
+  readonly steps: readonly ReplayedStep[];
+}
+
+/**
+ * Runs a ledger on another delivery of its character. Names are matched; repairs whose fault is not there are left out; a step that cannot be applied is
+ * told and passed over, so that the others still run.
+ * @param from names of the delivery the steps were made on.
+ */
+export async function replay(base: Character, from: DeliveryNames, steps: readonly Step[], blobs: BlobSource, profile: Profile = PROFILES.realtime, tick: Tick = () => {}): Promise<Replay> {
+  const matches = matchNames(from, deliveryNames(base));
+  let character = base;
+  const out: ReplayedStep[] = [];
+  for (const [i, made] of steps.entries()) {
+    await tick(i, steps.length);
+    const step = withNames(made, matches, character);
+    const done = (outcome: Outcome, note = ""): void => void out.push({ step, sentence: describeStep(step), outcome, note });
+    try {
+      if (step.op === "mend" && !(await hasFault(character, step, profile))) {
+        done("not needed", "This delivery does not have the fault.");
+        continue;
+      }
+      const after = applyStep(character, step, blobs);
+      const farthest = carriedBySurface(character, blobsOfStep(step).flatMap((h) => blobs(h) ?? []));
+      character = after;
+      done("applied", farthest === null ? "" : `Carried over by surface, up to ${(1000 * farthest).toFixed(1)} mm away.`);
+    } catch (error) {
+      if (!isUserError(error)) throw error;
+      done("waits", [error.what, error.todo].filter(Boolean).join(" "));
+    }
+  }
+  await tick(steps.length, steps.length);
+  return { character, steps: out };
+}
+
+async function hasFault(character: Character, step: Extract<Step, { op: "mend" }>, profile: Profile): Promise<boolean> {
+  const { findings } = await runChecks(character, profile, { only: [step.check] });
+  return findings.some((f) => f.part === step.part && f.joint === step.joint && f.shape === step.shape && f.clip === step.clip);
+}
+
+/** The step with every name that the character does not have replaced by what it is called there. */
+function withNames(step: Step, matches: NameMatches, character: Character): Step {
+  const to = (names: ReadonlyMap<string, string>, has: (name: string) => boolean) => (name: string): string => {
+    const match = names.get(name);
+    return !has(name) && match !== undefined && has(match) ? match : name;
+  };
+  const joint = to(matches.joints, (n) => character.skeleton?.joints.some((j) => j.name === n) ?? false);
+  const part = to(matches.parts, (n) => character.parts.some((p) => p.name === n));
+  const shape = to(matches.shapes, (n) => character.shapes.some((s) => s.name === n));
+  const clip = to(matches.clips, (n) => character.clips.some((c) => c.name === n));
+  const or = <T extends string | null>(change: (name: string) => string, name: T): T => (name === null ? name : change(name)) as T;
+  switch (step.op) {
+    case "map joint":
+      return { ...step, joint: joint(step.joint) };
+    case "make correctives":
+      return { ...step, items: step.items.map((i) => ({ ...i, driver: { ...i.driver, joint: joint(i.driver.joint) } })) };
+    case "set driver":
+      return { ...step, name: shape(step.name), driver: step.driver.joint === undefined ? step.driver : { ...step.driver, joint: joint(step.driver.joint) } };
+    case "edit corrective": case "remove corrective":
+      return { ...step, name: shape(step.name) };
+    case "mend": case "accept finding":
+      return { ...step, part: or(part, step.part), joint: or(joint, step.joint), shape: or(shape, step.shape), clip: or(clip, step.clip) };
+  }
+}
