@@ -8,10 +8,12 @@ import { isUserError, UserError } from "../core/model/userError";
 import { databaseLost, type Db } from "./db/connect";
 import type { JobBoard } from "./jobs/jobBoard";
 import { handOff } from "./jobs/handOff";
+import { relink } from "./jobs/relink";
 import { takeIn } from "./jobs/takeIn";
 import { getBlob } from "./services/blobs";
 import { deleteCharacter, getCharacter } from "./services/characters";
 import { keepCheckRun } from "./services/checkRuns";
+import { dropDelivery, ledgerFileOf } from "./services/deliveries";
 import { getHandOff } from "./services/handOffs";
 import { addStep, moveHead } from "./services/ledger";
 import { keepTrial } from "./services/trials";
@@ -79,6 +81,19 @@ export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes:
     const files = await receiveFiles(request, uploadLimitBytes);
     const title = files.length === 1 ? files[0]!.name : `${files.length} files`;
     response.json({ job: jobs.add(`Taking in ${title}`, (progress) => takeIn(db, files, progress)) });
+  }));
+  router.post("/characters/:id/deliveries", handle(async (request, response) => {
+    const files = await receiveFiles(request, uploadLimitBytes);
+    const title = files.length === 1 ? files[0]!.name : `${files.length} files`;
+    response.json({ job: jobs.add(`Relinking to ${title}`, (progress) => relink(db, id(request), files, progress)) });
+  }));
+  router.delete("/characters/:id/deliveries/:delivery", handle(async (request, response) => {
+    await dropDelivery(db, id(request), Number(request.params["delivery"]) || 0);
+    response.json({ ok: true });
+  }));
+  router.get("/characters/:id/ledger.json", handle(async (request, response) => {
+    const file = await ledgerFileOf(db, id(request));
+    response.attachment(`${id(request)} ledger.json`).type("application/json").send(`${JSON.stringify(file, null, 1)}\n`);
   }));
   router.post("/characters/:id/handoffs", handle(async (request, response) => {
     response.json({ job: jobs.add("Writing and reading back", (progress) => handOff(db, id(request), progress)) });

@@ -8,13 +8,16 @@ import { encodeContainer } from "../core/formats/container";
 import { writeGlb } from "../core/formats/glb/writeGlb";
 import { writeObj } from "../core/formats/obj/writeObj";
 import { encodeDeltas } from "../core/ledger/deltasBlob";
+import { readLedgerFile } from "../core/ledger/ledgerFile";
 import type { Step } from "../core/ledger/steps";
-import { shapeOf, tube } from "../tests/helpers/characters";
+import { renameJoints } from "../core/skeleton/renameJoints";
+import { boxPart, characterWith, shapeOf, tube } from "../tests/helpers/characters";
 import { makeApp } from "./app";
 import { connect, databaseLost, type Db } from "./db/connect";
 import { startCluster, type Cluster } from "./postgres";
 import { sha256 } from "./services/blobs";
 import { getCharacter, listCast, openFindings, stationState } from "./services/characters";
+import { listDeliveries } from "./services/deliveries";
 import { listHandOffs } from "./services/handOffs";
 import { currentCharacter, readLedger } from "./services/ledger";
 import { readTrials } from "./services/trials";
@@ -70,6 +73,53 @@ const takeIn = async (...files: [string, Uint8Array | string][]): Promise<string
 const delta = encodeDeltas(limb, shapeOf("x", { 10: [0.01, 0, 0] }).deltas);
 const make = (name: string): Step => ({ op: "make correctives", items: [{ name, label: name, blob: sha256(delta), driver: { shape: name, joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true } }] });
 const send = (id: string, step: unknown, revision: number, blobs: Uint8Array[] = []): ReturnType<typeof ask> => ask(`/api/characters/${id}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, blobs }) });
+
+describe("the next delivery of a character", () => {
+  const relinkTo = async (id: string, name: string, bytes: Uint8Array): Promise<Awaited<ReturnType<typeof finish>>> => {
+    const form = new FormData();
+    form.append("files", new Blob([bytes as never]), name);
+    return finish(((await ask(`/api/characters/${id}/deliveries`, { method: "POST", body: form })).body as { job: string }).job);
+  };
+  const prefixed = renameJoints(limb, new Map(limb.skeleton!.joints.map((j) => [j.name, `quay:${j.name}`])));
+  it("is compared, the ledger runs on it, and one can go back", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    await send(id, make("bulge"), 0, [delta]);
+    await send(id, { op: "map joint", joint: "lower", bone: "leftLowerArm" }, 1);
+    const before = (await readLedger(db, id))!;
+    const view = await relinkTo(id, "limb-2.glb", await writeGlb(prefixed));
+    expect(view.result).toEqual({ applied: 2, waits: 0 });
+    const [entry] = await listDeliveries(db, id);
+    expect(entry).toMatchObject({ fileName: "limb-2.glb", before: "limb.glb", comparison: { joints: { came: [], went: [] }, moved: [] } });
+    expect(entry!.comparison.joints.renamed).toContainEqual({ from: "lower", to: "quay:lower" });
+    const now = await currentCharacter(db, (await readLedger(db, id))!);
+    expect(now.drivers[0]!.joint).toBe("quay:lower");
+    expect(now.jointMap).toEqual({ "quay:lower": "leftLowerArm" });
+    expect((await openFindings(db, id))!.checked).toBe(true);
+    expect((await ask(`/api/characters/${id}/deliveries/${entry!.id}`, { method: "DELETE" })).status).toBe(200);
+    const back = (await readLedger(db, id))!;
+    expect([back.state, back.head, (await getCharacter(db, id))!.fileName]).toEqual([before.state, before.head, "limb.glb"]);
+    expect(await listDeliveries(db, id)).toEqual([]);
+  });
+  it("that is another character is refused, and nothing changes", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    const view = await relinkTo(id, "box.glb", await writeGlb(characterWith({ name: "box", parts: [boxPart("crate", [1, 1, 1], [0, 0, 0], "other")] })));
+    expect(view.error!.what).toMatch(/Only \d+ % of the parts/);
+    expect((await getCharacter(db, id))!.fileName).toBe("limb.glb");
+  });
+  it("only the newest can be taken back", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    expect((await ask(`/api/characters/${id}/deliveries/999`, { method: "DELETE" })).status).toBe(422);
+  });
+  it("its ledger is saved with names and geometry, and reads as a ledger file", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    await send(id, make("bulge"), 0, [delta]);
+    const text = await (await fetch(`${base}/api/characters/${id}/ledger.json`)).text();
+    const file = readLedgerFile(text, "ledger.json");
+    expect(file.steps).toEqual([make("bulge")]);
+    expect(file.names.joints.map((j) => j.name)).toEqual(["upper", "lower"]);
+    expect(Buffer.from(file.blobs[sha256(delta)]!, "base64").equals(Buffer.from(delta))).toBe(true);
+  });
+});
 
 describe("taking in a delivery", () => {
   it("reads, checks and stores a GLB", async () => {

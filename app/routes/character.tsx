@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { databaseLost } from "~server/db/connect";
 import type { PageContext } from "~server/context";
 import { getCharacter, openFindings, stationsOf } from "~server/services/characters";
+import { listDeliveries } from "~server/services/deliveries";
 import { readLedger } from "~server/services/ledger";
 import { readTrials } from "~server/services/trials";
 import { Desk } from "../desk/Desk";
@@ -10,7 +11,7 @@ import type { Route } from "./+types/character";
 
 /** Everything the six stations share: the character's row, its ledger, findings and trials of the present state. */
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const { db } = context as unknown as PageContext;
+  const { db, uploadLimitMb } = context as unknown as PageContext;
   const { id } = params as { id: string };
   try {
     const character = await getCharacter(db, id);
@@ -24,6 +25,8 @@ export async function loader({ context, params }: Route.LoaderArgs) {
       accepted: open.accepted,
       poseFindings: open.pose,
       checked: open.checked,
+      uploadLimitMb,
+      deliveries: await listDeliveries(db, id),
       trials: await readTrials(db, id, ledger.state),
       stations: stationsOf(open),
     };

@@ -30,7 +30,7 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
   const [mending, setMending] = useState(false);
   const place = [finding.part, finding.joint, finding.shape, finding.clip].filter(Boolean).join(" · ");
   return (
-    <div className={`row${open ? " open" : ""}`}>
+    <div className={`row${open ? " open" : ""}`} data-finding={findingKey(finding)}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
         <span style={{ color: COLOR[finding.severity], width: 14 }} aria-hidden>{GLYPH[finding.severity]}</span>
         <span className="mono nowrap" style={{ width: 50, color: COLOR[finding.severity] }}>{WORD[finding.severity]}</span>

@@ -48,9 +48,10 @@ function byWords(from: readonly string[], to: readonly string[]): Map<string, st
   const out = new Map<string, string>();
   const there = new Set(to);
   for (const name of from) if (there.has(name)) out.set(name, name);
+  const bare = (name: string): string => name.replace(/^.*[:|]/, "");
   const key = (names: readonly string[]): ((name: string) => string) => {
-    const skip = sharedPrefix(names);
-    return (name) => splitWords(name).slice(skip).join(" ");
+    const skip = sharedPrefix(names.map(bare));
+    return (name) => splitWords(bare(name)).slice(skip).join(" ");
   };
   const [keyFrom, keyTo] = [key(from), key(to)];
   const known = new Map<string, string[]>();

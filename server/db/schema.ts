@@ -1,5 +1,7 @@
 import { customType, index, integer, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
 import type { Finding } from "../../core/checks/finding";
+import type { DeliveryComparison } from "../../core/ledger/compareDeliveries";
+import type { ReplayedStep } from "../../core/ledger/replay";
 import type { Step } from "../../core/ledger/steps";
 import type { SweepRow } from "../../core/measure/sweepMotion";
 import type { Receipt } from "../services/handOffs";
@@ -35,6 +37,27 @@ export const characters = pgTable("characters", {
   createdAt: at("created_at"),
   changedAt: at("changed_at"),
 });
+
+/** Deliveries that a character has had after its first, with what the ledger made of each; and what stood before, so that one can go back. */
+export const deliveries = pgTable("deliveries", {
+  id: serial("id").primaryKey(),
+  characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
+  fileName: text("file_name").notNull(),
+  comparison: jsonb("comparison").$type<DeliveryComparison>().notNull(),
+  replayed: jsonb("replayed").$type<ReplayedStep[]>().notNull(),
+  /** The character's row and steps as they were before this delivery. */
+  before: jsonb("before").$type<BeforeDelivery>().notNull(),
+  beforeBlob: text("before_blob").notNull().references(() => blobs.hash),
+  createdAt: at("created_at"),
+}, (t) => [index("deliveries_character").on(t.characterId)]);
+
+export interface BeforeDelivery {
+  readonly fileName: string;
+  readonly fileHash: string;
+  readonly summary: DeliverySummary;
+  readonly head: number;
+  readonly steps: readonly Step[];
+}
 
 export const steps = pgTable("steps", {
   id: serial("id").primaryKey(),

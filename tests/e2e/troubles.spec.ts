@@ -35,7 +35,7 @@ test.describe("deliveries that are not right", () => {
         return file;
       });
       await page.waitForLoadState("networkidle");
-      await page.getByLabel("Files of a delivery").setInputFiles(files);
+      await page.getByLabel("Files: Take in a delivery").setInputFiles(files);
       const alert = page.getByRole("alert");
       await expect(alert).toContainText("Not taken in", { timeout: 30_000 });
       await expect(alert).toContainText(pattern);
@@ -51,7 +51,7 @@ test.describe("deliveries that are not right", () => {
     writeFileSync(file, new Uint8Array(45 * 1024 * 1024));
     let sent = false;
     page.on("request", (r) => (sent ||= r.url().includes("/api/deliveries")));
-    await page.getByLabel("Files of a delivery").setInputFiles(file);
+    await page.getByLabel("Files: Take in a delivery").setInputFiles(file);
     await expect(page.getByRole("alert")).toContainText(/up to 40 MB/);
     expect(sent).toBe(false);
   });
@@ -63,7 +63,7 @@ test("a good delivery is taken in, shows at every station, and can be deleted", 
   await page.waitForLoadState("networkidle");
   const odd = info.outputPath("limb 😀 'quoted'.glb");
   writeFileSync(odd, await writeGlb(limb));
-  await page.getByLabel("Files of a delivery").setInputFiles(odd);
+  await page.getByLabel("Files: Take in a delivery").setInputFiles(odd);
   await expect(page).toHaveURL(/\/c\/limb[^/]*\/intake/, { timeout: 30_000 });
   await expect(page.getByText(/Required humanoid|No joint is mapped/).first()).toBeVisible();
   for (const station of ["Skeleton", "Shapes", "Correctives", "Trials", "Hand-off"]) {
@@ -83,7 +83,7 @@ test("an OBJ base with targets is taken in", async ({ page }, info) => {
   const [base, target] = [info.outputPath("neutral.obj"), info.outputPath("bulge.obj")];
   writeFileSync(base, obj);
   writeFileSync(target, writeObj(limb, [limb.parts[0]!.positions.map((x, i) => (i % 300 === 4 ? x + 0.01 : x))]));
-  await page.getByLabel("Files of a delivery").setInputFiles([target, base]);
+  await page.getByLabel("Files: Take in a delivery").setInputFiles([target, base]);
   await expect(page).toHaveURL(/\/c\/neutral[^/]*\/intake/, { timeout: 30_000 });
   await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /Shapes/ }).click();
   await expect(page.getByText("1 shape,")).toBeVisible();

@@ -1,16 +1,18 @@
 import { useColorScheme } from "@mui/material/styles";
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import { useNavigate } from "react-router";
 import type { CastCard as Card } from "~server/services/characters";
 import { FindField } from "../../ui/FindField";
 import { Wordmark } from "../../ui/Wordmark";
 import { CastCard } from "./CastCard";
-import { DeliveryDrop } from "./DeliveryDrop";
+import { FileDrop } from "../FileDrop";
 
 /** The start page: every character with its picture and state, and a place to drop a delivery. */
 export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; uploadLimitMb: number }): ReactNode {
   const [find, setFind] = useState("");
   const { mode, setMode } = useColorScheme();
+  const navigate = useNavigate();
   const shown = cards.filter((c) => `${c.name} ${c.role}`.toLowerCase().includes(find.toLowerCase()));
   return (
     <>
@@ -30,7 +32,8 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
           {shown.map((card) => (
             <CastCard key={card.id} card={card} />
           ))}
-          <DeliveryDrop uploadLimitMb={uploadLimitMb} />
+          <FileDrop uploadLimitMb={uploadLimitMb} url="/api/deliveries" label="Take in a delivery" title="Take in a character" hint="Drop one .glb here, or an .obj base together with its .obj targets." working="Reading and checking" refused="Not taken in"
+            onDone={(result) => navigate(`/c/${(result as { character: string }).character}/intake`)} />
         </div>
         {shown.length === 0 && cards.length > 0 && <p className="muted">No character has a name like that.</p>}
       </main>

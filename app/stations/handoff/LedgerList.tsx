@@ -12,6 +12,7 @@ export function LedgerList(): ReactNode {
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <span className="muted grow">{ledger.head} of {ledger.entries.length} steps in force</span>
+        <Button component="a" href={`/api/characters/${encodeURIComponent(character.id)}/ledger.json`} download disabled={ledger.head === 0} title="For running the same steps on another delivery from the command line">Save as file</Button>
         <Button disabled={ledger.head === 0} onClick={() => void undo()}>Undo</Button>
         <Button disabled={ledger.head === ledger.entries.length} onClick={() => void redo()}>Redo</Button>
       </div>

@@ -3,10 +3,11 @@ import { FindingList } from "../FindingList";
 import { SheetHead } from "../../ui/SheetHead";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
+import { Deliveries } from "./Deliveries";
 import { DeliveryReport } from "./DeliveryReport";
 import { PartsTable } from "./PartsTable";
 
-const LEAVES = ["findings", "parts", "report"] as const;
+const LEAVES = ["findings", "parts", "report", "deliveries"] as const;
 type Leaf = (typeof LEAVES)[number];
 
 /** What came: findings first, then parts, then the report of the delivery. */
@@ -14,8 +15,8 @@ export function IntakeSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings");
   return (
     <div className="sheet">
-      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", report: "Report" }} />} />
-      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : <DeliveryReport />}
+      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", report: "Report", deliveries: "Deliveries" }} />} />
+      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : leaf === "report" ? <DeliveryReport /> : <Deliveries />}
     </div>
   );
 }
