@@ -147,11 +147,11 @@ const bare = (push: number): number => Math.max(0, 1 - push / PRESSED);
 /** A push of this length counts as pressed, metres. */
 const PRESSED = 0.002;
 /** Skin stretched farther than this swells no more, ratio. */
-const TAUT = 1.7;
+const TAUT = 1.6;
 /** Share of the missing volume that one round gives back. */
 const REFILL = 0.25;
 /** Less missing than this is left, share of the volume. */
-const LEAST_LOSS = 0.02;
+const LEAST_LOSS = 0.05;
 
 /**
  * How far the free skin must swell to give back some of the volume that is missing, metres; 0 when enough is there.

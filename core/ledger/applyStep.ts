@@ -1,3 +1,4 @@
+import { CHECKS } from "../checks/runChecks";
 import type { Character, Driver, Shape } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
@@ -57,6 +58,12 @@ export const applySteps = (base: Character, steps: readonly Step[], blobs: BlobS
 const placeWords = (f: { part: string | null; joint: string | null; shape: string | null; clip: string | null }): string =>
   `${f.part ? ` on ${f.part}` : ""}${f.joint ? ` at ${f.joint}` : ""}${f.shape ? ` for ${f.shape}` : ""}${f.clip ? ` in ${f.clip}` : ""}`;
 
+/** What a check looks at, in words that go on in a sentence. */
+const titleOf = (check: string): string => {
+  const title = CHECKS.find((c) => c.id === check)?.title ?? check;
+  return title[0]!.toLowerCase() + title.slice(1);
+};
+
 /** A step as a sentence for the ledger. */
 export function describeStep(step: Step): string {
   switch (step.op) {
@@ -75,8 +82,8 @@ export function describeStep(step: Step): string {
     case "remove corrective":
       return `removed corrective ${step.name}`;
     case "mend":
-      return `mended ${step.check}${placeWords(step)}`;
+      return `mended ${titleOf(step.check)}${placeWords(step)}`;
     case "accept finding":
-      return `accepted ${step.check}${placeWords(step)}: ${step.reason}`;
+      return `accepted ${titleOf(step.check)}${placeWords(step)}: ${step.reason}`;
   }
 }

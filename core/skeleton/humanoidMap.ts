@@ -1,5 +1,6 @@
 import { NO_JOINT, type Skeleton } from "../model/character";
 import { REQUIRED_BONES, type Side } from "./humanoidBones";
+import { mapByGeometry } from "./mapByGeometry";
 import { readName, sharedPrefix, type NameReading } from "./nameWords";
 
 /** Which joint plays which VRM 1.0 humanoid bone, both ways. */
@@ -32,7 +33,8 @@ const capital = (s: string): string => s[0]!.toUpperCase() + s.slice(1);
 const sided = (side: Side, bone: string): string => `${side}${capital(bone)}`;
 
 /**
- * Maps joints to humanoid bones by their words, sides and places in the tree, whatever prefix and separators the names use.
+ * Maps joints to humanoid bones by their words, sides and places in the tree, whatever prefix and separators the names use; where required bones are not
+ * found so, by where joints stand and how they hang together (mapByGeometry).
  * @param corrections joint name -> bone or null, set by hand; they win over everything.
  */
 export function humanoidMap(skeleton: Skeleton, corrections: Readonly<Record<string, string | null>> = {}): HumanoidMap {
@@ -68,6 +70,9 @@ export function humanoidMap(skeleton: Skeleton, corrections: Readonly<Record<str
   mapBareLimbs(skeleton, readings, free, sideOf, take, jointOfBone);
   mapSpine(skeleton, readings, free, take, jointOfBone);
   mapFingers(skeleton, readings, free, sideOf, take);
+  // names that tell nothing, or not all: places and tree decide
+  if (REQUIRED_BONES.some((b) => !jointOfBone.has(b)))
+    for (const [bone, j] of mapByGeometry(skeleton)) if (corrections[joints[j]!.name] !== null) take(j, bone);
   return { jointOfBone, boneOfJoint, missingRequired: REQUIRED_BONES.filter((b) => !jointOfBone.has(b)) };
 }
 

@@ -1,3 +1,6 @@
+import { loadOda } from "../../demo/cast";
+import { makePerson } from "../../demo/people/makePerson";
+import { TARN } from "../../demo/people/people";
 import { figureSkeleton, skeletonOf } from "../../tests/helpers/characters";
 import { worldMatrices } from "../deform/poseSkeleton";
 import { translationOf } from "../math/mat4";
@@ -7,8 +10,12 @@ import type { Skeleton } from "../model/character";
 import { boneLabel, HUMANOID_BONES, mirrorBone, REQUIRED_BONES, sideOfBone } from "./humanoidBones";
 import { humanoidMap } from "./humanoidMap";
 import { jointMotions, motionPose, type JointMotion } from "./jointMotions";
+import { mapByGeometry } from "./mapByGeometry";
 import { readName, sharedPrefix, splitWords } from "./nameWords";
 
+const depth = (s: Skeleton, j: number): number => (s.joints[j]!.parent < 0 ? 0 : 1 + depth(s, s.joints[j]!.parent));
+const oda = await loadOda();
+const tarn = makePerson({ ...oda, shapes: [] }, TARN);
 const capital = (s: string): string => s[0]!.toUpperCase() + s.slice(1);
 
 describe("names", () => {
@@ -40,6 +47,37 @@ describe("the humanoid map", () => {
     expect(map.missingRequired).toEqual([]);
     const plain = figureSkeleton();
     expect(map.boneOfJoint).toEqual(plain.joints.map((j) => j.name));
+  });
+  /** Naming manners that we made up; side words in several places, prefixes, separators, digits, no sides, no meaning at all. */
+  const code = (_: string, i: number): string => `joint_${i}`;
+  const manners: [string, (bone: string, index: number) => string][] = [
+    ["numbers only", code], ["numbers with a prefix", (_, i) => `rig:n${i}`], ["shuffled numbers", (_, i) => `b${(i * 37) % 101}`], ["one word for all", (_, i) => `bone.${String(i).padStart(3, "0")}`],
+    ["no sides", (b, i) => `${b.replace(/^(left|right)/, "")}_${i}`], ["letters", (_, i) => String.fromCharCode(97 + (i % 26)).repeat(1 + Math.floor(i / 26))],
+    ["another tongue", (b, i) => ({ hips: "Huefte", spine: "Kreuz", head: "Kopf", neck: "Hals" })[b] ?? `Glied${i}`], ["limbs counted", (b, i) => (/Arm|Hand|Shoulder/.test(b) ? `upper_${i}` : /Leg|Foot|Toes/.test(b) ? `lower_${i}` : `mid_${i}`)],
+    ["sides at the end", (b) => `${b.replace(/^(left|right)/, "")}${b.startsWith("left") ? "_Lt" : b.startsWith("right") ? "_Rt" : ""}`], ["sides in the middle", (b) => `k_${b.startsWith("left") ? "l" : b.startsWith("right") ? "r" : "c"}_${boneLabel(b).replace(/^(left|right) /, "").replaceAll(" ", "")}_jnt`],
+    ["digits between", (b) => boneLabel(b).split(" ").join("01_")], ["shouted with dashes", (b) => boneLabel(b).toUpperCase().replaceAll(" ", "--")], ["only hands and feet named", (b, i) => (/Hand|Foot/.test(b) ? b : `x${i}`)],
+  ];
+  it.each(manners)("every required bone is right under names made up otherwise: %s", (_what, name) => {
+    for (const base of [figureSkeleton(), oda.skeleton!, tarn.skeleton!]) {
+      const right = humanoidMap(base);
+      expect(right.missingRequired).toEqual([]);
+      const order = base.joints.map((j, i) => name(right.boneOfJoint[i] ?? j.name, i));
+      const skeleton = { ...base, joints: base.joints.map((j, i) => ({ ...j, name: order[i]! })) };
+      const map = humanoidMap(skeleton);
+      for (const bone of REQUIRED_BONES) expect([bone, map.jointOfBone.get(bone)]).toEqual([bone, right.jointOfBone.get(bone)]);
+    }
+  });
+  it("places alone find most of the rest too: neck, shoulders, toes, fingers, eyes and jaw of the figure", () => {
+    const right = humanoidMap(oda.skeleton!);
+    const found = mapByGeometry(oda.skeleton!);
+    for (const bone of HUMANOID_BONES) expect([bone, found.get(bone)]).toEqual([bone, right.jointOfBone.get(bone)]);
+  });
+  it("joints in another order, arms at T, in centimetres or hanging: the same", () => {
+    const base = figureSkeleton();
+    const shuffled = [...base.joints.keys()].sort((a, b) => depth(base, a) - depth(base, b) || ((a * 31) % 17) - ((b * 31) % 17));
+    const skeleton = skeletonOf(shuffled.map((old, i) => ({ ...base.joints[old]!, name: `n${i}`, parent: base.joints[old]!.parent < 0 ? -1 : shuffled.indexOf(base.joints[old]!.parent), translation: base.joints[old]!.translation.map((x) => 100 * x) as unknown as [number, number, number] })));
+    const map = humanoidMap(skeleton);
+    for (const bone of REQUIRED_BONES) expect(base.joints[shuffled[map.jointOfBone.get(bone)!]!]!.name).toBe(bone);
   });
   it("does not take twist and end joints for the limb", () => {
     const base = figureSkeleton();
