@@ -2,6 +2,7 @@ import { CHECKS } from "../checks/runChecks";
 import type { Character, Driver, Shape } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
+import { renameThings } from "../names/renameThings";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
@@ -45,6 +46,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return withoutShape(character, step.name);
     case "mend":
       return mend(character, step);
+    case "rename":
+      return renameThings(character, step.kind, new Map(step.names.map((n) => [n.from, n.to])));
     case "accept finding":
       return character;
   }
@@ -83,6 +86,10 @@ export function describeStep(step: Step): string {
       return `removed corrective ${step.name}`;
     case "mend":
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
+    case "rename": {
+      const [first, ...more] = step.names;
+      return `renamed ${first!.from} to ${first!.to}${more.length ? ` and ${more.length} more ${step.kind}` : ` among the ${step.kind}`}`;
+    }
     case "accept finding":
       return `accepted ${titleOf(step.check)}${placeWords(step)}: ${step.reason}`;
   }

@@ -5,9 +5,10 @@ import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { Deliveries } from "./Deliveries";
 import { DeliveryReport } from "./DeliveryReport";
+import { Names } from "./Names";
 import { PartsTable } from "./PartsTable";
 
-const LEAVES = ["findings", "parts", "report", "deliveries"] as const;
+const LEAVES = ["findings", "parts", "names", "report", "deliveries"] as const;
 type Leaf = (typeof LEAVES)[number];
 
 /** What came: findings first, then parts, then the report of the delivery. */
@@ -15,8 +16,8 @@ export function IntakeSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings");
   return (
     <div className="sheet">
-      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", report: "Report", deliveries: "Deliveries" }} />} />
-      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : leaf === "report" ? <DeliveryReport /> : <Deliveries />}
+      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", names: "Names", report: "Report", deliveries: "Deliveries" }} />} />
+      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : leaf === "names" ? <Names /> : leaf === "report" ? <DeliveryReport /> : <Deliveries />}
     </div>
   );
 }
