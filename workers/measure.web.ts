@@ -13,6 +13,8 @@ import { measureShapes, type ShapeReading } from "../core/measure/measureShapes"
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
 import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character } from "../core/model/character";
+import { changeWeights, type WeightChange } from "../core/weights/changeWeights";
+import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect";
 import type { JointMotion } from "../core/skeleton/jointMotions";
 
 /** Holds a copy of the character off the page's main thread and answers what takes long. */
@@ -108,6 +110,16 @@ const api = {
       const { done, value } = steps.next();
       if (done) return value;
       await tick(value, 1);
+    }
+  },
+  /** How far a change of weights would move a part at the ends of all ranges; a change that cannot be made comes back as a refusal. */
+  async weights(part: string, change: WeightChange, progress: (share: number) => void, token: string): Promise<WeightsEffect | Refused> {
+    try {
+      const { character } = need();
+      return await weightsEffect(character, changeWeights(character, part, change), character.parts.findIndex((p) => p.name === part), ticker(token, progress));
+    } catch (error) {
+      if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
+      throw error;
     }
   },
   /** The moment as OBJ text, to be sculpted elsewhere. */

@@ -1,11 +1,11 @@
 import { worldMatrices } from "../deform/poseSkeleton";
-import { decomposeTRS, translationOf } from "../math/mat4";
+import { decomposeTRS } from "../math/mat4";
 import { conjugate, rotate } from "../math/quat";
-import type { Character, Driver, Shape, ShapeDelta, Skeleton } from "../model/character";
+import type { Character, Driver, Shape, ShapeDelta } from "../model/character";
 import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
 import { UserError } from "../model/userError";
-import { mirrorBone, sideOfBone } from "../skeleton/humanoidBones";
-import { humanoidMap, type HumanoidMap } from "../skeleton/humanoidMap";
+import { humanoidMap } from "../skeleton/humanoidMap";
+import { mirrorJoints, NO_COUNTERPART } from "../skeleton/mirrorJoints";
 
 /** A name with its side word exchanged, or with "mirrored" behind it when it has none. */
 export function mirrorName(name: string): string {
@@ -36,24 +36,6 @@ export function mirrorDeltas(character: Character, deltas: readonly ShapeDelta[]
   return { deltas: out, unmatched };
 }
 
-/** A joint's mirrored place may be missed by this, metres. */
-const NEAR = 0.01;
-
-/** The joint of the other side, or itself on the midline: by the joint map, by its name, by where it stands. */
-function mirrorJoint(skeleton: Skeleton, map: HumanoidMap, world: Float64Array, joint: number): number | null {
-  const bone = map.boneOfJoint[joint];
-  if (bone) return sideOfBone(bone) ? (map.jointOfBone.get(mirrorBone(bone)) ?? null) : joint;
-  const named = skeleton.joints.findIndex((j) => j.name === mirrorName(skeleton.joints[joint]!.name));
-  if (named >= 0) return named;
-  const [x, y, z] = translationOf(world, 16 * joint);
-  const off = (j: number): number => {
-    const q = translationOf(world, 16 * j);
-    return Math.hypot(q[0] + x, q[1] - y, q[2] - z);
-  };
-  const nearest = skeleton.joints.reduce((best, _, j) => (off(j) < off(best) ? j : best), 0);
-  return off(nearest) < NEAR ? nearest : null;
-}
-
 /** The driver's joint and axis on the other side; the axis is carried through the rest pose as an axial vector. */
 export function mirrorDriver(character: Character, driver: Driver): Driver {
   const { skeleton } = character;
@@ -61,8 +43,8 @@ export function mirrorDriver(character: Character, driver: Driver): Driver {
   const joint = skeleton?.joints.findIndex((j) => j.name === driver.joint) ?? -1;
   if (!skeleton || !map || joint < 0) throw new UserError(`There is no joint named ${driver.joint}.`, driver.shape, "");
   const world = worldMatrices(skeleton, {});
-  const other = mirrorJoint(skeleton, map, world, joint);
-  if (other === null) throw new UserError(`The other side of ${driver.joint} is not known.`, driver.shape, "Map both joints first.");
+  const other = mirrorJoints(skeleton, map)[joint]!;
+  if (other === NO_COUNTERPART) throw new UserError(`The other side of ${driver.joint} is not known.`, driver.shape, "Map both joints first.");
   const from = decomposeTRS(world, 16 * joint).q;
   const to = decomposeTRS(world, 16 * other).q;
   const axis = rotate(from, driver.axis);

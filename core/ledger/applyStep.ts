@@ -3,6 +3,7 @@ import type { Character, Driver, Shape } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
 import { renameThings } from "../names/renameThings";
+import { changeWeights } from "../weights/changeWeights";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
@@ -46,6 +47,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return withoutShape(character, step.name);
     case "mend":
       return mend(character, step);
+    case "change weights":
+      return changeWeights(character, step.part, step.change);
     case "rename":
       return renameThings(character, step.kind, new Map(step.names.map((n) => [n.from, n.to])));
     case "accept finding":
@@ -86,6 +89,11 @@ export function describeStep(step: Step): string {
       return `removed corrective ${step.name}`;
     case "mend":
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
+    case "change weights": {
+      const { tool, rounds, from, reachMm, most, locked } = step.change;
+      const what = { smooth: `smoothed the weights of ${step.part}, ${rounds} rounds`, mirror: `mirrored the weights of ${step.part} from the ${from}`, "take from skin": `took the weights of ${step.part} from the skin within ${reachMm} mm`, limit: `limited ${step.part} to ${most} joints a vertex` }[tool];
+      return locked.length ? `${what}, ${locked.join(" and ")} locked` : what;
+    }
     case "rename": {
       const [first, ...more] = step.names;
       return `renamed ${first!.from} to ${first!.to}${more.length ? ` and ${more.length} more ${step.kind}` : ` among the ${step.kind}`}`;

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { driverSchema } from "../formats/extras";
 import { RENAMED_KINDS } from "../names/renameThings";
+import { weightChangeSchema } from "../weights/changeWeights";
 import { HUMANOID_BONES } from "../skeleton/humanoidBones";
 
 const name = z.string().min(1).max(200);
@@ -21,6 +22,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("remove corrective"), name }),
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
+  z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),
   z.object({ op: z.literal("accept finding"), check: z.string(), ...place, reason: z.string().min(1).max(500) }),
 ]);
 export type Step = z.infer<typeof stepSchema>;

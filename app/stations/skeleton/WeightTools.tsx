@@ -1,0 +1,129 @@
+import Button from "@mui/material/Button";
+import { useRef, useState, type ReactNode } from "react";
+import { vertexCountOf, type Part } from "~core/model/character";
+import { WEIGHT_TOOLS, weightChangeSchema, type WeightChange } from "~core/weights/changeWeights";
+import type { WeightsEffect } from "~core/weights/weightsEffect";
+import type { Refused } from "~workers/measure.web";
+import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useSession, useSessionStore } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+import { Progress } from "../../ui/Progress";
+import { ScrubField } from "../../ui/ScrubField";
+import { Segmented } from "../../ui/Segmented";
+import { useQueryState } from "../../ui/useQueryState";
+
+/** Every part with how it is bound; opened, the tools that change its weights, each measured over all ranges before it is taken. */
+export function WeightTools(): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const [open, setOpen] = useQueryState<string>("open", "");
+  if (!loaded) return <p className="muted" style={{ padding: "0 18px" }}>Fetching the character</p>;
+  const { parts, skeleton } = loaded.character;
+  if (!skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so nothing is bound.</p>;
+  const choose = (part: Part): void => {
+    setOpen(open === part.name ? "" : part.name);
+    store.setState({ camera: null, place: { part: part.name, vertices: Array.from({ length: Math.min(200, vertexCountOf(part)) }, (_, i) => Math.floor((i * vertexCountOf(part)) / Math.min(200, vertexCountOf(part)))) } });
+  };
+  return (
+    <div className="sheet-body">
+      {parts.map((part) => (
+        <div key={part.name} className={`row${open === part.name ? " open" : ""}`}>
+          <button type="button" className="plain row-line" aria-expanded={open === part.name} onClick={() => choose(part)}>
+            <span className="grow">{part.name}</span>
+            <span className="muted">{part.kind}</span>
+            <span className="mono nowrap" style={{ width: 210, textAlign: "right" }}>{part.skin ? boundWords(part) : "not bound"}</span>
+          </button>
+          {open === part.name && <Tools key={part.name} part={part} />}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** How many joints hold a part, and how many at most a vertex. */
+function boundWords({ skin }: Part): string {
+  const held = new Set<number>();
+  let most = 0;
+  for (let v = 0; v < skin!.weights.length; v += skin!.influenceCount) {
+    let n = 0;
+    for (let k = v; k < v + skin!.influenceCount; k++)
+      if (skin!.weights[k]! > 0) {
+        n++;
+        held.add(skin!.joints[k]!);
+      }
+    most = Math.max(most, n);
+  }
+  return `${counted(held.size, "joints")}, up to ${most} a vertex`;
+}
+
+const START: WeightChange = weightChangeSchema.parse({ tool: "smooth" });
+
+function Tools({ part }: { part: Part }): ReactNode {
+  const store = useSessionStore();
+  const { addStep } = useDesk();
+  const chosenJoint = useSession((s) => s.joint);
+  const [change, setChange] = useState<WeightChange>(part.skin ? START : { ...START, tool: "take from skin" });
+  const [effect, setEffect] = useState<{ of: WeightChange; effect: WeightsEffect } | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [refusal, setRefusal] = useState("");
+  const run = useRef<LongRun<unknown> | null>(null);
+  const set = (to: Partial<WeightChange>): void => {
+    setChange({ ...change, ...to });
+    setRefusal("");
+  };
+  const measure = async (): Promise<void> => {
+    const { loaded } = store.getState();
+    if (!loaded) return;
+    setShare(0);
+    setRefusal("");
+    try {
+      const work = longRun(loaded, async (api, progress, token): Promise<WeightsEffect | Refused> => api.weights(part.name, change, progress, token), setShare);
+      run.current = work;
+      const found = await work.result;
+      if ("refused" in found) setRefusal([found.refused.what, found.refused.todo].filter(Boolean).join(" "));
+      else setEffect({ of: change, effect: found });
+    } catch (error) {
+      if (!wasCancelled(error)) setRefusal("The change could not be measured.");
+    } finally {
+      setShare(null);
+    }
+  };
+  const known = effect?.of === change ? effect.effect : null;
+  return (
+    <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }} role="group" aria-label={`Weights of ${part.name}`}>
+      <div className="line">
+        <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
+      </div>
+      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+        {change.tool === "smooth" && <span>rounds <ScrubField label="Rounds of smoothing" value={change.rounds} min={1} max={100} step={1} digits={0} start={4} onChange={(rounds) => set({ rounds })} /></span>}
+        {change.tool === "mirror" && <span className="line">from <Segmented label="Side that is right" options={["left", "right"] as const} value={change.from} onChange={(from) => set({ from })} /></span>}
+        {change.tool === "limit" && <span>joints a vertex <ScrubField label="Joints a vertex" value={change.most} min={1} max={8} step={1} digits={0} start={4} onChange={(most) => set({ most })} /></span>}
+        {change.tool === "take from skin" && (
+          <>
+            <span>within <ScrubField label="Reach" value={change.reachMm} min={1} max={500} step={1} digits={0} unit=" mm" start={40} onChange={(reachMm) => set({ reachMm })} /></span>
+            <span>facing within <ScrubField label="Normals within" value={change.normalDegrees} min={5} max={180} step={1} digits={0} unit="°" start={75} onChange={(normalDegrees) => set({ normalDegrees })} /></span>
+          </>
+        )}
+      </div>
+      {change.tool !== "limit" && (
+        <div className="line" style={{ fontSize: 12.5 }}>
+          <span className="muted">{change.locked.length ? "locked" : "no joint locked"}</span>
+          {change.locked.map((j) => <Button key={j} onClick={() => set({ locked: change.locked.filter((x) => x !== j) })} title="Unlock"><span className="mono">{j}</span> ×</Button>)}
+          {chosenJoint && !change.locked.includes(chosenJoint) && <Button onClick={() => set({ locked: [...change.locked, chosenJoint] })}>Lock {chosenJoint}</Button>}
+        </div>
+      )}
+      {share !== null ? <Progress title="Posing with and without" share={share} onCancel={() => run.current?.cancel()} /> : (
+        <div className="line">
+          <Button variant={known ? "outlined" : "contained"} onClick={() => void measure()}>Measure the change</Button>
+          <Button variant={known ? "contained" : "outlined"} disabled={!known} onClick={() => void addStep({ op: "change weights", part: part.name, change })}>Change the weights</Button>
+        </div>
+      )}
+      {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{effectWords(known)}</p>}
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+    </div>
+  );
+}
+
+const effectWords = ({ largestMm, pose, vertices }: WeightsEffect): string =>
+  pose === null || largestMm < 0.005 ? "Nothing moves by more than 0.01 mm in any pose." : `${counted(vertices, "vertices")} move by more than 0.1 mm somewhere; at most ${largestMm.toFixed(2)} mm, at ${pose.label} ${pose.degrees}°.`;

@@ -1,0 +1,38 @@
+import { expect, test } from "@playwright/test";
+import { openStation, watchErrors } from "./app";
+
+test("names: a prefix is taken off every joint, seen first, as one step that can be undone", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "intake", "?leaf=names", "oda-delivery-2");
+  await page.getByLabel("Find in names").fill("dock:");
+  await expect(page.getByRole("row", { name: "dock:hips hips" })).toBeVisible();
+  await page.getByRole("button", { name: /Rename \d+ joints/ }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible();
+  await expect(page.getByRole("cell", { name: "hips", exact: true })).toBeVisible();
+  // two names would be one: refused before it is done
+  await page.getByRole("button", { name: "expression" }).click();
+  await page.getByLabel("Find in names").fill("^(left|right)");
+  await expect(page.getByText("another has this name").first()).toBeVisible();
+  await expect(page.getByRole("button", { name: /Rename \d+ joints/ })).toBeDisabled();
+  await page.getByLabel("Find in names").fill("(");
+  await expect(page.getByRole("alert")).toContainText("no regular expression");
+  await page.getByLabel("Find in names").fill("");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("cell", { name: "dock:hips", exact: true })).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test("weights: a garment takes its weights from the skin; the change is measured before it is taken", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "skeleton", "?leaf=weights&open=top", "tarn");
+  const tools = page.getByRole("group", { name: "Weights of top" });
+  await tools.getByRole("button", { name: "take from skin" }).click();
+  await expect(tools.getByRole("button", { name: "Change the weights" })).toBeDisabled();
+  await tools.getByRole("button", { name: "Measure the change" }).click();
+  await expect(tools.getByRole("status")).toContainText(/at most \d+\.\d\d mm, at /, { timeout: 60_000 });
+  await tools.getByRole("button", { name: "Change the weights" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("step 0/1")).toBeVisible();
+  expect(errors).toEqual([]);
+});
