@@ -16,6 +16,7 @@ import { mend, mendSentence } from "../core/mend/mend";
 import { makeJointGauge, measureJoint, type JointReading } from "../core/measure/measureJoint";
 import { lidInBetween } from "../core/shapes/lidInBetween";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
+import { jointOffsetsOf } from "../core/skeleton/refitJoints";
 import { jointMotions, motionPose } from "../core/skeleton/jointMotions";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1, ODA_DELIVERY_2, SECOND_PREFIX, TARN_DELIVERY } from "./faults/plantedFaults";
 import { remodelling } from "./faults/redeliver";
@@ -112,6 +113,16 @@ describe("proportion shapes", () => {
       P.forEach((x, i) => (worst = Math.max(worst, Math.abs(x - there[p]![i]!))));
       expect(worst).toBeLessThan(1e-5);
     });
+  });
+  // the generator knows where each joint goes; the skin round it must tell the same
+  it("have joints that can be read from the skin, to 2 mm on average of movements up to 40 cm", () => {
+    for (const shape of oda.shapes.filter((s) => s.jointOffsets)) {
+      const { jointOffsets, ...bare } = shape;
+      const found = jointOffsetsOf({ ...oda, shapes: [bare] }, bare);
+      const off = jointOffsets!.map((o) => 1000 * length(sub(found.find((f) => f.joint === o.joint)?.offset ?? [0, 0, 0], o.offset)));
+      expect(off.reduce((a, b) => a + b, 0) / off.length).toBeLessThan(2);
+      expect(Math.max(...off)).toBeLessThan(25);
+    }
   });
   it("survive the file", async () => {
     const again = await readGlb(await writeGlb(oda), "oda.glb");

@@ -47,6 +47,9 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return withoutShape(character, step.name);
     case "mend":
       return mend(character, step);
+    case "part kind":
+      if (!character.parts.some((p) => p.name === step.part)) throw new UserError(`There is no part named ${step.part}.`, step.op, "");
+      return { ...character, parts: character.parts.map((p) => (p.name === step.part ? { ...p, kind: step.kind } : p)) };
     case "change weights":
       return changeWeights(character, step.part, step.change);
     case "rename":
@@ -89,6 +92,8 @@ export function describeStep(step: Step): string {
       return `removed corrective ${step.name}`;
     case "mend":
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
+    case "part kind":
+      return `took ${step.part} for ${step.kind}`;
     case "change weights": {
       const { tool, rounds, from, reachMm, most, locked } = step.change;
       const what = { smooth: `smoothed the weights of ${step.part}, ${rounds} rounds`, mirror: `mirrored the weights of ${step.part} from the ${from}`, "take from skin": `took the weights of ${step.part} from the skin within ${reachMm} mm`, limit: `limited ${step.part} to ${most} joints a vertex` }[tool];

@@ -3,6 +3,7 @@ import type { Character } from "../model/character";
 import { applyStep, applySteps, describeStep } from "./applyStep";
 import { decodeDeltas, encodeDeltas } from "./deltasBlob";
 import { compareReadBack, proofMoments, writeAndProve } from "./handOff";
+import { weightChangeSchema } from "../weights/changeWeights";
 import { blobsOfStep, stepSchema, type Step } from "./steps";
 
 const base = tube();
@@ -16,6 +17,7 @@ const make: Step = { op: "make correctives", items: [{ name: "bulge", label: "el
 describe("steps", () => {
   it.each<[string, Step]>([
     ["map joint", { op: "map joint", joint: "lower", bone: "leftLowerArm" }], ["make", make], ["edit", { op: "edit corrective", name: "bulge", blob: hash(2) }], ["set driver", { op: "set driver", name: "bulge", driver: { enabled: false } }],
+    ["part kind", { op: "part kind", part: "limb", kind: "garment" }], ["rename", { op: "rename", kind: "joints", names: [{ from: "lower", to: "elbow" }] }], ["weights", { op: "change weights", part: "limb", change: weightChangeSchema.parse({ tool: "smooth", locked: ["upper"] }) }],
     ["remove", { op: "remove corrective", name: "bulge" }], ["accept", { op: "accept finding", check: "mesh.loose", part: "body", joint: null, shape: null, clip: null, reason: "on purpose" }],
   ])("pass through JSON unchanged and read as a sentence: %s", (_what, step) => {
     expect(stepSchema.parse(JSON.parse(JSON.stringify(step)))).toEqual(step);
@@ -45,6 +47,10 @@ describe("applying", () => {
     expect(applyStep(made, { op: "set driver", name: "bulge", driver: { enabled: false, toDegrees: 70 } }, source).drivers[0]).toMatchObject({ enabled: false, toDegrees: 70, fromDegrees: 10 });
     const gone = applyStep(made, { op: "remove corrective", name: "bulge" }, source);
     expect([gone.shapes, gone.drivers]).toEqual([[], []]);
+  });
+  it("takes a part for another kind", () => {
+    expect(applyStep(base, { op: "part kind", part: "limb", kind: "garment" }, source).parts[0]!.kind).toBe("garment");
+    expect(() => applyStep(base, { op: "part kind", part: "gone", kind: "hair" }, source)).toThrow(/no part named gone/);
   });
   it("maps a bone to one joint only", () => {
     const mapped = applySteps(base, [{ op: "map joint", joint: "upper", bone: "leftUpperArm" }, { op: "map joint", joint: "lower", bone: "leftUpperArm" }], source);

@@ -81,6 +81,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, name: shape(step.name), driver: step.driver.joint === undefined ? step.driver : { ...step.driver, joint: joint(step.driver.joint) } };
     case "edit corrective": case "remove corrective":
       return { ...step, name: shape(step.name) };
+    case "part kind":
+      return { ...step, part: part(step.part) };
     case "change weights":
       return { ...step, part: part(step.part), change: { ...step.change, locked: step.change.locked.map(joint) } };
     case "rename": {

@@ -1,6 +1,7 @@
 import type { Finding } from "../checks/finding";
 import type { Character } from "../model/character";
 import { REST_BEND } from "../skeleton/hinges";
+import { refitJoints } from "../skeleton/refitJoints";
 import { restToBind } from "../skeleton/restToBind";
 import { UserError } from "../model/userError";
 import { dropLastKey, mendClip } from "./mendClip";
@@ -43,6 +44,7 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "shapes.empty": { says: (f) => `Removes the shape ${f.shape}.`, apply: (c, f) => removeShape(c, f.shape!) },
   "shapes.side-leak": { says: (f) => `Fades ${f.shape} out over the middle, over 2 cm.`, apply: (c, f) => cutSideLeak(c, f.shape!) },
   "shapes.followers": { says: (f) => `Gives ${f.part} the movement of the skin next to it in ${f.shape}.`, apply: (c, f) => carryShape(c, f.part!, f.shape!) },
+  "shapes.joints": { says: (f) => `Lets every joint go with the ring of skin round it in ${f.shape}, as offsets of the shape.`, apply: (c, f) => refitJoints(c, f.shape!) },
   "shapes.noise": { says: (f) => `Smooths the movement of ${f.part} in ${f.shape} until it is within the limit; the surface's own detail stays.`, apply: (c, f) => denoiseShape(c, f.shape!, f.part!, f.limit!) },
   "shapes.symmetry": { says: (f) => `Of ${f.shape} and its counterpart, the one that moves less becomes the mirror image of the other.`, apply: (c, f) => mirrorBetter(c, f.shape!) },
   "face.eye-through-lid": { says: (f) => `Pushes the lids in ${f.shape} out along the eyeball, both layers together, until they lie on it.`, apply: (c, f) => pushLidsOut(c, f.shape!, f.part!) },

@@ -1,4 +1,4 @@
-import { characterWith, figureSkeleton, randomPose, skeletonOf, tube } from "../../tests/helpers/characters";
+import { characterWith, figureSkeleton, randomPose, shapeOf, skeletonOf, tube } from "../../tests/helpers/characters";
 import { randomFrom } from "../../tests/helpers/random";
 import { clipMatrices } from "../clips/clipMatrices";
 import { deform, makeRig, REST_MOMENT } from "../deform/rig";
@@ -13,6 +13,7 @@ import { humanoidMap } from "./humanoidMap";
 import { swapSide } from "./nameWords";
 import { rearrangeJoints, removeJoints, reparentJoint } from "./rearrangeJoints";
 import { renameJoints } from "./renameJoints";
+import { jointOffsetsOf, refitJoints } from "./refitJoints";
 import { restToBind } from "./restToBind";
 import { runChecks } from "../checks/runChecks";
 import { PROFILES } from "../checks/profile";
@@ -168,5 +169,22 @@ describe("hinges", () => {
   it("are refused where there is no plane or no hinge", () => {
     expect(() => squareHinge(straightened(["left"]), map, elbow)).toThrow(/too straight/);
     expect(() => bendHinge(character, map, skeleton.joints[map.jointOfBone.get("head")!]!.name)).toThrow(/no elbow or knee/);
+  });
+});
+
+describe("joints refitted to a changed build", () => {
+  const P = limb.parts[0]!.positions;
+  const all = (move: (p: readonly [number, number, number]) => readonly [number, number, number]): ReturnType<typeof shapeOf> => shapeOf("build", Object.fromEntries(Array.from({ length: P.length / 3 }, (_, v) => [v, [...move([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!])] as [number, number, number]])));
+  const offset = (shape: ReturnType<typeof shapeOf>): readonly number[] => jointOffsetsOf(limb, shape).find((o) => o.joint === "lower")!.offset;
+  // closed forms: a joint goes as its place does under the same map
+  it.each<[string, (p: readonly [number, number, number]) => readonly [number, number, number], readonly number[]]>([
+    ["moved as one", () => [0.02, -0.01, 0.03], [0.02, -0.01, 0.03]], ["grown by a fifth", ([x, y, z]) => [0.2 * x, 0.2 * y, 0.2 * z], [0, 0.06, 0]], ["sheared", ([, y]) => [0.3 * y, 0, 0], [0.09, 0, 0]],
+  ])("%s: exact to a tenth of a millimetre", (_what, move, expected) => expected.forEach((x, c) => expect(Math.abs(offset(all(move))[c]! - x)).toBeLessThan(1e-4)));
+  it("that stay where nothing moves have no offset", () => expect(jointOffsetsOf(limb, shapeOf("top", { 0: [0, 0, 0] }))).toEqual([]));
+  it("bend the changed limb where its flesh is: a posed grown limb is the posed limb grown", () => {
+    const grown = refitJoints({ ...limb, shapes: [all(([x, y, z]) => [0.2 * x, 0.2 * y, 0.2 * z])] }, "build");
+    const pose = { lower: [60, 0, 0] as const };
+    const [A, B] = [deform(makeRig(limb), { ...REST_MOMENT, pose }, { normals: false }), deform(makeRig(grown), { ...REST_MOMENT, pose, weights: { build: 1 } }, { normals: false })].map((d) => d.positions[0]!);
+    B!.forEach((x, i) => expect(Math.abs(x - 1.2 * A![i]!)).toBeLessThan(3e-4));
   });
 });

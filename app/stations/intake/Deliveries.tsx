@@ -16,7 +16,7 @@ export function Deliveries(): ReactNode {
   const { revalidate } = useRevalidator();
   return (
     <div className="sheet-body">
-      <div style={{ padding: "0 18px 12px" }}>
+      <div style={{ padding: "12px 18px" }}>
         <FileDrop uploadLimitMb={uploadLimitMb} url={`/api/characters/${encodeURIComponent(character.id)}/deliveries`} label="Take in the next delivery" title={`Next delivery of ${character.name}`}
           hint={`It is compared with ${character.fileName}, and ${ledger.head === 1 ? "the step" : `the ${ledger.head} steps`} of the ledger run on it.`} working="Reading, comparing, replaying" refused="Not taken in" onDone={revalidate} />
       </div>

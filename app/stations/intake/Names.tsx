@@ -35,7 +35,7 @@ export function Names(): ReactNode {
   };
   return (
     <>
-      <div style={{ padding: "0 18px 10px", display: "grid", gap: 10 }}>
+      <div style={{ padding: "10px 18px", display: "grid", gap: 10, justifyItems: "start" }}>
         <Segmented label="What is renamed" options={RENAMED_KINDS} value={kind} onChange={setKind} />
         <div className="line" style={{ gap: 8 }}>
           <TextField value={rule.find} onChange={(e) => change({ find: e.target.value })} placeholder="Find" sx={{ width: 168 }} slotProps={{ htmlInput: { "aria-label": "Find in names", className: "mono", maxLength: 120 } }} />

@@ -1,0 +1,84 @@
+import { worldMatrices } from "../deform/poseSkeleton";
+import { translationOf } from "../math/mat4";
+import { add, cross, dot, pointAt, scale, sub, type Vec3 } from "../math/vec3";
+import type { Character, JointOffset, Part, Shape } from "../model/character";
+import { UserError } from "../model/userError";
+import { humanoidMap } from "./humanoidMap";
+import { jointNeighbourhoods } from "./jointNeighbourhoods";
+
+/** Joints of the face keep their place: a face shape is no other build. */
+const OF_THE_FACE = /^(jaw|leftEye|rightEye)$/;
+/** Movements shorter than this are none, metres. */
+const LEAST = 1e-5;
+
+/** A ring of fewer vertices says too little; the skin that the joint holds is taken instead. */
+const FEWEST = 6;
+/** Share of the ring's own spread that holds the fit back where the ring says nothing, as across its plane. */
+const RIDGE = 0.01;
+
+/**
+ * How far each joint goes with the flesh when a shape changes the build. The ring of skin that a joint holds half together with what it hangs on is fitted by an
+ * affine map (least squares, Tikhonov-regularised toward moving as one), and the map is read at the joint's own place; a joint without enough of a ring takes the skin it holds itself.
+ * A joint without skin of its own (a hair's) goes as the nearest joint above it that has some.
+ */
+export function jointOffsetsOf(character: Character, shape: Shape): JointOffset[] {
+  const { skeleton } = character;
+  const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
+  const delta = shape.deltas.find((d) => d.part === body);
+  if (!skeleton || body < 0) throw new UserError("There is no bound body to read joints from.", "refit", "");
+  if (!delta) throw new UserError(`${shape.name} does not move the skin.`, "refit", "");
+  const { boneOfJoint } = humanoidMap(skeleton, character.jointMap);
+  const part = character.parts[body]!;
+  const rings = jointNeighbourhoods(part, skeleton);
+  const world = worldMatrices(skeleton, {});
+  const row = new Map(Array.from(delta.vertices, (v, k) => [v, k]));
+  const move = (v: number): Vec3 => (row.has(v) ? [delta.deltas[3 * row.get(v)!]!, delta.deltas[3 * row.get(v)! + 1]!, delta.deltas[3 * row.get(v)! + 2]!] : [0, 0, 0]);
+  const moved: Vec3[] = [];
+  return skeleton.joints.map(({ name, parent }, j): JointOffset => {
+    const ring = rings[j]!.length >= FEWEST ? rings[j]! : heldBy(part, j);
+    const still = OF_THE_FACE.test(boneOfJoint[j] ?? "") || ring.length < FEWEST;
+    moved[j] = still ? (parent >= 0 ? moved[parent]! : [0, 0, 0]) : mapAt(ring.map((v) => pointAt(part.positions, v)), ring.map(move), translationOf(world, 16 * j));
+    return { joint: name, offset: moved[j]! };
+  }).filter((o) => Math.hypot(...o.offset) > LEAST);
+}
+
+/** Vertices that a joint holds by a quarter or more. */
+function heldBy({ positions, skin }: Part, joint: number): number[] {
+  const n = skin!.influenceCount;
+  return Array.from({ length: positions.length / 3 }, (_, v) => v).filter((v) => Array.from({ length: n }, (_, k) => n * v + k).some((i) => skin!.joints[i] === joint && skin!.weights[i]! >= 0.25));
+}
+
+/** Movement at a place by the affine map that fits the movements of points best. */
+function mapAt(points: readonly Vec3[], moves: readonly Vec3[], at: Vec3): Vec3 {
+  const mean = (list: readonly Vec3[]): Vec3 => scale(list.reduce((a, b) => add(a, b), [0, 0, 0] as Vec3), 1 / list.length);
+  const [centre, shift] = [mean(points), mean(moves)];
+  const spread = new Float64Array(9);
+  const along = new Float64Array(9);
+  points.forEach((p, i) => {
+    const q = sub(p, centre);
+    const d = sub(moves[i]!, shift);
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) {
+      spread[3 * r + c]! += q[r]! * q[c]!;
+      along[3 * r + c]! += d[r]! * q[c]!;
+    }
+  });
+  const ridge = (RIDGE * (spread[0]! + spread[4]! + spread[8]!)) / 3 + 1e-12;
+  for (const k of [0, 4, 8]) spread[k]! += ridge;
+  const x = solve3(spread, sub(at, centre));
+  return add(shift, [0, 1, 2].map((r) => along[3 * r]! * x[0] + along[3 * r + 1]! * x[1] + along[3 * r + 2]! * x[2]) as unknown as Vec3);
+}
+
+/** Solves a symmetric positive 3x3 system by Cramer's rule. */
+function solve3(m: Float64Array, b: Vec3): Vec3 {
+  const [a0, a1, a2] = [[m[0]!, m[3]!, m[6]!], [m[1]!, m[4]!, m[7]!], [m[2]!, m[5]!, m[8]!]] as [Vec3, Vec3, Vec3];
+  const det = dot(a0, cross(a1, a2));
+  return [dot(b, cross(a1, a2)) / det, dot(a0, cross(b, a2)) / det, dot(a0, cross(a1, b)) / det];
+}
+
+/** The character with a shape's joint offsets read from what the shape does to the skin round each joint. */
+export function refitJoints(character: Character, name: string): Character {
+  const shape = character.shapes.find((s) => s.name === name);
+  if (!shape) throw new UserError(`There is no shape named ${name}.`, "refit", "");
+  const jointOffsets = jointOffsetsOf(character, shape);
+  return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, jointOffsets } : s)) };
+}
