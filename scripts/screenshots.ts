@@ -1,7 +1,9 @@
-import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { chmodSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { chromium, type Page } from "@playwright/test";
+import { CAST, loadOda } from "../demo/cast";
+import { writeGlb } from "../core/formats/glb/writeGlb";
 import { openStation, startApp, stroke, typeNumber } from "../tests/e2e/app";
 
 /** One picture of each main view at 1280 x 800, made with the real application and the demo character. */
@@ -36,6 +38,30 @@ await shot("cast");
 await openStation(page, "intake", "", "oda-delivery-1");
 await page.getByRole("button", { name: /stays behind/ }).click();
 await shot("intake");
+await openStation(page, "intake", "?leaf=names", "oda-delivery-2");
+await page.getByLabel("Find in names").fill("dock:");
+await shot("names");
+await openStation(page, "intake", "", "oda-delivery-1");
+for (const words of ["vertices in no face", "lashes left stays behind", "hair hang", "says left but"]) {
+  await page.getByLabel("Find a finding, part or joint").fill(words);
+  const row = page.locator(".row").first();
+  await row.getByRole("button").first().click();
+  await row.getByRole("button", { name: "Mend" }).click();
+  await page.getByText("Nothing matches.").waitFor({ timeout: 60_000 });
+}
+await openStation(page, "intake", "?leaf=deliveries", "oda-delivery-1");
+const second = path.join(dir, "oda-delivery-2.glb");
+writeFileSync(second, await writeGlb(CAST.find((m) => m.id === "oda-delivery-2")!.make(await loadOda())));
+await page.getByLabel("Files: Take in the next delivery").setInputFiles(second);
+await page.getByRole("region", { name: "Delivery oda-delivery-2.glb" }).waitFor({ timeout: 90_000 });
+await settle(3000);
+await shot("deliveries");
+await openStation(page, "skeleton", "?leaf=weights&open=top&joint=leftUpperArm");
+const weights = page.getByRole("group", { name: "Weights of top" });
+await weights.getByRole("button", { name: "Measure the change" }).click();
+await weights.getByRole("status").filter({ hasText: "mm" }).waitFor({ timeout: 60_000 });
+await weights.getByRole("button", { name: "Change the weights" }).scrollIntoViewIfNeeded();
+await shot("weights");
 await openStation(page, "skeleton");
 await page.getByLabel("Find a joint").fill("Leg");
 await page.getByRole("button", { name: /leftLowerLeg/ }).click();
