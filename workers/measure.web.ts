@@ -13,6 +13,8 @@ import { measureShapes, type ShapeReading } from "../core/measure/measureShapes"
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
 import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character } from "../core/model/character";
+import type { Pose } from "../core/deform/poseSkeleton";
+import { rebind, rebindError, type RebindError } from "../core/skeleton/rebind";
 import { changeWeights, type WeightChange } from "../core/weights/changeWeights";
 import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect";
 import type { JointMotion } from "../core/skeleton/jointMotions";
@@ -111,6 +113,11 @@ const api = {
       if (done) return value;
       await tick(value, 1);
     }
+  },
+  /** How far a binding in a pose would differ from the present one. */
+  async rebinding(pose: Pose, progress: (share: number) => void, token: string): Promise<RebindError> {
+    const { character } = need();
+    return rebindError(character, rebind(character, pose), pose, ticker(token, progress));
   },
   /** How far a change of weights would move a part at the ends of all ranges; a change that cannot be made comes back as a refusal. */
   async weights(part: string, change: WeightChange, progress: (share: number) => void, token: string): Promise<WeightsEffect | Refused> {

@@ -3,6 +3,7 @@ import type { Character, Driver, Shape } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
 import { renameThings } from "../names/renameThings";
+import { rebind } from "../skeleton/rebind";
 import { changeWeights } from "../weights/changeWeights";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
@@ -47,6 +48,11 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return withoutShape(character, step.name);
     case "mend":
       return mend(character, step);
+    case "bind in pose": {
+      const unknown = Object.keys(step.pose).find((name) => !character.skeleton?.joints.some((j) => j.name === name));
+      if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
+      return rebind(character, step.pose);
+    }
     case "part kind":
       if (!character.parts.some((p) => p.name === step.part)) throw new UserError(`There is no part named ${step.part}.`, step.op, "");
       return { ...character, parts: character.parts.map((p) => (p.name === step.part ? { ...p, kind: step.kind } : p)) };
@@ -92,6 +98,8 @@ export function describeStep(step: Step): string {
       return `removed corrective ${step.name}`;
     case "mend":
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
+    case "bind in pose":
+      return `bound in a pose of ${Object.keys(step.pose).length} joints: ${Object.keys(step.pose).slice(0, 3).join(", ")}${Object.keys(step.pose).length > 3 ? " and others" : ""}`;
     case "part kind":
       return `took ${step.part} for ${step.kind}`;
     case "change weights": {

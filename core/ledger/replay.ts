@@ -81,6 +81,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, name: shape(step.name), driver: step.driver.joint === undefined ? step.driver : { ...step.driver, joint: joint(step.driver.joint) } };
     case "edit corrective": case "remove corrective":
       return { ...step, name: shape(step.name) };
+    case "bind in pose":
+      return { ...step, pose: Object.fromEntries(Object.entries(step.pose).map(([j, angles]) => [joint(j), angles])) };
     case "part kind":
       return { ...step, part: part(step.part) };
     case "change weights":

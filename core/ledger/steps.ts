@@ -23,6 +23,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("remove corrective"), name }),
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
+  z.object({ op: z.literal("bind in pose"), pose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number()])).refine((p) => Object.keys(p).length > 0, "an empty pose") }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),
   z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),
   z.object({ op: z.literal("accept finding"), check: z.string(), ...place, reason: z.string().min(1).max(500) }),

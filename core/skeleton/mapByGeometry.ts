@@ -171,7 +171,7 @@ function mapHead(tree: Tree, chest: number, passes: (j: number) => boolean, out:
   if (top === null) return;
   const path = pathDown(tree, chest, top).filter(middle);
   const last = path.length - 1;
-  const parts = path.findLast((j) => tree.children[j]!.length >= 2);
+  const parts = [...path].reverse().find((j) => tree.children[j]!.length >= 2);
   // a joint far above the one before it, at the end of three or more, marks the top of the skull
   const crown = last >= 2 && apart(tree, path[last]!, path[last - 1]!) > CROWN * tree.stature;
   const head = parts ?? path[crown ? last - 1 : last];

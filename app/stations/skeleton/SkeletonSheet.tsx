@@ -6,9 +6,10 @@ import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { BendList } from "./BendList";
 import { JointMap } from "./JointMap";
+import { RestPose } from "./RestPose";
 import { WeightTools } from "./WeightTools";
 
-const LEAVES = ["bend", "map", "weights", "findings"] as const;
+const LEAVES = ["bend", "map", "rest", "weights", "findings"] as const;
 type Leaf = (typeof LEAVES)[number];
 
 /** Joints: bend any of them within its range, see its weights; the humanoid map; findings. */
@@ -16,8 +17,8 @@ export function SkeletonSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "bend");
   return (
     <div className="sheet">
-      <SheetHead title="Skeleton" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ bend: "Joints", map: "Joint map", weights: "Weights", findings: "Findings" }} />} />
-      {leaf === "bend" ? <BendList /> : leaf === "map" ? <JointMap /> : leaf === "weights" ? <WeightTools /> : <FindingList only={(c) => stationWord(c) === "Skeleton"} />}
+      <SheetHead title="Skeleton" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ bend: "Joints", map: "Joint map", rest: "Rest pose", weights: "Weights", findings: "Findings" }} />} />
+      {leaf === "bend" ? <BendList /> : leaf === "map" ? <JointMap /> : leaf === "rest" ? <RestPose /> : leaf === "weights" ? <WeightTools /> : <FindingList only={(c) => stationWord(c) === "Skeleton"} />}
     </div>
   );
 }

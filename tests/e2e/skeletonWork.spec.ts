@@ -36,3 +36,19 @@ test("weights: a garment takes its weights from the skin; the change is measured
   await expect(page.getByText("step 0/1")).toBeVisible();
   expect(errors).toEqual([]);
 });
+
+test("rest pose: arms brought level, the binding measured, bound, and undone", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "skeleton", "?leaf=rest", "wick");
+  await expect(page.getByText("there is nothing to bind anew")).toBeVisible();
+  await page.getByRole("button", { name: "Arms level" }).click();
+  await expect(page.getByRole("row", { name: /leftUpperArm/ })).toBeVisible();
+  await page.getByRole("button", { name: "Measure the binding" }).click();
+  await expect(page.getByRole("status").filter({ hasText: "mm (rms)" })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Bind in this pose" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible();
+  await expect(page.getByText("there is nothing to bind anew")).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("step 0/1")).toBeVisible();
+  expect(errors).toEqual([]);
+});

@@ -1,0 +1,81 @@
+import Button from "@mui/material/Button";
+import { useRef, useState, type ReactNode } from "react";
+import type { Pose } from "~core/deform/poseSkeleton";
+import { isUserError } from "~core/model/userError";
+import { armsAt, type RebindError } from "~core/skeleton/rebind";
+import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useSession, useSessionStore } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+import { Progress } from "../../ui/Progress";
+import { ScrubField } from "../../ui/ScrubField";
+
+/** The pose on the stage becomes the rest pose: mesh, shapes and skeleton are bound in it; what that costs in other poses is measured first. */
+export function RestPose(): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const pose = useSession((s) => s.pose);
+  const { addStep } = useDesk();
+  const [below, setBelow] = useState(40);
+  const [found, setFound] = useState<{ pose: Pose; error: RebindError } | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [refusal, setRefusal] = useState("");
+  const run = useRef<LongRun<unknown> | null>(null);
+  if (!loaded?.character.skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so it has no rest pose.</p>;
+  const turned = Object.entries(pose).filter(([, a]) => a.some((x) => x !== 0));
+  const arms = (angle: number): void => {
+    try {
+      setRefusal("");
+      store.setState({ pose: armsAt(loaded.character, angle, pose) });
+    } catch (error) {
+      setRefusal(isUserError(error) ? error.message : "The arms could not be turned.");
+    }
+  };
+  const measure = async (): Promise<void> => {
+    setShare(0);
+    setRefusal("");
+    try {
+      const work = longRun(loaded, async (api, progress, token): Promise<RebindError> => api.rebinding(pose, progress, token), setShare);
+      run.current = work;
+      setFound({ pose, error: await work.result });
+    } catch (error) {
+      if (!wasCancelled(error)) setRefusal("The binding could not be measured.");
+    } finally {
+      setShare(null);
+    }
+  };
+  const known = found?.pose === pose ? found.error : null;
+  const bind = async (): Promise<void> => {
+    if (await addStep({ op: "bind in pose", pose: Object.fromEntries(turned.map(([j, a]) => [j, [...a] as [number, number, number]])) })) store.setState({ pose: {} });
+  };
+  return (
+    <div className="sheet-body" style={{ padding: "10px 18px", display: "grid", gap: 12, alignContent: "start" }}>
+      <p style={{ margin: 0 }}>Pose the figure here or under Joints; then bind it so. The mesh takes the posed form, every shape is turned with it, and clips keep their movement.</p>
+      <div className="line">
+        <Button onClick={() => arms(0)}>Arms level</Button>
+        <Button onClick={() => arms(below)}>Arms below level by</Button>
+        <ScrubField label="Arms below level" value={below} min={-20} max={85} step={1} digits={0} unit="°" start={40} onChange={setBelow} />
+        <span className="grow" />
+        <Button disabled={turned.length === 0} onClick={() => store.setState({ pose: {} })}>Back to rest</Button>
+      </div>
+      {turned.length > 0 ? (
+        <table className="plain" style={{ fontSize: 12.5 }}>
+          <thead><tr><th>Joint turned</th><th style={{ textAlign: "right" }}>X°</th><th style={{ textAlign: "right" }}>Y°</th><th style={{ textAlign: "right" }}>Z°</th></tr></thead>
+          <tbody>{turned.map(([joint, angles]) => <tr key={joint}><td className="mono">{joint}</td>{angles.map((a, i) => <td key={i} className="num">{a.toFixed(1)}</td>)}</tr>)}</tbody>
+        </table>
+      ) : <p className="muted" style={{ margin: 0 }}>The figure stands at rest: there is nothing to bind anew.</p>}
+      {share !== null ? <Progress title="Posing with both bindings" share={share} onCancel={() => run.current?.cancel()} /> : (
+        <div className="line">
+          <Button variant={known ? "outlined" : "contained"} disabled={turned.length === 0} onClick={() => void measure()}>Measure the binding</Button>
+          <Button variant={known ? "contained" : "outlined"} disabled={!known} onClick={() => void bind()}>Bind in this pose</Button>
+        </div>
+      )}
+      {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{errorWords(known)}</p>}
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      {turned.length > 0 && <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>{counted(loaded.character.shapes.length, "shapes")} and {counted(loaded.character.drivers.length, "correctives")} go along. It is one step and can be undone.</p>}
+    </div>
+  );
+}
+
+const errorWords = ({ largestMm, pose, rmsMm }: RebindError): string =>
+  pose === null || largestMm < 0.005 ? "The new binding is the same in every pose." : `At rest and where one joint holds the skin nothing changes. Over all ranges the two bindings differ by ${rmsMm.toFixed(2)} mm (rms), at most ${largestMm.toFixed(1)} mm, at ${pose.label} ${pose.degrees}°.`;
