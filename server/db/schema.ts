@@ -18,6 +18,8 @@ export interface DeliverySummary {
   readonly triangles: number;
   readonly joints: number;
   readonly shapes: number;
+  /** Correctives it came with; absent in rows from before this was counted. */
+  readonly correctives?: number;
   readonly stature: number;
   readonly notes: readonly string[];
 }

@@ -15,6 +15,7 @@ export const summaryOf = (character: Character): DeliverySummary => ({
   triangles: character.parts.reduce((n, p) => n + triangleCountOf(p), 0),
   joints: character.skeleton?.joints.length ?? 0,
   shapes: character.shapes.length,
+  correctives: character.drivers.length,
   stature: statureOf(character),
   notes: character.notes,
 });

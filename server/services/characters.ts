@@ -76,13 +76,14 @@ export async function openFindings(db: Db, id: string): Promise<{ findings: Find
   const trialRows = await db.select().from(trials).where(and(eq(trials.characterId, id), eq(trials.state, ledger.state)));
   const handed = await db.select({ id: handOffs.id }).from(handOffs).where(and(eq(handOffs.characterId, id), eq(handOffs.state, ledger.state)));
   const made = inForce.reduce((n, s) => n + (s.op === "make correctives" ? s.items.length : s.op === "remove corrective" ? -1 : 0), 0);
+  const [row] = await db.select({ summary: characters.summary }).from(characters).where(eq(characters.id, id));
   return {
     findings: all.filter((f) => reasonFor(f) === undefined),
     accepted: all.flatMap((f) => (reasonFor(f) === undefined ? [] : [{ finding: f, reason: reasonFor(f)! }])),
     pose: trialRows.flatMap((t) => t.findings),
     trialCount: trialRows.length,
     handOffCount: handed.length,
-    correctiveCount: made,
+    correctiveCount: made + (row?.summary.correctives ?? 0),
     checked: runs.some((r) => r.state === ledger.state),
   };
 }
