@@ -6,6 +6,7 @@ import { correct } from "./verbs/correct";
 import { demo } from "./verbs/demo";
 import { inspect } from "./verbs/inspect";
 import { pose } from "./verbs/pose";
+import { pairs } from "./verbs/pairs";
 import { replay } from "./verbs/replay";
 import { sweep } from "./verbs/sweep";
 import { collect } from "./options";
@@ -28,6 +29,7 @@ export async function main(argv: string[]): Promise<void> {
   posing(program.command("pose <FILE>").description("write the posed mesh")).option("--drivers <on|off>", "drivers", "on").requiredOption("--out <file>", "posed.obj, .ply, .stl or .json").action(run(pose));
   posing(program.command("correct <FILE>").description("return a sculpt made in a pose to rest, as a driven shape")).requiredOption("--sculpt <file>", "the posed mesh after sculpting, OBJ").requiredOption("--name <NAME>", "name of the corrective").option("--driver <rule>", '"JOINT axis from..to", degrees').requiredOption("--out <file>", "OUT.glb").option(...json).action(run(correct));
   program.command("sweep <FILE>").description("the pose checks over the range of motion").option("--joint <NAME>", "a joint, or all", "all").option("--steps <n>", "angles per motion", "9").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(sweep));
+  program.command("pairs <FILE>").description("the pair checks over all pairs of face shapes").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(pairs));
   program.command("replay <LEDGER>").description("run a ledger, saved at Hand-off, on another delivery of the character").requiredOption("--on <file>", "the delivery").requiredOption("--out <file>", "OUT.glb").option("--profile <name>", "limits that say whether a repair is needed: realtime, film, crowd or a .json file", "realtime").option(...json).action(run(replay));
   program.command("convert <IN> <OUT>").description("between glTF, OBJ, STL, PLY and JSON").option("--triangles <n>", "collapse edges until the whole character has at most n triangles; weights and shapes stay as they are at the vertices that remain").action(run(convert));
   program.command("demo <OUTDIR>").description("write the made-up cast as files").action(run(demo));

@@ -11,6 +11,7 @@ import { translationOf } from "../core/math/mat4";
 import { length, sub, type Vec3 } from "../core/math/vec3";
 import { assertCharacter } from "../core/model/assertCharacter";
 import { isDriven, type Character, type Shape } from "../core/model/character";
+import { isUserError } from "../core/model/userError";
 import { reduceCharacter } from "../core/reduce/reduceCharacter";
 import { mend, mendSentence } from "../core/mend/mend";
 import { makeJointGauge, measureJoint, type JointReading } from "../core/measure/measureJoint";
@@ -247,20 +248,25 @@ describe("the first delivery", () => {
     const again = await readGlb(await writeGlb(delivery), "delivery.glb");
     expect(keys((await runChecks(again, PROFILES.realtime)).findings)).toEqual(keys(ODA_DELIVERY_1));
   });
-  it("is rid of every fault after one click each, worst first, and nothing new comes up", async () => {
+  it("is rid of every fault by the safe repairs, worst first, and nothing new comes up", async () => {
     let now = delivery;
     const met = new Set<string>();
-    for (let n = 0; n < ODA_DELIVERY_1.length; n++) {
-      const [worst] = (await runChecks(now, PROFILES.realtime)).findings;
-      if (!worst) break;
-      expect(mendSentence(worst)).not.toBeNull();
-      expect(keys(ODA_DELIVERY_1)).toContain(keyOf(worst));
-      met.add(keyOf(worst));
-      now = mend(now, worst);
+    // faults that follow from others go with them: what a repair no longer finds is looked at again in the next round
+    for (let round = 0; round < 4; round++) {
+      const { findings } = await runChecks(now, PROFILES.realtime);
+      if (!findings.length) break;
+      for (const finding of findings) {
+        if (mendSentence(finding) === null) continue;
+        expect(keys(ODA_DELIVERY_1)).toContain(keyOf(finding));
+        met.add(keyOf(finding));
+        try {
+          now = mend(now, finding);
+        } catch (error) {
+          expect(isUserError(error)).toBe(true);
+        }
+      }
       assertCharacter(now);
     }
-    expect((await runChecks(now, PROFILES.realtime)).findings).toEqual([]);
-    // some faults follow from others and go with them
     expect(met.size).toBeGreaterThan(18);
     expect((await runChecks(await readGlb(await writeGlb(now), "mended.glb"), PROFILES.realtime)).findings).toEqual([]);
   });

@@ -5,4 +5,5 @@ cd "$(dirname "$0")/.."
 bash scripts/setup.sh test
 bash scripts/build.sh
 node --import tsx bench/core.ts
+node --import tsx bench/skeletonWork.ts
 YXOMORPH_TEST_PORT=4193 node --import tsx bench/firstFrame.ts

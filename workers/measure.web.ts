@@ -1,6 +1,7 @@
 import { expose } from "comlink";
 import type { Finding } from "../core/checks/finding";
 import type { Profile } from "../core/checks/profile";
+import { pairRows, type PairRun } from "../core/checks/pairs/pairFindings";
 import { runChecks } from "../core/checks/runChecks";
 import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
@@ -113,6 +114,9 @@ const api = {
       if (done) return value;
       await tick(value, 1);
     }
+  },
+  async pairs(profile: Profile, progress: (share: number) => void, token: string): Promise<PairRun> {
+    return pairRows(need().character, profile, ticker(token, progress));
   },
   /** How far a binding in a pose would differ from the present one. */
   async rebinding(pose: Pose, progress: (share: number) => void, token: string): Promise<RebindError> {

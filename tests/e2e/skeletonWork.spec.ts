@@ -52,3 +52,16 @@ test("rest pose: arms brought level, the binding measured, bound, and undone", a
   await expect(page.getByText("step 0/1")).toBeVisible();
   expect(errors).toEqual([]);
 });
+
+test("pairs: read with progress, the worst first, one shown on the stage", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "trials", "?leaf=pairs", "oda");
+  await page.getByRole("button", { name: "Read every pair" }).click();
+  await expect(page.getByText(/[\d,]+ pairs, \d+ over a limit/)).toBeVisible({ timeout: 90_000 });
+  await expect(page.getByRole("img", { name: /Matrix of \d+ pairs of \d+ shapes/ })).toBeVisible();
+  await page.getByLabel("Find a shape").fill("AU17");
+  await page.getByRole("button", { name: /AU17 \+ AU30_left/ }).or(page.getByRole("button", { name: /AU30_left \+ AU17/ })).first().click();
+  await expect(page).toHaveURL(/AU17%3D1/);
+  await expect(page).toHaveURL(/AU30_left%3D1/);
+  expect(errors).toEqual([]);
+});

@@ -8,6 +8,7 @@ import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { useGoToStation } from "../../session/useGoToStation";
 import { useSweeps } from "../../session/useSweeps";
+import { PairTrials } from "./PairTrials";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
@@ -22,8 +23,18 @@ interface Row {
   readonly before: ReturnType<typeof worstRow>;
 }
 
-/** The range of motion of every joint: each swept, scored by its worst moment, worst first. */
+const LEAVES = ["motion", "pairs"] as const;
+const LEAF_NAMES = { motion: "Motion", pairs: "Pairs" } as const;
+
+/** Trials of the whole figure: the range of motion of every joint, and every pair of face shapes. */
 export function TrialsSheet(): ReactNode {
+  const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
+  const leaves = <Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={LEAF_NAMES} />;
+  return leaf === "pairs" ? <PairTrials leaves={leaves} /> : <MotionTrials leaves={leaves} />;
+}
+
+/** The range of motion of every joint: each swept, scored by its worst moment, worst first. */
+function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const method = useSession((s) => s.method);
@@ -50,7 +61,7 @@ export function TrialsSheet(): ReactNode {
   };
   return (
     <div className="sheet">
-      <SheetHead title="Trials" leaves={<Segmented label="Skinning" options={["linear", "dual"] as const} value={method} onChange={(m) => store.setState({ method: m })} names={{ dual: "dual quaternion" }} />}>
+      <SheetHead title="Trials" leaves={<span className="line" style={{ flexWrap: "nowrap" }}>{leaves}<Segmented label="Skinning" options={["linear", "dual"] as const} value={method} onChange={(m) => store.setState({ method: m })} names={{ dual: "dual quat." }} /></span>}>
         {sweeps.running ? (
           <Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} />
         ) : (
