@@ -6,7 +6,7 @@ import { UserError } from "../model/userError";
 import { changeRest } from "../skeleton/changeRest";
 import { bendHinge, squareHinge } from "../skeleton/hinges";
 import { humanoidMap } from "../skeleton/humanoidMap";
-import { swapSide } from "../skeleton/nameWords";
+import { readName, sharedPrefix, swapSide } from "../skeleton/nameWords";
 import { removeJoints, reparentJoint } from "../skeleton/rearrangeJoints";
 import { renameJoints } from "../skeleton/renameJoints";
 import { partNamed } from "./places";
@@ -24,6 +24,8 @@ export function nameBySide(character: Character, name: string): Character {
   const { skeleton, index } = joint(character, name);
   const right = swapSide(name);
   const world = worldMatrices(skeleton, {});
+  const said = readName(name, sharedPrefix(skeleton.joints.map((j) => j.name))).side;
+  if (said && translationOf(world, 16 * index)[0] > 0 === (said === "left")) throw new UserError(`${name} stands on its side.`, "mend", "");
   const taken = right === null ? -1 : skeleton.joints.findIndex((j) => j.name === right);
   if (right === null) throw new UserError(`${name} has no word for a side.`, "mend", "Rename it by hand.");
   if (taken < 0) return renameJoints(character, new Map([[name, right]]));
