@@ -94,7 +94,7 @@ test("skeleton: joints are mapped, bend within their limits, and show their weig
   await page.getByRole("button", { name: "Joints", exact: true }).click();
   await page.getByLabel("Find a joint").fill("leftLowerLeg");
   await page.getByRole("button", { name: /leftLowerLeg/ }).click();
-  await expect(page.getByRole("button", { name: "weights" })).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("button", { name: "weights", exact: true })).toHaveAttribute("aria-pressed", "true");
   const ribbon = page.getByRole("slider", { name: "left lower leg bend, degrees" });
   await ribbon.focus();
   for (let i = 0; i < 4; i++) await page.keyboard.press("ArrowRight");
