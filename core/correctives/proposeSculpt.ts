@@ -1,6 +1,7 @@
 import { computeNormals } from "../deform/computeNormals";
 import { deform, REST_MOMENT, type Moment } from "../deform/rig";
 import { edgeStretch, percentile, vertexStretch } from "../measure/edgeStretch";
+import { faceArea } from "../measure/faceArea";
 import { limbVolume } from "../measure/limbVolume";
 import type { JointGauge } from "../measure/measureJoint";
 import { skinOverlap } from "../measure/skinOverlap";
@@ -164,15 +165,9 @@ function swelling({ rig, region, restVolume }: JointGauge, P: Float32Array, slac
   let free = 0;
   for (const t of region.limbTriangles) {
     const [a, b, c] = [0, 1, 2].map((k) => triangles[3 * t + k]!) as [number, number, number];
-    free += (triangleArea(P, a, b, c) * (slack[a]! + slack[b]! + slack[c]!)) / 3;
+    free += (faceArea(P, [a, b, c]) * (slack[a]! + slack[b]! + slack[c]!)) / 3;
   }
   return free > 0 ? (REFILL * missing) / free : 0;
-}
-
-function triangleArea(P: Float32Array, a: number, b: number, c: number): number {
-  const u = [0, 1, 2].map((k) => P[3 * b + k]! - P[3 * a + k]!) as [number, number, number];
-  const w = [0, 1, 2].map((k) => P[3 * c + k]! - P[3 * a + k]!) as [number, number, number];
-  return Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]) / 2;
 }
 
 /** The moment of a motion at an angle with nothing else on. */

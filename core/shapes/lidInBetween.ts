@@ -3,7 +3,6 @@ import { eyeballsOf } from "../measure/eyeballs";
 import { heightOverEye } from "../measure/heightOverEye";
 import type { Character, Shape, ShapeDelta, ShapeDriver } from "../model/character";
 import { carryMovement, carrySurface } from "./carryMovement";
-import { mixShapes } from "./mixShapes";
 
 /** Skin within this many radii of the eyeball's centre is kept off it. */
 const REACH = 1.35;
@@ -52,6 +51,3 @@ export function lidInBetween(character: Character, shape: Shape, name: string, l
   const carried = followers.flatMap((p) => carryMovement(character, p, skin, surface) ?? []);
   return { shape: { name, label, deltas: [skin, ...carried].sort((a, b) => a.part - b.part) }, driver: { shape: name, of: [shape.name], rule: "in-between", span: HALF_WAY, enabled: true } };
 }
-
-/** The shape with what its in-between would add half-way, as one shape: what is seen at weight one half. */
-export const atHalf = (shape: Shape, helper: Shape): Shape => ({ ...shape, deltas: mixShapes([[shape, 0.5], [helper, 1]]) });

@@ -3,6 +3,7 @@ import { decomposeTRS, invertAffine, translationOf } from "../../core/math/mat4"
 import { betweenDirections, conjugate, fromAxisAngle, multiplyQuat, rotate } from "../../core/math/quat";
 import { normalize, sub } from "../../core/math/vec3";
 import { faceCountOf, vertexCountOf, type Character, type Clip, type Part, type Skeleton } from "../../core/model/character";
+import { duplicateVertices } from "../../core/model/duplicateVertices";
 import { FOREIGN_PREFIX } from "./plantedFaults";
 import { withShapeFaults } from "./plantShapeFaults";
 
@@ -80,18 +81,7 @@ function withLooseVertices(part: Part): Part {
 }
 
 /** Appends copies of vertices, moved a little; colours and weights are copied along. */
-function appendVertices(part: Part, from: readonly number[], by: readonly number[]): Part {
-  const take = <A extends Float32Array | Uint16Array>(array: A, size: number): number[] => from.flatMap((v) => Array.from(array.subarray(size * v, size * v + size)));
-  const grown = (array: Float32Array, size: number): Float32Array => Float32Array.from([...array, ...take(array, size)]);
-  const positions = Float32Array.from([...part.positions, ...from.flatMap((v) => [0, 1, 2].map((k) => part.positions[3 * v + k]! + by[k]!))]);
-  const { skin } = part;
-  return {
-    ...part, positions,
-    uvs: part.uvs && grown(part.uvs, 2),
-    colors: part.colors && grown(part.colors, 4),
-    skin: skin && { ...skin, joints: Uint16Array.from([...skin.joints, ...take(skin.joints, skin.influenceCount)]), weights: grown(skin.weights, skin.influenceCount) },
-  };
-}
+const appendVertices = (part: Part, from: readonly number[], by: readonly number[]): Part => duplicateVertices(part, from, from.flatMap((v) => [0, 1, 2].map((k) => part.positions[3 * v + k]! + by[k]!)));
 
 /** One more face on an edge that two faces share already. */
 function withFin(part: Part): Part {

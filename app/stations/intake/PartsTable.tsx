@@ -2,6 +2,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import type { ReactNode } from "react";
 import { PART_KINDS, triangleCountOf, vertexCountOf } from "~core/model/character";
+import { spreadVertices } from "../spreadVertices";
 import { useDesk } from "../../session/useDesk";
 import { useSession, useSessionStore } from "../../session/session";
 
@@ -21,7 +22,7 @@ export function PartsTable(): ReactNode {
         </thead>
         <tbody>
           {character.parts.map((part, p) => {
-            const show = (): void => store.setState({ camera: null, place: { part: part.name, vertices: spread(vertexCountOf(part)) } });
+            const show = (): void => store.setState({ camera: null, place: { part: part.name, vertices: spreadVertices(vertexCountOf(part)) } });
             return (
               <tr key={part.name} className={`pick${place?.part === part.name ? " on" : ""}`} tabIndex={0} onClick={show} onKeyDown={(e) => e.key === "Enter" && show()}>
                 <td>{part.name}</td>
@@ -43,6 +44,3 @@ export function PartsTable(): ReactNode {
     </div>
   );
 }
-
-/** Up to 200 vertices spread over a part, enough to frame and mark it. */
-const spread = (count: number): number[] => Array.from({ length: Math.min(200, count) }, (_, i) => Math.floor((i * count) / Math.min(200, count)));

@@ -7,6 +7,7 @@ import type { Refused } from "~workers/measure.web";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
+import { spreadVertices } from "../spreadVertices";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
 import { ScrubField } from "../../ui/ScrubField";
@@ -23,7 +24,7 @@ export function WeightTools(): ReactNode {
   if (!skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so nothing is bound.</p>;
   const choose = (part: Part): void => {
     setOpen(open === part.name ? "" : part.name);
-    store.setState({ camera: null, place: { part: part.name, vertices: Array.from({ length: Math.min(200, vertexCountOf(part)) }, (_, i) => Math.floor((i * vertexCountOf(part)) / Math.min(200, vertexCountOf(part)))) } });
+    store.setState({ camera: null, place: { part: part.name, vertices: spreadVertices(vertexCountOf(part)) } });
   };
   return (
     <div className="sheet-body">
