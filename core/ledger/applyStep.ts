@@ -1,10 +1,11 @@
 import { CHECKS } from "../checks/runChecks";
-import type { Character, Driver, Shape } from "../model/character";
+import type { Character, Driver, Shape, ShapeDriver } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
 import { renameThings } from "../names/renameThings";
 import { rebind } from "../skeleton/rebind";
 import { changeWeights } from "../weights/changeWeights";
+import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
@@ -21,7 +22,7 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
   };
   const need = (name: string): Shape => {
     const shape = character.shapes.find((s) => s.name === name);
-    if (!shape) throw new UserError(`There is no corrective named ${name}.`, step.op, "");
+    if (!shape) throw new UserError(`There is no shape named ${name}.`, step.op, "");
     return shape;
   };
   switch (step.op) {
@@ -42,10 +43,27 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
     }
     case "set driver":
       need(step.name);
-      return { ...character, drivers: character.drivers.map((d) => (d.shape === step.name ? ({ ...d, ...Object.fromEntries(Object.entries(step.driver).filter(([, v]) => v !== undefined)) } as Driver) : d)) };
+      return { ...character, drivers: character.drivers.map((d) => (d.shape === step.name ? ({ ...d, ...given(step.driver) } as Driver) : d)) };
     case "remove corrective":
       need(step.name);
       return withoutShape(character, step.name);
+    case "add shapes":
+      return step.items.reduce((c, { name, label, blob: hash, driver }) => withNewShape(c, { name, label, deltas: decodeDeltas(character, blob(hash)) }, driver), character);
+    case "derive shapes":
+      return deriveShapes(character, step.items);
+    case "edit shapes": {
+      const edited = new Map(step.items.map((i) => [need(i.name), decodeDeltas(character, blob(i.blob))]));
+      return { ...character, shapes: character.shapes.map((s) => (edited.has(s) ? { ...s, deltas: edited.get(s)! } : s)) };
+    }
+    case "set shape driver": {
+      need(step.name);
+      if (!character.shapeDrivers.some((d) => d.shape === step.name)) throw new UserError(`${step.name} is set by no other shape.`, step.op, "");
+      for (const n of step.driver.of ?? []) need(n);
+      return { ...character, shapeDrivers: character.shapeDrivers.map((d) => (d.shape === step.name ? ({ ...d, ...given(step.driver) } as ShapeDriver) : d)) };
+    }
+    case "remove shapes":
+      for (const n of step.names) need(n);
+      return step.names.reduce(withoutShape, character);
     case "mend":
       return mend(character, step);
     case "bind in pose": {
@@ -65,6 +83,9 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
   }
 }
 
+/** What a change of several settings sets. */
+const given = <T extends object>(change: T): Partial<T> => Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined)) as Partial<T>;
+
 const withoutBone = (map: Character["jointMap"], bone: string | null): Character["jointMap"] => (bone === null ? map : Object.fromEntries(Object.entries(map).filter(([, b]) => b !== bone)));
 
 /** Runs steps in order on a base. */
@@ -78,6 +99,9 @@ const titleOf = (check: string): string => {
   const title = CHECKS.find((c) => c.id === check)?.title ?? check;
   return title[0]!.toLowerCase() + title.slice(1);
 };
+
+/** Up to two names, or how many there are. */
+const few = (names: readonly string[], things: string): string => (names.length <= 2 ? names.join(" and ") : `${names.length} ${things}`);
 
 /** A step as a sentence for the ledger. */
 export function describeStep(step: Step): string {
@@ -96,6 +120,16 @@ export function describeStep(step: Step): string {
     }
     case "remove corrective":
       return `removed corrective ${step.name}`;
+    case "add shapes":
+      return `took in ${few(step.items.map((i) => i.name), "shapes")} from ${step.source}`;
+    case "derive shapes":
+      return `made ${few(step.items.map((i) => i.name), "shapes")} from ${few([...new Set(step.items.flatMap((i) => sourcesOf(i.from)))], "shapes")}`;
+    case "edit shapes":
+      return `sculpted ${few(step.items.map((i) => i.name), "shapes")} again`;
+    case "set shape driver":
+      return Object.keys(step.driver).length === 1 && step.driver.enabled !== undefined ? `switched ${step.name} ${step.driver.enabled ? "on" : "off"}` : `changed what sets ${step.name}`;
+    case "remove shapes":
+      return `removed ${few(step.names, "shapes")}`;
     case "mend":
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
     case "bind in pose":

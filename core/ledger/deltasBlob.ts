@@ -1,8 +1,8 @@
 import { decodeContainer, encodeContainer } from "../formats/container";
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { buildBvh } from "../measure/bvh";
 import { triangulate, vertexCountOf, type Character, type Part, type PartKind, type ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
-import { barycentric } from "../shapes/carryMovement";
+import { carryPoints } from "../shapes/carryMovement";
 
 /** Sculpted movement as stored: by part name, with the piece of surface it was made on, so that it can be carried to another mesh. */
 interface StoredDelta {
@@ -72,28 +72,11 @@ export function carriedBySurface(character: Character, blobs: readonly Uint8Arra
 
 /** Farther from the stored surface than this nothing is carried, metres. */
 const REACH = 0.012;
-/** Movement below this is not counted when the distance is told, metres. */
-const SEEN = 3e-4;
 
+/** The patch ends where it moves little: what lies beyond its border fades over the reach. */
 function carry(part: Part, index: number, d: StoredDelta): { delta: ShapeDelta; farthest: number } {
   if (!d.points || !d.triangles?.length) throw new UserError(`It was sculpted on ${d.vertexCount} vertices; ${part.name} has ${vertexCountOf(part)}.`, "sculpt", "Sculpt it again: it was stored without its surface.");
-  const bvh = buildBvh(d.triangles, d.points);
-  const vertices: number[] = [];
-  const deltas: number[] = [];
-  let farthest = 0;
-  for (let v = 0; v < vertexCountOf(part); v++) {
-    const c = closestPoint(bvh, d.points, part.positions[3 * v]!, part.positions[3 * v + 1]!, part.positions[3 * v + 2]!, REACH);
-    if (c.triangle < 0) continue;
-    const rows = [0, 1, 2].map((k) => d.triangles![3 * c.triangle + k]!) as [number, number, number];
-    const share = barycentric(d.points, rows, c);
-    const move = [0, 1, 2].map((k) => rows.reduce((sum, r, i) => sum + share[i]! * d.deltas[3 * r + k]!, 0));
-    if (Math.hypot(...move) < 1e-7) continue;
-    // the patch ends where it moves little: what lies beyond its border fades over the reach
-    const fade = 1 - (c.distance / REACH) ** 2;
-    if (Math.hypot(...move) > SEEN) farthest = Math.max(farthest, c.distance);
-    vertices.push(v);
-    deltas.push(...move.map((x) => x * fade));
-  }
+  const { vertices, deltas, farthest } = carryPoints(part.positions, d.points, d.deltas, { triangles: d.triangles, bvh: buildBvh(d.triangles, d.points) }, REACH, true);
   if (!vertices.length) throw new UserError(`Nothing of ${part.name} lies near the surface it was sculpted on.`, "sculpt", "Sculpt it again.");
-  return { delta: { part: index, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) }, farthest };
+  return { delta: { part: index, vertices, deltas }, farthest };
 }

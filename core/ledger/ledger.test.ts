@@ -58,7 +58,7 @@ describe("applying", () => {
     expect(applyStep(mapped, { op: "map joint", joint: "lower", bone: null }, source).jointMap).toEqual({ lower: null });
   });
   it.each<[string, Step, RegExp]>([
-    ["a joint that is not there", { op: "map joint", joint: "tail", bone: "hips" }, /no joint named tail/], ["geometry that is missing", { ...make, items: [{ ...make.items[0]!, blob: hash(9) }] } as Step, /missing/], ["a corrective that is not there", { op: "remove corrective", name: "gone" }, /no corrective named gone/],
+    ["a joint that is not there", { op: "map joint", joint: "tail", bone: "hips" }, /no joint named tail/], ["geometry that is missing", { ...make, items: [{ ...make.items[0]!, blob: hash(9) }] } as Step, /missing/], ["a corrective that is not there", { op: "remove corrective", name: "gone" }, /no shape named gone/],
     ["a driver on no joint", { ...make, items: [{ ...make.items[0]!, driver: { ...driver, joint: "tail" } }] } as Step, /no joint named tail/],
   ])("refuses %s", (_what, step, pattern) => expect(() => applyStep(base, step, source)).toThrow(pattern));
   it("refuses a name that is taken", () => expect(() => applySteps(base, [make, make], source)).toThrow(/exists already/));

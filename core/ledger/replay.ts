@@ -5,6 +5,7 @@ import type { Character } from "../model/character";
 import { isUserError } from "../model/userError";
 import { applyStep, describeStep, type BlobSource } from "./applyStep";
 import { carriedBySurface } from "./deltasBlob";
+import type { Derivation } from "../shapes/deriveShapes";
 import { deliveryNames, matchNames, type DeliveryNames, type NameMatches } from "./relinkNames";
 import { blobsOfStep, type Step } from "./steps";
 
@@ -81,6 +82,16 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, name: shape(step.name), driver: step.driver.joint === undefined ? step.driver : { ...step.driver, joint: joint(step.driver.joint) } };
     case "edit corrective": case "remove corrective":
       return { ...step, name: shape(step.name) };
+    case "add shapes":
+      return { ...step, items: step.items.map((i) => (i.driver ? { ...i, driver: { ...i.driver, of: i.driver.of.map(shape) } } : i)) };
+    case "derive shapes":
+      return { ...step, items: step.items.map((i) => ({ ...i, from: derivedFrom(i.from, shape, part), ...(i.driver ? { driver: { ...i.driver, of: i.driver.of.map(shape) } } : {}) })) };
+    case "edit shapes":
+      return { ...step, items: step.items.map((i) => ({ ...i, name: shape(i.name) })) };
+    case "set shape driver":
+      return { ...step, name: shape(step.name), driver: step.driver.of ? { ...step.driver, of: step.driver.of.map(shape) } : step.driver };
+    case "remove shapes":
+      return { ...step, names: step.names.map(shape) };
     case "bind in pose":
       return { ...step, pose: Object.fromEntries(Object.entries(step.pose).map(([j, angles]) => [joint(j), angles])) };
     case "part kind":
@@ -94,4 +105,9 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
     case "mend": case "accept finding":
       return { ...step, part: or(part, step.part), joint: or(joint, step.joint), shape: or(shape, step.shape), clip: or(clip, step.clip) };
   }
+}
+
+function derivedFrom(from: Derivation, shape: (name: string) => string, part: (name: string) => string): Derivation {
+  if (from.way === "mix") return { ...from, of: from.of.map((s) => ({ ...s, shape: shape(s.shape) })) };
+  return from.way === "parts" ? { ...from, of: shape(from.of), parts: from.parts.map(part) } : { ...from, of: shape(from.of) };
 }

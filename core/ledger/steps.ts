@@ -2,6 +2,7 @@ import { z } from "zod";
 import { driverSchema } from "../formats/extras";
 import { PART_KINDS } from "../model/character";
 import { RENAMED_KINDS } from "../names/renameThings";
+import { derivedItemSchema, newDriverSchema } from "../shapes/deriveShapes";
 import { weightChangeSchema } from "../weights/changeWeights";
 import { HUMANOID_BONES } from "../skeleton/humanoidBones";
 
@@ -10,6 +11,9 @@ const hash = z.string().regex(/^[0-9a-f]{64}$/);
 
 /** One corrective as a step carries it: geometry by hash of a blob of deltas (see deltasBlob.ts). */
 export const correctiveItemSchema = z.object({ name, label: name, blob: hash, driver: driverSchema });
+
+/** One shape as a step carries it, with what sets its weight if not the hand. */
+export const shapeItemSchema = z.object({ name, label: name, blob: hash, driver: newDriverSchema.optional() });
 
 /** Where a finding stands. Steps kept from before clips had findings have none. */
 const place = { part: z.string().nullable(), joint: z.string().nullable(), shape: z.string().nullable(), clip: z.string().nullable().default(null) };
@@ -21,6 +25,11 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("edit corrective"), name, blob: hash }),
   z.object({ op: z.literal("set driver"), name, driver: driverSchema.partial().omit({ shape: true }) }),
   z.object({ op: z.literal("remove corrective"), name }),
+  z.object({ op: z.literal("add shapes"), source: z.string().min(1).max(200), items: z.array(shapeItemSchema).min(1).max(2000) }),
+  z.object({ op: z.literal("derive shapes"), items: z.array(derivedItemSchema).min(1).max(2000) }),
+  z.object({ op: z.literal("edit shapes"), items: z.array(z.object({ name, blob: hash })).min(1).max(2000) }),
+  z.object({ op: z.literal("set shape driver"), name, driver: newDriverSchema.partial() }),
+  z.object({ op: z.literal("remove shapes"), names: z.array(name).min(1).max(2000) }),
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
   z.object({ op: z.literal("bind in pose"), pose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number()])).refine((p) => Object.keys(p).length > 0, "an empty pose") }),
@@ -29,7 +38,17 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("accept finding"), check: z.string(), ...place, reason: z.string().min(1).max(500) }),
 ]);
 export type Step = z.infer<typeof stepSchema>;
+export type ShapeItem = z.infer<typeof shapeItemSchema>;
 export type CorrectiveItem = z.infer<typeof correctiveItemSchema>;
 
 /** Hashes of the blobs a step refers to. */
-export const blobsOfStep = (step: Step): string[] => (step.op === "make correctives" ? step.items.map((i) => i.blob) : step.op === "edit corrective" ? [step.blob] : []);
+export const blobsOfStep = (step: Step): string[] => {
+  switch (step.op) {
+    case "make correctives": case "add shapes": case "edit shapes":
+      return step.items.map((i) => i.blob);
+    case "edit corrective":
+      return [step.blob];
+    default:
+      return [];
+  }
+};

@@ -3,9 +3,10 @@ import { counterpart, sideOfShapeName } from "../checks/shapes/shapesSides";
 import { mirrorDeltas } from "../correctives/mirrorCorrective";
 import { percentile } from "../measure/edgeStretch";
 import { carryMovement } from "../shapes/carryMovement";
-import type { Character, Shape, ShapeDelta } from "../model/character";
+import type { Character, Shape } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { withoutShape } from "../model/withoutShape";
+import { oneSide } from "../shapes/sideShare";
 import { smoothDelta } from "../shapes/smoothDelta";
 import { UserError } from "../model/userError";
 import { neededShape, partNamed } from "./places";
@@ -24,16 +25,7 @@ export function cutSideLeak(character: Character, name: string): Character {
   const shape = neededShape(character, name);
   const side = sideOfShapeName(name);
   if (!side) throw new UserError(`The name ${name} does not say which side the shape is of.`, "mend", "Rename it with left or right.");
-  const deltas = shape.deltas.flatMap((delta): ShapeDelta[] => {
-    const P = character.parts[delta.part]!.positions;
-    const share = (v: number): number => {
-      const t = Math.min(1, Math.max(0, ((side === "left" ? 1 : -1) * P[3 * v]! + SEAM) / (2 * SEAM)));
-      return t * t * (3 - 2 * t);
-    };
-    const kept = Array.from(delta.vertices.keys()).filter((k) => share(delta.vertices[k]!) > 0);
-    if (!kept.length) return [];
-    return [{ part: delta.part, vertices: Uint32Array.from(kept, (k) => delta.vertices[k]!), deltas: Float32Array.from(kept.flatMap((k) => [0, 1, 2].map((c) => share(delta.vertices[k]!) * delta.deltas[3 * k + c]!))) }];
-  });
+  const deltas = shape.deltas.flatMap((delta) => oneSide(delta, character.parts[delta.part]!.positions, side, SEAM) ?? []);
   return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, deltas } : s)) };
 }
 
