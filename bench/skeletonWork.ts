@@ -1,5 +1,5 @@
 import { CAST, loadOda } from "../demo/cast";
-import { pairedShapes, pairRows } from "../core/checks/pairs/pairFindings";
+import { pairedShapes, pairRows } from "../core/checks/pairs/readPairs";
 import { PROFILES } from "../core/checks/profile";
 import { allocateDeformed, deform, makeRig, REST_MOMENT } from "../core/deform/rig";
 import { lipCross, makeLipGauge } from "../core/measure/lipCross";

@@ -12,6 +12,7 @@ import { redeliver } from "./faults/redeliver";
 import { withHair } from "./people/headwear";
 import { makePerson } from "./people/makePerson";
 import { withCorrectives, withLidHelpers } from "./people/withHelpers";
+import { withCombinations } from "./people/givingWay";
 import { TARN, WICK } from "./people/people";
 
 /** One of the made-up cast: what the cast page says, and how the character is made of the base figure. */
@@ -28,7 +29,7 @@ export const CAST: readonly CastMember[] = [
   { id: "oda-delivery-1", role: "Ferry pilot, as she first arrived", make: (base) => plantFaults(withClips(base)) },
   { id: "oda-delivery-2", role: "Ferry pilot, delivered again", make: (base) => redeliver(withClips(base)) },
   { id: "tarn", role: TARN.role, make: (base) => plantTarnFaults(cleanTarn(base)) },
-  { id: "wick", role: WICK.role, make: (base) => withLidHelpers(withCorrectives(withClips(makePerson(withHair(base, "cropped"), WICK)))) },
+  { id: "wick", role: WICK.role, make: (base) => withCombinations(withLidHelpers(withCorrectives(withClips(makePerson(withHair(base, "cropped"), WICK))))) },
   { id: "oda", role: "Ferry pilot, Slackwater harbour museum", make: withClips },
 ];
 

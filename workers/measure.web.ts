@@ -1,7 +1,8 @@
 import { expose } from "comlink";
 import type { Finding } from "../core/checks/finding";
 import type { Profile } from "../core/checks/profile";
-import { pairRows, type PairRun } from "../core/checks/pairs/pairFindings";
+import { answerPairs } from "../core/checks/pairs/answerPairs";
+import { makeFaceReader, readPairs, type FaceReader, type PairRow, type ShapePair } from "../core/checks/pairs/readPairs";
 import { runChecks } from "../core/checks/runChecks";
 import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
@@ -18,6 +19,7 @@ import type { Pose } from "../core/deform/poseSkeleton";
 import { rebind, rebindError, type RebindError } from "../core/skeleton/rebind";
 import { changeWeights, type WeightChange } from "../core/weights/changeWeights";
 import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect";
+import type { DerivedItem } from "../core/shapes/deriveShapes";
 import type { JointMotion } from "../core/skeleton/jointMotions";
 
 /** Holds a copy of the character off the page's main thread and answers what takes long. */
@@ -42,6 +44,13 @@ const gaugeByName = (name: string): JointGauge | null => {
   const j = need().character.skeleton?.joints.findIndex((x) => x.name === name) ?? -1;
   return j < 0 ? null : gaugeOf(j);
 };
+
+let reader: FaceReader | null = null;
+/** Tables for reading the face of the character as it is. */
+function faceReader(): FaceReader {
+  if (reader?.character !== need().character) reader = makeFaceReader(need().character);
+  return reader;
+}
 
 /** Lets messages in between steps, so that a cancel arrives; reports at most every 60 ms. */
 function ticker(token: string, progress: (share: number) => void): Tick {
@@ -115,8 +124,13 @@ const api = {
       await tick(value, 1);
     }
   },
-  async pairs(profile: Profile, progress: (share: number) => void, token: string): Promise<PairRun> {
-    return pairRows(need().character, profile, ticker(token, progress));
+  /** What pairs of shapes at full do beyond limits and beyond either alone, a list of rows for each pair. */
+  async pairs(pairs: readonly ShapePair[], profile: Profile, progress: (share: number) => void, token: string): Promise<PairRow[][]> {
+    return readPairs(faceReader(), pairs, profile, ticker(token, progress));
+  },
+  /** Combinations that answer pairs which do not go together. */
+  async answers(pairs: readonly ShapePair[], profile: Profile, progress: (share: number) => void, token: string): Promise<DerivedItem[]> {
+    return answerPairs(need().character, pairs, profile, ticker(token, progress));
   },
   /** How far a binding in a pose would differ from the present one. */
   async rebinding(pose: Pose, progress: (share: number) => void, token: string): Promise<RebindError> {

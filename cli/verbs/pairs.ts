@@ -1,5 +1,6 @@
 import path from "node:path";
-import { pairFindings, pairRows } from "../../core/checks/pairs/pairFindings";
+import { pairFindings } from "../../core/checks/pairs/pairFindings";
+import { pairRows } from "../../core/checks/pairs/readPairs";
 import { summarize } from "../../core/checks/runChecks";
 import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";

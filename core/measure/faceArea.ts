@@ -16,3 +16,12 @@ export function faceVector(P: ArrayLike<number>, corners: ArrayLike<number>): [n
   }
   return [x, y, z];
 }
+
+/** A face that keeps a smaller share of its area is flattened. */
+const LEAST_AREA = 0.05;
+
+/** Whether a face is turned by more than a right angle or flattened. @param rest, moved its vector areas; one without area at rest is never turned. */
+export function isTurned(rest: readonly [number, number, number], moved: readonly [number, number, number]): boolean {
+  const area = Math.hypot(...rest);
+  return area > 1e-12 && (rest[0] * moved[0] + rest[1] * moved[1] + rest[2] * moved[2] < 0 || Math.hypot(...moved) < LEAST_AREA * area);
+}

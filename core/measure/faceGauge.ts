@@ -1,8 +1,8 @@
 import type { Rig } from "../deform/rig";
-import type { Shape } from "../model/character";
+import type { Part, Shape } from "../model/character";
 import { percentile } from "./edgeStretch";
 import { eyeballsOf, type Eyeball } from "./eyeballs";
-import { faceVector } from "./faceArea";
+import { faceVector, isTurned } from "./faceArea";
 import { heightOverEye } from "./heightOverEye";
 import { lipCross, makeLipGauge, type LipGauge } from "./lipCross";
 
@@ -14,18 +14,27 @@ export interface FaceReading {
   readonly eyeThroughLid: number;
   /** 99th percentile of edge length over rest length, over the edges that are moved. */
   readonly stretch: number;
-  /** Faces whose normal turns by more than a right angle. */
+  /** Faces whose normal turns by more than a right angle, or that keep under a twentieth of their area. */
   readonly flips: number;
 }
 export const FACE_MEASURES = ["lipCross", "eyeThroughLid", "stretch", "flips"] as const;
 export type FaceMeasure = (typeof FACE_MEASURES)[number];
+
+/** Places on the skin round an eyeball: its vertices, the middles of its edges and of its faces, as means of vertices. */
+interface LidSamples {
+  readonly eye: Eyeball;
+  readonly samples: readonly (readonly number[])[];
+  /** Height of each over the eyeball at rest, metres. */
+  readonly rest: Float32Array;
+  readonly height: (p: readonly number[]) => number | null;
+}
 
 /** Tables for reading a face, built once for all shapes and pairs. */
 export interface FaceGauge {
   readonly rig: Rig;
   readonly part: number;
   readonly lips: LipGauge | null;
-  readonly lids: readonly { readonly eye: Eyeball; readonly vertices: Uint32Array; readonly rest: Float32Array; readonly height: (p: readonly number[]) => number | null }[];
+  readonly lids: readonly LidSamples[];
   /** Faces of each vertex of the skin: offsets and list. */
   readonly faceStart: Uint32Array;
   readonly faceList: Uint32Array;
@@ -43,10 +52,9 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
   const P = body.positions;
   const lids = eyeballsOf(character).map((eye) => {
     const height = heightOverEye(character, eye);
-    const near = Array.from({ length: P.length / 3 }, (_, v) => v).filter((v) => Math.hypot(P[3 * v]! - eye.centre[0], P[3 * v + 1]! - eye.centre[1], P[3 * v + 2]! - eye.centre[2]) < REACH * eye.radius);
-    const heights = near.map((v) => height([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]));
-    const asked = near.filter((_, i) => heights[i] !== null);
-    return { eye, height, vertices: Uint32Array.from(asked), rest: Float32Array.from(heights.filter((h) => h !== null) as number[]) };
+    const isNear = (v: number): boolean => Math.hypot(P[3 * v]! - eye.centre[0], P[3 * v + 1]! - eye.centre[1], P[3 * v + 2]! - eye.centre[2]) < REACH * eye.radius;
+    const asked = lidSamples(body, isNear).map((vertices) => ({ vertices, rest: height(meanOf(P, vertices)) })).filter((x) => x.rest !== null);
+    return { eye, height, samples: asked.map((x) => x.vertices), rest: Float32Array.from(asked, (x) => x.rest!) };
   });
   const faceStart = new Uint32Array(P.length / 3 + 1);
   for (const v of body.corners) faceStart[v + 1]!++;
@@ -57,27 +65,51 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
   return { rig, part, lips: makeLipGauge(rig), lids, faceStart, faceList, moved: P.slice() };
 }
 
-/** Reads the face with shapes at full, one added to the other; the figure stands at rest. */
-export function readFace(gauge: FaceGauge, shapes: readonly Shape[]): FaceReading {
+/** A shape at a weight. */
+export type ShapeShare = readonly [shape: Shape, weight: number];
+
+/** Skin farther from the eyeball's centre than this many radii cannot be in it. */
+const PASSES_BY = 1.05;
+
+function lidSamples(body: Part, isNear: (vertex: number) => boolean): number[][] {
+  const out = new Map<string, number[]>();
+  for (let f = 0; f + 1 < body.faceStarts.length; f++) {
+    const corners = Array.from(body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!));
+    if (!corners.some(isNear)) continue;
+    for (const vertices of [...corners.map((v) => [v]), ...corners.map((v, k) => [v, corners[(k + 1) % corners.length]!].sort((a, b) => a - b)), corners]) out.set(vertices.join(" "), vertices);
+  }
+  return [...out.values()];
+}
+
+function meanOf(P: Float32Array, vertices: readonly number[]): [number, number, number] {
+  const sum: [number, number, number] = [0, 0, 0];
+  for (const v of vertices) for (let c = 0; c < 3; c++) sum[c]! += P[3 * v + c]! / vertices.length;
+  return sum;
+}
+
+/** Reads the face with shapes at their weights, one added to the other; the figure stands at rest. */
+export function readFace(gauge: FaceGauge, shares: readonly ShapeShare[]): FaceReading {
   const { rig, part, moved } = gauge;
   const body = rig.character.parts[part]!;
   const P = body.positions;
   moved.set(P);
   const touched = new Set<number>();
-  for (const shape of shapes)
+  for (const [shape, weight] of shares)
     for (const d of shape.deltas) {
       if (d.part !== part) continue;
       d.vertices.forEach((v, k) => {
         touched.add(v);
-        for (let c = 0; c < 3; c++) moved[3 * v + c]! += d.deltas[3 * k + c]!;
+        for (let c = 0; c < 3; c++) moved[3 * v + c]! += weight * d.deltas[3 * k + c]!;
       });
     }
   const { stretch, flips } = surface(gauge, touched);
   let eye = 0;
   for (const lid of gauge.lids)
-    lid.vertices.forEach((v, i) => {
-      if (!touched.has(v)) return;
-      const h = lid.height([moved[3 * v]!, moved[3 * v + 1]!, moved[3 * v + 2]!]);
+    lid.samples.forEach((vertices, i) => {
+      if (!vertices.some((v) => touched.has(v))) return;
+      const at = meanOf(moved, vertices);
+      if (Math.hypot(at[0] - lid.eye.centre[0], at[1] - lid.eye.centre[1], at[2] - lid.eye.centre[2]) > PASSES_BY * lid.eye.radius) return;
+      const h = lid.height(at);
       // beyond what is there at rest: skin folded into the socket lies inside already
       if (h !== null && h < 0) eye = Math.max(eye, Math.min(-h, lid.rest[i]! - h));
     });
@@ -107,8 +139,7 @@ function surface({ rig, part, faceStart, faceList, moved }: FaceGauge, touched: 
       const l = length(P, a, b);
       if (l > 1e-6) ratios.push(length(moved, a, b) / l);
     }
-    const [n, m] = [faceVector(P, corners), faceVector(moved, corners)];
-    if (n[0] * m[0] + n[1] * m[1] + n[2] * m[2] < 0) flips++;
+    if (isTurned(faceVector(P, corners), faceVector(moved, corners))) flips++;
   }
   return { stretch: ratios.length ? percentile(ratios, 0.99) : 1, flips };
 }

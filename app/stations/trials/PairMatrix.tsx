@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
-import type { PairRun } from "~core/checks/pairs/pairFindings";
+import type { PairRun } from "~core/checks/pairs/readPairs";
 import { HEAT_CSS, heatCss } from "../../ui/heatCss";
 
 /** Width of the matrix on screen, pixels. */

@@ -1,76 +1,87 @@
 import Button from "@mui/material/Button";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { PROFILES } from "~core/checks/profile";
-import type { PairRow, PairRun } from "~core/checks/pairs/pairFindings";
+import type { PairRow, ShapePair } from "~core/checks/pairs/readPairs";
 import type { FaceMeasure } from "~core/measure/faceGauge";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { knownRun, planPairs, readMissing } from "../../session/pairReadings";
 import { useSession, useSessionStore } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
 import { PairMatrix } from "./PairMatrix";
 
-/** Kept for the state it was read in, so that leaving the leaf loses nothing. */
-const known = new Map<string, PairRun>();
-
 const { limits } = PROFILES.realtime;
-const MEASURES: Readonly<Record<FaceMeasure, { readonly name: string; readonly limit: number; readonly text: (v: number) => string }>> = {
+export const FACE_MEASURE_WORDS: Readonly<Record<FaceMeasure, { readonly name: string; readonly limit: number; readonly text: (v: number) => string }>> = {
   lipCross: { name: "lips cross", limit: limits["face.lip-cross"] ?? 1, text: (v) => `${v.toFixed(2)} mm` },
   eyeThroughLid: { name: "eye through lid", limit: limits["face.eye-through-lid"] ?? 0.1, text: (v) => `${v.toFixed(2)} mm` },
   stretch: { name: "stretch", limit: limits["pair.stretch"] ?? 3, text: (v) => `${v.toFixed(2)} ×` },
   flips: { name: "turned faces", limit: 0, text: (v) => String(v) },
 };
 
-/** Every pair of face shapes at full: a matrix of the worst excess, and the pairs worst first; choosing one shows it on the stage. */
+/** Every pair of face shapes at full: a matrix of the worst excess, and the pairs worst first; choosing one shows it on the stage, and a combination can answer it. */
 export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const weights = useSession((s) => s.weights);
-  const [held, setHeld] = useState<{ state: string; run: PairRun } | null>(null);
-  const [share, setShare] = useState<number | null>(null);
+  const { addStep } = useDesk();
+  const [read, setRead] = useState(0);
+  const [busy, setBusy] = useState<{ title: string; share: number } | null>(null);
   const [find, setFind] = useState("");
-  const [failed, setFailed] = useState("");
-  const work = useRef<LongRun<PairRun> | null>(null);
-  const state = loaded?.state ?? "";
-  const run = (held?.state === state ? held.run : known.get(state)) ?? null;
+  const [told, setTold] = useState("");
+  const work = useRef<LongRun<unknown> | null>(null);
+  const character = loaded?.character;
+  const { run, missing } = useMemo(() => (character ? { run: knownRun(character), missing: planPairs(character).missing.length, read } : { run: null, missing: 0 }), [character, read]);
   useEffect(() => () => work.current?.cancel(), []);
-  const start = async (): Promise<void> => {
-    if (!loaded) return;
-    setShare(0);
-    setFailed("");
+  const during = async <T,>(title: string, begin: (progress: (share: number) => void) => LongRun<T>): Promise<T | null> => {
+    setBusy({ title, share: 0 });
+    setTold("");
     try {
-      work.current = longRun(loaded, (api, progress, token) => api.pairs(PROFILES.realtime, progress, token), setShare);
-      const found = await work.current.result;
-      known.set(loaded.state, found);
-      setHeld({ state: loaded.state, run: found });
+      const started = begin((share) => setBusy({ title, share }));
+      work.current = started;
+      return await started.result;
     } catch (error) {
-      if (!wasCancelled(error)) setFailed("The pairs could not be read.");
+      if (!wasCancelled(error)) setTold("The pairs could not be read.");
+      return null;
     } finally {
-      setShare(null);
+      setBusy(null);
+      setRead((n) => n + 1);
     }
   };
+  const start = (): Promise<unknown> => during("Reading every pair", (progress) => readMissing(loaded!, PROFILES.realtime, progress));
+  const answer = async (pairs: readonly ShapePair[]): Promise<void> => {
+    const items = await during("Making combinations", (progress) => longRun(loaded!, (api, tell, token) => api.answers(pairs, PROFILES.realtime, tell, token), progress));
+    if (!items) return;
+    if (items.length === 0) setTold("No combination was made: these pairs have one already, or neither shape giving way would help. Sculpt the pair at the shapes' station.");
+    else if (await addStep({ op: "derive shapes", items })) setTold(`${counted(items.length, "combinations")} made: ${items.slice(0, 3).map((i) => i.label).join("; ")}${items.length > 3 ? " and more" : ""}. Read again to see what is left.`);
+  };
   const show = (a: string, b: string): void => store.setState({ pose: {}, weights: { [a]: 1, [b]: 1 }, framing: "face", camera: null, place: null, reading: "skin" });
-  const shown = run?.rows.filter((r) => `${r.a} ${r.b} ${MEASURES[r.measure].name}`.toLowerCase().includes(find.toLowerCase())) ?? [];
+  const shown = run?.rows.filter((r) => `${r.a} ${r.b} ${FACE_MEASURE_WORDS[r.measure].name}`.toLowerCase().includes(find.toLowerCase())) ?? [];
   const on = (r: PairRow): boolean => weights[r.a] === 1 && weights[r.b] === 1 && Object.keys(weights).length === 2;
+  const over = pairsOf(run?.rows ?? []);
+  const toRead = !run ? "Read every pair" : missing > 0 ? `Read ${counted(missing, "changed pairs")}` : "";
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? <Progress title="Reading every pair" share={share} onCancel={() => work.current?.cancel()} /> : (
+        {busy ? <Progress title={busy.title} share={busy.share} onCancel={() => work.current?.cancel()} /> : (
           <>
             <FindField label="Find a shape" value={find} onChange={setFind} />
-            <span className="muted nowrap">{run ? `${run.pairCount.toLocaleString("en")} pairs, ${new Set(run.rows.map((r) => `${r.a} ${r.b}`)).size} over a limit` : ""}</span>
-            <Button variant={run ? "text" : "contained"} disabled={!loaded} onClick={() => void start()}>{run ? "Read again" : "Read every pair"}</Button>
+            <span className="muted nowrap">{run ? `${run.pairCount.toLocaleString("en")} pairs, ${over.length} over a limit` : ""}</span>
+            {toRead && <Button variant="contained" disabled={!loaded} onClick={() => void start()}>{toRead}</Button>}
+            {run && missing === 0 && over.length > 0 && <Button variant="contained" onClick={() => void answer(over)} title="One shape of each pair gives way by as little as brings the pair within its limits">Answer {counted(over.length, "pairs")}</Button>}
           </>
         )}
       </SheetHead>
       <div className="sheet-body">
-        {failed && <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>{failed}</div>}
-        {!run && share === null && !failed && <p style={{ padding: "8px 18px" }}>Two shapes that are well made alone may cross lips, bring an eye through its lid or fold the skin together. Every pair is read at full and counts where it goes beyond its limit and beyond what either does alone.</p>}
+        {told && <div className={told.startsWith("The pairs") ? "refusal" : "muted"} role="status" style={{ margin: "10px 18px", fontSize: 12.5 }}>{told}</div>}
+        {!run && !busy && !told && <p style={{ padding: "8px 18px" }}>Two shapes that are well made alone may cross lips, bring an eye through its lid or fold the skin together. Every pair is read at full and counts where it goes beyond its limit and beyond what either does alone.</p>}
         {run && <PairMatrix run={run} onPick={show} />}
         {run && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{run.rows.length ? "Nothing matches." : "No pair goes beyond a limit."}</p>}
         {shown.slice(0, 200).map((r) => {
-          const m = MEASURES[r.measure];
+          const m = FACE_MEASURE_WORDS[r.measure];
           return (
             <div key={`${r.a} ${r.b} ${r.measure}`} className={`row${on(r) ? " open" : ""}`}>
               <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r.a, r.b)}>
@@ -79,10 +90,23 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
                 <span className="mono muted nowrap" style={{ width: 84, textAlign: "right" }}>{r.alone > 0 ? `alone ${m.text(r.alone).replace(/ .*/, "")}` : ""}</span>
                 <span style={{ width: 142, flex: "none", textAlign: "right" }}><LimitBar value={r.value} limit={m.limit} text={m.text(r.value)} verdict={r.measure === "stretch" ? "warn" : "error"} width={46} /></span>
               </button>
+              {on(r) && (
+                <div className="row-body line">
+                  <Button disabled={busy !== null} onClick={() => void answer([[r.a, r.b]])}>Make a combination</Button>
+                  <span className="muted" style={{ fontSize: 12.5 }}>One of the two gives way by as little as will do, only where both act.</span>
+                </div>
+              )}
             </div>
           );
         })}
       </div>
     </div>
   );
+}
+
+/** Each pair once, in the order of its worst row. */
+function pairsOf(rows: readonly PairRow[]): ShapePair[] {
+  const seen = new Map<string, ShapePair>();
+  for (const r of rows) seen.set(`${r.a} ${r.b}`, seen.get(`${r.a} ${r.b}`) ?? [r.a, r.b]);
+  return [...seen.values()];
 }

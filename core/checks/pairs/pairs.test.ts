@@ -3,9 +3,13 @@ import { ODA_DELIVERY_1_PAIR } from "../../../demo/faults/plantedFaults";
 import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
 import { makeFaceGauge, readFace } from "../../measure/faceGauge";
 import { lipCross, makeLipGauge } from "../../measure/lipCross";
+import { shapeNamed, type Character } from "../../model/character";
+import { deriveShapes } from "../../shapes/deriveShapes";
 import { characterWith } from "../../../tests/helpers/characters";
 import { PROFILES } from "../profile";
-import { pairFindings, pairedShapes, pairRows, type PairRow } from "./pairFindings";
+import { pairFindings } from "./pairFindings";
+import { answerPair } from "./answerPairs";
+import { allPairs, makeFaceReader, pairedShapes, pairKey, pairRows, readPair, type PairRow, type ShapePair } from "./readPairs";
 
 const base = await loadOda();
 const delivered = CAST.find((m) => m.id === "oda-delivery-1")!.make(base);
@@ -51,11 +55,50 @@ describe("one reading of a face", () => {
     const lips = makeLipGauge(rig)!;
     for (const names of [["AU12_left", "AU18"], ["AU17", "AU30_left"], ["AU26"]]) {
       const P = deform(rig, { ...REST_MOMENT, weights: Object.fromEntries(names.map((n) => [n, 1])), drivers: false }, { normals: false }).positions[gauge.part]!;
-      expect(readFace(gauge, shapes(...names)).lipCross).toBeCloseTo(1000 * lipCross(rig, lips, P).depth, 2);
+      expect(readFace(gauge, shapes(...names).map((s) => [s, 1] as const)).lipCross).toBeCloseTo(1000 * lipCross(rig, lips, P).depth, 2);
     }
   });
   it("of no shape is clean, and of the planted blink shows the eye", () => {
     expect(readFace(gauge, [])).toEqual({ lipCross: 0, eyeThroughLid: 0, stretch: 1, flips: 0 });
-    expect(readFace(gauge, shapes("AU43_left")).eyeThroughLid).toBeGreaterThan(0.3);
+    expect(readFace(gauge, [[shapes("AU43_left")[0]!, 1]]).eyeThroughLid).toBeGreaterThan(0.3);
+  });
+});
+
+describe("pairs that were answered", () => {
+  const wick = CAST.find((m) => m.id === "wick")!.make(base);
+  it("are all within their limits on Wick, who brings his combinations", async () => {
+    const run = await pairRows(wick, PROFILES.realtime);
+    expect(run.rows).toEqual([]);
+    expect(run.pairCount).toBeGreaterThan(1770);
+  });
+  const reader = makeFaceReader(delivered);
+  const planted = [...ODA_DELIVERY_1_PAIR.shapes] as unknown as ShapePair;
+  const answer = answerPair(reader, planted, PROFILES.realtime, new Set())!;
+  const answered = deriveShapes(delivered, [answer]);
+  it("lose as little as will do: one step less is over the limit", () => {
+    const at = (share: number): number => reader.read(new Map(planted.map((n) => [n, 1])), [[shapeNamed(delivered, answer.label.split(" gives")[0]!)!, -share]]).lipCross;
+    const share = -(answer.from as { of: { weight: number }[] }).of[0]!.weight;
+    expect(at(0)).toBeGreaterThan(1);
+    expect(at(share)).toBeLessThanOrEqual(Math.max(0.9, ...planted.map((n) => reader.alone(n).lipCross)) + 1e-3);
+    expect(at(share - 1 / 8)).toBeGreaterThan(0.9);
+  });
+  it("leave each shape alone as it was", () => {
+    const after = makeFaceReader(answered);
+    for (const n of planted) expect(after.alone(n)).toEqual(reader.alone(n));
+    expect(readPair(after, planted, PROFILES.realtime)).toEqual([]);
+  });
+  it("are not answered twice, nor when nothing is wrong", () => {
+    expect(answerPair(makeFaceReader(answered), planted, PROFILES.realtime, new Set())).toBeNull();
+    expect(answerPair(reader, ["AU1_left", "AU26"], PROFILES.realtime, new Set())).toBeNull();
+  });
+  it("are read again only where something they depend on changed", () => {
+    const pairs = allPairs(pairedShapes(delivered));
+    const changed = (to: Character): string[] => pairs.filter((p) => pairKey(to, p) !== pairKey(delivered, p)).map((p) => p.join(" + "));
+    expect(changed(answered)).toEqual([pairs.find((p) => planted.every((n) => p.includes(n)))!.join(" + ")]);
+    const edited = { ...delivered, shapes: delivered.shapes.map((s) => (s.name === "AU18" ? { ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x * 0.9) })) } : s)) };
+    expect(changed(edited).length).toBe(pairedShapes(delivered).length - 1);
+    expect(changed(edited).every((p) => p.includes("AU18"))).toBe(true);
+    // the same movement in other objects is the same
+    expect(changed({ ...delivered, shapes: delivered.shapes.map((s) => ({ ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.slice() })) })) })).toEqual([]);
   });
 });

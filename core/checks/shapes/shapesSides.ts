@@ -42,9 +42,11 @@ export const shapesSideLeak: Check = {
   run: (character, { profile }) => {
     const limit = profile.limits["shapes.side-leak"];
     if (limit === null) return [];
+    // a combination takes back what lies on either side
+    const combined = new Set(character.shapeDrivers.filter((d) => d.of.length > 1).map((d) => d.shape));
     return character.shapes.flatMap((shape) => {
       const side = sideOfShapeName(shape.name);
-      if (!side || !counterpart(character.shapes, shape)) return [];
+      if (!side || !counterpart(character.shapes, shape) || combined.has(shape.name)) return [];
       let all = 0;
       let leaked = 0;
       let worst: { part: number; list: [number, number][] } | null = null;
