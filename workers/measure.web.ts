@@ -20,6 +20,7 @@ import { rebind, rebindError, type RebindError } from "../core/skeleton/rebind";
 import { changeWeights, type WeightChange } from "../core/weights/changeWeights";
 import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect";
 import type { DerivedItem } from "../core/shapes/deriveShapes";
+import { bringTargets, type BringOptions, type BroughtTarget, type TargetFile } from "../core/shapes/targets/bringTargets";
 import type { JointMotion } from "../core/skeleton/jointMotions";
 
 /** Holds a copy of the character off the page's main thread and answers what takes long. */
@@ -131,6 +132,10 @@ const api = {
   /** Combinations that answer pairs which do not go together. */
   async answers(pairs: readonly ShapePair[], profile: Profile, progress: (share: number) => void, token: string): Promise<DerivedItem[]> {
     return answerPairs(need().character, pairs, profile, ticker(token, progress));
+  },
+  /** Target meshes as shapes, each taken or refused. */
+  async targets(files: readonly TargetFile[], options: BringOptions, progress: (share: number) => void, token: string): Promise<BroughtTarget[]> {
+    return bringTargets(need().character, files, options, ticker(token, progress));
   },
   /** How far a binding in a pose would differ from the present one. */
   async rebinding(pose: Pose, progress: (share: number) => void, token: string): Promise<RebindError> {

@@ -44,7 +44,7 @@ export function beginSculpt(store: SessionStore, motion: JointMotion, editing: s
   }
   // clothes would hide the skin under the brush
   const dressed = s.loaded.character.parts[onPart]!.kind === "garment" && s.dressed;
-  store.setState({ dressed, sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, undo: [], redo: [], version: 0 } });
+  store.setState({ dressed, sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, purpose: null, undo: [], redo: [], version: 0 } });
 }
 
 export const endSculpt = (store: SessionStore): void => store.setState({ sculpt: null });
@@ -94,6 +94,7 @@ export async function makeStep(s: Session & { loaded: Loaded }, motion: JointMot
 export async function sketchStep(s: Session & { loaded: Loaded; sculpt: SculptState }, name: string): Promise<StepWithBlobs> {
   const { sketch, editing, motion } = s.sculpt;
   const { character } = s.loaded;
+  if (!motion) throw new UserError("The sculpt corrects no motion.", "", "");
   const side = sideOfBone(motion.bone);
   if (editing) {
     const rest = character.shapes.find((x) => x.name === editing)!.deltas.filter((d) => d.part !== sketch.part);

@@ -8,6 +8,7 @@ import type { JointFields, JointReading } from "~core/measure/measureJoint";
 import type { Character } from "~core/model/character";
 import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
+import type { SculptPurpose } from "./sculptShape";
 import { START_VIEW, type ViewState } from "./urlState";
 
 /** The character on the desk, made ready for posing. */
@@ -46,7 +47,10 @@ export interface SculptState {
   /** Corrective being edited again, or null for a new one. */
   readonly editing: string | null;
   readonly joint: string;
-  readonly motion: JointMotion;
+  /** The motion it corrects, or null where it is a shape of its own. */
+  readonly motion: JointMotion | null;
+  /** What a sculpt without a motion becomes. */
+  readonly purpose: SculptPurpose | null;
   readonly undo: readonly StrokeRecord[];
   readonly redo: readonly StrokeRecord[];
   /** Counts changes of the sketch's deltas. */

@@ -1,9 +1,10 @@
 import type { Rig } from "../deform/rig";
-import type { Part, Shape } from "../model/character";
+import type { Shape } from "../model/character";
 import { percentile } from "./edgeStretch";
 import { eyeballsOf, type Eyeball } from "./eyeballs";
 import { faceVector, isTurned } from "./faceArea";
 import { heightOverEye } from "./heightOverEye";
+import { lidSamples, meanOf } from "./lidSamples";
 import { lipCross, makeLipGauge, type LipGauge } from "./lipCross";
 
 /** What can go wrong where two shapes of the face meet. */
@@ -70,22 +71,6 @@ export type ShapeShare = readonly [shape: Shape, weight: number];
 
 /** Skin farther from the eyeball's centre than this many radii cannot be in it. */
 const PASSES_BY = 1.05;
-
-function lidSamples(body: Part, isNear: (vertex: number) => boolean): number[][] {
-  const out = new Map<string, number[]>();
-  for (let f = 0; f + 1 < body.faceStarts.length; f++) {
-    const corners = Array.from(body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!));
-    if (!corners.some(isNear)) continue;
-    for (const vertices of [...corners.map((v) => [v]), ...corners.map((v, k) => [v, corners[(k + 1) % corners.length]!].sort((a, b) => a - b)), corners]) out.set(vertices.join(" "), vertices);
-  }
-  return [...out.values()];
-}
-
-function meanOf(P: Float32Array, vertices: readonly number[]): [number, number, number] {
-  const sum: [number, number, number] = [0, 0, 0];
-  for (const v of vertices) for (let c = 0; c < 3; c++) sum[c]! += P[3 * v + c]! / vertices.length;
-  return sum;
-}
 
 /** Reads the face with shapes at their weights, one added to the other; the figure stands at rest. */
 export function readFace(gauge: FaceGauge, shares: readonly ShapeShare[]): FaceReading {

@@ -1,5 +1,7 @@
 import { piercingDepth } from "../checks/face/faceThroughSkin";
 import { eyeballsOf } from "../measure/eyeballs";
+import { lidSamples, meanOf } from "../measure/lidSamples";
+import { movedBy } from "../model/movedBy";
 import { heightOverEye } from "../measure/heightOverEye";
 import type { Character, ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
@@ -9,6 +11,8 @@ import { neededShape, partNamed } from "./places";
 const REACH = 1.35;
 /** Height over the eyeball that the lid's vertices are given at least, metres: faces between them sag by half of it. */
 const CLEARANCE = 0.0006;
+/** Height of the middles of edges and faces, metres. */
+const CLEARANCE_BETWEEN = 0.0001;
 /** A push holds over this angle seen from the eye's centre and fades out over as much again, radians: both layers of the lid go together. */
 const HOLDS = 0.14;
 
@@ -21,16 +25,21 @@ export function pushLidsOut(character: Character, shapeName: string, partName: s
   const P = part.positions;
   for (const eye of eyeballsOf(character)) {
     const height = heightOverEye(character, eye);
+    const isNear = (v: number): boolean => Math.hypot(...[0, 1, 2].map((c) => P[3 * v + c]! - eye.centre[c]!)) < REACH * eye.radius;
+    const { moved } = movedBy(part, delta);
+    const needs = new Map<number, number>();
+    for (const vertices of lidSamples(part, isNear)) {
+      const [before, after] = [height(meanOf(P, vertices)), height(meanOf(moved, vertices))];
+      if (before === null || after === null) continue;
+      // what lies in the eyeball's surface at rest, folded into the socket, only goes back to where it was
+      const need = Math.min(before, vertices.length === 1 ? CLEARANCE : CLEARANCE_BETWEEN) - after;
+      if (need > 0) for (const v of vertices) needs.set(v, Math.max(needs.get(v) ?? 0, need));
+    }
     const near = Array.from(delta.vertices.keys()).flatMap((k) => {
       const v = delta!.vertices[k]!;
-      const rest = [0, 1, 2].map((c) => P[3 * v + c]!);
-      const full = rest.map((x, c) => x + delta!.deltas[3 * k + c]!);
-      const out = full.map((x, c) => x - eye.centre[c]!);
+      const out = [0, 1, 2].map((c) => moved[3 * v + c]! - eye.centre[c]!);
       const l = Math.hypot(...out);
-      if (l > REACH * eye.radius) return [];
-      const [before, after] = [height(rest), height(full)];
-      const need = before === null || after === null || before < 0 ? 0 : Math.max(0, CLEARANCE - after);
-      return [{ k, out: out.map((x) => x / l), need }];
+      return l > REACH * eye.radius ? [] : [{ k, out: out.map((x) => x / l), need: needs.get(v) ?? 0 }];
     });
     const pressed = near.filter((n) => n.need > 0);
     if (!pressed.length) continue;

@@ -1,0 +1,41 @@
+import FormControlLabel from "@mui/material/FormControlLabel";
+import IconButton from "@mui/material/IconButton";
+import Redo from "@mui/icons-material/Redo";
+import Undo from "@mui/icons-material/Undo";
+import Switch from "@mui/material/Switch";
+import type { ReactNode } from "react";
+import { BRUSH_TOOLS, FALL_OFFS } from "~core/correctives/brush";
+import { redoStroke, undoStroke } from "../session/sculpt";
+import { useSession, useSessionStore, type BrushSettings } from "../session/session";
+import { ScrubField } from "../ui/ScrubField";
+import { Segmented } from "../ui/Segmented";
+
+/** Changes the brush's settings. */
+export const useBrush = (): [BrushSettings, (to: Partial<BrushSettings>) => void] => {
+  const store = useSessionStore();
+  const brush = useSession((s) => s.brush);
+  return [brush, (to) => store.setState({ brush: { ...brush, ...to } })];
+};
+
+/** Which brush, how wide, how strong; strokes back and forth. */
+export function BrushTools(): ReactNode {
+  const store = useSessionStore();
+  const sculpt = useSession((s) => s.sculpt)!;
+  const [brush, change] = useBrush();
+  return (
+    <>
+      <div className="line">
+        <Segmented label="Brush" options={BRUSH_TOOLS} value={brush.tool} onChange={(tool) => change({ tool })} />
+        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />
+        <span className="grow" />
+        <IconButton size="small" aria-label="Undo stroke" title="Undo stroke (U)" disabled={sculpt.undo.length === 0} onClick={() => undoStroke(store)}><Undo fontSize="inherit" /></IconButton>
+        <IconButton size="small" aria-label="Redo stroke" title="Redo stroke (Shift U)" disabled={sculpt.redo.length === 0} onClick={() => redoStroke(store)}><Redo fontSize="inherit" /></IconButton>
+      </div>
+      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+        <span>radius <ScrubField label="Brush radius" value={brush.radiusMm} min={2} max={200} step={0.5} digits={0} unit=" mm" start={30} onChange={(radiusMm) => change({ radiusMm })} /></span>
+        <span>strength <ScrubField label="Brush strength" value={brush.strength} min={0.02} max={1} step={0.01} start={0.5} onChange={(strength) => change({ strength })} /></span>
+        <Segmented label="Fall-off" options={FALL_OFFS} value={brush.fallOff} onChange={(fallOff) => change({ fallOff })} />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,109 @@
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
+import TextField from "@mui/material/TextField";
+import { useState, type ReactNode } from "react";
+import { shapeNamed } from "~core/model/character";
+import { isUserError } from "~core/model/userError";
+import { endSculpt } from "../../../session/sculpt";
+import { beginShapeSculpt, purposesFor, shapeSketchStep, type SculptPurpose } from "../../../session/sculptShape";
+import { useSession, useSessionStore } from "../../../session/session";
+import { useDesk } from "../../../session/useDesk";
+import { BrushTools } from "../../BrushTools";
+import { IllNote } from "../../correctives/IllNote";
+
+const idOf = (p: SculptPurpose): string => (p.kind === "edit" ? `edit ${p.shape}` : p.kind);
+const words = (p: SculptPurpose): string =>
+  p.kind === "new shape" ? "a new shape" : p.kind === "edit" ? `${p.shape}, sculpted again` : p.kind === "in-between" ? `an in-between of ${p.of} at ${p.peak}` : `a combination of ${p.of.join(" and ")}`;
+const firstName = (p: SculptPurpose): string => (p.kind === "in-between" ? `${p.of}_at_${p.peak}` : p.kind === "combination" ? p.of.join("_with_") : "new shape");
+
+/** Sculpting a shape with the brushes, over whatever mix and pose stands on the stage. */
+export function ByHand(): ReactNode {
+  const store = useSessionStore();
+  const sculpt = useSession((s) => s.sculpt);
+  const weights = useSession((s) => s.weights);
+  const character = useSession((s) => s.loaded?.character);
+  const [chosen, setChosen] = useState("");
+  const [onPart, setOnPart] = useState<number | null>(null);
+  const [refusal, setRefusal] = useState("");
+  if (!character) return <p className="muted">Fetching the character</p>;
+  if (sculpt?.purpose) return <Bench purpose={sculpt.purpose} />;
+  if (sculpt) return <p className="muted">A corrective is being sculpted. Keep or discard it first.</p>;
+  const purposes = purposesFor(character, weights);
+  const purpose = purposes.find((p) => idOf(p) === chosen) ?? purposes[0]!;
+  const part = onPart ?? Math.max(0, character.parts.findIndex((p) => p.kind === "body"));
+  const set = Object.entries(weights).filter(([, w]) => w !== 0);
+  const begin = (): void => {
+    try {
+      setRefusal("");
+      beginShapeSculpt(store, purpose, part);
+    } catch (error) {
+      setRefusal(isUserError(error) ? error.message : "Sculpting could not begin.");
+    }
+  };
+  return (
+    <div style={{ display: "grid", gap: 8 }}>
+      <p className="label" style={{ margin: 0 }}>{set.length ? <>On the stage: <span className="mono">{set.slice(0, 4).map(([n, w]) => `${n} ${w}`).join(", ")}{set.length > 4 ? ` and ${set.length - 4} more` : ""}</span></> : "The face is at rest. Set weights in the list first to sculpt over a mix: one below full for an in-between, two for a combination."}</p>
+      <div className="line" style={{ fontSize: 12.5 }}>
+        <span>It becomes</span>
+        <Select variant="standard" disableUnderline value={idOf(purpose)} onChange={(e) => setChosen(e.target.value)} sx={{ fontSize: 12.5, maxWidth: 300 }} inputProps={{ "aria-label": "What the sculpt becomes" }}>
+          {purposes.map((p) => <MenuItem key={idOf(p)} value={idOf(p)}>{words(p)}</MenuItem>)}
+        </Select>
+        <span className="muted">on</span>
+        <Select variant="standard" disableUnderline value={part} onChange={(e) => setOnPart(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part to sculpt on" }}>
+          {character.parts.map((p, i) => <MenuItem key={p.name} value={i}>{p.name}</MenuItem>)}
+        </Select>
+      </div>
+      <div className="line"><Button variant="contained" onClick={begin}>Begin sculpting</Button></div>
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+    </div>
+  );
+}
+
+function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
+  const store = useSessionStore();
+  const sculpt = useSession((s) => s.sculpt)!;
+  const character = useSession((s) => s.loaded!.character);
+  const { addStep } = useDesk();
+  const part = character.parts[sculpt.sketch.part]!;
+  const [name, setName] = useState(firstName(purpose));
+  const [follow, setFollow] = useState(true);
+  const [refusal, setRefusal] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [sure, setSure] = useState(false);
+  const strokes = sculpt.undo.length;
+  const taken = purpose.kind !== "edit" && shapeNamed(character, name.trim()) !== undefined;
+  const keep = async (): Promise<void> => {
+    const s = store.getState();
+    if (!s.loaded || !s.sculpt) return;
+    setBusy(true);
+    setRefusal("");
+    try {
+      const { step, blobs } = await shapeSketchStep({ ...s, loaded: s.loaded, sculpt: { ...s.sculpt, purpose } }, name.trim(), follow);
+      await addStep(step, blobs);
+      endSculpt(store);
+      if (purpose.kind === "new shape") store.setState((now) => ({ weights: { ...now.weights, [name.trim()]: 1 } }));
+    } catch (error) {
+      setRefusal(isUserError(error) ? error.message : "The sculpt could not be kept.");
+      setBusy(false);
+    }
+  };
+  return (
+    <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
+      <p className="label" style={{ margin: 0 }}>Stroke over {part.name} on the stage: it becomes {words(purpose)}</p>
+      <BrushTools />
+      <IllNote part={part.name} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
+      <div className="line">
+        {purpose.kind !== "edit" && <TextField value={name} onChange={(e) => setName(e.target.value)} error={taken} helperText={taken ? "There is a shape of this name." : undefined} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the shape", maxLength: 120 } }} />}
+        {part.kind === "body" && <FormControlLabel control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />} label="lashes, tear lines and brows follow" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0 }} />}
+      </div>
+      <div className="line">
+        <Button variant="contained" disabled={busy || strokes === 0 || taken || (purpose.kind !== "edit" && !name.trim())} onClick={() => void keep()}>Keep</Button>
+        {sure ? <><Button color="error" onClick={() => endSculpt(store)}>Throw {strokes} strokes away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (strokes === 0 ? endSculpt(store) : setSure(true))}>{strokes === 0 ? "Stop" : "Discard"}</Button>}
+      </div>
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+    </div>
+  );
+}

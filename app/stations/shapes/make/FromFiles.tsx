@@ -1,0 +1,93 @@
+import Button from "@mui/material/Button";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import { useDropzone } from "react-dropzone";
+import { shapeNamed } from "~core/model/character";
+import type { BroughtTarget } from "~core/shapes/targets/bringTargets";
+import { wasCancelled, type LongRun } from "../../../session/measureClient";
+import { useSession } from "../../../session/session";
+import { bringFiles, targetSteps } from "../../../session/targetFiles";
+import { useDesk } from "../../../session/useDesk";
+import { counted } from "../../../ui/counted";
+import { Progress } from "../../../ui/Progress";
+import { ScrubField } from "../../../ui/ScrubField";
+import { Segmented } from "../../../ui/Segmented";
+
+const SAME = ["beside", "instead"] as const;
+
+/** Target meshes become shapes: each file is read, set right where that is safe, and shown before it is taken. */
+export function FromFiles(): ReactNode {
+  const loaded = useSession((s) => s.loaded);
+  const { addStep } = useDesk();
+  const [files, setFiles] = useState<readonly File[]>([]);
+  const [rounds, setRounds] = useState(0);
+  const [strength, setStrength] = useState(1);
+  const [brought, setBrought] = useState<readonly BroughtTarget[] | null>(null);
+  const [share, setShare] = useState<number | null>(null);
+  const [same, setSame] = useState<(typeof SAME)[number]>("beside");
+  const [told, setTold] = useState("");
+  const work = useRef<LongRun<unknown> | null>(null);
+  useEffect(() => () => work.current?.cancel(), []);
+  const read = async (chosen: readonly File[], smoothRounds = rounds, smoothStrength = strength): Promise<void> => {
+    if (!loaded || chosen.length === 0) return;
+    setFiles(chosen);
+    setTold("");
+    setShare(0);
+    try {
+      const run = bringFiles(loaded, chosen, { smoothRounds, smoothStrength }, setShare);
+      work.current = run;
+      setBrought(await run.result);
+    } catch (error) {
+      if (!wasCancelled(error)) setTold("The files could not be read.");
+    } finally {
+      setShare(null);
+    }
+  };
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (f) => void read(f), noClick: true, noKeyboard: true, disabled: share !== null || !loaded });
+  const good = brought?.filter((b) => !b.refused) ?? [];
+  const doubled = good.filter((b) => loaded && shapeNamed(loaded.character, b.name));
+  const take = async (): Promise<void> => {
+    if (!loaded) return;
+    for (const { step, blobs } of await targetSteps(loaded, good, same === "instead", counted(files.length, "files"))) if (!(await addStep(step, blobs))) return;
+    setTold(`${counted(good.length, "shapes")} taken in.`);
+    setBrought(null);
+    setFiles([]);
+  };
+  return (
+    <div style={{ display: "grid", gap: 10 }}>
+      <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", padding: 12 }} role="region" aria-label="Target files">
+        <input {...getInputProps()} aria-label="Files: target meshes" />
+        {share === null ? (
+          <>
+            <span className="muted" style={{ fontSize: 12.5 }}>Drop target meshes of this character, several at once. Units, axes and vertex order are set right where they can be. Targets of another mesh need their base along, with <span className="mono">base</span> in its name.</span>
+            <Button variant={brought ? "text" : "contained"} onClick={open}>Choose files</Button>
+          </>
+        ) : <Progress title={`Fitting ${counted(files.length, "files")}`} share={share} onCancel={() => work.current?.cancel()} />}
+      </div>
+      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+        <span title="Smooths the movement, not the surface: the base's own detail stays">smooth the movement <ScrubField label="Rounds of smoothing" value={rounds} min={0} max={40} step={0.2} digits={0} unit=" rounds" onChange={setRounds} onCommit={(n) => void read(files, n)} /></span>
+        <span>strength <ScrubField label="Strength of smoothing" value={strength} min={0} max={4} step={0.02} digits={1} start={1} onChange={setStrength} onCommit={(x) => void read(files, rounds, x)} /></span>
+        {doubled.length > 0 && <span className="line">{counted(doubled.length, "names")} are taken: put them <Segmented label="Shapes of the same name" options={SAME} value={same} onChange={setSame} /></span>}
+      </div>
+      {brought && (
+        <table className="plain">
+          <thead><tr><th>Shape</th><th>From</th><th style={{ textAlign: "right" }}>Farthest</th>{rounds > 0 && <th style={{ textAlign: "right" }}>Smoothed away</th>}</tr></thead>
+          <tbody>
+            {brought.map((b) => (
+              <tr key={`${b.file} ${b.name}`}>
+                <td className="mono">{b.refused ? <span style={{ color: "var(--brick)" }}>▲ {b.name}</span> : b.name}</td>
+                <td style={{ overflowWrap: "anywhere" }}>{b.file}{b.refused ? <div style={{ color: "var(--brick)" }}>{b.refused.what} <span className="muted">{b.refused.todo}</span></div> : b.notes.map((n) => <div key={n} className="muted">{n}</div>)}</td>
+                <td className="num">{b.refused ? "" : `${b.maxMm.toFixed(1)} mm`}</td>
+                {rounds > 0 && <td className="num">{b.refused ? "" : `${b.lostMm.toFixed(2)} mm`}</td>}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <div className="line">
+        {brought && <Button variant="contained" disabled={good.length === 0 || share !== null} onClick={() => void take()}>{good.length ? `Take in ${counted(good.length, "shapes")}` : "Nothing fits"}</Button>}
+        {brought && brought.length > good.length && <span className="muted" style={{ fontSize: 12.5 }}>{counted(brought.length - good.length, "files")} left out.</span>}
+        {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,59 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import TextField from "@mui/material/TextField";
+import { useMemo, useState, type ReactNode } from "react";
+import { useSearchParams } from "react-router";
+import { useSession, useSessionStore } from "../../../session/session";
+import { useDesk } from "../../../session/useDesk";
+import { counted } from "../../../ui/counted";
+import { ScrubField } from "../../../ui/ScrubField";
+import { Segmented } from "../../../ui/Segmented";
+import { DERIVE_WAYS, plannedShapes, type DeriveWay } from "./plannedShapes";
+import { ShapePick } from "./ShapePick";
+
+const WAY_WORDS: Readonly<Record<DeriveWay, string>> = { mix: "mix on stage", mirror: "mirror", sides: "left and right", parts: "one part" };
+
+/** New shapes from the ones that are there; every name is shown before anything is made. */
+export function FromShapes(): ReactNode {
+  const store = useSessionStore();
+  const character = useSession((s) => s.loaded?.character);
+  const weights = useSession((s) => s.weights);
+  const { addStep } = useDesk();
+  const [query] = useSearchParams();
+  const [way, setWay] = useState<DeriveWay>("mix");
+  const [of, setOf] = useState<string | null>(query.get("open"));
+  const [seamMm, setSeam] = useState(10);
+  const [part, setPart] = useState("");
+  const [name, setName] = useState("");
+  const [told, setTold] = useState("");
+  const names = useMemo(() => character?.shapes.map((s) => s.name) ?? [], [character]);
+  if (!character) return <p className="muted">Fetching the character</p>;
+  const planned = plannedShapes(character, { way, of, seamMm, part: part || character.parts[0]!.name, name, weights });
+  const make = async (): Promise<void> => {
+    if (!(await addStep({ op: "derive shapes", items: [...planned.items] }))) return;
+    setTold(`${planned.items.map((i) => i.name).join(" and ")} made.`);
+    if (way === "mix") store.setState({ weights: { [planned.items[0]!.name]: 1 } });
+    setName("");
+  };
+  const moved = (of && character.shapes.find((s) => s.name === of)?.deltas.map((d) => character.parts[d.part]!.name)) || [];
+  return (
+    <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
+      <Segmented label="How it is made" options={DERIVE_WAYS} value={way} onChange={(w) => { setWay(w); setTold(""); }} names={WAY_WORDS} />
+      <div className="line" style={{ fontSize: 12.5 }}>
+        {way === "mix" ? <span>The weights on the stage become one shape: <span className="mono">{planned.source || "all weights are 0"}</span></span> : <ShapePick label="Shape it is made of" names={names} value={of} onChange={setOf} />}
+        {way === "sides" && <span>soft over <ScrubField label="Half width of the seam" value={seamMm} min={0} max={60} step={0.5} digits={1} unit=" mm" start={10} onChange={setSeam} /> to either side of the middle</span>}
+        {way === "parts" && (
+          <Select variant="standard" disableUnderline value={moved.includes(part) ? part : (moved[0] ?? "")} onChange={(e) => setPart(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part that is taken out" }}>
+            {moved.map((p) => <MenuItem key={p} value={p}>{p}</MenuItem>)}
+          </Select>
+        )}
+      </div>
+      <div className="line">
+        {way !== "sides" && <TextField value={name} onChange={(e) => setName(e.target.value)} placeholder={planned.items[0]?.name ?? "Name"} sx={{ width: 210 }} slotProps={{ htmlInput: { "aria-label": "Name of the new shape", className: "mono", maxLength: 120 } }} />}
+        <Button variant="contained" disabled={planned.items.length === 0 || planned.refused !== ""} onClick={() => void make()}>{planned.items.length > 1 ? `Make ${counted(planned.items.length, "shapes")}` : "Make the shape"}</Button>
+        <span className="muted" style={{ fontSize: 12.5 }} role="status">{planned.refused || told || (way === "sides" ? planned.items.map((i) => i.name).join(" and ") : "")}</span>
+      </div>
+    </div>
+  );
+}

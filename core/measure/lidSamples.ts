@@ -1,0 +1,22 @@
+import type { Part } from "../model/character";
+
+/**
+ * Places on a part's surface round an eyeball, as the vertices they are the mean of: vertices, middles of edges and of faces, for an eyeball may come through between vertices.
+ * @param isNear which vertices are near enough; a face with one near corner counts.
+ */
+export function lidSamples(body: Part, isNear: (vertex: number) => boolean): number[][] {
+  const out = new Map<string, number[]>();
+  for (let f = 0; f + 1 < body.faceStarts.length; f++) {
+    const corners = Array.from(body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!));
+    if (!corners.some(isNear)) continue;
+    for (const vertices of [...corners.map((v) => [v]), ...corners.map((v, k) => [v, corners[(k + 1) % corners.length]!].sort((a, b) => a - b)), corners]) out.set(vertices.join(" "), vertices);
+  }
+  return [...out.values()];
+}
+
+/** Mean of some vertices. @param P 3 x vertexCount. */
+export function meanOf(P: Float32Array, vertices: readonly number[]): [number, number, number] {
+  const sum: [number, number, number] = [0, 0, 0];
+  for (const v of vertices) for (let c = 0; c < 3; c++) sum[c]! += P[3 * v + c]! / vertices.length;
+  return sum;
+}

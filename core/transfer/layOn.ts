@@ -1,0 +1,115 @@
+import { computeNormals } from "../deform/computeNormals";
+import { makeRig } from "../deform/rig";
+import { SymmetricMatrix, solveSymmetric } from "../math/symmetricSolve";
+import { buildBvh, closestPoint } from "../measure/bvh";
+import { outerTriangles } from "../measure/outerSkin";
+import type { Tick } from "../measure/sweepMotion";
+import { triangulate, type Character, type Part } from "../model/character";
+import { transferSurface } from "./transferSurface";
+
+/** Points of one surface and where they belong on the other, metres. */
+export interface LandmarkPair {
+  readonly from: readonly [number, number, number];
+  readonly to: readonly [number, number, number];
+}
+
+/** Stiffness in turn, from all but rigid to close; each is held for a few rounds. */
+const STIFFNESS = [200, 80, 30, 12, 5, 2, 0.8, 0.3];
+const ROUNDS = 3;
+/** How far a vertex looks for the other surface, metres: in the first round and in the last. */
+const REACH = [0.03, 0.006] as const;
+/** Normals of a vertex and the place it is drawn to agree at least so far. */
+const AGREE = 0.5;
+
+/**
+ * Lays a surface on another of any net: every vertex is drawn to the nearest place that faces its way, while the surface's own movement stays smooth, stiff at first and
+ * softer from step to step (non-rigid registration after Amberg, Romdhani & Vetter 2007, with one shift a vertex). Skin that lies folded inside, behind lids and lips,
+ * is drawn nowhere and follows.
+ * @param start where the source's vertices begin, already roughly in place. @param free vertices that are laid; the others only take part in smoothness.
+ * @returns places of the source's vertices, 3 x vertexCount.
+ */
+export async function layOn(source: Part, start: Float32Array, free: Uint8Array, target: Part, tick: Tick = () => {}): Promise<Float32Array> {
+  const laid = start.slice();
+  const own = triangulate(source).triangles;
+  const onto = triangulate(target).triangles;
+  const near = trianglesNear(onto, target.positions, own, start, free);
+  const whole = buildBvh(onto, target.positions);
+  const bvh = buildBvh(Uint32Array.from([...outerTriangles(whole, target.positions, near)].flatMap((t) => [onto[3 * t]!, onto[3 * t + 1]!, onto[3 * t + 2]!])), target.positions);
+  const targetNormals = normalsOf(target, target.positions);
+  const drawn = outerVertices(own, start, free);
+  const { cot } = transferSurface(own, start);
+  const row = new Int32Array(free.length).fill(-1);
+  let n = 0;
+  free.forEach((f, v) => (row[v] = f ? n++ : -1));
+  if (n === 0) return laid;
+  const total = STIFFNESS.length * ROUNDS;
+  for (const [s, stiffness] of STIFFNESS.entries())
+    for (let round = 0; round < ROUNDS; round++) {
+      const step = s * ROUNDS + round;
+      await tick(step, total);
+      const reach = REACH[0] + ((REACH[1] - REACH[0]) * step) / (total - 1);
+      const normals = normalsOf(source, laid);
+      const matrix = new SymmetricMatrix(n);
+      const b = [0, 1, 2].map(() => new Float64Array(n));
+      for (let t = 0; t < own.length; t += 3)
+        for (let k = 0; k < 3; k++) {
+          const [i, j] = [row[own[t + ((k + 1) % 3)]!]!, row[own[t + ((k + 2) % 3)]!]!];
+          const w = stiffness * cot[t + k]!;
+          if (i >= 0 && j >= 0) matrix.addSpring(i, j, w);
+        }
+      for (const v of drawn) {
+        const i = row[v]!;
+        const normal = [normals[3 * v]!, normals[3 * v + 1]!, normals[3 * v + 2]!];
+        const agrees = (t: number): boolean => {
+          let sum = 0;
+          for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) sum += normal[c]! * targetNormals[3 * bvh.triangles[3 * t + k]! + c]!;
+          return sum > 3 * AGREE;
+        };
+        const c = closestPoint(bvh, target.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!, reach, agrees);
+        if (c.triangle < 0) continue;
+        matrix.diagonal[i]! += 1;
+        [c.x, c.y, c.z].forEach((x, k) => (b[k]![i]! += x - start[3 * v + k]!));
+      }
+      // a trace of standing still, so that what nothing draws is settled too
+      for (let i = 0; i < n; i++) matrix.diagonal[i]! += 1e-6;
+      const packed = matrix.packed();
+      for (let c = 0; c < 3; c++) {
+        const x = new Float64Array(n);
+        free.forEach((f, v) => f && (x[row[v]!] = laid[3 * v + c]! - start[3 * v + c]!));
+        solveSymmetric(packed, b[c]!, x, 1e-5, 400);
+        free.forEach((f, v) => f && (laid[3 * v + c] = start[3 * v + c]! + x[row[v]!]!));
+      }
+    }
+  await tick(total, total);
+  return laid;
+}
+
+function normalsOf(part: Part, positions: Float32Array): Float32Array {
+  const rig = makeRig(onlyPart(part));
+  const out = new Float32Array(positions.length);
+  computeNormals(positions, rig.normalFaces[0]!, rig.placeOf[0]!, out);
+  return out;
+}
+const onlyPart = (part: Part): Character => ({ name: part.name, parts: [part], materials: [], skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [] });
+
+/** Triangles of the target within the box of what is laid, and a little more. */
+function trianglesNear(onto: Uint32Array, T: Float32Array, own: Uint32Array, start: Float32Array, free: Uint8Array): number[] {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (const v of own) if (free[v]) for (let c = 0; c < 3; c++) {
+    low[c] = Math.min(low[c]!, start[3 * v + c]! - REACH[0]);
+    high[c] = Math.max(high[c]!, start[3 * v + c]! + REACH[0]);
+  }
+  const out: number[] = [];
+  for (let t = 0; t < onto.length / 3; t++) if ([0, 1, 2].every((c) => T[3 * onto[3 * t]! + c]! > low[c]! && T[3 * onto[3 * t]! + c]! < high[c]!)) out.push(t);
+  return out;
+}
+
+/** Vertices of the laid surface's outer skin. */
+function outerVertices(own: Uint32Array, start: Float32Array, free: Uint8Array): number[] {
+  const chosen: number[] = [];
+  for (let t = 0; t < own.length / 3; t++) if ([0, 1, 2].every((k) => free[own[3 * t + k]!])) chosen.push(t);
+  const out = new Set<number>();
+  for (const t of outerTriangles(buildBvh(own, start), start, chosen)) for (let k = 0; k < 3; k++) out.add(own[3 * t + k]!);
+  return [...out].sort((a, b) => a - b);
+}
