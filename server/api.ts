@@ -11,11 +11,11 @@ import { handOff } from "./jobs/handOff";
 import { relink } from "./jobs/relink";
 import { takeIn } from "./jobs/takeIn";
 import { getBlob } from "./services/blobs";
-import { deleteCharacter, getCharacter } from "./services/characters";
+import { deleteCharacter, getCharacter, listCast } from "./services/characters";
 import { keepCheckRun } from "./services/checkRuns";
 import { dropDelivery, ledgerFileOf } from "./services/deliveries";
 import { getHandOff } from "./services/handOffs";
-import { addStep, moveHead } from "./services/ledger";
+import { addStep, moveHead, readLedger } from "./services/ledger";
 import { keepTrial } from "./services/trials";
 import { receiveFiles } from "./uploads";
 
@@ -25,7 +25,7 @@ const readingSchema = z.object({ volume: z.number(), depth: z.number(), stretch:
 const rowSchema = z.object({ joint: z.string(), motion: z.string(), angle: z.number(), without: readingSchema, with: readingSchema });
 const trialSchema = z.object({ state: z.string(), motion: z.string().max(400), method: z.enum(["linear", "dual"]), rows: z.array(rowSchema).max(1000), findings: z.array(findingSchema).max(100) });
 const runSchema = z.object({ state: z.string(), profile: z.string().max(100), findings: z.array(findingSchema).max(20_000) });
-const stepBody = z.object({ step: stepSchema, revision: z.number().int(), blobs: z.array(z.instanceof(Uint8Array)).max(20) });
+const stepBody = z.object({ step: stepSchema, revision: z.number().int(), blobs: z.array(z.instanceof(Uint8Array)).max(2000) });
 
 /** Binary and JSON routes beside the pages: geometry, ledger steps, uploads, jobs, trials, downloads. */
 export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes: number): Router {
@@ -53,6 +53,15 @@ export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes:
     response.type("application/octet-stream").send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
   }));
 
+  router.get("/characters", handle(async (_request, response) => {
+    response.json({ characters: (await listCast(db)).map((c) => ({ id: c.id, name: c.name, role: c.role })) });
+  }));
+  /** What it takes to build the character as it stands: the base's geometry and the steps in force. */
+  router.get("/characters/:id/state", handle(async (request, response) => {
+    const ledger = await readLedger(db, id(request));
+    if (!ledger) throw new UserError("There is no such character.", "", "");
+    response.json({ baseBlob: ledger.baseBlob, steps: ledger.entries.slice(0, ledger.head).map((e) => e.step) });
+  }));
   router.post("/characters/:id/steps", express.raw({ type: "application/octet-stream", limit: MAX_STEP_BYTES }), handle(async (request, response) => {
     const body = parse(stepBody, decodeContainer(new Uint8Array(request.body as Buffer)));
     response.json({ revision: await addStep(db, id(request), body.revision, body.step, body.blobs as Uint8Array[]) });

@@ -21,6 +21,7 @@ import { changeWeights, type WeightChange } from "../core/weights/changeWeights"
 import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect";
 import type { DerivedItem } from "../core/shapes/deriveShapes";
 import { bringTargets, type BringOptions, type BroughtTarget, type TargetFile } from "../core/shapes/targets/bringTargets";
+import { transferShapes, type TransferResult } from "../core/transfer/transferShapes";
 import type { JointMotion } from "../core/skeleton/jointMotions";
 
 /** Holds a copy of the character off the page's main thread and answers what takes long. */
@@ -132,6 +133,15 @@ const api = {
   /** Combinations that answer pairs which do not go together. */
   async answers(pairs: readonly ShapePair[], profile: Profile, progress: (share: number) => void, token: string): Promise<DerivedItem[]> {
     return answerPairs(need().character, pairs, profile, ticker(token, progress));
+  },
+  /** Shapes of another character carried over to this one; a body that cannot be laid on comes back as a refusal. */
+  async transfer(source: Character, names: readonly string[], progress: (share: number) => void, token: string): Promise<TransferResult | Refused> {
+    try {
+      return await transferShapes(source, need().character, names, ticker(token, progress));
+    } catch (error) {
+      if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
+      throw error;
+    }
   },
   /** Target meshes as shapes, each taken or refused. */
   async targets(files: readonly TargetFile[], options: BringOptions, progress: (share: number) => void, token: string): Promise<BroughtTarget[]> {

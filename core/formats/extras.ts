@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { PART_KINDS, SHAPE_RULES } from "../model/character";
+import { MIX_BLOCKS, PART_KINDS, SHAPE_RULES } from "../model/character";
 
 /** Version of the JSON kept in `extras.yxomorph` and in the sidecar file (docs/formats.md). */
 export const EXTRAS_VERSION = 1;
@@ -24,12 +24,20 @@ export const shapeDriverSchema = z.object({
   enabled: z.boolean(),
 });
 
+export const mixSchema = z.object({
+  name: z.string().min(1).max(200),
+  shares: z.array(z.object({ shape: z.string(), weight: z.number() })).max(2000),
+  blocks: z.array(z.enum(MIX_BLOCKS)).optional(),
+});
+
 /** Top-level `extras.yxomorph` of a written glTF file. */
 export const rootExtrasSchema = z.object({
   version: z.literal(EXTRAS_VERSION),
   drivers: z.array(driverSchema).default([]),
   /** Combinations and in-betweens: weights set from other shapes' weights. */
   shapeDrivers: z.array(shapeDriverSchema).default([]),
+  /** Expressions as weighted sets of shapes. */
+  mixes: z.array(mixSchema).default([]),
   jointMap: z.record(z.string(), z.string().nullable()).default({}),
   shapeLabels: z.record(z.string(), z.string()).default({}),
   /** Per shape: joints whose rest place it moves, metres at full. */

@@ -1,5 +1,5 @@
 import { CHECKS } from "../checks/runChecks";
-import type { Character, Driver, Shape, ShapeDriver } from "../model/character";
+import type { Character, Driver, Mix, Shape, ShapeDriver } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
 import { renameThings } from "../names/renameThings";
@@ -61,6 +61,15 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       for (const n of step.driver.of ?? []) need(n);
       return { ...character, shapeDrivers: character.shapeDrivers.map((d) => (d.shape === step.name ? ({ ...d, ...given(step.driver) } as ShapeDriver) : d)) };
     }
+    case "set mix": {
+      for (const m of step.mixes) for (const share of m.shares) need(share.shape);
+      const made = new Map(step.mixes.map(({ blocks, ...m }): [string, Mix] => [m.name, blocks?.length ? { ...m, blocks } : m]));
+      const old = (character.mixes ?? []).map((m) => made.get(m.name) ?? m);
+      return { ...character, mixes: [...old, ...[...made.values()].filter((m) => !old.includes(m))] };
+    }
+    case "remove mix":
+      if (!character.mixes?.some((m) => m.name === step.name)) throw new UserError(`There is no mix named ${step.name}.`, step.op, "");
+      return { ...character, mixes: character.mixes.filter((m) => m.name !== step.name) };
     case "remove shapes":
       for (const n of step.names) need(n);
       return step.names.reduce(withoutShape, character);
@@ -128,6 +137,10 @@ export function describeStep(step: Step): string {
       return `sculpted ${few(step.items.map((i) => i.name), "shapes")} again`;
     case "set shape driver":
       return Object.keys(step.driver).length === 1 && step.driver.enabled !== undefined ? `switched ${step.name} ${step.driver.enabled ? "on" : "off"}` : `changed what sets ${step.name}`;
+    case "set mix":
+      return `set the mix of ${few(step.mixes.map((m) => m.name), "expressions")}`;
+    case "remove mix":
+      return `removed the mix of ${step.name}`;
     case "remove shapes":
       return `removed ${few(step.names, "shapes")}`;
     case "mend":

@@ -38,7 +38,7 @@ export async function compareReadBack(written: Character, again: Character, tick
   const joints = same(names(written.skeleton?.joints) === names(again.skeleton?.joints) && (written.skeleton?.joints ?? []).every((j, i) => j.parent === again.skeleton!.joints[i]!.parent), "Joints differ in name, order or parent.");
   const weights = parts && same(written.parts.every((p, i) => sameWeights(p.skin, again.parts[i]!.skin)), "Weights differ.");
   const shapes = same(JSON.stringify(written.shapes.map((s) => s.name).sort()) === JSON.stringify(again.shapes.map((s) => s.name).sort()), "Shapes differ in name.");
-  const driversOf = (c: Character): string => JSON.stringify([rootExtras(c).drivers, rootExtras(c).shapeDrivers]);
+  const driversOf = (c: Character): string => JSON.stringify([rootExtras(c).drivers, rootExtras(c).shapeDrivers, rootExtras(c).mixes]);
   const drivers = same(driversOf(written) === driversOf(again), "Drivers differ.");
   let largest = 0;
   const moments = parts && joints ? proofMoments(written) : [];

@@ -90,6 +90,10 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, items: step.items.map((i) => ({ ...i, name: shape(i.name) })) };
     case "set shape driver":
       return { ...step, name: shape(step.name), driver: step.driver.of ? { ...step.driver, of: step.driver.of.map(shape) } : step.driver };
+    case "set mix":
+      return { ...step, mixes: step.mixes.map((m) => ({ ...m, shares: m.shares.map((x) => ({ ...x, shape: shape(x.shape) })) })) };
+    case "remove mix":
+      return step;
     case "remove shapes":
       return { ...step, names: step.names.map(shape) };
     case "bind in pose":

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { driverSchema } from "../formats/extras";
+import { driverSchema, mixSchema } from "../formats/extras";
 import { PART_KINDS } from "../model/character";
 import { RENAMED_KINDS } from "../names/renameThings";
 import { derivedItemSchema, newDriverSchema } from "../shapes/deriveShapes";
@@ -29,6 +29,8 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("derive shapes"), items: z.array(derivedItemSchema).min(1).max(2000) }),
   z.object({ op: z.literal("edit shapes"), items: z.array(z.object({ name, blob: hash })).min(1).max(2000) }),
   z.object({ op: z.literal("set shape driver"), name, driver: newDriverSchema.partial() }),
+  z.object({ op: z.literal("set mix"), mixes: z.array(mixSchema).min(1).max(500) }),
+  z.object({ op: z.literal("remove mix"), name }),
   z.object({ op: z.literal("remove shapes"), names: z.array(name).min(1).max(2000) }),
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),

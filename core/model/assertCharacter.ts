@@ -32,6 +32,7 @@ export function assertCharacter(character: Character): void {
   });
   const shapeNames = new Set(character.shapes.map((s) => s.name));
   for (const d of character.shapeDrivers) for (const name of [d.shape, ...d.of]) if (!shapeNames.has(name)) fail(`shape driver of ${d.shape}: no shape ${name}`);
+  for (const m of character.mixes ?? []) for (const { shape } of m.shares) if (!shapeNames.has(shape)) fail(`mix ${m.name}: no shape ${shape}`);
   for (const shape of character.shapes) for (const { joint } of shape.jointOffsets ?? []) if (!character.skeleton?.joints.some((j) => j.name === joint)) fail(`shape ${shape.name}: offset of a joint that is not there`);
   for (const shape of character.shapes)
     for (const delta of shape.deltas) {

@@ -135,6 +135,18 @@ export interface ShapeDriver {
   readonly enabled: boolean;
 }
 
+/**
+ * An expression as a weighted set of shapes, played as one: the parts stay shapes of their own.
+ * `blocks` says what another system should hold still while it plays (overrides of VRM 1.0).
+ */
+export interface Mix {
+  readonly name: string;
+  readonly shares: readonly { readonly shape: string; readonly weight: number }[];
+  readonly blocks?: readonly MixBlock[];
+}
+export const MIX_BLOCKS = ["blink", "gaze", "mouth"] as const;
+export type MixBlock = (typeof MIX_BLOCKS)[number];
+
 export interface ClipTrack {
   readonly joint: string;
   readonly path: "translation" | "rotation" | "scale";
@@ -156,6 +168,8 @@ export interface Character {
   readonly drivers: readonly Driver[];
   /** Combinations and in-betweens; a driver may read shapes that drivers before it set. */
   readonly shapeDrivers: readonly ShapeDriver[];
+  /** Expressions made of several shapes; none where left out. */
+  readonly mixes?: readonly Mix[];
   readonly clips: readonly Clip[];
   /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
   readonly jointMap: Readonly<Record<string, string | null>>;

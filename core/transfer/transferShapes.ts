@@ -79,7 +79,7 @@ export async function transferShapes(source: Character, target: Character, names
     shapes.push({ name: shape.name, label: shape.label, deltas: right.sort((a, b) => a.part - b.part) });
   }
   await tick(steps - 1, steps);
-  const seated = await keepLidsOff(target, shapes, to, tick);
+  const seated = await keepLidsOff(target, shapes, to, steps, tick);
   await tick(steps, steps);
   return { shapes: seated.filter((s) => s.deltas.length), leftOut: [...leftOut, ...seated.filter((s) => !s.deltas.length).map((s) => ({ name: s.name, why: "It moves nothing that this character has." }))], how: match.how };
 }
@@ -210,12 +210,12 @@ function follows(carried: ShapeDelta, scaled: ShapeDelta, there: ShapeDelta | nu
 const ROUNDS = 4;
 
 /** Pushes the lids off the eyeballs in the shapes where they would come through. */
-async function keepLidsOff(target: Character, shapes: readonly Shape[], body: number, tick: Tick): Promise<Shape[]> {
+async function keepLidsOff(target: Character, shapes: readonly Shape[], body: number, steps: number, tick: Tick): Promise<Shape[]> {
   let on: Character = { ...target, shapes, drivers: [], shapeDrivers: [] };
   let pushed = new Set(shapes.map((s) => s.name));
   for (let round = 0; round < ROUNDS; round++) {
     const asked = { ...on, shapes: on.shapes.filter((s) => pushed.has(s.name)) };
-    const { findings } = await runChecks(asked, PROFILES.film, { only: [faceEyeThroughLid.id], tick: () => tick(0, 0) });
+    const { findings } = await runChecks(asked, PROFILES.film, { only: [faceEyeThroughLid.id], tick: () => tick(steps - 1, steps) });
     if (!findings.length) break;
     pushed = new Set(findings.map((f) => f.shape!));
     for (const name of pushed) on = pushLidsOut(on, name, target.parts[body]!.name);

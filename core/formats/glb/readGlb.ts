@@ -3,7 +3,7 @@ import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { MeshoptDecoder } from "meshoptimizer";
 import {
   DEFAULT_MATERIAL, NO_JOINT,
-  type Character, type Clip, type ClipTrack, type Joint, type Material, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton,
+  type Character, type Clip, type ClipTrack, type Joint, type Material, type Mix, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton,
 } from "../../model/character";
 import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
@@ -12,6 +12,7 @@ import { worldMatrices } from "../../deform/poseSkeleton";
 import { rootExtrasSchema } from "../extras";
 import { floats } from "./accessorFloats";
 import { readMesh, type MeshData } from "./readMesh";
+import { readVrm } from "../vrm/readVrm";
 import { checkGltf, parseJson, splitGlb } from "./preflight";
 
 /**
@@ -21,7 +22,8 @@ import { checkGltf, parseJson, splitGlb } from "./preflight";
 export async function readGlb(bytes: Uint8Array, file: string): Promise<Character> {
   const { json, binary } = splitGlb(bytes, file);
   checkGltf(json, [binary.length], file);
-  return fromDocument(await parse((io) => io.readBinary(bytes), file), file);
+  const character = fromDocument(await parse((io) => io.readBinary(bytes), file), file);
+  return { ...character, ...readVrm(json, character) };
 }
 
 /** Reads a .gltf file with its buffers and images already fetched, keyed by URI. */
@@ -104,6 +106,7 @@ function fromDocument(document: Document, file: string): Character {
     }),
     drivers: extras.success ? extras.data.drivers.filter((d) => names.has(d.shape)) : [],
     shapeDrivers: extras.success ? extras.data.shapeDrivers.flatMap(({ span, ...d }) => (names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [])) : [],
+    ...(extras.data?.mixes.length ? { mixes: extras.data.mixes.map(({ blocks, ...m }): Mix => ({ ...m, shares: m.shares.filter((x) => names.has(x.shape)), ...(blocks ? { blocks } : {}) })) } : {}),
     clips: readClips(document, bones, file, notes),
     jointMap: extras.success ? extras.data.jointMap : {},
     notes,

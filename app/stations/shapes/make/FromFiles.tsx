@@ -5,7 +5,8 @@ import { shapeNamed } from "~core/model/character";
 import type { BroughtTarget } from "~core/shapes/targets/bringTargets";
 import { wasCancelled, type LongRun } from "../../../session/measureClient";
 import { useSession } from "../../../session/session";
-import { bringFiles, targetSteps } from "../../../session/targetFiles";
+import { shapeSteps } from "../../../session/shapeSteps";
+import { bringFiles } from "../../../session/targetFiles";
 import { useDesk } from "../../../session/useDesk";
 import { counted } from "../../../ui/counted";
 import { Progress } from "../../../ui/Progress";
@@ -47,7 +48,7 @@ export function FromFiles(): ReactNode {
   const doubled = good.filter((b) => loaded && shapeNamed(loaded.character, b.name));
   const take = async (): Promise<void> => {
     if (!loaded) return;
-    for (const { step, blobs } of await targetSteps(loaded, good, same === "instead", counted(files.length, "files"))) if (!(await addStep(step, blobs))) return;
+    for (const { step, blobs } of await shapeSteps(loaded.character, good, same === "instead", counted(files.length, "files"))) if (!(await addStep(step, blobs))) return;
     setTold(`${counted(good.length, "shapes")} taken in.`);
     setBrought(null);
     setFiles([]);

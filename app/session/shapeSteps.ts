@@ -1,0 +1,40 @@
+import { encodeDeltas } from "~core/ledger/deltasBlob";
+import { shapeNamed, type Character, type ShapeDelta } from "~core/model/character";
+import { uniqueName } from "~core/model/uniqueName";
+import { hashOf } from "./ledgerClient";
+import type { StepWithBlobs } from "./sculpt";
+
+/** Movement that is to become a shape. */
+export interface NewMovement {
+  readonly name: string;
+  readonly label?: string;
+  readonly deltas: readonly ShapeDelta[];
+}
+/** More than this does not go into one step, bytes. */
+const MOST_BYTES = 24e6;
+
+/**
+ * The steps that keep movements as shapes; many or large ones go in several steps.
+ * @param replace whether a shape of the same name gets the new movement; else the new one gets a number. @param source where they came from, for the ledger's sentence.
+ */
+export async function shapeSteps(character: Character, movements: readonly NewMovement[], replace: boolean, source: string): Promise<StepWithBlobs[]> {
+  const taken = new Set(character.shapes.map((s) => s.name));
+  const made = await Promise.all(movements.map(async (m) => {
+    const bytes = encodeDeltas(character, m.deltas);
+    return { m, bytes, blob: await hashOf(bytes) };
+  }));
+  const runs = { edit: [] as (typeof made)[], add: [] as (typeof made)[] };
+  for (const one of made) {
+    const list = runs[replace && shapeNamed(character, one.m.name) ? "edit" : "add"];
+    const last = list.at(-1);
+    if (last && last.reduce((n, x) => n + x.bytes.length, one.bytes.length) <= MOST_BYTES) last.push(one);
+    else list.push([one]);
+  }
+  return [
+    ...runs.edit.map((run): StepWithBlobs => ({ step: { op: "edit shapes", items: run.map(({ m, blob }) => ({ name: m.name, blob })) }, blobs: run.map((x) => x.bytes) })),
+    ...runs.add.map((run): StepWithBlobs => ({ step: { op: "add shapes", source, items: run.map(({ m, blob }) => {
+      const name = uniqueName(m.name, taken, "shape");
+      return { name, label: m.label && m.label !== m.name ? m.label : name, blob };
+    }) }, blobs: run.map((x) => x.bytes) })),
+  ];
+}

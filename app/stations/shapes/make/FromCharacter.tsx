@@ -1,0 +1,101 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import { isDriven, shapeNamed, type Character } from "~core/model/character";
+import { transferable, type TransferResult } from "~core/transfer/transferShapes";
+import type { Refused } from "~workers/measure.web";
+import { fetchCast, fetchCharacter, type CastEntry } from "../../../session/otherCharacter";
+import { Refusal } from "../../../session/ledgerClient";
+import { longRun, wasCancelled, type LongRun } from "../../../session/measureClient";
+import { useSession } from "../../../session/session";
+import { shapeSteps } from "../../../session/shapeSteps";
+import { useCharacterPage, useDesk } from "../../../session/useDesk";
+import { counted } from "../../../ui/counted";
+import { Progress } from "../../../ui/Progress";
+import { Segmented } from "../../../ui/Segmented";
+
+const WHICH = ["missing", "all"] as const;
+
+/** Shapes of another member of the cast, carried over to this body. */
+export function FromCharacter(): ReactNode {
+  const loaded = useSession((s) => s.loaded);
+  const page = useCharacterPage();
+  const { addStep } = useDesk();
+  const [cast, setCast] = useState<readonly CastEntry[]>([]);
+  const [id, setId] = useState("");
+  const [source, setSource] = useState<Character | null>(null);
+  const [which, setWhich] = useState<(typeof WHICH)[number]>("missing");
+  const [share, setShare] = useState<number | null>(null);
+  const [result, setResult] = useState<TransferResult | null>(null);
+  const [told, setTold] = useState("");
+  const work = useRef<LongRun<unknown> | null>(null);
+  useEffect(() => {
+    fetchCast().then((all) => setCast(all.filter((c) => c.id !== page.character.id)), (e: unknown) => setTold(e instanceof Refusal ? e.message : "The cast could not be read."));
+    return () => work.current?.cancel();
+  }, [page.character.id]);
+  const choose = async (chosen: string): Promise<void> => {
+    setId(chosen);
+    setSource(null);
+    setResult(null);
+    setTold("");
+    try {
+      setSource(await fetchCharacter(chosen));
+    } catch (e) {
+      setTold(e instanceof Error ? e.message : "The character could not be fetched.");
+    }
+  };
+  if (!loaded) return <p className="muted">Fetching the character</p>;
+  const could = source ? transferable(source).filter((s) => !isDriven(source, s.name)) : [];
+  const wanted = could.filter((s) => which === "all" || !shapeNamed(loaded.character, s.name)).map((s) => s.name);
+  const carry = async (): Promise<void> => {
+    if (!source) return;
+    setShare(0);
+    setTold("");
+    try {
+      const run = longRun<TransferResult | Refused>(loaded, (api, tell, token) => api.transfer({ ...source, clips: [] }, wanted, tell, token), setShare);
+      work.current = run;
+      const made = await run.result;
+      if ("refused" in made) setTold([made.refused.what, made.refused.todo].join(" "));
+      else setResult(made);
+    } catch (e) {
+      if (!wasCancelled(e)) setTold("The shapes could not be carried over.");
+    } finally {
+      setShare(null);
+    }
+  };
+  const take = async (): Promise<void> => {
+    if (!result || !source) return;
+    for (const { step, blobs } of await shapeSteps(loaded.character, result.shapes, true, source.name)) if (!(await addStep(step, blobs))) return;
+    setTold(`${counted(result.shapes.length, "shapes")} taken over from ${source.name}. Check them now: the proof shows all of them.`);
+    setResult(null);
+  };
+  const replaced = result?.shapes.filter((s) => shapeNamed(loaded.character, s.name)).length ?? 0;
+  return (
+    <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
+      <div className="line" style={{ fontSize: 12.5 }}>
+        <Select variant="standard" disableUnderline displayEmpty value={id} onChange={(e) => void choose(e.target.value)} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Character whose shapes are carried over" }}>
+          <MenuItem value="" disabled>Choose who from</MenuItem>
+          {cast.map((c) => <MenuItem key={c.id} value={c.id}>{c.name}<span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>{c.role}</span></MenuItem>)}
+        </Select>
+        {source && <Segmented label="Which shapes" options={WHICH} value={which} onChange={(w) => { setWhich(w); setResult(null); }} names={{ missing: "those missing here", all: "all, replacing" }} />}
+      </div>
+      {id && !source && !told && <span className="muted">Fetching the character</span>}
+      {source && share === null && !result && (
+        <div className="line">
+          <Button variant="contained" disabled={wanted.length === 0} onClick={() => void carry()}>{wanted.length ? `Carry ${counted(wanted.length, "shapes")} over` : "Nothing to carry over"}</Button>
+          <span className="muted" style={{ fontSize: 12.5 }}>Every triangle of the skin deforms as there; lids and lips that meet there meet here.</span>
+        </div>
+      )}
+      {share !== null && <div style={{ width: "100%" }}><Progress title={`Carrying ${counted(wanted.length, "shapes")} over`} share={share} onCancel={() => work.current?.cancel()} /></div>}
+      {result && (
+        <>
+          <p style={{ margin: 0, fontSize: 12.5 }}>{result.how} {counted(result.shapes.length, "shapes")} are ready{replaced ? `; ${replaced} replace what is here` : ""}.</p>
+          {result.leftOut.length > 0 && <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>{result.leftOut.map((l) => <li key={l.name}><span className="mono">{l.name}</span> left out. {l.why}</li>)}</ul>}
+          <div className="line"><Button variant="contained" onClick={() => void take()}>Take {counted(result.shapes.length, "shapes")}</Button><Button onClick={() => setResult(null)}>Drop them</Button></div>
+        </>
+      )}
+      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+    </div>
+  );
+}
