@@ -16,6 +16,7 @@ import { keepCheckRun } from "./services/checkRuns";
 import { dropDelivery, ledgerFileOf } from "./services/deliveries";
 import { getHandOff } from "./services/handOffs";
 import { addStep, moveHead, readLedger } from "./services/ledger";
+import { vrmOf } from "./services/vrm";
 import { keepTrial } from "./services/trials";
 import { receiveFiles } from "./uploads";
 
@@ -123,6 +124,7 @@ export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes:
     if (request.params["kind"] === "sidecar") return void response.attachment(`${name}.json`).type("application/json").send(row.sidecar);
     const bytes = await getBlob(db, row.glbBlob);
     if (!bytes) return void response.status(404).end();
+    if (request.params["kind"] === "vrm") return void response.attachment(`${name}.vrm`).type("model/gltf-binary").send(Buffer.from(await vrmOf(bytes, row.characterId)));
     response.attachment(`${name}.glb`).type("model/gltf-binary").send(Buffer.from(bytes));
   }));
   router.use((_request, response) => void response.status(404).json({ error: { what: "There is no such address.", where: "", todo: "" } }));

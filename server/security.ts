@@ -7,7 +7,7 @@ export function securityHeaders(): RequestHandler {
     const nonce = randomBytes(16).toString("base64");
     response.locals["nonce"] = nonce;
     response.setHeader("Content-Security-Policy", [
-      "default-src 'self'", `script-src 'self' 'nonce-${nonce}'`, "style-src 'self' 'unsafe-inline'", "img-src 'self' data: blob:", "font-src 'self'",
+      "default-src 'self'", `script-src 'self' 'nonce-${nonce}' 'wasm-unsafe-eval'`, "style-src 'self' 'unsafe-inline'", "img-src 'self' data: blob:", "font-src 'self'",
       "connect-src 'self'", "worker-src 'self' blob:", "object-src 'none'", "base-uri 'none'", "frame-ancestors 'none'", "form-action 'self'",
     ].join("; "));
     response.setHeader("X-Content-Type-Options", "nosniff");

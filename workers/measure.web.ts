@@ -2,6 +2,8 @@ import { expose } from "comlink";
 import type { Finding } from "../core/checks/finding";
 import type { Profile } from "../core/checks/profile";
 import { answerPairs } from "../core/checks/pairs/answerPairs";
+import { searchMixes, type MixSearch } from "../core/checks/pairs/searchMixes";
+import type { FaceReading } from "../core/measure/faceGauge";
 import { makeFaceReader, readPairs, type FaceReader, type PairRow, type ShapePair } from "../core/checks/pairs/readPairs";
 import { runChecks } from "../core/checks/runChecks";
 import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
@@ -129,6 +131,14 @@ const api = {
   /** What pairs of shapes at full do beyond limits and beyond either alone, a list of rows for each pair. */
   async pairs(pairs: readonly ShapePair[], profile: Profile, progress: (share: number) => void, token: string): Promise<PairRow[][]> {
     return readPairs(faceReader(), pairs, profile, ticker(token, progress));
+  },
+  /** The face at mixes of weights, with what they drive. */
+  faces(mixes: readonly Readonly<Record<string, number>>[]): FaceReading[] {
+    return mixes.map((m) => faceReader().read(new Map(Object.entries(m))));
+  },
+  /** A seeded search for bad mixes inside 0..1. */
+  async searchMixes(seed: number, count: number, profile: Profile, progress: (share: number) => void, token: string): Promise<MixSearch> {
+    return searchMixes(need().character, profile, seed, count, ticker(token, progress));
   },
   /** Combinations that answer pairs which do not go together. */
   async answers(pairs: readonly ShapePair[], profile: Profile, progress: (share: number) => void, token: string): Promise<DerivedItem[]> {

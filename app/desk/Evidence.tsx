@@ -11,6 +11,7 @@ import { Segmented } from "../ui/Segmented";
 import { DeliveryEvidence } from "../stations/intake/DeliveryEvidence";
 import { JointEvidence } from "../stations/skeleton/JointEvidence";
 import { ShapeEvidence } from "../stations/shapes/ShapeEvidence";
+import { FaceEvidence } from "../stations/trials/FaceEvidence";
 import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
 
 const MEASURES = ["volume", "overlap", "stretch"] as const;
@@ -24,9 +25,10 @@ const MEASURE = {
 /** The strip under the stage: what belongs to the selection of the station that is open. */
 export function Evidence(): ReactNode {
   const station = useLocation().pathname.split("/").pop();
+  const leaf = useSearchParams()[0].get("leaf");
   return (
     <section className="evidence" aria-label="Evidence">
-      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : <SweepEvidence />}
+      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? <FaceEvidence /> : <SweepEvidence />}
     </section>
   );
 }

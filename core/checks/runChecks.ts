@@ -28,6 +28,7 @@ import { skeletonParenting } from "./skeleton/skeletonParenting";
 import { skeletonSymmetry } from "./skeleton/skeletonSymmetry";
 import { weightsRigidParts } from "./weights/weightsRigidParts";
 import { weightsSymmetry } from "./weights/weightsSymmetry";
+import { withoutRepeats } from "./withoutRepeats";
 import { compareFindings, type Check, type Finding } from "./finding";
 import type { Profile } from "./profile";
 import { shapesCount } from "./shapes/shapesCount";
@@ -66,8 +67,8 @@ export async function runChecks(character: Character, profile: Profile, options:
     await options.tick?.(i, chosen.length);
     findings.push(...check.run(character, context));
   }
-  findings.sort(compareFindings);
-  return { findings, summary: summarize(findings) };
+  const kept = withoutRepeats(character, findings).sort(compareFindings);
+  return { findings: kept, summary: summarize(kept) };
 }
 
 export const summarize = (findings: readonly Finding[]): CheckRun["summary"] => ({

@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import type { HandOff } from "~server/services/handOffs";
 import { counted } from "../../ui/counted";
+import { saveFile } from "../../ui/saveFile";
 
 const yes = (ok: boolean): ReactNode => (ok ? <span style={{ color: "var(--accent)" }}>✓ the same</span> : <span style={{ color: "var(--brick)" }}>▲ not the same</span>);
 export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
@@ -10,6 +11,18 @@ export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
 export function Slip({ handOff, character }: { handOff: HandOff; character: string }): ReactNode {
   const { receipt, version, id } = handOff;
   const { readBack, validator, openFindings } = receipt;
+  const [refusal, setRefusal] = useState("");
+  const vrm = async (): Promise<void> => {
+    setRefusal("");
+    try {
+      const response = await fetch(`/api/handoffs/${id}/vrm`);
+      if (response.ok) return saveFile(`${character} v${version}.vrm`, await response.blob());
+      const { error } = (await response.json()) as { error: { what: string; todo: string } };
+      setRefusal([error.what, error.todo].join(" "));
+    } catch {
+      setRefusal("The server does not answer. Try again in a moment.");
+    }
+  };
   const proved = readBack.joints && readBack.weights && readBack.shapes && readBack.drivers && readBack.differences.length === 0;
   return (
     <article className="slip" aria-label={`Receipt of version ${version}`}>
@@ -33,8 +46,10 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
       <div className="line no-print" style={{ marginTop: 10, marginLeft: -8 }}>
         <Button href={`/api/handoffs/${id}/glb`} download>Download GLB</Button>
         <Button href={`/api/handoffs/${id}/sidecar`} download>Download JSON</Button>
+        <Button onClick={() => void vrm()} title="VRM 1.0: the same geometry with humanoid bones, expressions and look-at">Download VRM</Button>
         <Button onClick={() => window.print()}>Print</Button>
       </div>
+      {refusal && <div className="refusal no-print" role="alert" style={{ marginTop: 8 }}>{refusal}</div>}
     </article>
   );
 }

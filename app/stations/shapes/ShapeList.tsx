@@ -6,6 +6,7 @@ import { FindField } from "../../ui/FindField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { WeightBar } from "../../ui/WeightBar";
+import { ShapeActions } from "./ShapeActions";
 import { drivenBy, SORTS, type ShapeRow } from "./shapeRows";
 
 const SIDES = ["all", "left", "right", "both"] as const;
@@ -41,6 +42,7 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
                     <span className="muted" style={{ fontSize: 12, width: 150, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", flex: "none" }} title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>{drivenBy(character, row.shape.name) || (row.shape.label === row.shape.name ? "" : row.shape.label)}</span>
                     <WeightBar label={row.shape.name} value={weights[row.shape.name] ?? 0} onChange={(w) => setWeight(store, row.shape.name, w)} />
                   </div>
+                  {open === row.shape.name && <div className="row-body"><ShapeActions row={row} /></div>}
                 </div>
               ))}
             </section>

@@ -1,26 +1,42 @@
+import Button from "@mui/material/Button";
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 import { PROFILES } from "~core/checks/profile";
 import { useSession, useSessionStore } from "../../session/session";
-import { pictureOf } from "../../stage/picturesClient";
+import { useCharacterPage } from "../../session/useDesk";
 import { FindField } from "../../ui/FindField";
+import { saveFile } from "../../ui/saveFile";
+import { Progress } from "../../ui/Progress";
 import { LimitBar } from "../../ui/LimitBar";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
+import { drawAll, GLYPH, printPages, shapePicture, sheetOf } from "./proofSheet";
 import { soloView, SORTS, type ShapeRow, type Sort } from "./shapeRows";
 import { counted } from "../../ui/counted";
 
-const WIDTH = 248;
-const HEIGHT = 224;
-const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
 
 /** The contact sheet: every shape at full, the one most in need of a look first. */
 export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded)!;
+  const page = useCharacterPage().character;
   const [sort, setSort] = useQueryState<Sort>("sort", "worst");
   const [open, setOpen] = useQueryState<string>("open", "");
   const [find, setFind] = useState("");
   const shown = rows.filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase())).sort(SORTS[sort]);
+  const [share, setShare] = useState<number | null>(null);
+  const stopped = useRef(false);
+  useEffect(() => () => void (stopped.current = true), []);
+  /** Draws what has not been drawn, then hands over one picture or the pages. */
+  const keep = async (as: "picture" | "print"): Promise<void> => {
+    stopped.current = false;
+    setShare(0);
+    const pictures = await drawAll(loaded.character, shown, setShare, () => stopped.current);
+    setShare(null);
+    if (!pictures) return;
+    const title = `${page.name}: ${counted(shown.length, "shapes")} at full`;
+    if (as === "picture") saveFile(`${page.name} proof.png`, await sheetOf(pictures, title));
+    else printPages(pictures, title);
+  };
   const flagged = rows.filter((r) => r.worst && r.worst !== "note").length;
   const choose = (row: ShapeRow): void => {
     const off = open === row.shape.name;
@@ -43,7 +59,10 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a shape" value={find} onChange={setFind} />
         <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
-        <span className="muted nowrap">{counted(rows.length, "shapes")}, {flagged} with findings</span>
+        {share === null && <span className="muted nowrap">{counted(rows.length, "shapes")}, {flagged} with findings</span>}
+        {share === null && <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>}
+        {share === null && <Button onClick={() => void keep("print")} title="All shapes on pages to print">Print</Button>}
+        {share !== null && <Progress title="Drawing every shape" share={share} onCancel={() => (stopped.current = true)} />}
       </div>
       <div className="sheet-body">
         <div className="proof" onKeyDown={step}>
@@ -64,10 +83,9 @@ function Thumb({ row, on, onChoose }: { row: ShapeRow; on: boolean; onChoose: ()
   useEffect(() => {
     let wanted = false;
     let gone = false;
-    const { moment, framing } = soloView(character, row);
     const look = new IntersectionObserver(([entry]) => {
       wanted = entry?.isIntersecting ?? false;
-      if (wanted) void pictureOf(pictureKey(row), character, moment, framing, WIDTH, HEIGHT, () => wanted && !gone).then((url) => !gone && url && setPicture(url), () => {});
+      if (wanted) void shapePicture(character, row, () => wanted && !gone).then((url) => !gone && url && setPicture(url), () => {});
     }, { rootMargin: "200px" });
     look.observe(box.current!);
     return () => {
@@ -84,13 +102,4 @@ function Thumb({ row, on, onChoose }: { row: ShapeRow; on: boolean; onChoose: ()
       {row.reading && <LimitBar value={row.reading.stretch} limit={limit} end={3} text={`${row.reading.stretch.toFixed(2)} ×`} width={58} />}
     </button>
   );
-}
-
-const ids = new WeakMap<object, number>();
-let count = 0;
-/** One picture for each set of deltas. */
-function pictureKey(row: ShapeRow): string {
-  const of = row.shape.deltas as unknown as object;
-  if (!ids.has(of)) ids.set(of, ++count);
-  return `shape ${ids.get(of)}`;
 }

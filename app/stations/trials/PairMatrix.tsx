@@ -3,7 +3,7 @@ import type { PairRun } from "~core/checks/pairs/readPairs";
 import { HEAT_CSS, heatCss } from "../../ui/heatCss";
 
 /** Width of the matrix on screen, pixels. */
-const WIDTH = 520;
+const WIDTH = 416;
 /** Excess at which the scale ends, limits. */
 const SCALE_END = 3;
 
@@ -44,16 +44,17 @@ export function PairMatrix({ run, onPick }: { run: PairRun; onPick: (a: string, 
   };
   const words = at ? `${run.shapes[at[0]]} + ${run.shapes[at[1]]}${worst.has(at[0] * n + at[1]) ? `: ${(worst.get(at[0] * n + at[1])! + 1).toFixed(1)} times the limit or what one does alone` : ": within every limit"}` : "Point at a cell to name the pair; click to see it.";
   return (
-    <figure style={{ margin: "8px 18px 10px" }}>
-      <div style={{ position: "relative", width: WIDTH, height: WIDTH * 0.62, overflow: "auto" }}>
-        <canvas ref={canvas} width={2 * WIDTH} height={2 * WIDTH} style={{ width: WIDTH, height: WIDTH, cursor: "pointer" }} role="img" aria-label={`Matrix of ${run.pairCount} pairs of ${n} shapes`}
-          onPointerMove={(e) => setAt(pairAt(e))} onPointerLeave={() => setAt(null)} onClick={(e) => { const p = pairAt(e as unknown as PointerEvent); if (p) onPick(run.shapes[p[0]]!, run.shapes[p[1]]!); }} />
-      </div>
-      <figcaption className="line" style={{ fontSize: 12.5, marginTop: 4 }}>
-        <span className="mono grow" style={{ minHeight: 18 }}>{words}</span>
-        <span className="muted nowrap">limit</span>
-        <span style={{ width: 70, height: 8, background: HEAT_CSS, borderRadius: 2 }} aria-hidden />
-        <span className="muted nowrap">{SCALE_END + 1}×</span>
+    <figure style={{ margin: "10px 18px", position: "relative", minHeight: WIDTH }}>
+      <canvas ref={canvas} width={2 * WIDTH} height={2 * WIDTH} style={{ width: WIDTH, height: WIDTH, cursor: "pointer", display: "block" }} role="img" aria-label={`Matrix of ${run.pairCount} pairs of ${n} shapes`}
+        onPointerMove={(e) => setAt(pairAt(e))} onPointerLeave={() => setAt(null)} onClick={(e) => { const p = pairAt(e as unknown as PointerEvent); if (p) onPick(run.shapes[p[0]]!, run.shapes[p[1]]!); }} />
+      <figcaption style={{ fontSize: 12.5, position: "absolute", right: 0, top: 0, width: 250, textAlign: "right", pointerEvents: "none" }}>
+        <div className="mono" style={{ minHeight: 40, overflowWrap: "anywhere" }}>{words}</div>
+        <div className="line" style={{ justifyContent: "flex-end", marginTop: 6 }}>
+          <span className="muted nowrap">limit</span>
+          <span style={{ width: 70, height: 8, background: HEAT_CSS, borderRadius: 2 }} aria-hidden />
+          <span className="muted nowrap">{SCALE_END + 1}×</span>
+        </div>
+        <div className="muted" style={{ marginTop: 6 }}>Shapes from the brows down, each with each.</div>
       </figcaption>
     </figure>
   );

@@ -2,7 +2,6 @@ import Button from "@mui/material/Button";
 import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { PROFILES } from "~core/checks/profile";
 import type { PairRow, ShapePair } from "~core/checks/pairs/readPairs";
-import type { FaceMeasure } from "~core/measure/faceGauge";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { knownRun, planPairs, readMissing } from "../../session/pairReadings";
 import { useSession, useSessionStore } from "../../session/session";
@@ -12,15 +11,8 @@ import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
+import { FACE_MEASURE_WORDS } from "./faceMeasures";
 import { PairMatrix } from "./PairMatrix";
-
-const { limits } = PROFILES.realtime;
-export const FACE_MEASURE_WORDS: Readonly<Record<FaceMeasure, { readonly name: string; readonly limit: number; readonly text: (v: number) => string }>> = {
-  lipCross: { name: "lips cross", limit: limits["face.lip-cross"] ?? 1, text: (v) => `${v.toFixed(2)} mm` },
-  eyeThroughLid: { name: "eye through lid", limit: limits["face.eye-through-lid"] ?? 0.1, text: (v) => `${v.toFixed(2)} mm` },
-  stretch: { name: "stretch", limit: limits["pair.stretch"] ?? 3, text: (v) => `${v.toFixed(2)} ×` },
-  flips: { name: "turned faces", limit: 0, text: (v) => String(v) },
-};
 
 /** Every pair of face shapes at full: a matrix of the worst excess, and the pairs worst first; choosing one shows it on the stage, and a combination can answer it. */
 export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
@@ -69,7 +61,7 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         {busy ? <Progress title={busy.title} share={busy.share} onCancel={() => work.current?.cancel()} /> : (
           <>
             <FindField label="Find a shape" value={find} onChange={setFind} />
-            <span className="muted nowrap">{run ? `${run.pairCount.toLocaleString("en")} pairs, ${over.length} over a limit` : ""}</span>
+            <span className="muted nowrap">{run ? (missing ? `${missing.toLocaleString("en")} of ${run.pairCount.toLocaleString("en")} pairs unread` : `${run.pairCount.toLocaleString("en")} pairs, ${over.length} over a limit`) : ""}</span>
             {toRead && <Button variant="contained" disabled={!loaded} onClick={() => void start()}>{toRead}</Button>}
             {run && missing === 0 && over.length > 0 && <Button variant="contained" onClick={() => void answer(over)} title="One shape of each pair gives way by as little as brings the pair within its limits">Answer {counted(over.length, "pairs")}</Button>}
           </>
@@ -79,7 +71,7 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         {told && <div className={told.startsWith("The pairs") ? "refusal" : "muted"} role="status" style={{ margin: "10px 18px", fontSize: 12.5 }}>{told}</div>}
         {!run && !busy && !told && <p style={{ padding: "8px 18px" }}>Two shapes that are well made alone may cross lips, bring an eye through its lid or fold the skin together. Every pair is read at full and counts where it goes beyond its limit and beyond what either does alone.</p>}
         {run && <PairMatrix run={run} onPick={show} />}
-        {run && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{run.rows.length ? "Nothing matches." : "No pair goes beyond a limit."}</p>}
+        {run && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{run.rows.length ? "Nothing matches." : missing ? "No pair that was read goes beyond a limit." : "No pair goes beyond a limit."}</p>}
         {shown.slice(0, 200).map((r) => {
           const m = FACE_MEASURE_WORDS[r.measure];
           return (

@@ -1,4 +1,3 @@
-import { readGlb } from "../../formats/glb/readGlb";
 import { readObj } from "../../formats/obj/readObj";
 import { readPly, type PlainMesh } from "../../formats/readPly";
 import { buildBvh } from "../../measure/bvh";
@@ -40,7 +39,7 @@ const IS_BASE_MM = 0.01;
 const REACH = 0.012;
 
 /**
- * Makes shapes of files: OBJ, GLB (its shapes, or itself) and PLY, several at once, each alone accepted or refused. A file that is the base is told so.
+ * Makes shapes of files: OBJ, GLB (its shapes, or itself) and PLY, several at once, each alone accepted or refused. A file that is the base is told so, unless its name says it.
  * Targets of another mesh are carried over by the surface when the base they were made from is among the files.
  */
 export async function bringTargets(character: Character, files: readonly TargetFile[], options: BringOptions, tick: Tick = () => {}): Promise<BroughtTarget[]> {
@@ -66,6 +65,7 @@ export async function bringTargets(character: Character, files: readonly TargetF
       if (!fitted) continue;
       const { deltas, lostMm } = smoothed(character, fitted.deltas, options);
       const maxMm = largest(deltas);
+      if (maxMm < IS_BASE_MM && foreign.includes(mesh)) continue;
       if (maxMm < IS_BASE_MM) throw new UserError("It is the base itself: nothing moves.", mesh.file, "");
       out.push({ file: mesh.file, name: mesh.name, deltas, notes: fitted.notes, maxMm, lostMm, refused: null });
     } catch (error) {
@@ -83,6 +83,8 @@ async function meshesOf({ name, bytes }: TargetFile): Promise<TargetMesh[]> {
   if (kind === "obj") return [{ ...readObj(bytes, name), file: name, name: stem(name) }];
   if (kind === "ply") return [{ ...readPly(bytes, name), file: name, name: stem(name) }];
   if (kind !== "glb" && kind !== "vrm") throw new UserError(`Files of the kind .${kind || "(none)"} are not read.`, shortName(name), "Send OBJ, PLY or GLB.");
+  // the reader of packed meshes is large: it is fetched when a GLB comes
+  const { readGlb } = await import("../../formats/glb/readGlb");
   const other = await readGlb(bytes, name);
   const all = other.parts.map((_, p) => p);
   const rest = joined(other, all);

@@ -137,14 +137,15 @@ describe("files are brought", () => {
   it("several at once, each alone taken or refused, the refused first", async () => {
     const glb = await writeGlb({ ...limb, shapes: [bump] });
     const brought = await bringTargets(limb, [
-      text("a.obj", obj(withBump())), text("b.ply", writePly(limb, [withBump()])), { name: "c.glb", bytes: glb }, text("base.obj", obj(limb.parts[0]!.positions)), text("d.fbx", "x"), text("e.obj", "v 1 2\n"),
+      text("a.obj", obj(withBump())), text("b.ply", writePly(limb, [withBump()])), { name: "c.glb", bytes: glb }, text("same.obj", obj(limb.parts[0]!.positions)), text("limb base.obj", obj(limb.parts[0]!.positions)), text("d.fbx", "x"), text("e.obj", "v 1 2\n"),
     ], PLAIN);
     const of = (name: string): string | number => {
       const b = brought.find((x) => x.name === name || x.file === name)!;
       return b.refused ? b.refused.what : Number(b.maxMm.toFixed(2));
     };
     expect([of("a"), of("b"), of("bump")]).toEqual([20, 20, 20]);
-    expect(of("base.obj")).toMatch(/base itself/);
+    expect(brought.some((b) => b.file === "limb base.obj")).toBe(false);
+    expect(of("same.obj")).toMatch(/base itself/);
     expect(of("d.fbx")).toMatch(/kind .fbx are not read/);
     expect(of("e.obj")).not.toBe(20);
     expect(brought.slice(0, 2).every((b) => b.refused)).toBe(true);

@@ -55,12 +55,12 @@ export function FromFiles(): ReactNode {
   };
   return (
     <div style={{ display: "grid", gap: 10 }}>
-      <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", padding: 12 }} role="region" aria-label="Target files">
+      <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }} role="region" aria-label="Target files">
         <input {...getInputProps()} aria-label="Files: target meshes" />
         {share === null ? (
           <>
-            <span className="muted" style={{ fontSize: 12.5 }}>Drop target meshes of this character, several at once. Units, axes and vertex order are set right where they can be. Targets of another mesh need their base along, with <span className="mono">base</span> in its name.</span>
-            <Button variant={brought ? "text" : "contained"} onClick={open}>Choose files</Button>
+            {!brought && <span className="muted" style={{ fontSize: 12.5 }}>Drop target meshes of this character, several at once. Units, axes and vertex order are set right where they can be. Targets of another mesh need their base along, with <span className="mono">base</span> in its name.</span>}
+            <Button variant={brought ? "text" : "contained"} onClick={open}>{brought ? "Choose other files" : "Choose files"}</Button>
           </>
         ) : <Progress title={`Fitting ${counted(files.length, "files")}`} share={share} onCancel={() => work.current?.cancel()} />}
       </div>

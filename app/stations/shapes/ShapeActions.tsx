@@ -1,0 +1,87 @@
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
+import { useState, type ReactNode } from "react";
+import { useSearchParams } from "react-router";
+import { counterpart, sideOfShapeName } from "~core/checks/shapes/shapesSides";
+import { mirrorName } from "~core/correctives/mirrorCorrective";
+import { SHAPE_RULES, shapeNamed, type ShapeDriver } from "~core/model/character";
+import type { DerivedItem } from "~core/shapes/deriveShapes";
+import { lidInBetween } from "~core/shapes/lidInBetween";
+import { shapeSteps } from "../../session/shapeSteps";
+import { useSession, useSessionStore } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { ScrubField } from "../../ui/ScrubField";
+import type { ShapeRow } from "./shapeRows";
+
+/** Half width of the seam that a shape is split over, mm; the place to choose another is Make. */
+const SEAM_MM = 10;
+
+/** What can be done with one shape, in its row. */
+export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
+  const store = useSessionStore();
+  const character = useSession((s) => s.loaded!.character);
+  const { addStep } = useDesk();
+  const [, setQuery] = useSearchParams();
+  const [told, setTold] = useState("");
+  const [sure, setSure] = useState(false);
+  const { name } = row.shape;
+  const driver = character.shapeDrivers.find((d) => d.shape === name);
+  const corrective = character.drivers.some((d) => d.shape === name);
+  const side = sideOfShapeName(name);
+  const derive = async (items: DerivedItem[]): Promise<void> => {
+    const taken = items.find((i) => shapeNamed(character, i.name));
+    if (taken) return setTold(`${taken.name} is there already.`);
+    if (await addStep({ op: "derive shapes", items })) setTold(`${items.map((i) => i.name).join(" and ")} made.`);
+  };
+  const helper = async (): Promise<void> => {
+    const made = lidInBetween(character, row.shape, `${name}_halfway`, `${row.shape.label}, half-way`);
+    if (!made) return setTold("Half-way it brings no lid into an eyeball: nothing needs help.");
+    if (shapeNamed(character, made.shape.name)) return setTold(`${made.shape.name} is there already.`);
+    const [kept] = await shapeSteps(character, [made.shape], false, "measuring lids");
+    const { shape: _own, ...rest } = made.driver;
+    void _own;
+    if (kept?.step.op === "add shapes" && (await addStep({ ...kept.step, items: kept.step.items.map((i) => ({ ...i, driver: { ...rest, of: [...rest.of] } })) }, kept.blobs))) setTold(`${made.shape.name} made: it acts most at half weight.`);
+  };
+  const sculpt = (): void => {
+    store.setState({ pose: {}, weights: { [name]: 1 } });
+    setQuery((q) => new URLSearchParams([...[...q].filter(([k]) => !["leaf", "make"].includes(k)), ["leaf", "make"], ["make", "hand"]]));
+  };
+  if (corrective) return <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>A joint drives it: it is sculpted, mirrored and switched at the correctives' station.</p>;
+  return (
+    <div style={{ display: "grid", gap: 4 }}>
+      {driver && <DriverLine driver={driver} />}
+      <div className="line" style={{ marginLeft: -8 }}>
+        {!driver && <Button onClick={sculpt}>Sculpt again</Button>}
+        {side && !counterpart(character.shapes, row.shape) && <Button onClick={() => void derive([{ name: mirrorName(name), label: mirrorName(row.shape.label), from: { way: "mirror", of: name } }])}>Mirror to the other side</Button>}
+        {!side && !driver && <Button onClick={() => void derive((["left", "right"] as const).map((s) => ({ name: `${name}_${s}`, label: `${row.shape.label}, ${s}`, from: { way: "side", of: name, side: s, seamMm: SEAM_MM } })))}>Make left and right</Button>}
+        {!driver && row.region === "eyes" && <Button onClick={() => void helper()} title="An in-between that keeps the lids off the eyeball half-way">Keep lids off half-way</Button>}
+        {sure ? <><Button color="error" onClick={() => void addStep({ op: "remove shapes", names: [name] })}>Remove {name}</Button><Button onClick={() => setSure(false)}>Keep it</Button></> : <Button onClick={() => setSure(true)}>Remove</Button>}
+      </div>
+      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+    </div>
+  );
+}
+
+/** What sets a driven shape's weight: on or off, by which rule, and for an in-between where it is at full. */
+function DriverLine({ driver }: { driver: ShapeDriver }): ReactNode {
+  const { addStep } = useDesk();
+  // what is being dragged, until the ledger has it
+  const [draft, setDraft] = useState<{ of: ShapeDriver; peak: number } | null>(null);
+  const peak = draft?.of === driver ? draft.peak : (driver.span?.peak ?? 0.5);
+  const change = (to: Partial<Omit<ShapeDriver, "shape" | "of">>): void => void addStep({ op: "set shape driver", name: driver.shape, driver: to });
+  return (
+    <div className="line" style={{ fontSize: 12.5, gap: 12 }}>
+      <FormControlLabel control={<Switch size="small" checked={driver.enabled} onChange={(e) => change({ enabled: e.target.checked })} slotProps={{ input: { "aria-label": `${driver.shape} on` } }} />} label={<>with <span className="mono">{driver.of.join(" and ")}</span></>} slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: -0.5, mr: 0 }} />
+      {driver.rule === "in-between" ? (
+        <span>at full where it stands at <ScrubField label={`${driver.shape}: peak`} value={peak} min={0.05} max={0.95} step={0.01} start={0.5} onChange={(x) => setDraft({ of: driver, peak: x })} onCommit={(x) => x !== driver.span?.peak && change({ span: { from: driver.span?.from ?? 0, to: driver.span?.to ?? 1, peak: x } })} /></span>
+      ) : (
+        <span>by <Select variant="standard" disableUnderline value={driver.rule} onChange={(e) => change({ rule: e.target.value as ShapeDriver["rule"] })} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": `${driver.shape}: rule` }}>
+          {SHAPE_RULES.filter((r) => r !== "in-between").map((r) => <MenuItem key={r} value={r}>{r}</MenuItem>)}
+        </Select> of the weights</span>
+      )}
+    </div>
+  );
+}

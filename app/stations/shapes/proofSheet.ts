@@ -1,0 +1,117 @@
+import type { Character } from "~core/model/character";
+import { PROFILES } from "~core/checks/profile";
+import { pictureOf } from "../../stage/picturesClient";
+import { soloView, type ShapeRow } from "./shapeRows";
+
+const WIDTH = 248;
+const HEIGHT = 224;
+export const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
+
+const ids = new WeakMap<object, number>();
+let count = 0;
+/** One picture for each set of deltas. */
+function pictureKey(row: ShapeRow): string {
+  const of = row.shape.deltas as unknown as object;
+  if (!ids.has(of)) ids.set(of, ++count);
+  return `shape ${ids.get(of)}`;
+}
+
+/** Picture of a shape alone, from the framing that suits it; drawn once. */
+export function shapePicture(character: Character, row: ShapeRow, wanted: () => boolean = () => true): Promise<string | null> {
+  const { moment, framing } = soloView(character, row);
+  return pictureOf(pictureKey(row), character, moment, framing, WIDTH, HEIGHT, wanted);
+}
+
+export interface ProofPicture {
+  readonly row: ShapeRow;
+  readonly url: string;
+}
+
+/** Draws every shape; null when it was stopped. */
+export async function drawAll(character: Character, rows: readonly ShapeRow[], progress: (share: number) => void, stopped: () => boolean): Promise<ProofPicture[] | null> {
+  const out: ProofPicture[] = [];
+  for (const [i, row] of rows.entries()) {
+    if (stopped()) return null;
+    progress(i / rows.length);
+    const url = await shapePicture(character, row, () => !stopped());
+    if (url) out.push({ row, url });
+  }
+  return stopped() ? null : out;
+}
+
+const markOf = ({ worst }: ShapeRow): string => (worst && worst !== "note" ? `${GLYPH[worst]} ` : "");
+const limit = PROFILES.realtime.limits["pose.stretch"];
+
+const COLUMNS = 8;
+const GAP = 16;
+const TEXT = 44;
+const HEAD = 64;
+
+/** All pictures on one sheet, with name, fault mark and stretch, as PNG. */
+export async function sheetOf(pictures: readonly ProofPicture[], title: string): Promise<Blob> {
+  const columns = Math.min(COLUMNS, Math.max(1, pictures.length));
+  const lines = Math.ceil(pictures.length / columns);
+  const canvas = new OffscreenCanvas(GAP + columns * (WIDTH + GAP), HEAD + lines * (HEIGHT + TEXT + GAP) + GAP);
+  const ctx = canvas.getContext("2d")!;
+  ctx.fillStyle = "#F4F2EE";
+  ctx.fillRect(0, 0, canvas.width, canvas.height);
+  ctx.fillStyle = "#1C2733";
+  ctx.font = "600 24px 'Atkinson Hyperlegible Next Variable', sans-serif";
+  ctx.fillText(title, GAP, 40);
+  for (const [i, { row, url }] of pictures.entries()) {
+    const [x, y] = [GAP + (i % columns) * (WIDTH + GAP), HEAD + Math.floor(i / columns) * (HEIGHT + TEXT + GAP)];
+    const bitmap = await createImageBitmap(await (await fetch(url)).blob());
+    ctx.fillStyle = "#E6E1D8";
+    ctx.fillRect(x, y, WIDTH, HEIGHT);
+    ctx.drawImage(bitmap, x, y, WIDTH, HEIGHT);
+    bitmap.close();
+    ctx.fillStyle = row.worst === "error" ? "#A8321F" : row.worst === "warn" ? "#B26A00" : "#1C2733";
+    ctx.font = "15px 'Atkinson Hyperlegible Mono Variable', monospace";
+    ctx.fillText(`${markOf(row)}${row.shape.name}`, x, y + HEIGHT + 18, WIDTH);
+    ctx.fillStyle = "#5B6670";
+    ctx.font = "13px 'Atkinson Hyperlegible Next Variable', sans-serif";
+    ctx.fillText([row.reading ? `stretch ${row.reading.stretch.toFixed(2)} ×${limit !== null && row.reading.stretch > limit ? ` over ${limit}` : ""}` : "", row.findings[0]?.check ?? ""].filter(Boolean).join(", "), x, y + HEIGHT + 37, WIDTH);
+  }
+  return canvas.convertToBlob({ type: "image/png" });
+}
+
+/** The pictures as pages in a frame of their own, handed to the browser's print dialog. */
+export function printPages(pictures: readonly ProofPicture[], title: string): void {
+  const frame = document.createElement("iframe");
+  frame.title = title;
+  frame.style.cssText = "position:fixed;right:0;bottom:0;width:0;height:0;border:0";
+  document.body.append(frame);
+  const doc = frame.contentDocument!;
+  const style = doc.createElement("style");
+  style.textContent = "@page{margin:12mm} body{font:11px sans-serif;color:#1C2733;margin:0} h1{font-size:16px} .sheet{display:grid;grid-template-columns:repeat(5,1fr);gap:8px} figure{margin:0;break-inside:avoid} img{width:100%;border:1px solid #D9D4CA} .name{font-family:monospace} .found{color:#A8321F}";
+  const head = doc.createElement("h1");
+  head.textContent = title;
+  const sheet = doc.createElement("div");
+  sheet.className = "sheet";
+  const loads = pictures.map(({ row, url }) => {
+    const figure = doc.createElement("figure");
+    const img = doc.createElement("img");
+    const loaded = new Promise<void>((resolve) => {
+      img.onload = img.onerror = () => resolve();
+    });
+    img.src = url;
+    const name = doc.createElement("div");
+    name.className = "name";
+    name.textContent = `${markOf(row)}${row.shape.name}`;
+    figure.append(img, name);
+    for (const f of row.findings.slice(0, 2)) {
+      const line = doc.createElement("div");
+      line.className = "found";
+      line.textContent = f.message;
+      figure.append(line);
+    }
+    sheet.append(figure);
+    return loaded;
+  });
+  doc.head.append(style);
+  doc.body.append(head, sheet);
+  void Promise.all(loads).then(() => {
+    frame.contentWindow!.addEventListener("afterprint", () => frame.remove());
+    frame.contentWindow!.print();
+  });
+}

@@ -1,0 +1,12 @@
+import { PROFILES } from "~core/checks/profile";
+import type { FaceMeasure } from "~core/measure/faceGauge";
+
+const { limits } = PROFILES.realtime;
+
+/** What is read of a face where shapes meet: its name, its limit and how a value is written. */
+export const FACE_MEASURE_WORDS: Readonly<Record<FaceMeasure, { readonly name: string; readonly limit: number; readonly text: (v: number) => string }>> = {
+  lipCross: { name: "lips cross", limit: limits["face.lip-cross"] ?? 1, text: (v) => `${v.toFixed(2)} mm` },
+  eyeThroughLid: { name: "eye through lid", limit: limits["face.eye-through-lid"] ?? 0.1, text: (v) => `${v.toFixed(2)} mm` },
+  stretch: { name: "stretch", limit: limits["pair.stretch"] ?? 3, text: (v) => `${v.toFixed(2)} ×` },
+  flips: { name: "turned faces", limit: 0, text: (v) => String(v) },
+};
