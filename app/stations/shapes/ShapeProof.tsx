@@ -57,7 +57,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
-        <FindField label="Find a shape" value={find} onChange={setFind} />
+        {share === null && <FindField label="Find a shape" value={find} onChange={setFind} />}
         <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
         {share === null && <span className="muted nowrap">{counted(rows.length, "shapes")}, {flagged} with findings</span>}
         {share === null && <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>}

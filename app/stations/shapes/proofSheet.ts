@@ -51,7 +51,9 @@ const HEAD = 64;
 export async function sheetOf(pictures: readonly ProofPicture[], title: string): Promise<Blob> {
   const columns = Math.min(COLUMNS, Math.max(1, pictures.length));
   const lines = Math.ceil(pictures.length / columns);
-  const canvas = new OffscreenCanvas(GAP + columns * (WIDTH + GAP), HEAD + lines * (HEIGHT + TEXT + GAP) + GAP);
+  const canvas = document.createElement("canvas");
+  canvas.width = GAP + columns * (WIDTH + GAP);
+  canvas.height = HEAD + lines * (HEIGHT + TEXT + GAP) + GAP;
   const ctx = canvas.getContext("2d")!;
   ctx.fillStyle = "#F4F2EE";
   ctx.fillRect(0, 0, canvas.width, canvas.height);
@@ -60,11 +62,12 @@ export async function sheetOf(pictures: readonly ProofPicture[], title: string):
   ctx.fillText(title, GAP, 40);
   for (const [i, { row, url }] of pictures.entries()) {
     const [x, y] = [GAP + (i % columns) * (WIDTH + GAP), HEAD + Math.floor(i / columns) * (HEIGHT + TEXT + GAP)];
-    const bitmap = await createImageBitmap(await (await fetch(url)).blob());
+    const image = new Image();
+    image.src = url;
+    await image.decode();
     ctx.fillStyle = "#E6E1D8";
     ctx.fillRect(x, y, WIDTH, HEIGHT);
-    ctx.drawImage(bitmap, x, y, WIDTH, HEIGHT);
-    bitmap.close();
+    ctx.drawImage(image, x, y, WIDTH, HEIGHT);
     ctx.fillStyle = row.worst === "error" ? "#A8321F" : row.worst === "warn" ? "#B26A00" : "#1C2733";
     ctx.font = "15px 'Atkinson Hyperlegible Mono Variable', monospace";
     ctx.fillText(`${markOf(row)}${row.shape.name}`, x, y + HEIGHT + 18, WIDTH);
@@ -72,7 +75,7 @@ export async function sheetOf(pictures: readonly ProofPicture[], title: string):
     ctx.font = "13px 'Atkinson Hyperlegible Next Variable', sans-serif";
     ctx.fillText([row.reading ? `stretch ${row.reading.stretch.toFixed(2)} ×${limit !== null && row.reading.stretch > limit ? ` over ${limit}` : ""}` : "", row.findings[0]?.check ?? ""].filter(Boolean).join(", "), x, y + HEIGHT + 37, WIDTH);
   }
-  return canvas.convertToBlob({ type: "image/png" });
+  return new Promise((resolve, reject) => canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error("the sheet is too large for a picture"))), "image/png"));
 }
 
 /** The pictures as pages in a frame of their own, handed to the browser's print dialog. */

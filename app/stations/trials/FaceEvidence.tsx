@@ -44,7 +44,7 @@ export function FaceEvidence(): ReactNode {
             return (
               <tr key={m}>
                 <td>{w.name}</td>
-                <td>{readings ? <LimitBar value={readings[0]![m]} limit={w.limit} text={w.text(readings[0]![m])} verdict={m === "stretch" ? "warn" : "error"} /> : <span className="muted">reading</span>}</td>
+                <td>{readings ? <LimitBar value={readings[0]![m]} limit={w.limit} text={w.text(readings[0]![m])} verdict={readings[0]![m] > w.limit ? (m === "stretch" ? "warn" : "error") : undefined} /> : <span className="muted">reading</span>}</td>
                 {shown.map((n, i) => <td key={n} className="num">{readings?.[i + 1] ? w.text(readings[i + 1]![m]) : ""}</td>)}
               </tr>
             );
