@@ -9,6 +9,7 @@ import { characterWith } from "../../../tests/helpers/characters";
 import { PROFILES } from "../profile";
 import { pairFindings } from "./pairFindings";
 import { answerPair } from "./answerPairs";
+import { searchMixes } from "./searchMixes";
 import { allPairs, makeFaceReader, pairedShapes, pairKey, pairRows, readPair, type PairRow, type ShapePair } from "./readPairs";
 
 const base = await loadOda();
@@ -100,5 +101,22 @@ describe("pairs that were answered", () => {
     expect(changed(edited).every((p) => p.includes("AU18"))).toBe(true);
     // the same movement in other objects is the same
     expect(changed({ ...delivered, shapes: delivered.shapes.map((s) => ({ ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.slice() })) })) })).toEqual([]);
+  });
+});
+
+describe("mixes found by chance", () => {
+  it("are the same for the same seed, others for another, worst first, each beyond its limit and inside 0..1", async () => {
+    const [one, again, other] = await Promise.all([7, 7, 8].map((seed) => searchMixes(delivered, PROFILES.realtime, seed, 60)));
+    expect(again).toEqual(one);
+    expect(other!.bad).not.toEqual(one!.bad);
+    expect(one!.bad.length).toBeGreaterThan(0);
+    one!.bad.slice(1).forEach((m, i) => expect(m.excess).toBeLessThanOrEqual(one!.bad[i]!.excess));
+    const reader = makeFaceReader(delivered);
+    for (const m of one!.bad) {
+      expect(Object.keys(m.weights).length).toBeGreaterThanOrEqual(2);
+      for (const w of Object.values(m.weights)) expect(w > 0 && w <= 1).toBe(true);
+      expect(m.value).toBeGreaterThan(m.limit);
+      expect(reader.read(new Map(Object.entries(m.weights)))[m.measure]).toBeCloseTo(m.value, 6);
+    }
   });
 });
