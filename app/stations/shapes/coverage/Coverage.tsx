@@ -51,7 +51,7 @@ export function Coverage(): ReactNode {
               <div className="group-title">{TITLES[system]} <span className="mono" style={{ fontWeight: 400 }}>{list.filter((i) => i.state === "shape" || i.state === "mix").length}/{list.length}</span></div>
               <div className="board">
                 {list.map((item) => (
-                  <button key={item.key} type="button" className="board-cell" aria-pressed={open === item.key} onClick={() => choose(item)} title={[item.shapes.join(" and ") || MARK[item.state].word, item.mix && "as a mix"].filter(Boolean).join(", ")}>
+                  <button key={item.key} type="button" className="board-cell" aria-label={`${item.key}, ${item.says}: ${MARK[item.state].word}`} aria-pressed={open === item.key} onClick={() => choose(item)} title={[item.shapes.join(" and ") || MARK[item.state].word, item.mix && "as a mix"].filter(Boolean).join(", ")}>
                     <span className="mono" style={{ color: MARK[item.state].color }}><span aria-hidden>{MARK[item.state].glyph}</span> {item.key}</span>
                     <span className="muted">{item.key.toLowerCase() === item.says.replaceAll(" ", "") ? MARK[item.state].word : item.says}</span>
                   </button>

@@ -67,7 +67,7 @@ export function FromFiles(): ReactNode {
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
         <span title="Smooths the movement, not the surface: the base's own detail stays">smooth the movement <ScrubField label="Rounds of smoothing" value={rounds} min={0} max={40} step={0.2} digits={0} unit=" rounds" onChange={setRounds} onCommit={(n) => void read(files, n)} /></span>
         <span>strength <ScrubField label="Strength of smoothing" value={strength} min={0} max={4} step={0.02} digits={1} start={1} onChange={setStrength} onCommit={(x) => void read(files, rounds, x)} /></span>
-        {doubled.length > 0 && <span className="line">{counted(doubled.length, "names")} are taken: put them <Segmented label="Shapes of the same name" options={SAME} value={same} onChange={setSame} /></span>}
+        {doubled.length > 0 && <span className="line">{counted(doubled.length, "names")} {doubled.length === 1 ? "is" : "are"} taken: put {doubled.length === 1 ? "it" : "them"} <Segmented label="Shapes of the same name" options={SAME} value={same} onChange={setSame} /></span>}
       </div>
       {brought && (
         <table className="plain">

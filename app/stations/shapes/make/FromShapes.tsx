@@ -41,7 +41,7 @@ export function FromShapes(): ReactNode {
     <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
       <Segmented label="How it is made" options={DERIVE_WAYS} value={way} onChange={(w) => { setWay(w); setTold(""); }} names={WAY_WORDS} />
       <div className="line" style={{ fontSize: 12.5 }}>
-        {way === "mix" ? <span>The weights on the stage become one shape: <span className="mono">{planned.source || "all weights are 0"}</span></span> : <ShapePick label="Shape it is made of" names={names} value={of} onChange={setOf} />}
+        {way === "mix" ? <span>The weights on the stage become one shape: <span className="mono">{planned.source || "all weights are 0"}</span></span> : <ShapePick label="Shape it is made of" names={names} value={of} onChange={(n) => { setOf(n); setTold(""); }} />}
         {way === "sides" && <span>soft over <ScrubField label="Half width of the seam" value={seamMm} min={0} max={60} step={0.5} digits={1} unit=" mm" start={10} onChange={setSeam} /> to either side of the middle</span>}
         {way === "parts" && (
           <Select variant="standard" disableUnderline value={moved.includes(part) ? part : (moved[0] ?? "")} onChange={(e) => setPart(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part that is taken out" }}>
@@ -50,9 +50,9 @@ export function FromShapes(): ReactNode {
         )}
       </div>
       <div className="line">
-        {way !== "sides" && <TextField value={name} onChange={(e) => setName(e.target.value)} placeholder={planned.items[0]?.name ?? "Name"} sx={{ width: 210 }} slotProps={{ htmlInput: { "aria-label": "Name of the new shape", className: "mono", maxLength: 120 } }} />}
+        {way !== "sides" && <TextField value={name} onChange={(e) => { setName(e.target.value); setTold(""); }} placeholder={planned.items[0]?.name ?? "Name"} sx={{ width: 210 }} slotProps={{ htmlInput: { "aria-label": "Name of the new shape", className: "mono", maxLength: 120 } }} />}
         <Button variant="contained" disabled={planned.items.length === 0 || planned.refused !== ""} onClick={() => void make()}>{planned.items.length > 1 ? `Make ${counted(planned.items.length, "shapes")}` : "Make the shape"}</Button>
-        <span className="muted" style={{ fontSize: 12.5 }} role="status">{planned.refused || told || (way === "sides" ? planned.items.map((i) => i.name).join(" and ") : "")}</span>
+        <span className="muted" style={{ fontSize: 12.5 }} role="status">{told || planned.refused || (way === "sides" ? planned.items.map((i) => i.name).join(" and ") : "")}</span>
       </div>
     </div>
   );
