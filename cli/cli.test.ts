@@ -1,5 +1,5 @@
 import { spawnSync } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { z } from "zod";
@@ -96,6 +96,25 @@ describe("sweep and convert", () => {
   it("converts GLB to OBJ", () => {
     expect(run("convert", at("limb.glb"), at("out.obj")).code).toBe(0);
     expect(readObj(readFileSync(at("out.obj")), "out.obj").positions.length).toBe(limb.parts[0]!.positions.length);
+  });
+});
+
+describe("sets and VRM", () => {
+  it("writes an OBJ set into a folder and reads it back with its shapes", () => {
+    expect(run("convert", at("limb.glb"), at("set")).code).toBe(0);
+    const shapes = (file: string): { name: string; maxDelta: number }[] => (JSON.parse(run("inspect", at(file), "--json").out) as { shapes: { name: string; maxDelta: number }[] }).shapes;
+    expect(readdirSync(at("set")).sort()).toEqual(["base.obj", ...limb.shapes.map((s) => `${s.name}.obj`)].sort());
+    const again = shapes("set");
+    expect(again.map((s) => s.name).sort()).toEqual(limb.shapes.map((s) => s.name).sort());
+    for (const s of shapes("limb.glb")) expect(again.find((a) => a.name === s.name)!.maxDelta).toBeCloseTo(s.maxDelta, 4);
+    expect(run("convert", at("set"), at("again.glb")).code).toBe(0);
+    expect(shapes("again.glb").length).toBe(limb.shapes.length);
+  });
+  it("says what VRM needs when a bone is missing", () => {
+    const { code, err } = run("convert", at("limb.glb"), at("limb.vrm"));
+    expect(code).toBe(2);
+    expect(err).toMatch(/VRM 1.0 needs hips/);
+    expect(existsSync(at("limb.vrm"))).toBe(false);
   });
 });
 

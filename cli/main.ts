@@ -31,7 +31,7 @@ export async function main(argv: string[]): Promise<void> {
   program.command("sweep <FILE>").description("the pose checks over the range of motion").option("--joint <NAME>", "a joint, or all", "all").option("--steps <n>", "angles per motion", "9").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(sweep));
   program.command("pairs <FILE>").description("the pair checks over all pairs of face shapes").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(pairs));
   program.command("replay <LEDGER>").description("run a ledger, saved at Hand-off, on another delivery of the character").requiredOption("--on <file>", "the delivery").requiredOption("--out <file>", "OUT.glb").option("--profile <name>", "limits that say whether a repair is needed: realtime, film, crowd or a .json file", "realtime").option(...json).action(run(replay));
-  program.command("convert <IN> <OUT>").description("between glTF, OBJ, STL, PLY and JSON").option("--triangles <n>", "collapse edges until the whole character has at most n triangles; weights and shapes stay as they are at the vertices that remain").action(run(convert));
+  program.command("convert <IN> <OUT>").description("between glTF, VRM 1.0, OBJ, OBJ sets (a folder with base and targets), STL, PLY and JSON").option("--triangles <n>", "collapse edges until the whole character has at most n triangles; weights and shapes stay as they are at the vertices that remain").action(run(convert));
   program.command("demo <OUTDIR>").description("write the made-up cast as files").action(run(demo));
   try {
     await program.parseAsync(argv);

@@ -1,9 +1,10 @@
 import { createHash } from "node:crypto";
-import { readFileSync, statSync } from "node:fs";
+import { readdirSync, readFileSync, statSync } from "node:fs";
 import path from "node:path";
 import { readGlb, readGltf } from "../core/formats/glb/readGlb";
 import { parseJson } from "../core/formats/glb/preflight";
 import { characterFromObj, readObj } from "../core/formats/obj/readObj";
+import { readDelivery } from "../core/formats/readDelivery";
 import type { Character } from "../core/model/character";
 import { UserError } from "../core/model/userError";
 
@@ -31,8 +32,9 @@ export function readBytes(file: string): Uint8Array {
   return readFileSync(file);
 }
 
-/** Reads a character from GLB, glTF or OBJ by its extension. */
+/** Reads a character from GLB, VRM, glTF or OBJ by its extension, or an OBJ base with its targets from a folder. */
 export async function readCharacter(file: string): Promise<LoadedFile> {
+  if (statSync(file, { throwIfNoEntry: false })?.isDirectory()) return readFolder(file);
   const bytes = readBytes(file);
   const sha256 = createHash("sha256").update(bytes).digest("hex");
   const name = path.basename(file);
@@ -47,6 +49,17 @@ export async function readCharacter(file: string): Promise<LoadedFile> {
     default:
       throw new UserError(`Files of the kind ${path.extname(file) || "(none)"} are not read.`, name, "Ask for glTF 2.0 (.glb) or OBJ.");
   }
+}
+
+/** An OBJ set: the base and its targets. */
+async function readFolder(folder: string): Promise<LoadedFile> {
+  const names = readdirSync(folder).filter((n) => n.toLowerCase().endsWith(".obj")).sort();
+  if (!names.length) throw new UserError("There is no OBJ file in this folder.", path.basename(folder), "Put the base and its targets there.");
+  const files = names.map((name) => ({ name, bytes: readBytes(path.join(folder, name)) }));
+  const hash = createHash("sha256");
+  for (const f of files) hash.update(f.name).update(f.bytes);
+  const { character } = await readDelivery(files);
+  return { character: { ...character, name: path.basename(path.resolve(folder)) }, bytes: files[0]!.bytes, sha256: hash.digest("hex"), format: "obj" };
 }
 
 function resourcesOf(file: string, bytes: Uint8Array): Record<string, Uint8Array> {

@@ -1,24 +1,47 @@
+import { mkdirSync } from "node:fs";
 import path from "node:path";
 import { rootExtras, writeGlb } from "../../core/formats/glb/writeGlb";
 import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
 import { writeVrm } from "../../core/formats/vrm/writeVrm";
+import { writeObj } from "../../core/formats/obj/writeObj";
+import type { Character } from "../../core/model/character";
+import { movedBy } from "../../core/model/movedBy";
+import { uniqueName } from "../../core/model/uniqueName";
 import { UserError } from "../../core/model/userError";
 import { reduceCharacter } from "../../core/reduce/reduceCharacter";
 import { readCharacter } from "../readCharacter";
 import { writeMesh, writeOut } from "./pose";
 
-/** GLB keeps everything, VRM adds humanoid bones and expressions; OBJ, PLY and STL keep the rest mesh; JSON keeps drivers, joint map and shape labels. `triangles` brings the character under a budget first. */
+/** GLB keeps everything, VRM adds humanoid bones and expressions; OBJ, PLY and STL keep the rest mesh; JSON keeps drivers, joint map and shape labels; a folder gets an OBJ set. `triangles` brings the character under a budget first. */
 export async function convert(input: string, out: string, { triangles }: { triangles?: string } = {}): Promise<number> {
   const extension = path.extname(out).toLowerCase();
-  if (![".glb", ".obj", ".ply", ".stl", ".json", ".vrm"].includes(extension)) throw new UserError(`Files of the kind ${extension || "(none)"} are not written.`, path.basename(out), "Use .glb, .vrm, .obj, .ply, .stl or .json.");
+  const asSet = extension === "";
+  if (!asSet && ![".glb", ".obj", ".ply", ".stl", ".json", ".vrm"].includes(extension)) throw new UserError(`Files of the kind ${extension || "(none)"} are not written.`, path.basename(out), "Use .glb, .vrm, .obj, .ply, .stl or .json, or a folder for an OBJ set.");
   const budget = triangles === undefined ? null : Number(triangles);
   if (budget !== null && !(Number.isInteger(budget) && budget > 0)) throw new UserError(`"${triangles}" is no number of triangles.`, "--triangles", "Give a whole number above 0.");
   const { character: whole } = await readCharacter(input);
   const { character, ...counts } = budget === null ? { character: whole } : await reduceCharacter(whole, budget);
   if ("trianglesBefore" in counts) process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);
-  if (extension === ".glb") writeOut(out, await writeGlb(character));
+  if (asSet) writeObjSet(character, out);
+  else if (extension === ".glb") writeOut(out, await writeGlb(character));
   else if (extension === ".vrm") writeOut(out, await writeVrm(character));
   else if (extension === ".json") writeOut(out, `${JSON.stringify(rootExtras(character), null, 2)}\n`);
   else writeMesh(character, deform(makeRig(character), { ...REST_MOMENT, drivers: false }, { normals: false }).positions, out);
   return 0;
+}
+
+/** A folder of OBJ files: the base, and one target for each shape at full. */
+function writeObjSet(character: Character, folder: string): void {
+  try {
+    mkdirSync(folder, { recursive: true });
+  } catch {
+    throw new UserError("The folder cannot be made.", folder, "Choose another place.");
+  }
+  const rest = character.parts.map((p) => p.positions);
+  writeOut(path.join(folder, "base.obj"), writeObj(character, rest));
+  const taken = new Set(["base"]);
+  for (const shape of character.shapes) {
+    const positions = character.parts.map((part, p) => shape.deltas.filter((d) => d.part === p).reduce((now, d) => movedBy({ ...part, positions: now }, d).moved, part.positions));
+    writeOut(path.join(folder, `${uniqueName(shape.name.replace(/[^\w .-]+/g, "_"), taken, "shape")}.obj`), writeObj(character, positions));
+  }
 }

@@ -31,6 +31,7 @@ import { weightsSymmetry } from "./weights/weightsSymmetry";
 import { withoutRepeats } from "./withoutRepeats";
 import { compareFindings, type Check, type Finding } from "./finding";
 import type { Profile } from "./profile";
+import { shapesDouble } from "./shapes/shapesDouble";
 import { shapesCount } from "./shapes/shapesCount";
 import { shapesEmpty } from "./shapes/shapesEmpty";
 import { shapesFlip } from "./shapes/shapesFlip";
@@ -48,7 +49,7 @@ export const CHECKS: readonly Check[] = [
   meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
   weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
-  shapesCount, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
+  shapesCount, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
   faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
   clipScaleKeys, clipTranslationKeys, clipLoop,
 ];

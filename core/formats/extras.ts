@@ -38,6 +38,8 @@ export const rootExtrasSchema = z.object({
   shapeDrivers: z.array(shapeDriverSchema).default([]),
   /** Expressions as weighted sets of shapes. */
   mixes: z.array(mixSchema).default([]),
+  /** Shapes whose movement the base holds already, with the weight. */
+  baked: z.array(z.object({ shape: z.string(), weight: z.number() })).default([]),
   jointMap: z.record(z.string(), z.string().nullable()).default({}),
   shapeLabels: z.record(z.string(), z.string()).default({}),
   /** Per shape: joints whose rest place it moves, metres at full. */

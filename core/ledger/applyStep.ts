@@ -5,6 +5,7 @@ import { withoutShape } from "../model/withoutShape";
 import { renameThings } from "../names/renameThings";
 import { rebind } from "../skeleton/rebind";
 import { changeWeights } from "../weights/changeWeights";
+import { bakeMix } from "../shapes/bakeMix";
 import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
@@ -70,6 +71,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
     case "remove mix":
       if (!character.mixes?.some((m) => m.name === step.name)) throw new UserError(`There is no mix named ${step.name}.`, step.op, "");
       return { ...character, mixes: character.mixes.filter((m) => m.name !== step.name) };
+    case "bake":
+      return bakeMix(character, step.weights, step.keep);
     case "remove shapes":
       for (const n of step.names) need(n);
       return step.names.reduce(withoutShape, character);
@@ -141,6 +144,8 @@ export function describeStep(step: Step): string {
       return `set the mix of ${few(step.mixes.map((m) => m.name), "expressions")}`;
     case "remove mix":
       return `removed the mix of ${step.name}`;
+    case "bake":
+      return `baked ${few(Object.keys(step.weights).filter((n) => step.weights[n] !== 0), "shapes")} into the base${step.keep ? ", shapes kept" : ""}`;
     case "remove shapes":
       return `removed ${few(step.names, "shapes")}`;
     case "mend":

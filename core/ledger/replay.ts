@@ -92,6 +92,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, name: shape(step.name), driver: step.driver.of ? { ...step.driver, of: step.driver.of.map(shape) } : step.driver };
     case "set mix":
       return { ...step, mixes: step.mixes.map((m) => ({ ...m, shares: m.shares.map((x) => ({ ...x, shape: shape(x.shape) })) })) };
+    case "bake":
+      return { ...step, weights: Object.fromEntries(Object.entries(step.weights).map(([n, w]) => [shape(n), w])) };
     case "remove mix":
       return step;
     case "remove shapes":

@@ -31,6 +31,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("set shape driver"), name, driver: newDriverSchema.partial() }),
   z.object({ op: z.literal("set mix"), mixes: z.array(mixSchema).min(1).max(500) }),
   z.object({ op: z.literal("remove mix"), name }),
+  z.object({ op: z.literal("bake"), weights: z.record(z.string(), z.number()).refine((w) => Object.values(w).some((x) => x !== 0), "an empty mix"), keep: z.boolean() }),
   z.object({ op: z.literal("remove shapes"), names: z.array(name).min(1).max(2000) }),
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),

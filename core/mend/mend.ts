@@ -9,7 +9,7 @@ import { drawBack, pushLidsOut } from "./mendFace";
 import { mendFaces } from "./mendFaces";
 import { mendMaterial, removePart } from "./mendParts";
 import { bendAtRest, centreEye, dropJoint, hangOnHead, nameBySide, straightenFrame } from "./mendSkeleton";
-import { carryShape, cutSideLeak, denoiseShape, mirrorBetter, removeShape } from "./mendShapes";
+import { carryShape, cutSideLeak, denoiseShape, mirrorBetter, removeShape, unturnShape } from "./mendShapes";
 import { bindRigidly, limitInfluences, normalizeWeights, reclaimStray } from "./mendWeights";
 
 /** Where a finding stands: what a repair needs to know of it. */
@@ -42,6 +42,8 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "weights.rigid-parts": { says: (f) => `Binds all of ${f.part} to the joint that holds most of it.`, apply: (c, f) => bindRigidly(c, f.part!) },
   "weights.stray": { says: (f) => `Gives the stray vertices of ${f.part} the weights of the nearest vertex that is not astray.`, apply: (c, f) => reclaimStray(c, f.part!, f.joint!) },
   "shapes.empty": { says: (f) => `Removes the shape ${f.shape}.`, apply: (c, f) => removeShape(c, f.shape!) },
+  "shapes.double": { says: (f) => `Removes the shape ${f.shape}; the base goes on holding it.`, apply: (c, f) => removeShape(c, f.shape!) },
+  "shapes.flip": { says: (f) => `Evens the movement out round the faces of ${f.part} that ${f.shape} turns over, until none is left.`, apply: (c, f) => unturnShape(c, f.shape!, f.part!) },
   "shapes.side-leak": { says: (f) => `Fades ${f.shape} out over the middle, over 2 cm.`, apply: (c, f) => cutSideLeak(c, f.shape!) },
   "shapes.followers": { says: (f) => `Gives ${f.part} the movement of the skin next to it in ${f.shape}.`, apply: (c, f) => carryShape(c, f.part!, f.shape!) },
   "shapes.joints": { says: (f) => `Lets every joint go with the ring of skin round it in ${f.shape}, as offsets of the shape.`, apply: (c, f) => refitJoints(c, f.shape!) },

@@ -6,6 +6,7 @@ import { carryMovement } from "../shapes/carryMovement";
 import type { Character, Shape } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { withoutShape } from "../model/withoutShape";
+import { unturnFaces } from "../shapes/unturnFaces";
 import { oneSide } from "../shapes/sideShare";
 import { smoothDelta } from "../shapes/smoothDelta";
 import { UserError } from "../model/userError";
@@ -67,4 +68,15 @@ export function mirrorBetter(character: Character, name: string): Character {
   const [better, other] = travel(shape) >= travel(twin) ? [shape, twin] : [twin, shape];
   const { deltas } = mirrorDeltas(character, better.deltas);
   return { ...character, shapes: character.shapes.map((s) => (s === other ? { ...s, deltas: deltas.sort((a, b) => a.part - b.part) } : s)) };
+}
+
+/** Sets faces right that a shape turns over. A shape that is driven with others is judged together with them, and is left alone here. */
+export function unturnShape(character: Character, name: string, partName: string): Character {
+  const shape = neededShape(character, name);
+  const { part, index } = partNamed(character, partName);
+  const delta = shape.deltas.find((d) => d.part === index);
+  if (!delta || character.shapeDrivers.some((d) => d.shape === name)) throw new UserError(`${name} acts together with other shapes.`, "mend", "Smooth it by hand over the mix in which it acts.");
+  const right = unturnFaces(part, delta);
+  if (right.left) throw new UserError(`${right.left} faces of ${partName} stay turned.`, "mend", "Smooth the shape there by hand.");
+  return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, deltas: s.deltas.map((d) => (d === delta ? right.delta : d)) } : s)) };
 }

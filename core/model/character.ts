@@ -170,6 +170,8 @@ export interface Character {
   readonly shapeDrivers: readonly ShapeDriver[];
   /** Expressions made of several shapes; none where left out. */
   readonly mixes?: readonly Mix[];
+  /** Shapes that the base holds already, by the weight they were baked at, and that were kept all the same. */
+  readonly baked?: readonly { readonly shape: string; readonly weight: number }[];
   readonly clips: readonly Clip[];
   /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
   readonly jointMap: Readonly<Record<string, string | null>>;

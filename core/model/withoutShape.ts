@@ -6,5 +6,6 @@ export const withoutShape = (character: Character, name: string): Character => (
   shapes: character.shapes.filter((s) => s.name !== name),
   drivers: character.drivers.filter((d) => d.shape !== name),
   shapeDrivers: character.shapeDrivers.filter((d) => d.shape !== name && !d.of.includes(name)),
+  ...(character.baked ? { baked: character.baked.filter((b) => b.shape !== name) } : {}),
   ...(character.mixes ? { mixes: character.mixes.map((m) => ({ ...m, shares: m.shares.filter((x) => x.shape !== name) })) } : {}),
 });

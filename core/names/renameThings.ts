@@ -28,6 +28,7 @@ export function renameThings(character: Character, kind: RenamedKind, names: Rea
     shapes: character.shapes.map((s) => (names.has(s.name) ? { ...s, name: to(s.name), label: s.label === s.name ? to(s.name) : s.label } : s)),
     drivers: character.drivers.map((d) => ({ ...d, shape: to(d.shape) })),
     shapeDrivers: character.shapeDrivers.map((d) => ({ ...d, shape: to(d.shape), of: d.of.map(to) })),
+    ...(character.baked ? { baked: character.baked.map((b) => ({ ...b, shape: to(b.shape) })) } : {}),
     ...(character.mixes ? { mixes: character.mixes.map((m) => ({ ...m, shares: m.shares.map((x) => ({ ...x, shape: to(x.shape) })) })) } : {}),
   };
 }

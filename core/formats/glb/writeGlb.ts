@@ -14,6 +14,7 @@ export function rootExtras(character: Character): RootExtras {
     drivers: character.drivers.map((d) => ({ shape: d.shape, joint: d.joint, axis: [...d.axis] as [number, number, number], fromDegrees: d.fromDegrees, toDegrees: d.toDegrees, easing: d.easing, intensity: d.intensity, enabled: d.enabled })),
     shapeDrivers: character.shapeDrivers.map((d) => ({ shape: d.shape, of: [...d.of], rule: d.rule, ...(d.span ? { span: { ...d.span } } : {}), enabled: d.enabled })),
     mixes: (character.mixes ?? []).map((m) => ({ name: m.name, shares: m.shares.map((x) => ({ ...x })), ...(m.blocks?.length ? { blocks: [...m.blocks] } : {}) })),
+    baked: (character.baked ?? []).map((b) => ({ ...b })),
     jointMap: { ...character.jointMap },
     shapeLabels: Object.fromEntries(character.shapes.filter((s) => s.label !== s.name).map((s) => [s.name, s.label])),
     jointOffsets: Object.fromEntries(character.shapes.flatMap((s) => (s.jointOffsets ? [[s.name, s.jointOffsets.map(({ joint, offset }) => ({ joint, offset: [...offset] as [number, number, number] }))]] : []))),

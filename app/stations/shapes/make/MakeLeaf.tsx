@@ -4,12 +4,14 @@ import { ByHand } from "./ByHand";
 import { FromCharacter } from "./FromCharacter";
 import { FromFiles } from "./FromFiles";
 import { FromShapes } from "./FromShapes";
+import { IntoBase } from "./IntoBase";
 
 const WAYS = {
   hand: { title: "By hand", says: "sculpt over what stands on the stage", body: ByHand },
   shapes: { title: "From shapes", says: "mirror, left and right, mix, take a part out", body: FromShapes },
   files: { title: "From files", says: "target meshes as OBJ, PLY or GLB", body: FromFiles },
   character: { title: "From another character", says: "bring their shapes over to this face", body: FromCharacter },
+  base: { title: "Into the base", says: "the mix on the stage becomes the face at rest", body: IntoBase },
 } as const;
 type Way = keyof typeof WAYS;
 
