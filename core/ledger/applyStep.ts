@@ -6,6 +6,7 @@ import { renameThings } from "../names/renameThings";
 import { rebind } from "../skeleton/rebind";
 import { changeWeights } from "../weights/changeWeights";
 import { bakeMix } from "../shapes/bakeMix";
+import { chooseShapes } from "../shapes/choice/chooseShapes";
 import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
@@ -73,6 +74,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return { ...character, mixes: character.mixes.filter((m) => m.name !== step.name) };
     case "bake":
       return bakeMix(character, step.weights, step.keep);
+    case "choose shapes":
+      return chooseShapes(character, step.choice);
     case "remove shapes":
       for (const n of step.names) need(n);
       return step.names.reduce(withoutShape, character);
@@ -146,6 +149,8 @@ export function describeStep(step: Step): string {
       return `removed the mix of ${step.name}`;
     case "bake":
       return `baked ${few(Object.keys(step.weights).filter((n) => step.weights[n] !== 0), "shapes")} into the base${step.keep ? ", shapes kept" : ""}`;
+    case "choose shapes":
+      return `chose shapes by ${step.choice.rules.length === 1 ? "1 rule" : `${step.choice.rules.length} rules`}${step.choice.favourites.length ? ` and ${step.choice.favourites.length} favourites` : ""}`;
     case "remove shapes":
       return `removed ${few(step.names, "shapes")}`;
     case "mend":

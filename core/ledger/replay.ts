@@ -94,6 +94,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, mixes: step.mixes.map((m) => ({ ...m, shares: m.shares.map((x) => ({ ...x, shape: shape(x.shape) })) })) };
     case "bake":
       return { ...step, weights: Object.fromEntries(Object.entries(step.weights).map(([n, w]) => [shape(n), w])) };
+    case "choose shapes":
+      return { ...step, choice: { ...step.choice, favourites: step.choice.favourites.map(shape) } };
     case "remove mix":
       return step;
     case "remove shapes":

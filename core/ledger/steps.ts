@@ -2,6 +2,7 @@ import { z } from "zod";
 import { driverSchema, mixSchema } from "../formats/extras";
 import { PART_KINDS } from "../model/character";
 import { RENAMED_KINDS } from "../names/renameThings";
+import { shapeChoiceSchema } from "../shapes/choice/chooseShapes";
 import { derivedItemSchema, newDriverSchema } from "../shapes/deriveShapes";
 import { weightChangeSchema } from "../weights/changeWeights";
 import { HUMANOID_BONES } from "../skeleton/humanoidBones";
@@ -32,6 +33,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("set mix"), mixes: z.array(mixSchema).min(1).max(500) }),
   z.object({ op: z.literal("remove mix"), name }),
   z.object({ op: z.literal("bake"), weights: z.record(z.string(), z.number()).refine((w) => Object.values(w).some((x) => x !== 0), "an empty mix"), keep: z.boolean() }),
+  z.object({ op: z.literal("choose shapes"), choice: shapeChoiceSchema }),
   z.object({ op: z.literal("remove shapes"), names: z.array(name).min(1).max(2000) }),
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),

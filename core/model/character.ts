@@ -172,6 +172,10 @@ export interface Character {
   readonly mixes?: readonly Mix[];
   /** Shapes that the base holds already, by the weight they were baked at, and that were kept all the same. */
   readonly baked?: readonly { readonly shape: string; readonly weight: number }[];
+  /** Shapes left out by the choice of shapes; they take no part in anything until they are chosen again. */
+  readonly setAside?: readonly Shape[];
+  /** The rules by which shapes were chosen last. */
+  readonly shapeChoice?: { readonly rules: readonly { readonly keep: boolean; readonly by: "word" | "wildcard" | "region"; readonly text: string }[]; readonly favourites: readonly string[] };
   readonly clips: readonly Clip[];
   /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
   readonly jointMap: Readonly<Record<string, string | null>>;

@@ -7,8 +7,9 @@ import { Deliveries } from "./Deliveries";
 import { DeliveryReport } from "./DeliveryReport";
 import { Names } from "./Names";
 import { PartsTable } from "./PartsTable";
+import { ShapeChoices } from "./ShapeChoices";
 
-const LEAVES = ["findings", "parts", "names", "report", "deliveries"] as const;
+const LEAVES = ["findings", "parts", "names", "shapes", "report", "deliveries"] as const;
 type Leaf = (typeof LEAVES)[number];
 
 /** What came: findings first, then parts, then the report of the delivery. */
@@ -16,8 +17,8 @@ export function IntakeSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings");
   return (
     <div className="sheet">
-      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", names: "Names", report: "Report", deliveries: "Deliveries" }} />} />
-      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : leaf === "names" ? <Names /> : leaf === "report" ? <DeliveryReport /> : <Deliveries />}
+      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", names: "Names", shapes: "Shape choice", report: "Report", deliveries: "Deliveries" }} />} />
+      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : leaf === "names" ? <Names /> : leaf === "shapes" ? <ShapeChoices /> : leaf === "report" ? <DeliveryReport /> : <Deliveries />}
     </div>
   );
 }
