@@ -26,6 +26,7 @@ import { skeletonHingeAxis } from "./skeleton/skeletonHingeAxis";
 import { skeletonNames } from "./skeleton/skeletonNames";
 import { skeletonParenting } from "./skeleton/skeletonParenting";
 import { skeletonSymmetry } from "./skeleton/skeletonSymmetry";
+import { weightsUnbound } from "./weights/weightsUnbound";
 import { weightsRigidParts } from "./weights/weightsRigidParts";
 import { weightsSymmetry } from "./weights/weightsSymmetry";
 import { withoutRepeats } from "./withoutRepeats";
@@ -48,7 +49,7 @@ import { weightsSum } from "./weights/weightsSum";
 export const CHECKS: readonly Check[] = [
   meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
-  weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
+  weightsUnbound, weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
   shapesCount, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
   faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
   clipScaleKeys, clipTranslationKeys, clipLoop,

@@ -8,7 +8,7 @@ import { dropLastKey, mendClip } from "./mendClip";
 import { drawBack, pushLidsOut } from "./mendFace";
 import { mendFaces } from "./mendFaces";
 import { mendMaterial, removePart } from "./mendParts";
-import { bendAtRest, centreEye, dropJoint, hangOnHead, nameBySide, straightenFrame } from "./mendSkeleton";
+import { bendAtRest, bindUnbound, centreEye, dropJoint, hangOnHead, nameBySide, straightenFrame } from "./mendSkeleton";
 import { carryShape, cutSideLeak, denoiseShape, mirrorBetter, removeShape, unturnShape } from "./mendShapes";
 import { bindRigidly, limitInfluences, normalizeWeights, reclaimStray } from "./mendWeights";
 
@@ -37,6 +37,7 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "skeleton.parenting": { says: (f) => (f.part ? `Binds all of ${f.part} to the head, or to the jaw what belongs there.` : `Hangs ${f.joint} under the head; it stays where it is.`), apply: (c, f) => hangOnHead(c, f.joint!, f.part) },
   "skeleton.eye-centre": { says: (f) => `Moves ${f.joint} into the centre of ${f.part}.`, apply: (c, f) => centreEye(c, f.joint!, f.part!) },
   "skeleton.end-joints": { says: (f) => `Removes ${f.joint}.`, apply: (c, f) => dropJoint(c, f.joint!) },
+  "weights.unbound": { says: (f) => `Binds ${f.part}: clothes and what sits on the skin as the skin next to them, hair to the head, eyes and teeth to their joint.`, apply: (c, f) => bindUnbound(c, f.part!) },
   "weights.sum": { says: (f) => `Scales the weights of every vertex of ${f.part} to a sum of 1.`, apply: (c, f) => normalizeWeights(c, f.part!) },
   "weights.count": { says: (f) => `Keeps the ${f.limit} heaviest joints of each vertex of ${f.part} and scales them to a sum of 1.`, apply: (c, f) => limitInfluences(c, f.part!, f.limit!) },
   "weights.rigid-parts": { says: (f) => `Binds all of ${f.part} to the joint that holds most of it.`, apply: (c, f) => bindRigidly(c, f.part!) },

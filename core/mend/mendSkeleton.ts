@@ -2,6 +2,7 @@ import { worldMatrices } from "../deform/poseSkeleton";
 import { composeTRS, decomposeTRS, translationOf } from "../math/mat4";
 import { eyeballsOf } from "../measure/eyeballs";
 import type { Character, Skeleton } from "../model/character";
+import { changeWeights, weightChangeSchema } from "../weights/changeWeights";
 import { UserError } from "../model/userError";
 import { changeRest } from "../skeleton/changeRest";
 import { bendHinge, squareHinge } from "../skeleton/hinges";
@@ -43,6 +44,24 @@ export function hangOnHead(character: Character, jointName: string, partName: st
   const { part } = partNamed(character, partName);
   const lower = part.kind === "tongue" || (part.kind === "teeth" && /low|bottom/i.test(part.name));
   return bindAllTo(character, partName, (lower ? map.jointOfBone.get("jaw") : undefined) ?? head);
+}
+
+/** Parts that go with the skin they lie on; the others stand on one joint. */
+const ON_SKIN: ReadonlySet<string> = new Set(["garment", "lash", "tear line", "brow"]);
+
+/** Binds a part that came without a skin, by its kind: as the skin next to it, or to the head, the jaw or the eye that it belongs to. */
+export function bindUnbound(character: Character, partName: string): Character {
+  const { part } = partNamed(character, partName);
+  if (part.kind === "body") throw new UserError(`${partName} is the skin itself.`, "mend", "Bind it where the character was made.");
+  if (ON_SKIN.has(part.kind)) return changeWeights(character, partName, weightChangeSchema.parse({ tool: "take from skin", reachMm: 60 }));
+  const map = mapOf(character);
+  const head = map.jointOfBone.get("head");
+  if (head === undefined) throw new UserError("No joint is mapped to the head.", "mend", "Map it first.");
+  const lower = part.kind === "tongue" || (part.kind === "teeth" && /low|bottom/i.test(part.name));
+  let across = 0;
+  for (let i = 0; i < part.positions.length; i += 3) across += part.positions[i]!;
+  const own = part.kind === "eye" ? map.jointOfBone.get(across > 0 ? "leftEye" : "rightEye") : lower ? map.jointOfBone.get("jaw") : undefined;
+  return bindAllTo(character, partName, own ?? head);
 }
 
 export const straightenFrame = (character: Character, name: string): Character => squareHinge(character, mapOf(character), name);

@@ -40,9 +40,12 @@ export const limitInfluences = (character: Character, name: string, most: number
   return { ...skin, influenceCount: kept, joints, weights };
 });
 
-/** All of a part on one joint. */
-export const bindAllTo = (character: Character, name: string, joint: number): Character =>
-  rebound(character, name, (skin, count) => ({ ...skin, influenceCount: 1, joints: new Uint16Array(count).fill(joint), weights: new Float32Array(count).fill(1) }));
+/** All of a part on one joint; a part that was not bound is bound so. */
+export function bindAllTo(character: Character, name: string, joint: number): Character {
+  const { part, index } = partNamed(character, name);
+  const count = vertexCountOf(part);
+  return withPart(character, index, { ...part, skin: { influenceCount: 1, joints: new Uint16Array(count).fill(joint), weights: new Float32Array(count).fill(1), inverseBinds: part.skin?.inverseBinds ?? null } });
+}
 
 /** All of a part on the joint that holds most of it. */
 export const bindRigidly = (character: Character, name: string): Character => bindAllTo(character, name, mainJointOf(partNamed(character, name).part));

@@ -52,7 +52,7 @@ export function ShapeChoices(): ReactNode {
                 {SHAPE_REGIONS.map((r) => <MenuItem key={r} value={r}>{r}</MenuItem>)}
               </Select>
             ) : <TextField value={rule.text} onChange={(e) => changeRule(i, { text: e.target.value })} placeholder={rule.by === "wildcard" ? "AU1*" : "left"} sx={{ flex: 1, minWidth: 80 }} slotProps={{ htmlInput: { "aria-label": `Rule ${i + 1}: text`, className: "mono", maxLength: 200 } }} />}
-            <span className="mono muted nowrap" style={{ width: 62, textAlign: "right" }}>decides {chosen.filter((c) => c.because === i + 1).length}</span>
+            <span className="mono muted nowrap" style={{ width: 82, textAlign: "right" }}>decides {chosen.filter((c) => c.because === i + 1).length}</span>
             <IconButton size="small" aria-label={`Rule ${i + 1} up`} disabled={i === 0} onClick={() => swap(i, i - 1)}>↑</IconButton>
             <IconButton size="small" aria-label={`Rule ${i + 1} down`} disabled={i === choice.rules.length - 1} onClick={() => swap(i, i + 1)}>↓</IconButton>
             <IconButton size="small" aria-label={`Take rule ${i + 1} out`} onClick={() => change({ rules: choice.rules.filter((_, k) => k !== i) })}>×</IconButton>

@@ -78,6 +78,7 @@ function fromDocument(document: Document, file: string): Character {
       return fallback;
     });
     if (!read) continue;
+    if (read.deltas.size > 0 && !Array.isArray((mesh.getExtras() as { targetNames?: unknown }).targetNames)) notes.push(`The shapes of ${shortName(name)} came without names and were numbered. Rename them once you have seen what they do.`);
     const placed = place(read, node, bones, world, file, name);
     placed.deltas.forEach((delta, shape) => {
       if (delta.vertices.length === 0 && shapes.has(shape)) return;

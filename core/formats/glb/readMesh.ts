@@ -153,7 +153,8 @@ function readTargets(p: Primitive, offset: number, count: number, names: unknown
   const taken = new Set<string>();
   p.listTargets().forEach((target, t) => {
     const given = Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : target.getName();
-    const name = uniqueName(given, taken, `shape ${t + 1}`);
+    // without names the library counts from 0
+    const name = uniqueName(given === String(t) ? "" : given, taken, `shape ${t + 1}`);
     const entry = out.get(name) ?? { vertices: [], deltas: [] };
     out.set(name, entry);
     const accessor = target.getAttribute("POSITION");

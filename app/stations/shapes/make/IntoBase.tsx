@@ -8,7 +8,7 @@ import { useSession, useSessionStore } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
 import { counted } from "../../../ui/counted";
 
-/** The mix on the stage becomes the face at rest; what that moves is told first. */
+/** The mix on the stage becomes the figure at rest; what that moves is told first. */
 export function IntoBase(): ReactNode {
   const store = useSessionStore();
   const character = useSession((s) => s.loaded?.character);
@@ -34,7 +34,7 @@ export function IntoBase(): ReactNode {
   };
   return (
     <div style={{ display: "grid", gap: 8, justifyItems: "start" }}>
-      {set.length === 0 ? <p className="label" style={{ margin: 0 }}>Set weights in the list first: the mix on the stage becomes the face at rest, such as a build or a slight asymmetry.</p> : (
+      {set.length === 0 ? <p className="label" style={{ margin: 0 }}>Set weights in the list first: the mix on the stage becomes the figure at rest, such as a build or a slight asymmetry.</p> : (
         <>
           <p style={{ margin: 0, fontSize: 12.5 }}><span className="mono">{set.map((s) => `${s.shape.name} ${s.weight}`).join(" + ")}</span> moves {counted(moved.length, "parts")} by up to <span className="mono">{(1000 * most).toFixed(1)} mm</span>{joints ? ` and ${counted(joints, "joints")}` : ""}.</p>
           {twice.length > 0 && <div className="refusal" role="alert">{twice.map((s) => s.shape.name).join(" and ")} {twice.length === 1 ? "is" : "are"} in the base already: it would be applied twice.</div>}
