@@ -12,6 +12,7 @@ import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/defo
 import { readObj } from "../core/formats/obj/readObj";
 import { matchSculpt, writeObj } from "../core/formats/obj/writeObj";
 import { isUserError } from "../core/model/userError";
+import { clothOverMotions, type ClothRow } from "../core/measure/clothThrough";
 import { makeJointGauge, measureJoint, withRig, type JointFields, type JointGauge, type JointReading } from "../core/measure/measureJoint";
 import { measureShapes, type ShapeReading } from "../core/measure/measureShapes";
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
@@ -131,6 +132,10 @@ const api = {
   /** What pairs of shapes at full do beyond limits and beyond either alone, a list of rows for each pair. */
   async pairs(pairs: readonly ShapePair[], profile: Profile, progress: (share: number) => void, token: string): Promise<PairRow[][]> {
     return readPairs(faceReader(), pairs, profile, ticker(token, progress));
+  },
+  /** Skin through every garment over every motion, worst first. */
+  async cloth(motions: readonly JointMotion[], steps: number, method: Moment["method"], progress: (share: number) => void, token: string): Promise<ClothRow[]> {
+    return clothOverMotions(need(), motions, steps, method, ticker(token, progress));
   },
   /** The face at mixes of weights, with what they drive. */
   faces(mixes: readonly Readonly<Record<string, number>>[]): FaceReading[] {

@@ -1,4 +1,4 @@
-import { dabSketch, deformSketch } from "~core/correctives/sketch";
+import { dabSketch, deformSketch, revertStroke } from "~core/correctives/sketch";
 import { applyStep } from "~core/ledger/applyStep";
 import { stepSchema } from "~core/ledger/steps";
 import type { Character } from "~core/model/character";
@@ -80,6 +80,31 @@ describe("sculpting a shape", () => {
     store.setState({ loaded: makeLoaded(character, "state", null) });
     expect(() => beginShapeSculpt(store, { kind: "edit", shape: "smile" }, 0)).toThrow(/hardly acts/);
     expect(() => beginShapeSculpt(store, { kind: "combination", of: ["smile", "pout"] }, 0)).toThrow(/far too large/);
+  });
+});
+
+describe("giving a sculpt back", () => {
+  it("takes it towards what it was when sculpting began, and a stroke of it can be undone", () => {
+    const store = makeSession({ ...START_VIEW, weights: { smile: 1 } });
+    store.setState({ loaded: makeLoaded(character, "state", null) });
+    beginShapeSculpt(store, { kind: "edit", shape: "smile" }, 0);
+    const { sketch } = store.getState().sculpt!;
+    const moment = momentOf(store.getState());
+    const all = new Float32Array(limb.parts[0]!.positions.length / 3).fill(1);
+    const brush = (tool: "inflate" | "give back", strength: number, record = new Map<number, readonly [number, number, number]>()): typeof record => {
+      const shown = deformSketch(sketch, moment);
+      dabSketch(sketch, moment, shown, { tool, centre: [0, 1, 2].map((c) => shown.positions[0]![3 * 384 + c]!) as unknown as [number, number, number], radius: 0.03, strength, fallOff: "even", drag: [0, 0, 0] }, all, false, record);
+      return record;
+    };
+    const began = sketch.deltas.slice();
+    brush("inflate", 1);
+    const sculpted = sketch.deltas.slice();
+    const record = brush("give back", 0.5);
+    expect(sketch.deltas[3 * 384]! - began[3 * 384]!).toBeCloseTo(0.5 * (sculpted[3 * 384]! - began[3 * 384]!), 6);
+    revertStroke(sketch, record);
+    expect([...sketch.deltas]).toEqual([...sculpted]);
+    brush("give back", 1);
+    expect(sketch.deltas[3 * 384]).toBeCloseTo(began[3 * 384]!, 7);
   });
 });
 

@@ -4,7 +4,7 @@ import Redo from "@mui/icons-material/Redo";
 import Undo from "@mui/icons-material/Undo";
 import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
-import { BRUSH_TOOLS, FALL_OFFS } from "~core/correctives/brush";
+import { BRUSH_TOOLS, BRUSH_WORDS, FALL_OFFS } from "~core/correctives/brush";
 import { redoStroke, undoStroke } from "../session/sculpt";
 import { useSession, useSessionStore, type BrushSettings } from "../session/session";
 import { ScrubField } from "../ui/ScrubField";
@@ -26,8 +26,11 @@ export function BrushTools(): ReactNode {
     <>
       <div className="line">
         <Segmented label="Brush" options={BRUSH_TOOLS} value={brush.tool} onChange={(tool) => change({ tool })} />
-        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />
+      </div>
+      <div className="line">
+        <span className="muted" style={{ fontSize: 12.5 }}>{BRUSH_WORDS[brush.tool]}</span>
         <span className="grow" />
+        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />
         <IconButton size="small" aria-label="Undo stroke" title="Undo stroke (U)" disabled={sculpt.undo.length === 0} onClick={() => undoStroke(store)}><Undo fontSize="inherit" /></IconButton>
         <IconButton size="small" aria-label="Redo stroke" title="Redo stroke (Shift U)" disabled={sculpt.redo.length === 0} onClick={() => redoStroke(store)}><Redo fontSize="inherit" /></IconButton>
       </div>

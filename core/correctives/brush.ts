@@ -1,6 +1,6 @@
 import type { Neighbours } from "../model/neighbours";
 
-export const BRUSH_TOOLS = ["move", "smooth", "inflate", "flatten"] as const;
+export const BRUSH_TOOLS = ["move", "smooth", "relax", "inflate", "flatten", "pinch", "give back"] as const;
 export type BrushTool = (typeof BRUSH_TOOLS)[number];
 export const FALL_OFFS = ["round", "sharp", "even"] as const;
 export type FallOff = (typeof FALL_OFFS)[number];
@@ -30,11 +30,19 @@ export interface DabResult {
   readonly moves: Float32Array;
 }
 
+/** What each brush does, in a few words. */
+export const BRUSH_WORDS: Readonly<Record<BrushTool, string>> = {
+  move: "takes the skin along", smooth: "evens the surface", relax: "evens the mesh along the surface, its form stays", inflate: "lifts the skin; with Shift it sinks", flatten: "presses onto the plane under the brush",
+  pinch: "draws the skin together; with Shift apart", "give back": "takes the sculpt back towards where it began",
+};
+
+/** Share of the way to the middle that a pinch dab draws the skin at full strength. */
+const DRAW = 0.12;
 /** Share of the radius an inflate dab lifts the surface by at full strength. */
 const LIFT = 0.06;
 
 /**
- * One dab of a brush on the posed surface.
+ * One dab of a brush on the posed surface. "give back" is no matter of the surface: it only says which vertices, and by how much, in x of the moves.
  * @param posed, normals 3 x vertexCount, character space. @param mask 0..1 per vertex: where the brush may act.
  */
 export function brushDab(dab: BrushDab, posed: Float32Array, normals: Float32Array, neighbours: Neighbours, mask: Float32Array): DabResult {
@@ -56,11 +64,17 @@ export function brushDab(dab: BrushDab, posed: Float32Array, normals: Float32Arr
   hit.forEach((v, k) => {
     const w = weight[k]! * dab.strength;
     const i = 3 * v;
-    if (dab.tool === "move") moves.set([w * dab.drag[0], w * dab.drag[1], w * dab.drag[2]], 3 * k);
+    if (dab.tool === "give back") moves[3 * k] = Math.min(1, Math.abs(w));
+    else if (dab.tool === "move") moves.set([w * dab.drag[0], w * dab.drag[1], w * dab.drag[2]], 3 * k);
     else if (dab.tool === "inflate") {
       const s = w * LIFT * dab.radius;
       moves.set([s * normals[i]!, s * normals[i + 1]!, s * normals[i + 2]!], 3 * k);
-    } else if (dab.tool === "smooth") {
+    } else if (dab.tool === "pinch") {
+      // towards the brush's middle, along the surface
+      const to = [0, 1, 2].map((c) => dab.centre[c]! - posed[i + c]!);
+      const along = to.reduce((sum, x, c) => sum + x * normals[i + c]!, 0);
+      for (let c = 0; c < 3; c++) moves[3 * k + c] = w * DRAW * (to[c]! - along * normals[i + c]!);
+    } else if (dab.tool === "smooth" || dab.tool === "relax") {
       const from = neighbours.start[v]!;
       const to = neighbours.start[v + 1]!;
       if (from === to) return;
@@ -68,6 +82,10 @@ export function brushDab(dab: BrushDab, posed: Float32Array, normals: Float32Arr
         let mean = 0;
         for (let n = from; n < to; n++) mean += posed[3 * neighbours.list[n]! + c]!;
         moves[3 * k + c] = w * (mean / (to - from) - posed[i + c]!);
+      }
+      if (dab.tool === "relax") {
+        const out = [0, 1, 2].reduce((sum, c) => sum + moves[3 * k + c]! * normals[i + c]!, 0);
+        for (let c = 0; c < 3; c++) moves[3 * k + c]! -= out * normals[i + c]!;
       }
     } else if (plane) {
       const h = plane.n.reduce((s, x, c) => s + x * (posed[i + c]! - plane.o[c]!), 0);

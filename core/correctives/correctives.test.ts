@@ -104,6 +104,27 @@ describe("brushes", () => {
   it("touch only what lies within the radius", () => {
     for (const v of dab({}).vertices) expect(Math.hypot(...[0, 1, 2].map((k) => part.positions[3 * v + k]! - centre[k]!))).toBeLessThan(0.04);
   });
+  it("pinch draws together along the surface, and apart with a negative strength", () => {
+    for (const [strength, sign] of [[1, -1], [-1, 1]] as const) {
+      const { vertices, moves } = dab({ tool: "pinch", fallOff: "even", strength });
+      vertices.forEach((v, k) => {
+        const [d, n] = [[0, 1, 2].map((c) => moves[3 * k + c]!), [0, 1, 2].map((c) => normals[0]![3 * v + c]!)];
+        expect(Math.abs(d.reduce((s, x, c) => s + x * n[c]!, 0))).toBeLessThan(1e-6);
+        const from = [0, 1, 2].map((c) => positions[0]![3 * v + c]! - centre[c]!);
+        if (Math.hypot(...from) > 0.01) expect(Math.sign(d.reduce((s, x, c) => s + x * from[c]!, 0))).toBe(sign);
+      });
+    }
+  });
+  it("relax moves nothing off the surface, where smooth does", () => {
+    const off = (tool: "relax" | "smooth"): number => {
+      const { vertices, moves } = dab({ tool, fallOff: "even" });
+      let most = 0;
+      vertices.forEach((v, k) => (most = Math.max(most, Math.abs([0, 1, 2].reduce((s, c) => s + moves[3 * k + c]! * normals[0]![3 * v + c]!, 0)))));
+      return most;
+    };
+    expect(off("relax")).toBeLessThan(1e-7);
+    expect(off("smooth")).toBeGreaterThan(1e-5);
+  });
   it("inflate outward and deflate inward, most in the middle", () => {
     const out = dab({});
     out.vertices.forEach((v, k) => expect(out.moves[3 * k]! * part.positions[3 * v]! + out.moves[3 * k + 2]! * part.positions[3 * v + 2]!).toBeGreaterThanOrEqual(0));

@@ -17,6 +17,8 @@ export interface Sketch {
   readonly rig: Rig;
   /** 3 x vertexCount, metres, bind space. */
   readonly deltas: Float32Array;
+  /** What the deltas were when sculpting began. */
+  readonly began: Float32Array;
   /** Weight the sketch is shown at in the pose it is edited in. */
   readonly weight: number;
   readonly neighbours: Neighbours;
@@ -32,7 +34,7 @@ export function startSketch(rig: Rig, part: number, start: ShapeDelta | null = n
   start?.vertices.forEach((v, k) => deltas.set(start.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
   const all = Uint32Array.from({ length: vertexCount }, (_, v) => v);
   const character = withTrialShape(rig.character, [{ part, vertices: all, deltas }], SKETCH);
-  return { part, rig: withShapes(rig, character), deltas, weight, neighbours: neighboursOf(rig.character.parts[part]!), mirror: mirrorMap(rig.character.parts[part]!.positions), ill: new Set() };
+  return { part, rig: withShapes(rig, character), deltas, began: deltas.slice(), weight, neighbours: neighboursOf(rig.character.parts[part]!), mirror: mirrorMap(rig.character.parts[part]!.positions), ill: new Set() };
 }
 
 const sketchMoment = (sketch: Sketch, moment: Moment): Moment => ({ ...moment, weights: { ...moment.weights, [SKETCH]: sketch.weight } });
@@ -51,6 +53,7 @@ export function dabSketch(sketch: Sketch, moment: Moment, shown: Deformed, dab: 
   const { part, deltas, mirror } = sketch;
   const { vertices, moves } = brushDab(dab, shown.positions[part]!, shown.normals[part]!, sketch.neighbours, mask);
   if (vertices.length === 0) return;
+  if (dab.tool === "give back") return giveBack(sketch, vertices, moves, symmetric, record);
   const full = new Float32Array(deltas.length);
   vertices.forEach((v, k) => full.set(moves.subarray(3 * k, 3 * k + 3), 3 * v));
   const rest = inverseSkin(full, sketch.rig.character.parts[part]!.skin, shown.matrices[part] ?? null, moment.method);
@@ -73,6 +76,21 @@ export function dabSketch(sketch: Sketch, moment: Moment, shown: Deformed, dab: 
       if (symmetric && m !== NO_MIRROR && !(place && place[m] !== m)) change(m, -x, y, z);
     }
   }
+}
+
+/** Takes the sketch back under the brush, by a share of what it is, towards the movement it began with. @param shares the share of each vertex, in every third number. */
+function giveBack({ deltas, began, mirror }: Sketch, vertices: Uint32Array, shares: Float32Array, symmetric: boolean, record: StrokeRecord): void {
+  const done = new Set<number>();
+  const back = (v: number, share: number): void => {
+    if (done.has(v)) return;
+    done.add(v);
+    if (!record.has(v)) record.set(v, [deltas[3 * v]!, deltas[3 * v + 1]!, deltas[3 * v + 2]!]);
+    for (let c = 0; c < 3; c++) deltas[3 * v + c]! += share * (began[3 * v + c]! - deltas[3 * v + c]!);
+  };
+  vertices.forEach((v, k) => {
+    back(v, shares[3 * k]!);
+    if (symmetric && mirror[v]! !== NO_MIRROR) back(mirror[v]!, shares[3 * k]!);
+  });
 }
 
 /** Puts the deltas of a record back and returns the record that would redo it. */

@@ -1,0 +1,115 @@
+import { allocateDeformed, deform, REST_MOMENT, type Moment, type Rig } from "../deform/rig";
+import { motionPose, type JointMotion } from "../skeleton/jointMotions";
+import { barycentric } from "../shapes/carryMovement";
+import { buildBvh, closestPoint, refitBvh, type Bvh } from "./bvh";
+import { sweepAngles, type Tick } from "./sweepMotion";
+
+/** Skin that a garment lies over: a vertex of the body and the place of the garment above it. */
+interface Covered {
+  readonly vertex: number;
+  readonly corners: readonly [number, number, number];
+  readonly share: readonly [number, number, number];
+  /** Height of the skin over the garment at rest, metres; below zero where it is covered. */
+  readonly rest: number;
+}
+
+/** Tables for reading skin through one garment, built once. */
+export interface ClothGauge {
+  readonly rig: Rig;
+  readonly body: number;
+  readonly garment: number;
+  readonly covered: readonly Covered[];
+  readonly bvh: Bvh;
+}
+
+/** A garment farther from the skin than this does not cover it, metres. */
+const COVERS = 0.03;
+/** The place above must lie nearly straight over the skin: share of the distance that is height. */
+const STRAIGHT = 0.7;
+/** Skin that stands out by less is not followed up, metres. */
+const LEAST = 5e-4;
+
+const height = (P: ArrayLike<number>, v: number, Q: ArrayLike<number>, corners: readonly number[], share: readonly number[]): { h: number; distance: number } => {
+  const at = [0, 1, 2].map((c) => corners.reduce((s, w, i) => s + share[i]! * Q[3 * w + c]!, 0));
+  const [a, b, d] = corners.map((w) => 3 * w) as [number, number, number];
+  const [u, w] = [[0, 1, 2].map((c) => Q[b + c]! - Q[a + c]!), [0, 1, 2].map((c) => Q[d + c]! - Q[a + c]!)];
+  const n = [u[1]! * w[2]! - u[2]! * w[1]!, u[2]! * w[0]! - u[0]! * w[2]!, u[0]! * w[1]! - u[1]! * w[0]!];
+  const l = Math.hypot(...n) || 1;
+  const off = [0, 1, 2].map((c) => P[3 * v + c]! - at[c]!);
+  return { h: off.reduce((s, x, c) => s + (x * n[c]!) / l, 0), distance: Math.hypot(...off) };
+};
+
+/** @returns null when the figure has no body, or the garment covers none of it. */
+export function makeClothGauge(rig: Rig, garment: number): ClothGauge | null {
+  const { parts } = rig.character;
+  const body = parts.findIndex((p) => p.kind === "body");
+  if (body < 0 || body === garment) return null;
+  const [P, Q] = [parts[body]!.positions, parts[garment]!.positions];
+  const triangles = rig.triangles[garment]!;
+  const bvh = buildBvh(triangles, Q);
+  const covered: Covered[] = [];
+  for (let v = 0; v < P.length / 3; v++) {
+    const c = closestPoint(bvh, Q, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, COVERS);
+    if (c.triangle < 0) continue;
+    const corners = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
+    const share = barycentric(Q, corners, c);
+    const { h, distance } = height(P, v, Q, corners, share);
+    if (h < 0 && -h >= STRAIGHT * distance) covered.push({ vertex: v, corners, share, rest: h });
+  }
+  return covered.length ? { rig, body, garment, covered, bvh } : null;
+}
+
+/** Skin that stands out of the garment: vertices of the body, worst first, and the depth of each, metres. @param positions per part, of a deformed moment. */
+export function clothThrough({ rig, body, garment, covered, bvh }: ClothGauge, positions: readonly Float32Array[]): { vertices: number[]; depths: number[] } {
+  const [P, Q] = [positions[body]!, positions[garment]!];
+  const out: [number, number][] = [];
+  let fitted = false;
+  for (const c of covered) {
+    if (height(P, c.vertex, Q, c.corners, c.share).h < LEAST) continue;
+    // the garment may have slid: what counts is the place that lies nearest now
+    if (!fitted) refitBvh(bvh, Q);
+    fitted = true;
+    const near = closestPoint(bvh, Q, P[3 * c.vertex]!, P[3 * c.vertex + 1]!, P[3 * c.vertex + 2]!, COVERS);
+    if (near.triangle < 0) continue;
+    const corners = [0, 1, 2].map((k) => rig.triangles[garment]![3 * near.triangle + k]!) as [number, number, number];
+    const { h } = height(P, c.vertex, Q, corners, barycentric(Q, corners, near));
+    if (h >= LEAST) out.push([c.vertex, h]);
+  }
+  out.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+  return { vertices: out.map(([v]) => v), depths: out.map(([, d]) => d) };
+}
+
+/** Where a garment lets skin through along one motion: the worst angle. */
+export interface ClothRow {
+  readonly garment: string;
+  readonly motion: string;
+  readonly label: string;
+  readonly joint: string;
+  readonly angle: number;
+  readonly depthMm: number;
+  /** Vertices of the body that stand out there, worst first, up to 200. */
+  readonly vertices: readonly number[];
+}
+const MOST_VERTICES = 200;
+
+/** Every garment over every motion, worst first; motions in which nothing comes through are left out. @param steps angles a motion. */
+export async function clothOverMotions(rig: Rig, motions: readonly JointMotion[], steps: number, method: Moment["method"], tick: Tick = () => {}): Promise<ClothRow[]> {
+  const gauges = rig.character.parts.flatMap((p, i) => (p.kind === "garment" ? (makeClothGauge(rig, i) ?? []) : []));
+  const rows: ClothRow[] = [];
+  const out = allocateDeformed(rig);
+  for (const [i, motion] of motions.entries()) {
+    await tick(i, motions.length);
+    const worst = new Map<ClothGauge, ClothRow>();
+    for (const angle of gauges.length ? sweepAngles(motion.min, motion.max, steps) : []) {
+      const { positions } = deform(rig, { ...REST_MOMENT, method, pose: motionPose(motion, angle) }, { out, normals: false });
+      for (const gauge of gauges) {
+        const { vertices, depths } = clothThrough(gauge, positions);
+        const depthMm = 1000 * (depths[0] ?? 0);
+        if (depthMm > (worst.get(gauge)?.depthMm ?? 0)) worst.set(gauge, { garment: rig.character.parts[gauge.garment]!.name, motion: motion.id, label: motion.label, joint: motion.joint, angle, depthMm, vertices: vertices.slice(0, MOST_VERTICES) });
+      }
+    }
+    rows.push(...worst.values());
+  }
+  await tick(motions.length, motions.length);
+  return rows.sort((a, b) => b.depthMm - a.depthMm || a.garment.localeCompare(b.garment) || a.motion.localeCompare(b.motion));
+}
