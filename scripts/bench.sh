@@ -6,4 +6,5 @@ bash scripts/setup.sh test
 bash scripts/build.sh
 node --import tsx bench/core.ts
 node --import tsx bench/skeletonWork.ts
+node --import tsx bench/shapesWork.ts
 YXOMORPH_TEST_PORT=4193 node --import tsx bench/firstFrame.ts

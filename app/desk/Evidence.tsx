@@ -11,6 +11,7 @@ import { Segmented } from "../ui/Segmented";
 import { DeliveryEvidence } from "../stations/intake/DeliveryEvidence";
 import { JointEvidence } from "../stations/skeleton/JointEvidence";
 import { ShapeEvidence } from "../stations/shapes/ShapeEvidence";
+import { ClothEvidence } from "../stations/trials/ClothEvidence";
 import { FaceEvidence } from "../stations/trials/FaceEvidence";
 import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
 
@@ -28,7 +29,7 @@ export function Evidence(): ReactNode {
   const leaf = useSearchParams()[0].get("leaf");
   return (
     <section className="evidence" aria-label="Evidence">
-      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? <FaceEvidence /> : <SweepEvidence />}
+      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : station === "trials" && leaf === "cloth" ? <ClothEvidence /> : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? <FaceEvidence /> : <SweepEvidence />}
     </section>
   );
 }

@@ -33,6 +33,8 @@ export interface BrushSettings {
 export interface ShownPlace {
   readonly part: string;
   readonly vertices: readonly number[];
+  /** How much round it is shown at least, metres. */
+  readonly least?: number;
 }
 
 export interface Measured {

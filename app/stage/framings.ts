@@ -108,7 +108,7 @@ export function viewOfPlace(place: ShownPlace, loaded: Loaded, deformed: Deforme
   const spread = Math.max(...points.map((q) => length(sub(q, centre))));
   const own = normalize(add(normal, scale(FRONT, 0.35)));
   const from = [own, ...SIDES.map(normalize)].find((d) => !hidden(centre, d, loaded, deformed)) ?? own;
-  return { centre, radius: Math.max(0.045, 2.2 * spread), from };
+  return { centre, radius: Math.max(place.least ?? 0.045, 2.2 * spread), from };
 }
 
 /** Does any opaque surface lie within reach on the way from a point along a unit direction? Moeller & Trumbore 1997. */

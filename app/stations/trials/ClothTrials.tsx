@@ -1,6 +1,5 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { PROFILES } from "~core/checks/profile";
 import type { ClothRow } from "~core/measure/clothThrough";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { angleAlong, withMotion } from "../../session/posing";
@@ -10,12 +9,10 @@ import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
+import { CLOTH_LIMIT as limit, clothRows, keepClothRows } from "./clothRows";
 
 /** Angles read along each motion. */
 const STEPS = 7;
-const limit = PROFILES.realtime.limits["pose.penetration"] ?? 5;
-/** Kept for the state and method it was read in, so that leaving the leaf loses nothing. */
-const known = new Map<string, readonly ClothRow[]>();
 
 /** Skin that comes through the clothes over the whole range of motion, worst first; a row poses the figure where it is worst. */
 export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
@@ -29,15 +26,14 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const [failed, setFailed] = useState("");
   const work = useRef<LongRun<ClothRow[]> | null>(null);
   useEffect(() => () => work.current?.cancel(), []);
-  const key = `${loaded?.state ?? ""} ${method}`;
-  const rows = known.get(key);
+  const rows = clothRows(loaded, method);
   const walk = async (): Promise<void> => {
     if (!loaded) return;
     setShare(0);
     setFailed("");
     try {
       work.current = longRun(loaded, (api, tell, token) => api.cloth(loaded.motions, STEPS, method, tell, token), setShare);
-      known.set(key, await work.current.result);
+      keepClothRows(loaded, method, await work.current.result);
     } catch (error) {
       if (!wasCancelled(error)) setFailed("The clothes could not be read.");
     } finally {
@@ -49,7 +45,7 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const garments = loaded?.character.parts.filter((p) => p.kind === "garment").length ?? 0;
   const show = (r: ClothRow): void => {
     const motion = loaded?.motions.find((m) => m.id === r.motion);
-    if (motion && body) store.setState({ pose: withMotion({}, motion, r.angle), weights: {}, joint: r.joint, framing: `joint ${r.joint}`, camera: null, dressed: true, reading: "skin", place: { part: body, vertices: r.vertices } });
+    if (motion && body) store.setState({ pose: withMotion({}, motion, r.angle), weights: {}, joint: r.joint, framing: `joint ${r.joint}`, camera: null, dressed: true, reading: "skin", place: { part: body, vertices: r.vertices, least: 0.22 } });
   };
   const on = (r: ClothRow): boolean => {
     const motion = loaded?.motions.find((m) => m.id === r.motion);
@@ -76,7 +72,7 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <div key={`${r.garment} ${r.motion}`} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
               <b style={{ width: 92, flex: "none", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", fontWeight: 550 }}>{r.garment}</b>
-              <span className="grow">{r.label}</span>
+              <span className="grow nowrap">{r.label}</span>
               <span className="mono muted nowrap">{r.angle > 0 ? "+" : ""}{Math.round(r.angle)}°</span>
               <span className="mono muted nowrap" style={{ width: 92, textAlign: "right" }}>{counted(r.vertices.length, "vertices")}</span>
               <span style={{ width: 132, flex: "none", textAlign: "right" }}><LimitBar value={r.depthMm} limit={limit} text={`${r.depthMm.toFixed(1)} mm`} width={46} /></span>
