@@ -6,6 +6,7 @@ import { triangulate, type Character, type ShapeDelta } from "../../model/charac
 import { movedBy } from "../../model/movedBy";
 import { neighboursOf } from "../../model/neighbours";
 import { isUserError, shortName, UserError } from "../../model/userError";
+import { layOnScan } from "../../transfer/layOnScan";
 import { carryPoints } from "../carryMovement";
 import { smoothDelta } from "../smoothDelta";
 import { fitTarget, joined, type FittedTarget, type TargetMesh } from "./fitTarget";
@@ -18,6 +19,8 @@ export interface BringOptions {
   /** Rounds of smoothing of the movement, and its strength (see smoothDelta). */
   readonly smoothRounds: number;
   readonly smoothStrength: number;
+  /** Whether meshes of another net, scans and sculpts, have the character's own skin laid on them. */
+  readonly layOnScans?: boolean;
 }
 
 /** What became of one target: a shape, or the reason it is none. */
@@ -61,7 +64,7 @@ export async function bringTargets(character: Character, files: readonly TargetF
   for (const [i, mesh] of meshes.entries()) {
     await tick(meshes.length + i, 2 * meshes.length);
     try {
-      const fitted = fitOrCarry(character, mesh, foreign);
+      const fitted = await fitOrCarry(character, mesh, foreign, options.layOnScans ?? false, tick);
       if (!fitted) continue;
       const { deltas, lostMm } = smoothed(character, fitted.deltas, options);
       const maxMm = largest(deltas);
@@ -94,15 +97,17 @@ async function meshesOf({ name, bytes }: TargetFile): Promise<TargetMesh[]> {
 }
 
 /** Null for a base that is only there to carry others. */
-function fitOrCarry(character: Character, mesh: TargetMesh, foreign: readonly TargetMesh[]): FittedTarget | null {
+async function fitOrCarry(character: Character, mesh: TargetMesh, foreign: readonly TargetMesh[], layOnScans: boolean, tick: Tick): Promise<FittedTarget | null> {
   try {
     return fitTarget(character, mesh);
   } catch (error) {
     if (!isUserError(error)) throw error;
     if (foreign.includes(mesh)) return null;
     const base = foreign.find((b) => b.positions.length === mesh.positions.length && b.corners.length === mesh.corners.length);
-    if (!base) throw error;
-    return carriedOver(character, base, mesh);
+    if (base) return carriedOver(character, base, mesh);
+    if (!layOnScans || !mesh.positions.every(Number.isFinite)) throw error;
+    const { deltas, medianMm, p95Mm, largestMm } = await layOnScan(character, mesh, () => tick(0, 1));
+    return { deltas, notes: [`The skin was laid on it: half lies within ${medianMm.toFixed(2)} mm, nineteen in twenty within ${p95Mm.toFixed(2)} mm, the worst ${largestMm.toFixed(1)} mm off. Take it in, look at it at full, and bake it into the base.`] };
   }
 }
 

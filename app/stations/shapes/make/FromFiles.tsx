@@ -1,4 +1,6 @@
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { shapeNamed } from "~core/model/character";
@@ -25,16 +27,17 @@ export function FromFiles(): ReactNode {
   const [brought, setBrought] = useState<readonly BroughtTarget[] | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [same, setSame] = useState<(typeof SAME)[number]>("beside");
+  const [scans, setScans] = useState(false);
   const [told, setTold] = useState("");
   const work = useRef<LongRun<unknown> | null>(null);
   useEffect(() => () => work.current?.cancel(), []);
-  const read = async (chosen: readonly File[], smoothRounds = rounds, smoothStrength = strength): Promise<void> => {
+  const read = async (chosen: readonly File[], smoothRounds = rounds, smoothStrength = strength, layOnScans = scans): Promise<void> => {
     if (!loaded || chosen.length === 0) return;
     setFiles(chosen);
     setTold("");
     setShare(0);
     try {
-      const run = bringFiles(loaded, chosen, { smoothRounds, smoothStrength }, setShare);
+      const run = bringFiles(loaded, chosen, { smoothRounds, smoothStrength, layOnScans }, setShare);
       work.current = run;
       setBrought(await run.result);
     } catch (error) {
@@ -67,6 +70,7 @@ export function FromFiles(): ReactNode {
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
         <span title="Smooths the movement, not the surface: the base's own detail stays">smooth the movement <ScrubField label="Rounds of smoothing" value={rounds} min={0} max={40} step={0.2} digits={0} unit=" rounds" onChange={setRounds} onCommit={(n) => void read(files, n)} /></span>
         <span>strength <ScrubField label="Strength of smoothing" value={strength} min={0} max={4} step={0.02} digits={1} start={1} onChange={setStrength} onCommit={(x) => void read(files, rounds, x)} /></span>
+        <FormControlLabel control={<Switch size="small" checked={scans} onChange={(e) => { setScans(e.target.checked); void read(files, rounds, strength, e.target.checked); }} />} label="lay the skin on scans and sculpts of another mesh" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} title="They must stand roughly in the character's place and size" />
         {doubled.length > 0 && <span className="line">{counted(doubled.length, "names")} {doubled.length === 1 ? "is" : "are"} taken: put {doubled.length === 1 ? "it" : "them"} <Segmented label="Shapes of the same name" options={SAME} value={same} onChange={setSame} /></span>}
       </div>
       {brought && (

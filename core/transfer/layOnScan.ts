@@ -1,0 +1,107 @@
+import type { PlainMesh } from "../formats/readPly";
+import { buildBvh, closestPoint } from "../measure/bvh";
+import { outerTriangles } from "../measure/outerSkin";
+import type { Tick } from "../measure/sweepMotion";
+import { triangulate, type Character, type Part, type ShapeDelta } from "../model/character";
+import { UserError } from "../model/userError";
+import { carryMovement, carrySurface } from "../shapes/carryMovement";
+import { determinant } from "../math/similarity";
+import { applyLinear, fitAffine, type Affine } from "./affineFit";
+import { layOn } from "./layOn";
+
+/** What came of laying the character's own skin on a scan. */
+export interface LaidOnScan {
+  /** Movement that brings the skin there, with the parts that go along. */
+  readonly deltas: readonly ShapeDelta[];
+  /** Distance of the laid outer skin to the scan, mm: middle, nineteen in twenty, largest. */
+  readonly medianMm: number;
+  readonly p95Mm: number;
+  readonly largestMm: number;
+}
+
+/** Skin that lies farther than this from the scan is left where it is, and fades into what is laid; metres. */
+const ROUND = 0.035;
+/** Movement below this is left out, metres. */
+const LEAST = 1e-5;
+/** Skin within so many of a part's own radii of its middle says where the part goes, */
+const NEAR = 2.6;
+/** and skin within this of it how its size changes, metres. */
+const WIDE = 0.09;
+const FOLLOWERS: ReadonlySet<string> = new Set(["lash", "tear line", "brow", "hair"]);
+const SEATED: ReadonlySet<string> = new Set(["eye", "teeth", "tongue"]);
+
+/**
+ * Lays the character's own skin on a scanned or sculpted mesh of any net that stands roughly in its place: the vertices keep their order, so that every shape, weight and
+ * driver stays. What the scan lacks (inside of the mouth, sockets) follows smoothly; lashes, tear lines, brows and hair follow the skin, eyes, teeth and tongue are
+ * placed anew at their own form. @throws UserError when the scan lies nowhere near the skin.
+ */
+export async function layOnScan(character: Character, scan: PlainMesh, tick: Tick = () => {}): Promise<LaidOnScan> {
+  const index = character.parts.findIndex((p) => p.kind === "body");
+  const body = character.parts[index];
+  if (!body) throw new UserError("The character has no body.", "scan", "Set the kind of the skin's part at Intake.");
+  const target: Part = { name: "scan", kind: "body", positions: scan.positions, corners: scan.corners, faceStarts: scan.faceStarts, groups: [], uvs: null, colors: null, skin: null };
+  const onto = triangulate(target).triangles;
+  const bvh = buildBvh(onto, scan.positions);
+  const P = body.positions;
+  const free = new Uint8Array(P.length / 3);
+  let count = 0;
+  for (let v = 0; v < free.length; v++) {
+    free[v] = closestPoint(bvh, scan.positions, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, ROUND).triangle >= 0 ? 1 : 0;
+    count += free[v]!;
+  }
+  if (count < 50) throw new UserError(`Hardly any of ${body.name} lies within ${1000 * ROUND} mm of the scan.`, "scan", "Bring the scan to the character's place and size first: head on head, in metres, facing +Z.");
+  const laid = await layOn(body, P, free, target, tick);
+  const skin = sparse(index, laid.map((x, i) => x - P[i]!));
+  const surface = carrySurface(body);
+  const others = character.parts.flatMap((part, p): ShapeDelta[] => {
+    if (FOLLOWERS.has(part.kind)) return [carryMovement(character, p, skin, surface)].filter((d) => d !== null);
+    return SEATED.has(part.kind) ? [seated(part, p, P, laid, free)].filter((d) => d !== null) : [];
+  });
+  return { deltas: [skin, ...others].sort((a, b) => a.part - b.part), ...distances(body, laid, free, scan, bvh) };
+}
+
+function sparse(part: number, moves: Float32Array): ShapeDelta {
+  const vertices: number[] = [];
+  const deltas: number[] = [];
+  for (let v = 0; v < moves.length / 3; v++) {
+    if (Math.hypot(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!) < LEAST) continue;
+    vertices.push(v);
+    deltas.push(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!);
+  }
+  return { part, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) };
+}
+
+/** A rigid part moved as the skin round it moved on the whole: its middle goes along, its size by the mean of the three directions, its form stays. */
+function seated(part: Part, index: number, P: Float32Array, laid: Float32Array, free: Uint8Array): ShapeDelta | null {
+  const Q = part.positions;
+  const middle = [0, 1, 2].map((c) => {
+    let sum = 0;
+    for (let i = c; i < Q.length; i += 3) sum += Q[i]!;
+    return sum / (Q.length / 3);
+  });
+  let radius = 0;
+  for (let v = 0; v < Q.length / 3; v++) radius = Math.max(radius, Math.hypot(Q[3 * v]! - middle[0]!, Q[3 * v + 1]! - middle[1]!, Q[3 * v + 2]! - middle[2]!));
+  const fitWithin = (reach: number): Affine | null => {
+    const near = Array.from({ length: P.length / 3 }, (_, v) => v).filter((v) => free[v] && Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach);
+    const pick = (A: Float32Array): number[] => near.flatMap((v) => [A[3 * v]!, A[3 * v + 1]!, A[3 * v + 2]!]);
+    return near.length < 20 ? null : fitAffine(pick(P), pick(laid));
+  };
+  const [place, around] = [fitWithin(NEAR * radius), fitWithin(WIDE)];
+  if (!place || !around) return null;
+  const to = applyLinear(place.linear, middle[0]!, middle[1]!, middle[2]!).map((x, c) => x + place.shift[c]!);
+  const size = Math.cbrt(Math.abs(determinant(around.linear)));
+  const moved = sparse(index, Float32Array.from(Q, (x, i) => to[i % 3]! + size * (x - middle[i % 3]!) - x));
+  return moved.vertices.length ? moved : null;
+}
+
+function distances(body: Part, laid: Float32Array, free: Uint8Array, scan: PlainMesh, bvh: ReturnType<typeof buildBvh>): Pick<LaidOnScan, "medianMm" | "p95Mm" | "largestMm"> {
+  const own = triangulate(body).triangles;
+  const whole = buildBvh(own, laid);
+  const asked: number[] = [];
+  for (let t = 0; t < own.length / 3; t++) if ([0, 1, 2].every((k) => free[own[3 * t + k]!])) asked.push(t);
+  const outer = new Set<number>();
+  for (const t of outerTriangles(whole, laid, asked)) for (let k = 0; k < 3; k++) outer.add(own[3 * t + k]!);
+  const off = [...outer].map((v) => 1000 * closestPoint(bvh, scan.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!).distance).sort((a, b) => a - b);
+  const at = (share: number): number => off[Math.min(off.length - 1, Math.floor(share * off.length))] ?? 0;
+  return { medianMm: at(0.5), p95Mm: at(0.95), largestMm: at(1) };
+}
