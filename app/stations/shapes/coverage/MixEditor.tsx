@@ -42,8 +42,10 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
       </table>
       <div className="line" style={{ marginTop: 6 }}>
         <ShapePick key={shares.length} label="Add a shape" names={names.split("\n").filter((n) => !shares.some((s) => s.shape === n))} value={null} onChange={(shape) => shape && keep({ shares: [...shares, { shape, weight: 0.5 }] })} />
+      </div>
+      <div className="line" style={{ marginTop: 4, gap: 14 }}>
         {MIX_BLOCKS.map((b) => (
-          <FormControlLabel key={b} control={<Switch size="small" checked={mix.blocks?.includes(b) ?? false} onChange={(e) => keep({ blocks: e.target.checked ? [...(mix.blocks ?? []), b] : (mix.blocks ?? []).filter((x) => x !== b) })} />} label={BLOCK_WORDS[b]} slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0 }} title="For players that read VRM: held still while this expression plays" />
+          <FormControlLabel key={b} control={<Switch size="small" checked={mix.blocks?.includes(b) ?? false} onChange={(e) => keep({ blocks: e.target.checked ? [...(mix.blocks ?? []), b] : (mix.blocks ?? []).filter((x) => x !== b) })} />} label={BLOCK_WORDS[b]} slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} title="For players that read VRM: held still while this expression plays" />
         ))}
       </div>
       <div className="line" style={{ marginTop: 4 }}>
