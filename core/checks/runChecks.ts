@@ -32,6 +32,7 @@ import { weightsSymmetry } from "./weights/weightsSymmetry";
 import { withoutRepeats } from "./withoutRepeats";
 import { compareFindings, type Check, type Finding } from "./finding";
 import type { Profile } from "./profile";
+import { shapesPoseBaked } from "./shapes/shapesPoseBaked";
 import { shapesDouble } from "./shapes/shapesDouble";
 import { shapesCount } from "./shapes/shapesCount";
 import { shapesEmpty } from "./shapes/shapesEmpty";
@@ -50,7 +51,7 @@ export const CHECKS: readonly Check[] = [
   meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
   weightsUnbound, weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
-  shapesCount, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
+  shapesCount, shapesPoseBaked, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
   faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
   clipScaleKeys, clipTranslationKeys, clipLoop,
 ];

@@ -1,0 +1,102 @@
+import { worldMatrices } from "../../deform/poseSkeleton";
+import { translationOf } from "../../math/mat4";
+import { isDriven, vertexCountOf, type Character, type ShapeDelta } from "../../model/character";
+import { finding, type Check, type Finding } from "../finding";
+
+/** Shapes whose movement is mostly a turn of a joint: the mesh was exported in a pose, and the pose went into the shape. Joints of the head are left out: a jaw that opens is a shape. */
+export const shapesPoseBaked: Check = {
+  id: "shapes.pose-baked",
+  title: "Poses that went into shapes",
+  unit: "%",
+  source: "our own choice: half of the movement",
+  run: (character, { profile, humanoid }) => {
+    const limit = profile.limits["shapes.pose-baked"];
+    const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
+    if (limit === null || body < 0 || !character.skeleton) return [];
+    const places = worldMatrices(character.skeleton, {});
+    const turners = limbsOf(character, humanoid?.jointOfBone.get("head")).map((limb) => turnerOf(character.parts[body]!.positions, limb.share, limb.joint, translationOf(places, 16 * limb.joint)));
+    return character.shapes.flatMap((shape): Finding[] => {
+      const delta = shape.deltas.find((d) => d.part === body);
+      if (!delta || shape.jointOffsets || isDriven(character, shape.name)) return [];
+      const best = turners.map((t) => ({ joint: t.joint, explained: explainedBy(t, delta) })).sort((a, b) => b.explained - a.explained)[0];
+      if (!best || 100 * best.explained <= limit) return [];
+      const name = character.skeleton!.joints[best.joint]!.name;
+      return [finding({ check: "shapes.pose-baked", severity: "warn", part: character.parts[body]!.name, joint: name, shape: shape.name, vertices: [...delta.vertices].slice(0, 200), value: 100 * best.explained, unit: "%", limit, message: `${(100 * best.explained).toFixed(0)} % of ${shape.label} is a turn of ${name}: the pose went into the shape. Make it again from the mesh at rest.` })];
+    });
+  },
+};
+
+/** Every joint that is not the head or under it, with the share of each body vertex that it and all under it hold. */
+function limbsOf(character: Character, head: number | undefined): { joint: number; share: Float32Array }[] {
+  const { joints } = character.skeleton!;
+  const body = character.parts.find((p) => p.kind === "body" && p.skin)!;
+  const { influenceCount, joints: bound, weights } = body.skin!;
+  const under = joints.map((_, j) => {
+    const chain = new Set<number>();
+    for (let k = j; k >= 0; k = joints[k]!.parent) chain.add(k);
+    return chain;
+  });
+  return joints.flatMap((joint, j) => {
+    if (joint.parent < 0 || (head !== undefined && under[j]!.has(head))) return [];
+    const share = new Float32Array(vertexCountOf(body));
+    let any = false;
+    for (let v = 0; v < share.length; v++)
+      for (let k = 0; k < influenceCount; k++) {
+        const n = v * influenceCount + k;
+        if (weights[n]! > 0 && under[bound[n]!]!.has(j)) {
+          share[v]! += weights[n]!;
+          any = true;
+        }
+      }
+    return any ? [{ joint: j, share }] : [];
+  });
+}
+
+interface Turner {
+  readonly joint: number;
+  /** Arm of every vertex: its place from the joint, times its share, 3 x vertexCount, metres. */
+  readonly arms: Float32Array;
+  /** Inverse of the sum of the squared cross products with the arms, symmetric 3x3. */
+  readonly inverse: Float64Array;
+}
+
+/** Tables for asking how much of a movement is a turn about a point: every vertex it holds counts, also those that a shape leaves where they are. */
+function turnerOf(P: Float32Array, share: Float32Array, joint: number, centre: readonly number[]): Turner {
+  const arms = new Float32Array(P.length);
+  let [xx, yy, zz, xy, xz, yz] = [0, 0, 0, 0, 0, 0];
+  for (let v = 0; v < share.length; v++) {
+    if (share[v] === 0) continue;
+    const [x, y, z] = [0, 1, 2].map((c) => share[v]! * (P[3 * v + c]! - centre[c]!)) as [number, number, number];
+    arms.set([x, y, z], 3 * v);
+    xx += x * x;
+    yy += y * y;
+    zz += z * z;
+    xy += x * y;
+    xz += x * z;
+    yz += y * z;
+  }
+  const trace = 2 * (xx + yy + zz) * 1e-9 + 1e-18;
+  const [a, e, i] = [yy + zz + trace, xx + zz + trace, xx + yy + trace];
+  const [p, q, r] = [-xy, -xz, -yz];
+  const [A, B, C] = [e * i - r * r, q * r - p * i, p * r - q * e];
+  const det = a * A + p * B + q * C;
+  return { joint, arms, inverse: Float64Array.of(A, B, C, B, a * i - q * q, p * q - a * r, C, p * q - a * r, a * e - p * p).map((x) => x / det) };
+}
+
+/** Share of a movement's squared length that a small turn explains, by least squares: move = turn x arm. */
+function explainedBy({ arms, inverse }: Turner, delta: ShapeDelta): number {
+  const b = [0, 0, 0];
+  let total = 0;
+  delta.vertices.forEach((v, k) => {
+    const d = [delta.deltas[3 * k]!, delta.deltas[3 * k + 1]!, delta.deltas[3 * k + 2]!] as const;
+    total += d[0] * d[0] + d[1] * d[1] + d[2] * d[2];
+    const [x, y, z] = [arms[3 * v]!, arms[3 * v + 1]!, arms[3 * v + 2]!];
+    b[0]! += y * d[2] - z * d[1];
+    b[1]! += z * d[0] - x * d[2];
+    b[2]! += x * d[1] - y * d[0];
+  });
+  if (total < 1e-14) return 0;
+  let sum = 0;
+  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) sum += b[i]! * inverse[3 * i + j]! * b[j]!;
+  return sum / total;
+}
