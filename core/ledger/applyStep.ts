@@ -8,6 +8,7 @@ import { changeWeights } from "../weights/changeWeights";
 import { bakeMix } from "../shapes/bakeMix";
 import { chooseShapes } from "../shapes/choice/chooseShapes";
 import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
+import { followSkin } from "../shapes/followSkin";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
@@ -76,6 +77,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return bakeMix(character, step.weights, step.keep);
     case "choose shapes":
       return chooseShapes(character, step.choice);
+    case "follow skin":
+      return followSkin(character, step.follow);
     case "remove shapes":
       for (const n of step.names) need(n);
       return step.names.reduce(withoutShape, character);
@@ -151,6 +154,8 @@ export function describeStep(step: Step): string {
       return `baked ${few(Object.keys(step.weights).filter((n) => step.weights[n] !== 0), "shapes")} into the base${step.keep ? ", shapes kept" : ""}`;
     case "choose shapes":
       return `chose shapes by ${step.choice.rules.length === 1 ? "1 rule" : `${step.choice.rules.length} rules`}${step.choice.favourites.length ? ` and ${step.choice.favourites.length} favourites` : ""}`;
+    case "follow skin":
+      return `let ${step.follow.part} follow the skin in ${step.follow.shapes ? few(step.follow.shapes, "shapes") : "every shape"}, within ${step.follow.reachMm} mm`;
     case "remove shapes":
       return `removed ${few(step.names, "shapes")}`;
     case "mend":
