@@ -7,6 +7,7 @@ import { FindField } from "../../ui/FindField";
 import { saveFile } from "../../ui/saveFile";
 import { Progress } from "../../ui/Progress";
 import { LimitBar } from "../../ui/LimitBar";
+import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { drawAll, GLYPH, printPages, shapePicture, sheetOf } from "./proofSheet";
@@ -21,6 +22,8 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const page = useCharacterPage().character;
   const [sort, setSort] = useQueryState<Sort>("sort", "worst");
   const [open, setOpen] = useQueryState<string>("open", "");
+  const [at, setAt] = useQueryState<string>("at", "1");
+  const weight = Math.min(1, Math.max(0.05, Number(at) || 1));
   const [find, setFind] = useState("");
   const shown = rows.filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase())).sort(SORTS[sort]);
   const [share, setShare] = useState<number | null>(null);
@@ -30,17 +33,17 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const keep = async (as: "picture" | "print"): Promise<void> => {
     stopped.current = false;
     setShare(0);
-    const pictures = await drawAll(loaded.character, shown, setShare, () => stopped.current);
+    const pictures = await drawAll(loaded.character, shown, weight, setShare, () => stopped.current);
     setShare(null);
     if (!pictures) return;
-    const title = `${page.name}: ${counted(shown.length, "shapes")} at full`;
+    const title = `${page.name}: ${counted(shown.length, "shapes")} at ${weight === 1 ? "full" : weight}`;
     if (as === "picture") saveFile(`${page.name} proof.png`, await sheetOf(pictures, title));
     else printPages(pictures, title);
   };
   const flagged = rows.filter((r) => r.worst && r.worst !== "note").length;
   const choose = (row: ShapeRow): void => {
     const off = open === row.shape.name;
-    const { moment, framing } = soloView(loaded.character, row);
+    const { moment, framing } = soloView(loaded.character, row, weight);
     setOpen(off ? "" : row.shape.name);
     store.setState(off ? { weights: {}, pose: {} } : { ...moment, framing, camera: null, place: null });
   };
@@ -59,6 +62,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         {share === null && <FindField label="Find a shape" value={find} onChange={setFind} />}
         <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
+        {share === null && <span className="nowrap" style={{ fontSize: 12.5 }}>at <ScrubField label="Weight of the proof" value={weight} min={0.05} max={1} step={0.01} start={1} onChange={(w) => setAt(String(w))} /></span>}
         {share === null && <span className="muted nowrap">{counted(rows.length, "shapes")}, {flagged} with findings</span>}
         {share === null && <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>}
         {share === null && <Button onClick={() => void keep("print")} title="All shapes on pages to print">Print</Button>}
@@ -67,7 +71,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
       <div className="sheet-body">
         <div className="proof" onKeyDown={step}>
           {shown.map((row) => (
-            <Thumb key={row.shape.name} row={row} on={open === row.shape.name} onChoose={() => choose(row)} />
+            <Thumb key={row.shape.name} row={row} on={open === row.shape.name} weight={weight} onChoose={() => choose(row)} />
           ))}
         </div>
         {shown.length === 0 && <p className="muted" style={{ padding: "0 18px" }}>Nothing matches.</p>}
@@ -76,7 +80,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   );
 }
 
-function Thumb({ row, on, onChoose }: { row: ShapeRow; on: boolean; onChoose: () => void }): ReactNode {
+function Thumb({ row, on, weight, onChoose }: { row: ShapeRow; on: boolean; weight: number; onChoose: () => void }): ReactNode {
   const { character } = useSession((s) => s.loaded)!;
   const box = useRef<HTMLButtonElement>(null);
   const [picture, setPicture] = useState<string | null>(null);
@@ -85,14 +89,14 @@ function Thumb({ row, on, onChoose }: { row: ShapeRow; on: boolean; onChoose: ()
     let gone = false;
     const look = new IntersectionObserver(([entry]) => {
       wanted = entry?.isIntersecting ?? false;
-      if (wanted) void shapePicture(character, row, () => wanted && !gone).then((url) => !gone && url && setPicture(url), () => {});
+      if (wanted) void shapePicture(character, row, weight, () => wanted && !gone).then((url) => !gone && url && setPicture(url), () => {});
     }, { rootMargin: "200px" });
     look.observe(box.current!);
     return () => {
       gone = true;
       look.disconnect();
     };
-  }, [row, character]);
+  }, [row, character, weight]);
   const limit = PROFILES.realtime.limits["pose.stretch"];
   const color = row.worst === "error" ? "var(--brick)" : row.worst === "warn" ? "var(--amber)" : undefined;
   return (

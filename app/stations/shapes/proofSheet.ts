@@ -16,10 +16,10 @@ function pictureKey(row: ShapeRow): string {
   return `shape ${ids.get(of)}`;
 }
 
-/** Picture of a shape alone, from the framing that suits it; drawn once. */
-export function shapePicture(character: Character, row: ShapeRow, wanted: () => boolean = () => true): Promise<string | null> {
-  const { moment, framing } = soloView(character, row);
-  return pictureOf(pictureKey(row), character, moment, framing, WIDTH, HEIGHT, wanted);
+/** Picture of a shape alone at a weight, from the framing that suits it; drawn once. */
+export function shapePicture(character: Character, row: ShapeRow, weight: number, wanted: () => boolean = () => true): Promise<string | null> {
+  const { moment, framing } = soloView(character, row, weight);
+  return pictureOf(`${pictureKey(row)} ${weight}`, character, moment, framing, WIDTH, HEIGHT, wanted);
 }
 
 export interface ProofPicture {
@@ -28,12 +28,12 @@ export interface ProofPicture {
 }
 
 /** Draws every shape; null when it was stopped. */
-export async function drawAll(character: Character, rows: readonly ShapeRow[], progress: (share: number) => void, stopped: () => boolean): Promise<ProofPicture[] | null> {
+export async function drawAll(character: Character, rows: readonly ShapeRow[], weight: number, progress: (share: number) => void, stopped: () => boolean): Promise<ProofPicture[] | null> {
   const out: ProofPicture[] = [];
   for (const [i, row] of rows.entries()) {
     if (stopped()) return null;
     progress(i / rows.length);
-    const url = await shapePicture(character, row, () => !stopped());
+    const url = await shapePicture(character, row, weight, () => !stopped());
     if (url) out.push({ row, url });
   }
   return stopped() ? null : out;

@@ -42,12 +42,12 @@ export const SORTS = {
 } as const;
 export type Sort = keyof typeof SORTS;
 
-/** How a shape is shown alone: at full, and a corrective in the pose it belongs to. */
-export function soloView(character: Character, row: ShapeRow): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
+/** How a shape is shown alone: at full or at another weight, a corrective in the pose it belongs to. */
+export function soloView(character: Character, row: ShapeRow, weight = 1): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
   const driver = character.drivers.find((d) => d.shape === row.shape.name);
   if (driver) return { moment: { pose: { [driver.joint]: toEulerXYZ(fromAxisAngle(driver.axis, driver.toDegrees)) }, weights: {} }, framing: `joint ${driver.joint}` };
   const mixed = character.shapeDrivers.find((d) => d.shape === row.shape.name);
-  if (mixed) return { moment: { pose: {}, weights: Object.fromEntries(mixed.of.map((name) => [name, mixed.rule === "in-between" ? (mixed.span?.peak ?? 0.5) : 1])) }, framing: "face" };
+  if (mixed) return { moment: { pose: {}, weights: Object.fromEntries(mixed.of.map((name) => [name, mixed.rule === "in-between" ? (mixed.span?.peak ?? 0.5) : weight])) }, framing: "face" };
   const framing = row.region === "brows" || row.region === "eyes" ? "eyes" : row.region === "mouth" || row.region === "tongue" ? "mouth" : row.region === "body" ? "whole" : "face";
-  return { moment: { pose: {}, weights: { [row.shape.name]: 1 } }, framing };
+  return { moment: { pose: {}, weights: { [row.shape.name]: weight } }, framing };
 }

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { useQueryState } from "../../../ui/useQueryState";
 import { ByHand } from "./ByHand";
+import { Followers } from "./Followers";
 import { FromCharacter } from "./FromCharacter";
 import { FromFiles } from "./FromFiles";
 import { FromShapes } from "./FromShapes";
@@ -11,6 +12,7 @@ const WAYS = {
   shapes: { title: "From shapes", says: "mirror, left and right, mix, take a part out", body: FromShapes },
   files: { title: "From files", says: "target meshes as OBJ, PLY or GLB", body: FromFiles },
   character: { title: "From another character", says: "bring their shapes over to this face", body: FromCharacter },
+  follow: { title: "Followers", says: "let a part go with the skin under every shape", body: Followers },
   base: { title: "Into the base", says: "the mix on the stage becomes the face at rest", body: IntoBase },
 } as const;
 type Way = keyof typeof WAYS;

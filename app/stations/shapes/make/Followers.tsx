@@ -1,0 +1,53 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useState, type ReactNode } from "react";
+import type { Character } from "~core/model/character";
+import { useSession } from "../../../session/session";
+import { useDesk } from "../../../session/useDesk";
+import { counted } from "../../../ui/counted";
+import { ScrubField } from "../../../ui/ScrubField";
+
+/** How far each kind of part usually lies from the skin it goes with, mm. */
+const REACH_MM: Readonly<Record<string, number>> = { lash: 20, "tear line": 10, brow: 15, garment: 60, hair: 40 };
+
+/** Parts that go along with the skin: which lag behind, and the step that lets one follow in every shape. */
+export function Followers(): ReactNode {
+  const character = useSession((s) => s.loaded?.character);
+  const { addStep } = useDesk();
+  const [chosen, setChosen] = useState("");
+  const [reach, setReach] = useState<number | null>(null);
+  const [told, setTold] = useState("");
+  if (!character) return <p className="muted">Fetching the character</p>;
+  const able = character.parts.filter((p) => p.kind !== "body");
+  const part = able.find((p) => p.name === chosen) ?? able.find((p) => p.kind === "lash") ?? able[0];
+  if (!part) return <p className="muted">There is no part besides the skin.</p>;
+  const reachMm = reach ?? REACH_MM[part.kind] ?? 20;
+  const { skin, own } = movedCounts(character, part.name);
+  const follow = async (): Promise<void> => {
+    if (await addStep({ op: "follow skin", follow: { part: part.name, reachMm } })) setTold(`${part.name} follows the skin now, within ${reachMm} mm.`);
+  };
+  return (
+    <div style={{ display: "grid", gap: 8, justifyItems: "start" }}>
+      <div className="line" style={{ fontSize: 12.5, gap: 12 }}>
+        <Select variant="standard" disableUnderline value={part.name} onChange={(e) => { setChosen(e.target.value); setReach(null); setTold(""); }} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Part that follows" }}>
+          {able.map((p) => <MenuItem key={p.name} value={p.name}>{p.name}<span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>{p.kind}</span></MenuItem>)}
+        </Select>
+        <span>within <ScrubField label="Reach of the following" value={reachMm} min={1} max={200} step={0.5} digits={0} unit=" mm" start={REACH_MM[part.kind] ?? 20} onChange={setReach} /> of the skin</span>
+        <span className="muted">moves in {own} of the {counted(skin, "shapes")} that move the skin</span>
+      </div>
+      <div className="line">
+        <Button variant="contained" disabled={skin === 0} onClick={() => void follow()}>Let it follow</Button>
+        <span className="muted" style={{ fontSize: 12.5 }}>Each vertex keeps to its place on the skin and turns with it. What the part did before in these shapes is replaced.</span>
+      </div>
+      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+    </div>
+  );
+}
+
+function movedCounts(character: Character, name: string): { skin: number; own: number } {
+  const body = character.parts.findIndex((p) => p.kind === "body");
+  const index = character.parts.findIndex((p) => p.name === name);
+  const skin = character.shapes.filter((s) => s.deltas.some((d) => d.part === body));
+  return { skin: skin.length, own: skin.filter((s) => s.deltas.some((d) => d.part === index)).length };
+}
