@@ -74,6 +74,42 @@ const delta = encodeDeltas(limb, shapeOf("x", { 10: [0.01, 0, 0] }).deltas);
 const make = (name: string): Step => ({ op: "make correctives", items: [{ name, label: name, blob: sha256(delta), driver: { shape: name, joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true } }] });
 const send = (id: string, step: unknown, revision: number, blobs: Uint8Array[] = []): ReturnType<typeof ask> => ask(`/api/characters/${id}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, blobs }) });
 
+describe("a character for others to build", () => {
+  it("is listed, and its state gives base and steps in force, also after undo", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    await send(id, make("bulge"), 0, [delta]);
+    await send(id, { op: "map joint", joint: "lower", bone: "leftLowerArm" }, 1);
+    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: -1, revision: 2 }) });
+    const { characters } = (await ask("/api/characters")).body as { characters: { id: string; name: string }[] };
+    expect(characters.map((c) => c.id)).toContain(id);
+    const state = (await ask(`/api/characters/${id}/state`)).body as { baseBlob: string; steps: Step[] };
+    expect(state.steps.map((s) => s.op)).toEqual(["make correctives"]);
+    expect(state.baseBlob).toMatch(/^[0-9a-f]{64}$/);
+    expect((await ask("/api/characters/gone/state")).status).toBe(422);
+  });
+  it("takes a hundred shapes in one step, and refuses all of them when one does not fit", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    const blobs = Array.from({ length: 100 }, (_, i) => encodeDeltas(limb, shapeOf("x", { [i]: [0.01, 0, 0] }).deltas));
+    const items = blobs.map((b, i) => ({ name: `shape ${i}`, label: `shape ${i}`, blob: sha256(b) }));
+    const twice = await send(id, { op: "add shapes", source: "files", items: [...items, { ...items[0]!, name: "shape 1" }] }, 0, blobs);
+    expect((twice.body as { error: { what: string } }).error.what).toMatch(/shape 1 exists already/);
+    expect((await currentCharacter(db, (await readLedger(db, id))!)).shapes).toEqual([]);
+    expect((await send(id, { op: "add shapes", source: "files", items }, 0, blobs)).status).toBe(200);
+    expect((await currentCharacter(db, (await readLedger(db, id))!)).shapes.length).toBe(100);
+    const { entries } = (await readLedger(db, id))!;
+    expect(entries[0]!.sentence).toBe("took in 100 shapes from files");
+  });
+  it("is not given as VRM while bones are missing, and says which", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    const { job } = (await ask(`/api/characters/${id}/handoffs`, { method: "POST" })).body as { job: string };
+    expect((await finish(job)).error).toBeNull();
+    const [entry] = await listHandOffs(db, id);
+    const { status, body } = await ask(`/api/handoffs/${entry!.id}/vrm`);
+    expect(status).toBe(422);
+    expect((body as { error: { what: string; todo: string } }).error).toMatchObject({ what: expect.stringMatching(/VRM 1.0 needs hips/) as string, todo: expect.stringMatching(/Map the joints/) as string });
+  });
+});
+
 describe("the next delivery of a character", () => {
   const relinkTo = async (id: string, name: string, bytes: Uint8Array): Promise<Awaited<ReturnType<typeof finish>>> => {
     const form = new FormData();
