@@ -33,6 +33,7 @@ import { withoutRepeats } from "./withoutRepeats";
 import { compareFindings, type Check, type Finding } from "./finding";
 import type { Profile } from "./profile";
 import { shapesPoseBaked } from "./shapes/shapesPoseBaked";
+import { shapesAlike } from "./shapes/shapesAlike";
 import { shapesDouble } from "./shapes/shapesDouble";
 import { shapesCount } from "./shapes/shapesCount";
 import { shapesEmpty } from "./shapes/shapesEmpty";
@@ -51,7 +52,7 @@ export const CHECKS: readonly Check[] = [
   meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
   weightsUnbound, weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
-  shapesCount, shapesPoseBaked, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
+  shapesCount, shapesAlike, shapesPoseBaked, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
   faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
   clipScaleKeys, clipTranslationKeys, clipLoop,
 ];

@@ -154,3 +154,58 @@ test("pairs: read by two workers, one answered by a combination, only what chang
   await undoAll(page);
   expect(errors).toEqual([]);
 });
+
+test("shape choice: rules leave shapes out, a favourite stays, and all come back", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "intake", "?leaf=shapes", "oda-delivery-2");
+  const count = page.getByRole("status").filter({ hasText: "kept" });
+  const all = Number(/of (\d+) kept/.exec(await count.innerText())![1]);
+  await page.getByRole("button", { name: "Add a rule" }).click();
+  await page.getByLabel("Rule 1: text").fill("viseme");
+  await expect(count).toHaveText(`${all - 14} of ${all} kept`);
+  await page.getByRole("button", { name: "viseme_10 is a favourite" }).click();
+  await expect(count).toHaveText(`${all - 13} of ${all} kept`);
+  await page.getByRole("button", { name: "Change 13" }).click();
+  await expect(page.getByText(/step 1\/1/)).toBeVisible({ timeout: 20_000 });
+  await page.getByRole("link", { name: /Shapes/ }).click();
+  await page.getByRole("button", { name: "List" }).click();
+  await page.getByLabel("Find a shape").fill("viseme");
+  await expect(page.getByRole("button", { name: "viseme_10", exact: true })).toBeVisible();
+  await expect(page.getByRole("button", { name: "viseme_1", exact: true })).toHaveCount(0);
+  // the rules are saved with the character; without them all is kept again
+  await openStation(page, "intake", "?leaf=shapes", "oda-delivery-2");
+  await page.getByRole("button", { name: "Take rule 1 out" }).click();
+  await page.getByRole("button", { name: "Change 13" }).click();
+  await expect(count).toHaveText(`${all} of ${all} kept`);
+  await undoAll(page);
+  expect(errors).toEqual([]);
+});
+
+test("cloth: skin through the clothes is read over every motion, worst first, and a row poses the figure there", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "trials", "?leaf=cloth", "wick");
+  await page.getByRole("button", { name: "Walk through" }).click();
+  await expect(page.getByText(/\d+ of \d+ motions over 5 mm/)).toBeVisible({ timeout: 60_000 });
+  const depths = (await page.locator(".row-line .limitbar .text").allInnerTexts()).map(parseFloat);
+  expect(depths).toEqual([...depths].sort((a, b) => b - a));
+  await page.locator(".row-line").first().click();
+  await expect(page.locator(".row-line").first()).toHaveAttribute("aria-pressed", "true");
+  await expect(page).toHaveURL(/pose=/);
+  await expect(page.getByRole("row", { name: /^top/ })).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test("bake and follow: a build goes into the base and back, a part is let follow the skin", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "shapes", "?leaf=make&make=base&w=proportion_broad%3D0.4", "wick");
+  await expect(page.getByText(/moves \d+ parts by up to/)).toBeVisible();
+  await page.getByRole("button", { name: "Bake it into the base" }).click();
+  await expect(page.getByRole("status").filter({ hasText: "baked" })).toBeVisible({ timeout: 30_000 });
+  await page.getByRole("button", { name: /^Followers/ }).click();
+  await expect(page.getByText(/moves in \d+ of the \d+ shapes/)).toBeVisible();
+  await page.getByRole("button", { name: "Let it follow" }).click();
+  await expect(page.getByRole("status").filter({ hasText: "follows the skin now" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText("step 2/2")).toBeVisible();
+  await undoAll(page);
+  expect(errors).toEqual([]);
+});
