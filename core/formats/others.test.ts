@@ -22,7 +22,7 @@ describe("the storage container", () => {
 
 describe("extras", () => {
   const driver = { shape: "s", joint: "j", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true };
-  it("take the documented form and fill what may be missing", () => expect(rootExtrasSchema.parse({ version: 1, drivers: [driver] })).toEqual({ version: 1, drivers: [driver], shapeDrivers: [], jointMap: {}, shapeLabels: {}, jointOffsets: {} }));
+  it("take the documented form and fill what may be missing", () => expect(rootExtrasSchema.parse({ version: 1, drivers: [driver] })).toEqual({ version: 1, drivers: [driver], shapeDrivers: [], mixes: [], baked: [], jointMap: {}, shapeLabels: {}, jointOffsets: {} }));
   it.each([{ ...driver, easing: "bouncy" }, { ...driver, axis: [1, 0] }, { ...driver, intensity: "1" }, {}])("refuse another form", (broken) => expect(driverSchema.safeParse(broken).success).toBe(false));
   it("refuse another version", () => expect(rootExtrasSchema.safeParse({ version: 2 }).success).toBe(false));
 });

@@ -197,7 +197,7 @@ test("cloth: skin through the clothes is read over every motion, worst first, an
 
 test("bake and follow: a build goes into the base and back, a part is let follow the skin", async ({ page }) => {
   const errors = watchErrors(page);
-  await openStation(page, "shapes", "?leaf=make&make=base&w=proportion_broad%3D0.4", "wick");
+  await openStation(page, "shapes", "?leaf=make&make=base&w=proportion_broad%3D0.4", "oda-delivery-2");
   await expect(page.getByText(/moves \d+ parts by up to/)).toBeVisible();
   await page.getByRole("button", { name: "Bake it into the base" }).click();
   await expect(page.getByRole("status").filter({ hasText: "baked" })).toBeVisible({ timeout: 30_000 });
