@@ -4,7 +4,8 @@ import { SymmetricMatrix, solveSymmetric } from "../math/symmetricSolve";
 import { buildBvh, closestPoint } from "../measure/bvh";
 import { outerTriangles } from "../measure/outerSkin";
 import type { Tick } from "../measure/sweepMotion";
-import { triangulate, type Character, type Part } from "../model/character";
+import { triangulate, type Part } from "../model/character";
+import { onlyPart } from "../model/onlyPart";
 import { transferSurface } from "./transferSurface";
 
 /** Points of one surface and where they belong on the other, metres. */
@@ -90,8 +91,6 @@ function normalsOf(part: Part, positions: Float32Array): Float32Array {
   computeNormals(positions, rig.normalFaces[0]!, rig.placeOf[0]!, out);
   return out;
 }
-const onlyPart = (part: Part): Character => ({ name: part.name, parts: [part], materials: [], skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [] });
-
 /** Triangles of the target within the box of what is laid, and a little more. */
 function trianglesNear(onto: Uint32Array, T: Float32Array, own: Uint32Array, start: Float32Array, free: Uint8Array): number[] {
   const low = [Infinity, Infinity, Infinity];

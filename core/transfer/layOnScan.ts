@@ -5,6 +5,7 @@ import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Character, type Part, type ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
 import { carryMovement, carrySurface } from "../shapes/carryMovement";
+import { sparseDelta } from "../shapes/sparseDelta";
 import { determinant } from "../math/similarity";
 import { applyLinear, fitAffine, type Affine } from "./affineFit";
 import { layOn } from "./layOn";
@@ -51,24 +52,13 @@ export async function layOnScan(character: Character, scan: PlainMesh, tick: Tic
   }
   if (count < 50) throw new UserError(`Hardly any of ${body.name} lies within ${1000 * ROUND} mm of the scan.`, "scan", "Bring the scan to the character's place and size first: head on head, in metres, facing +Z.");
   const laid = await layOn(body, P, free, target, tick);
-  const skin = sparse(index, laid.map((x, i) => x - P[i]!));
+  const skin = sparseDelta(index, laid.map((x, i) => x - P[i]!), LEAST);
   const surface = carrySurface(body);
   const others = character.parts.flatMap((part, p): ShapeDelta[] => {
     if (FOLLOWERS.has(part.kind)) return [carryMovement(character, p, skin, surface)].filter((d) => d !== null);
     return SEATED.has(part.kind) ? [seated(part, p, P, laid, free)].filter((d) => d !== null) : [];
   });
   return { deltas: [skin, ...others].sort((a, b) => a.part - b.part), ...distances(body, laid, free, scan, bvh) };
-}
-
-function sparse(part: number, moves: Float32Array): ShapeDelta {
-  const vertices: number[] = [];
-  const deltas: number[] = [];
-  for (let v = 0; v < moves.length / 3; v++) {
-    if (Math.hypot(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!) < LEAST) continue;
-    vertices.push(v);
-    deltas.push(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!);
-  }
-  return { part, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) };
 }
 
 /** A rigid part moved as the skin round it moved on the whole: its middle goes along, its size by the mean of the three directions, its form stays. */
@@ -90,7 +80,7 @@ function seated(part: Part, index: number, P: Float32Array, laid: Float32Array, 
   if (!place || !around) return null;
   const to = applyLinear(place.linear, middle[0]!, middle[1]!, middle[2]!).map((x, c) => x + place.shift[c]!);
   const size = Math.cbrt(Math.abs(determinant(around.linear)));
-  const moved = sparse(index, Float32Array.from(Q, (x, i) => to[i % 3]! + size * (x - middle[i % 3]!) - x));
+  const moved = sparseDelta(index, Float32Array.from(Q, (x, i) => to[i % 3]! + size * (x - middle[i % 3]!) - x), LEAST);
   return moved.vertices.length ? moved : null;
 }
 

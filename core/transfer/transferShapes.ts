@@ -7,8 +7,10 @@ import { buildBvh } from "../measure/bvh";
 import type { Tick } from "../measure/sweepMotion";
 import { pushLidsOut } from "../mend/mendFace";
 import { triangulate, type Character, type Part, type Shape, type ShapeDelta } from "../model/character";
+import { onlyPart } from "../model/onlyPart";
 import { movedBy } from "../model/movedBy";
 import { UserError } from "../model/userError";
+import { sparseDelta } from "../shapes/sparseDelta";
 import { mixShapes } from "../shapes/mixShapes";
 import { unturnFaces } from "../shapes/unturnFaces";
 import { carryMovement, carryPoints, carrySurface, fullMovement } from "../shapes/carryMovement";
@@ -64,7 +66,7 @@ export async function transferShapes(source: Character, target: Character, names
   for (const [i, shape] of list.entries()) {
     await tick(1 + i, steps);
     const own = shape.deltas.find((d) => d.part === from);
-    const onSkin = own ? sparse(to, skin(own)) : null;
+    const onSkin = own ? sparseDelta(to, skin(own), LEAST) : null;
     const others = target.parts.flatMap((part, p): ShapeDelta[] => {
       if (p === to) return [];
       const q = pairs.get(p);
@@ -112,26 +114,13 @@ function makeSkinTransfer(source: Part, target: Part, match: Correspondence, sur
 const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
 function normalsFor(part: Part): (positions: Float32Array) => Float32Array {
-  const rig = makeRig(characterOf(part));
+  const rig = makeRig(onlyPart(part));
   return (positions) => {
     const out = new Float32Array(positions.length);
     computeNormals(positions, rig.normalFaces[0]!, rig.placeOf[0]!, out);
     return out;
   };
 }
-
-const characterOf = (part: Part): Character => ({ name: part.name, parts: [part], materials: [], skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [] });
-
-const sparse = (part: number, moves: Float64Array): ShapeDelta => {
-  const vertices: number[] = [];
-  const deltas: number[] = [];
-  for (let v = 0; v < moves.length / 3; v++) {
-    if (Math.hypot(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!) < LEAST) continue;
-    vertices.push(v);
-    deltas.push(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!);
-  }
-  return { part, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) };
-};
 
 const centreOf = (part: Part): number[] => [0, 1, 2].map((c) => {
   let sum = 0;

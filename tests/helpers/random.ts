@@ -1,11 +1,2 @@
-/** Repeatable random numbers 0..1 (mulberry32). */
-export function randomFrom(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
+export { randomFrom } from "../../core/math/random";
 export const between = (random: () => number, lo: number, hi: number): number => lo + (hi - lo) * random();

@@ -60,13 +60,18 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
-        {share === null && <FindField label="Find a shape" value={find} onChange={setFind} />}
+        <FindField label="Find a shape" value={find} onChange={setFind} />
         <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
-        {share === null && <span className="nowrap" style={{ fontSize: 12.5 }}>at <ScrubField label="Weight of the proof" value={weight} min={0.05} max={1} step={0.01} start={1} onChange={(w) => setAt(String(w))} /></span>}
-        {share === null && <span className="muted nowrap">{counted(rows.length, "shapes")}, {flagged} with findings</span>}
-        {share === null && <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>}
-        {share === null && <Button onClick={() => void keep("print")} title="All shapes on pages to print">Print</Button>}
-        {share !== null && <Progress title="Drawing every shape" share={share} onCancel={() => (stopped.current = true)} />}
+      </div>
+      <div className="sheet-tools" style={{ padding: "0 18px 8px", margin: 0, minHeight: 32 }}>
+        {share === null ? (
+          <>
+            <span className="nowrap" style={{ fontSize: 12.5 }}>drawn at <ScrubField label="Weight of the proof" value={weight} min={0.05} max={1} step={0.01} start={1} onChange={(w) => setAt(String(w))} /></span>
+            <span className="muted grow nowrap" style={{ textAlign: "right" }}>{counted(rows.length, "shapes")}, {flagged} with findings</span>
+            <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>
+            <Button onClick={() => void keep("print")} title="All shapes on pages to print">Print</Button>
+          </>
+        ) : <Progress title="Drawing every shape" share={share} onCancel={() => (stopped.current = true)} />}
       </div>
       <div className="sheet-body">
         <div className="proof" onKeyDown={step}>

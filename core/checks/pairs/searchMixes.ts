@@ -1,3 +1,4 @@
+import { randomFrom } from "../../math/random";
 import { FACE_MEASURES, type FaceMeasure, type FaceReading } from "../../measure/faceGauge";
 import type { Tick } from "../../measure/sweepMotion";
 import type { Character } from "../../model/character";
@@ -27,17 +28,6 @@ const CLIMB = 8;
 /** Weights are kept to these steps, so that a mix can be set again by hand. */
 const STEP = 0.05;
 
-/** Repeatable random numbers 0..1 (mulberry32). */
-function chance(seed: number): () => number {
-  let a = seed >>> 0;
-  return () => {
-    a = (a + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 /**
  * Looks for bad mixes inside 0..1, not only at full: random mixes of a few shapes that move skin in common, each bad one made worse step by step. The same seed gives the
  * same mixes. @param count mixes tried. @throws UserError without a body.
@@ -45,7 +35,7 @@ function chance(seed: number): () => number {
 export async function searchMixes(character: Character, profile: Profile, seed: number, count: number, tick: Tick = () => {}): Promise<MixSearch> {
   const reader = makeFaceReader(character);
   const names = pairedShapes(character).map((s) => s.name);
-  const random = chance(seed);
+  const random = randomFrom(seed);
   const bad = new Map<string, BadMix>();
   for (let i = 0; i < count && names.length >= FEWEST; i++) {
     if (i % 10 === 0) await tick(i, count);

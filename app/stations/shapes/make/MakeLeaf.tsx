@@ -13,7 +13,7 @@ const WAYS = {
   files: { title: "From files", says: "target meshes as OBJ, PLY or GLB", body: FromFiles },
   character: { title: "From another character", says: "bring their shapes over to this face", body: FromCharacter },
   follow: { title: "Followers", says: "let a part go with the skin under every shape", body: Followers },
-  base: { title: "Into the base", says: "the mix on the stage becomes the face at rest", body: IntoBase },
+  base: { title: "Into the base", says: "the mix on the stage becomes the figure at rest", body: IntoBase },
 } as const;
 type Way = keyof typeof WAYS;
 
