@@ -32,6 +32,12 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
     case "map joint":
       if (!character.skeleton?.joints.some((j) => j.name === step.joint)) throw new UserError(`There is no joint named ${step.joint}.`, step.op, "");
       return { ...character, jointMap: { ...withoutBone(character.jointMap, step.bone), [step.joint]: step.bone } };
+    case "map joints": {
+      const unknown = Object.keys(step.map).find((name) => !character.skeleton?.joints.some((j) => j.name === name));
+      if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
+      const bones = new Set(Object.values(step.map));
+      return { ...character, jointMap: { ...Object.fromEntries(Object.entries(character.jointMap).filter(([, b]) => b === null || !bones.has(b))), ...step.map } };
+    }
     case "make correctives": {
       const made = step.items.map((item): { shape: Shape; driver: Driver } => {
         if (character.shapes.some((s) => s.name === item.name)) throw new UserError(`A shape named ${item.name} exists already.`, step.op, "Choose another name.");
@@ -126,6 +132,8 @@ export function describeStep(step: Step): string {
   switch (step.op) {
     case "map joint":
       return step.bone ? `mapped ${step.joint} to ${boneLabel(step.bone)}` : `took ${step.joint} out of the joint map`;
+    case "map joints":
+      return `mapped ${Object.keys(step.map).length} joints by a saved map`;
     case "make correctives":
       return `made ${step.items.length > 1 ? `${step.items.length} correctives` : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`;
     case "edit corrective":

@@ -76,6 +76,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
   switch (step.op) {
     case "map joint":
       return { ...step, joint: joint(step.joint) };
+    case "map joints":
+      return { ...step, map: Object.fromEntries(Object.entries(step.map).map(([j, bone]) => [joint(j), bone])) };
     case "make correctives":
       return { ...step, items: step.items.map((i) => ({ ...i, driver: { ...i.driver, joint: joint(i.driver.joint) } })) };
     case "set driver":

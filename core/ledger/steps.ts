@@ -23,6 +23,7 @@ const place = { part: z.string().nullable(), joint: z.string().nullable(), shape
 /** Every operation a ledger may hold. Parts, joints and shapes are referred to by name. */
 export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("map joint"), joint: z.string(), bone: z.enum(HUMANOID_BONES as [string, ...string[]]).nullable() }),
+  z.object({ op: z.literal("map joints"), map: z.record(z.string(), z.enum(HUMANOID_BONES as [string, ...string[]])) }),
   z.object({ op: z.literal("make correctives"), items: z.array(correctiveItemSchema).min(1) }),
   z.object({ op: z.literal("edit corrective"), name, blob: hash }),
   z.object({ op: z.literal("set driver"), name, driver: driverSchema.partial().omit({ shape: true }) }),

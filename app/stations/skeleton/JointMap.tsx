@@ -1,9 +1,14 @@
-import { useState, type ReactNode } from "react";
+import Button from "@mui/material/Button";
+import { useMemo, useRef, useState, type ReactNode } from "react";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
+import { isUserError } from "~core/model/userError";
+import { readJointMap, writeJointMap } from "~core/skeleton/jointMapFile";
+import { mapConfidence, type BoneGround } from "~core/skeleton/mapConfidence";
 import { boneLabel, HUMANOID_BONES, REQUIRED_BONES } from "~core/skeleton/humanoidBones";
 import { useSession, useSessionStore } from "../../session/session";
-import { useDesk } from "../../session/useDesk";
+import { useCharacterPage, useDesk } from "../../session/useDesk";
+import { saveFile } from "../../ui/saveFile";
 import { FindField } from "../../ui/FindField";
 
 const REQUIRED = new Set<string>(REQUIRED_BONES);
@@ -16,6 +21,10 @@ export function JointMap(): ReactNode {
   const chosen = useSession((s) => s.joint);
   const { addStep } = useDesk();
   const [find, setFind] = useState("");
+  const [told, setTold] = useState({ text: "", refused: false });
+  const input = useRef<HTMLInputElement>(null);
+  const owner = useCharacterPage().character.name;
+  const sure = useMemo(() => (loaded?.character.skeleton ? mapConfidence(loaded.character.skeleton, loaded.character.jointMap) : null), [loaded]);
   if (!loaded) return <p className="muted" style={{ padding: "0 18px" }}>Fetching the character</p>;
   const { character, humanoid } = loaded;
   if (!character.skeleton || !humanoid) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton. Ask for the skinned character as one .glb; shapes can be looked at meanwhile.</p>;
@@ -32,15 +41,32 @@ export function JointMap(): ReactNode {
       if (old) void addStep({ op: "map joint", joint: old, bone: null });
     } else if (joint !== old) void addStep({ op: "map joint", joint, bone });
   };
+  const { skeleton } = character;
+  const save = (): void => saveFile(`${owner} joint map.json`, new Blob([`${JSON.stringify(writeJointMap(skeleton, humanoid), null, 1)}\n`], { type: "application/json" }));
+  const load = async (file: File): Promise<void> => {
+    try {
+      const { map, missing } = readJointMap(await file.text(), file.name, skeleton);
+      if (await addStep({ op: "map joints", map: { ...map } })) setTold({ text: `${Object.keys(map).length} joints mapped by ${file.name}.${missing.length ? ` Not here: ${missing.slice(0, 4).join(", ")}${missing.length > 4 ? ` and ${missing.length - 4} more` : ""}.` : ""}`, refused: false });
+    } catch (error) {
+      setTold({ text: isUserError(error) ? error.message : `${file.name} could not be read.`, refused: true });
+    } finally {
+      if (input.current) input.current.value = "";
+    }
+  };
+  const doubtful = bones.filter((b) => sure?.get(b)?.ground === "name against place").length;
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a bone or joint" value={find} onChange={setFind} />
-        <span className="muted nowrap">{humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped, {humanoid.missingRequired.length} required missing</span>
+        <span className="muted nowrap">{humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped, {humanoid.missingRequired.length} required missing{doubtful ? `, ${doubtful} doubtful` : ""}</span>
+        <Button onClick={save} title="As a file, for characters with the same joint names">Save map</Button>
+        <Button onClick={() => input.current?.click()}>Use a map</Button>
+        <input ref={input} type="file" accept=".json" hidden aria-label="Joint map file" onChange={(e) => e.target.files?.[0] && void load(e.target.files[0])} />
       </div>
       <div className="sheet-body">
+        {told.text && <div className={told.refused ? "refusal" : "muted"} role={told.refused ? "alert" : "status"} style={{ margin: "4px 18px 8px", fontSize: 12.5 }}>{told.text}</div>}
         <table className="plain">
-          <thead><tr><th>Humanoid bone (VRM 1.0)</th><th>Joint of this character</th></tr></thead>
+          <thead><tr><th>Humanoid bone (VRM 1.0)</th><th>Joint of this character</th><th>Known by</th></tr></thead>
           <tbody>
             {bones.map((bone) => {
               const joint = nameOf(bone);
@@ -54,6 +80,7 @@ export function JointMap(): ReactNode {
                       {joints.map((j) => <MenuItem key={j.name} value={j.name}><span className="mono">{j.name}</span></MenuItem>)}
                     </Select>
                   </td>
+                  <td className="nowrap" style={{ fontSize: 12 }}><Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} /></td>
                 </tr>
               );
             })}
@@ -62,4 +89,11 @@ export function JointMap(): ReactNode {
       </div>
     </>
   );
+}
+
+/** How sure a bone's joint is, as glyph and words. */
+function Ground({ of, joints }: { of: BoneGround | undefined; joints: readonly string[] }): ReactNode {
+  if (!of) return null;
+  if (of.ground === "name against place") return <span style={{ color: "var(--amber)" }} title={`By its place ${joints[of.rival!]} would be it`}>◆ name; place says {joints[of.rival!]}</span>;
+  return <span className="muted">{of.ground === "name" || of.ground === "place" ? "○" : "●"} {of.ground}</span>;
 }

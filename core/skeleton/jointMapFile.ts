@@ -1,0 +1,48 @@
+import { z } from "zod";
+import { UserError } from "../model/userError";
+import { HUMANOID_BONES } from "./humanoidBones";
+import type { HumanoidMap } from "./humanoidMap";
+import type { Skeleton } from "../model/character";
+
+/** A joint map as a file, to be used again on characters whose joints have the same names (docs/formats.md). */
+const jointMapFileSchema = z.object({
+  format: z.literal("yxomorph joint map"),
+  version: z.literal(1),
+  /** VRM 1.0 humanoid bone -> joint. */
+  bones: z.record(z.string(), z.string()),
+});
+export type JointMapFile = z.infer<typeof jointMapFileSchema>;
+
+export const writeJointMap = (skeleton: Skeleton, map: HumanoidMap): JointMapFile => ({
+  format: "yxomorph joint map", version: 1,
+  bones: Object.fromEntries(HUMANOID_BONES.flatMap((bone) => {
+    const j = map.jointOfBone.get(bone);
+    return j === undefined ? [] : [[bone, skeleton.joints[j]!.name]];
+  })),
+});
+
+export interface ReadJointMap {
+  /** Joint -> bone, for joints that this skeleton has. */
+  readonly map: Readonly<Record<string, string>>;
+  /** Joints of the file that are not here. */
+  readonly missing: readonly string[];
+}
+
+/** Reads a joint map for a skeleton. @throws UserError for another kind of file, an unknown bone, or when none of its joints is here. */
+export function readJointMap(text: string, file: string, skeleton: Skeleton): ReadJointMap {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    throw new UserError("This is not JSON.", file, "Choose a joint map that was saved here.");
+  }
+  const read = jointMapFileSchema.safeParse(json);
+  if (!read.success) throw new UserError(`This is not a joint map: ${read.error.issues[0]!.message}.`, `${file}, ${read.error.issues[0]!.path.join(".") || "at its top"}`, "Choose a joint map that was saved here.");
+  const strange = Object.keys(read.data.bones).find((b) => !HUMANOID_BONES.includes(b));
+  if (strange !== undefined) throw new UserError(`${strange} is no humanoid bone of VRM 1.0.`, file, "Correct its name.");
+  const here = new Set(skeleton.joints.map((j) => j.name));
+  const entries = Object.entries(read.data.bones);
+  const missing = entries.filter(([, joint]) => !here.has(joint)).map(([, joint]) => joint);
+  if (missing.length === entries.length) throw new UserError("None of its joints is in this skeleton.", file, "Use it on a character with the same joint names.");
+  return { map: Object.fromEntries(entries.filter(([, joint]) => here.has(joint)).map(([bone, joint]) => [joint, bone])), missing };
+}
