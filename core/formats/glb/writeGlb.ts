@@ -45,11 +45,18 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
     const mesh = document.createMesh(part.name);
     const node = document.createNode(part.name).setMesh(mesh);
     scene.addChild(node);
-    const attributes = partAttributes(part, accessor);
+    const normalsAt = normalsFor(part);
+    const normals = normalsAt(part.positions);
+    const attributes = partAttributes(part, normals, accessor);
     const targets = character.shapes.flatMap((s) => s.deltas.filter((d) => d.part === p).map((d) => {
       const dense = new Float32Array(part.positions.length);
       d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
-      return { name: s.name, accessor: accessor("", "VEC3", dense).setSparse(d.vertices.length * 4 < vertexCountOf(part) * 3) };
+      // players that blend normals shade a moved face as its moved surface lies
+      const turned = normalsAt(part.positions.map((x, i) => x + dense[i]!)).map((x, i) => x - normals[i]!);
+      const bent = turned.reduce((n, x, i) => n + (i % 3 === 0 && Math.hypot(x, turned[i + 1]!, turned[i + 2]!) > LEAST_TURN ? 1 : 0), 0);
+      turned.forEach((_, i) => i % 3 === 0 && Math.hypot(turned[i]!, turned[i + 1]!, turned[i + 2]!) <= LEAST_TURN && turned.fill(0, i, i + 3));
+      const packed = (array: Float32Array<ArrayBuffer>, count: number): Accessor => accessor("", "VEC3", array).setSparse(count * 4 < vertexCountOf(part) * 3);
+      return { name: s.name, position: packed(dense, d.vertices.length), normal: packed(turned as Float32Array<ArrayBuffer>, bent) };
     }));
     const { triangles, faceOfTriangle } = triangulate(part);
     for (const group of part.groups) {
@@ -62,7 +69,7 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
       const indices = vertexCountOf(part) <= 65535 ? Uint16Array.from(chosen) : Uint32Array.from(chosen);
       const primitive = document.createPrimitive().setIndices(accessor("", "SCALAR", indices)).setMaterial(materials[group.material] ?? null);
       for (const [name, a] of attributes) primitive.setAttribute(name, a);
-      for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.accessor));
+      for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.position).setAttribute("NORMAL", t.normal));
       mesh.addPrimitive(primitive);
     }
     mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part) } });
@@ -91,12 +98,23 @@ function polygonRuns(part: Part): { polygons?: number[] } {
 
 type MakeAccessor = (name: string, type: Parameters<Accessor["setType"]>[0], array: Parameters<Accessor["setArray"]>[0]) => Accessor;
 
-function partAttributes(part: Part, accessor: MakeAccessor): [string, Accessor][] {
-  const vertexCount = vertexCountOf(part);
-  const normals = new Float32Array(part.positions.length);
+/** Differences of normals that are shorter cannot be seen. */
+const LEAST_TURN = 1e-3;
+
+/** Unit normals of a part at given places; upward where there is no face. */
+function normalsFor(part: Part): (positions: Float32Array) => Float32Array<ArrayBuffer> {
   const places = placesOf(part.positions);
-  computeNormals(part.positions, normalFacesOf(part, places), places, normals);
-  for (let i = 0; i < normals.length; i += 3) if (normals[i] === 0 && normals[i + 1] === 0 && normals[i + 2] === 0) normals[i + 1] = 1;
+  const faces = normalFacesOf(part, places);
+  return (positions) => {
+    const normals = new Float32Array(positions.length);
+    computeNormals(positions, faces, places, normals);
+    for (let i = 0; i < normals.length; i += 3) if (normals[i] === 0 && normals[i + 1] === 0 && normals[i + 2] === 0) normals[i + 1] = 1;
+    return normals;
+  };
+}
+
+function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor: MakeAccessor): [string, Accessor][] {
+  const vertexCount = vertexCountOf(part);
   const out: [string, Accessor][] = [["POSITION", accessor("", "VEC3", part.positions as Float32Array<ArrayBuffer>)], ["NORMAL", accessor("", "VEC3", normals)]];
   if (part.uvs) out.push(["TEXCOORD_0", accessor("", "VEC2", part.uvs as Float32Array<ArrayBuffer>)]);
   if (part.colors) out.push(["COLOR_0", accessor("", "VEC4", part.colors as Float32Array<ArrayBuffer>)]);
