@@ -3,6 +3,7 @@ import { createStore, useStore, type StoreApi } from "zustand";
 import type { Moment, Rig } from "~core/deform/rig";
 import { makeRig, withShapes } from "~core/deform/rig";
 import type { BrushArea, BrushTool, FallOff } from "~core/correctives/brush";
+import type { FaceArea } from "~core/correctives/faceMask";
 import type { Sketch, StrokeRecord } from "~core/correctives/sketch";
 import type { JointFields, JointReading } from "~core/measure/measureJoint";
 import type { Character } from "~core/model/character";
@@ -27,6 +28,8 @@ export interface BrushSettings {
   readonly fallOff: FallOff;
   readonly symmetric: boolean;
   readonly area: BrushArea;
+  /** Where the brush may act on a face, for shapes. */
+  readonly face: FaceArea;
 }
 
 /** A place shown on the stage: some vertices of a part. */
@@ -71,7 +74,7 @@ export interface Session extends ViewState {
 
 const START: Session = {
   ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, sculpt: null, beforeHeld: false,
-  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere" },
+  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere" },
 };
 
 export type SessionStore = StoreApi<Session>;

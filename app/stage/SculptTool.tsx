@@ -3,9 +3,11 @@ import { useEffect, useMemo, useRef, type ReactNode, type RefObject } from "reac
 import { BufferAttribute, BufferGeometry, Color, LineBasicMaterial, LineLoop, Raycaster, Vector2, Vector3 } from "three";
 import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { areaMask } from "~core/correctives/brush";
+import { faceMask, type FaceArea } from "~core/correctives/faceMask";
 import { dabSketch, type StrokeRecord } from "~core/correctives/sketch";
 import { buildBvh, castRay, refitBvh, type Bvh } from "~core/measure/bvh";
-import { momentOf, useSession, useSessionStore } from "../session/session";
+import { eyeFrame } from "~core/measure/shapeRegion";
+import { momentOf, useSession, useSessionStore, type Loaded } from "../session/session";
 import type { StageModel } from "./StageModel";
 
 const RING = 48;
@@ -28,6 +30,13 @@ function placeRing(ring: LineLoop, centre: Vector3, normal: Vector3, radius: num
   }
   at.needsUpdate = true;
   ring.visible = true;
+}
+
+let held: { loaded: Loaded; part: number; area: FaceArea; mask: Float32Array } | null = null;
+/** The face mask of a part, made once for many dabs. */
+function maskOfFace(loaded: Loaded, part: number, area: FaceArea): Float32Array {
+  if (held?.loaded !== loaded || held.part !== part || held.area !== area) held = { loaded, part, area, mask: faceMask(area, loaded.character.parts[part]!.positions, eyeFrame(loaded.character, loaded.humanoid)) };
+  return held.mask;
 }
 
 interface Hit {
@@ -94,7 +103,7 @@ export function SculptTool({ model, controls }: { model: StageModel; controls: R
       const s = store.getState();
       if (!s.sculpt || !stroke) return;
       const share = s.measured?.joint === s.sculpt.joint ? s.measured.share : null;
-      const mask = share ? areaMask(s.brush.area, share) : new Float32Array(model.nowDeformed.positions[s.sculpt.sketch.part]!.length / 3).fill(1);
+      const mask = s.sculpt.purpose && s.loaded ? maskOfFace(s.loaded, s.sculpt.sketch.part, s.brush.face) : share ? areaMask(s.brush.area, share) : new Float32Array(model.nowDeformed.positions[s.sculpt.sketch.part]!.length / 3).fill(1);
       dabSketch(s.sculpt.sketch, momentOf(s), model.nowDeformed, { tool: s.brush.tool, centre: centre.toArray(), radius: s.brush.radiusMm / 1000, strength: (invert ? -1 : 1) * s.brush.strength, fallOff: s.brush.fallOff, drag: drag.toArray() }, mask, s.brush.symmetric, stroke.record);
       store.setState({ sculpt: { ...s.sculpt, version: s.sculpt.version + 1 } });
     };

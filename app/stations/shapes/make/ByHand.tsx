@@ -5,13 +5,15 @@ import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
+import { FACE_AREAS } from "~core/correctives/faceMask";
 import { shapeNamed } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
 import { endSculpt } from "../../../session/sculpt";
 import { beginShapeSculpt, purposesFor, shapeSketchStep, type SculptPurpose } from "../../../session/sculptShape";
 import { useSession, useSessionStore } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
-import { BrushTools } from "../../BrushTools";
+import { Segmented } from "../../../ui/Segmented";
+import { BrushTools, useBrush } from "../../BrushTools";
 import { IllNote } from "../../correctives/IllNote";
 
 const idOf = (p: SculptPurpose): string => (p.kind === "edit" ? `edit ${p.shape}` : p.kind);
@@ -67,6 +69,7 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
   const sculpt = useSession((s) => s.sculpt)!;
   const character = useSession((s) => s.loaded!.character);
   const { addStep } = useDesk();
+  const [brush, changeBrush] = useBrush();
   const part = character.parts[sculpt.sketch.part]!;
   const [name, setName] = useState(firstName(purpose));
   const [follow, setFollow] = useState(true);
@@ -94,6 +97,10 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
     <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
       <p className="label" style={{ margin: 0 }}>Stroke over {part.name} on the stage: it becomes {words(purpose)}</p>
       <BrushTools />
+      <div className="line" style={{ fontSize: 12.5 }}>
+        <span>acts</span>
+        <Segmented label="Where the brush acts" options={FACE_AREAS} value={brush.face} onChange={(face) => changeBrush({ face })} />
+      </div>
       <IllNote part={part.name} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
       <div className="line">
         {purpose.kind !== "edit" && <TextField value={name} onChange={(e) => setName(e.target.value)} error={taken} helperText={taken ? "There is a shape of this name." : undefined} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the shape", maxLength: 120 } }} />}
