@@ -30,6 +30,8 @@ export interface BrushSettings {
   readonly area: BrushArea;
   /** Where the brush may act on a face, for shapes. */
   readonly face: FaceArea;
+  /** Whether skin that is pushed into an eyeball slides on it, for shapes. */
+  readonly onEyes: boolean;
 }
 
 /** A place shown on the stage: some vertices of a part. */
@@ -74,7 +76,7 @@ export interface Session extends ViewState {
 
 const START: Session = {
   ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, sculpt: null, beforeHeld: false,
-  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere" },
+  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
 };
 
 export type SessionStore = StoreApi<Session>;

@@ -6,6 +6,8 @@ import { areaMask } from "~core/correctives/brush";
 import { faceMask, type FaceArea } from "~core/correctives/faceMask";
 import { dabSketch, type StrokeRecord } from "~core/correctives/sketch";
 import { buildBvh, castRay, refitBvh, type Bvh } from "~core/measure/bvh";
+import { slideOnEyes } from "~core/correctives/slideOnEyes";
+import { eyeballsOf, type Eyeball } from "~core/measure/eyeballs";
 import { eyeFrame } from "~core/measure/shapeRegion";
 import { momentOf, useSession, useSessionStore, type Loaded } from "../session/session";
 import type { StageModel } from "./StageModel";
@@ -37,6 +39,14 @@ let held: { loaded: Loaded; part: number; area: FaceArea; mask: Float32Array } |
 function maskOfFace(loaded: Loaded, part: number, area: FaceArea): Float32Array {
   if (held?.loaded !== loaded || held.part !== part || held.area !== area) held = { loaded, part, area, mask: faceMask(area, loaded.character.parts[part]!.positions, eyeFrame(loaded.character, loaded.humanoid)) };
   return held.mask;
+}
+
+const eyesHeld = new WeakMap<Loaded, readonly Eyeball[]>();
+/** The character's eyeballs, fitted once. */
+function eyesOf(loaded: Loaded): readonly Eyeball[] {
+  const known = eyesHeld.get(loaded) ?? eyeballsOf(loaded.character);
+  eyesHeld.set(loaded, known);
+  return known;
 }
 
 interface Hit {
@@ -105,6 +115,7 @@ export function SculptTool({ model, controls }: { model: StageModel; controls: R
       const share = s.measured?.joint === s.sculpt.joint ? s.measured.share : null;
       const mask = s.sculpt.purpose && s.loaded ? maskOfFace(s.loaded, s.sculpt.sketch.part, s.brush.face) : share ? areaMask(s.brush.area, share) : new Float32Array(model.nowDeformed.positions[s.sculpt.sketch.part]!.length / 3).fill(1);
       dabSketch(s.sculpt.sketch, momentOf(s), model.nowDeformed, { tool: s.brush.tool, centre: centre.toArray(), radius: s.brush.radiusMm / 1000, strength: (invert ? -1 : 1) * s.brush.strength, fallOff: s.brush.fallOff, drag: drag.toArray() }, mask, s.brush.symmetric, stroke.record);
+      if (s.sculpt.purpose && s.brush.onEyes && s.loaded && s.brush.tool !== "give back") slideOnEyes(s.sculpt.sketch, eyesOf(s.loaded), stroke.record);
       store.setState({ sculpt: { ...s.sculpt, version: s.sculpt.version + 1 } });
     };
     const down = (e: PointerEvent): void => {

@@ -100,6 +100,7 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
       <div className="line" style={{ fontSize: 12.5 }}>
         <span>acts</span>
         <Segmented label="Where the brush acts" options={FACE_AREAS} value={brush.face} onChange={(face) => changeBrush({ face })} />
+        {part.kind === "body" && <FormControlLabel control={<Switch size="small" checked={brush.onEyes} onChange={(e) => changeBrush({ onEyes: e.target.checked })} />} label="lids slide on the eyes" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} />}
       </div>
       <IllNote part={part.name} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
       <div className="line">
