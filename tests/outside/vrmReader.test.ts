@@ -1,6 +1,6 @@
 import { VRMLoaderPlugin, type VRM } from "@pixiv/three-vrm";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
-import type { Mesh } from "three";
+import { Vector3, type Mesh } from "three";
 import validator from "gltf-validator";
 import { loadOda } from "../../demo/cast";
 import { readGlb } from "../../core/formats/glb/readGlb";
@@ -36,6 +36,11 @@ describe("a written VRM 1.0, read by three-vrm", () => {
     const found = HUMANOID_BONES.filter((b) => vrm.humanoid.getRawBoneNode(b as "hips") !== null);
     expect(found.length).toBeGreaterThan(50);
     for (const bone of found) expect(vrm.humanoid.getRawBoneNode(bone as "hips")!.name).toBe(bone);
+  });
+  it("stands in a T pose, as VRM 1.0 asks: arms level, hands as high as the shoulders", () => {
+    vrm.scene.updateMatrixWorld(true);
+    const heightOf = (bone: "leftHand" | "leftUpperArm" | "leftLowerArm" | "rightHand" | "rightUpperArm"): number => vrm.humanoid.getRawBoneNode(bone)!.getWorldPosition(new Vector3()).y;
+    for (const [hand, upper] of [["leftHand", "leftUpperArm"], ["rightHand", "rightUpperArm"]] as const) expect(Math.abs(heightOf(hand) - heightOf(upper))).toBeLessThan(0.02);
   });
   it("has presets from shapes and from mixes, and the mix of its own", () => {
     const names = Object.keys(vrm.expressionManager!.expressionMap);

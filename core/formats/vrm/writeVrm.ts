@@ -1,4 +1,5 @@
 import { humanoidMap } from "../../skeleton/humanoidMap";
+import { armsAt, rebind } from "../../skeleton/rebind";
 import { HUMANOID_BONES, REQUIRED_BONES } from "../../skeleton/humanoidBones";
 import { eyeballsOf } from "../../measure/eyeballs";
 import { worldMatrices } from "../../deform/poseSkeleton";
@@ -20,10 +21,21 @@ interface GltfNames {
 
 /**
  * Writes a character as VRM 1.0: the GLB with humanoid bones, expressions and look-at added. Presets and custom expressions come from the mixes, and from shapes that
- * are presets by name; what is driven travels as its own morph targets. @param authors named in the file's meta. @throws UserError when a required bone is not mapped.
+ * are presets by name; what is driven travels as its own morph targets. VRM asks for a T pose: arms that are not level are bound so first. @param authors named in the file's meta. @throws UserError when a required bone is not mapped.
  */
 export async function writeVrm(character: Character, authors: readonly string[] = ["made with Yxomorph"]): Promise<Uint8Array> {
-  return addVrm(await writeGlb(character), character, authors);
+  const level = inTPose(character);
+  return addVrm(await writeGlb(level), level, authors);
+}
+
+/** Turns smaller than this are no reason to bind anew, degrees. */
+const LEVEL = 1;
+
+/** The character bound with level arms; as it is where they are level already, or no arms are mapped. */
+function inTPose(character: Character): Character {
+  if (!character.skeleton || !["leftUpperArm", "rightUpperArm", "leftLowerArm", "rightLowerArm"].every((b) => humanoidMap(character.skeleton!, character.jointMap).jointOfBone.has(b))) return character;
+  const pose = armsAt(character, 0);
+  return Object.values(pose).some((a) => a.some((x) => Math.abs(x) > LEVEL)) ? rebind(character, pose) : character;
 }
 
 /** Adds the VRM extension to a GLB that was written of the character. */
