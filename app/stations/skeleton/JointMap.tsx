@@ -58,7 +58,7 @@ export function JointMap(): ReactNode {
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a bone or joint" value={find} onChange={setFind} />
-        <span className="muted nowrap">{humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped, {humanoid.missingRequired.length} required missing{doubtful ? `, ${doubtful} doubtful` : ""}</span>
+        <span className="muted nowrap">{humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped{humanoid.missingRequired.length ? `, ${humanoid.missingRequired.length} required missing` : ""}{doubtful ? `, ${doubtful} doubtful` : ""}</span>
         <Button onClick={save} title="As a file, for characters with the same joint names">Save map</Button>
         <Button onClick={() => input.current?.click()}>Use a map</Button>
         <input ref={input} type="file" accept=".json" hidden aria-label="Joint map file" onChange={(e) => e.target.files?.[0] && void load(e.target.files[0])} />
