@@ -55,7 +55,7 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
       const turned = normalsAt(part.positions.map((x, i) => x + dense[i]!)).map((x, i) => x - normals[i]!);
       const bent = turned.reduce((n, x, i) => n + (i % 3 === 0 && Math.hypot(x, turned[i + 1]!, turned[i + 2]!) > LEAST_TURN ? 1 : 0), 0);
       turned.forEach((_, i) => i % 3 === 0 && Math.hypot(turned[i]!, turned[i + 1]!, turned[i + 2]!) <= LEAST_TURN && turned.fill(0, i, i + 3));
-      const packed = (array: Float32Array<ArrayBuffer>, count: number): Accessor => accessor("", "VEC3", array).setSparse(count * 4 < vertexCountOf(part) * 3);
+      const packed = (array: Float32Array<ArrayBuffer>, count: number): Accessor => accessor("", "VEC3", array).setSparse(count > 0 && count * 4 < vertexCountOf(part) * 3);
       return { name: s.name, position: packed(dense, d.vertices.length), normal: packed(turned as Float32Array<ArrayBuffer>, bent) };
     }));
     const { triangles, faceOfTriangle } = triangulate(part);
