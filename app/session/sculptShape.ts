@@ -2,7 +2,7 @@ import { sketchDeltas, startSketch } from "~core/correctives/sketch";
 import { shapeDriverWeight } from "~core/deform/driverWeight";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { ShapeItem } from "~core/ledger/steps";
-import { shapeNamed, type Character, type Shape, type ShapeDelta } from "~core/model/character";
+import { shapeNamed, type Character, type ShapeDelta } from "~core/model/character";
 import { mixShapes } from "~core/shapes/mixShapes";
 import { carryMovement, carrySurface } from "~core/shapes/carryMovement";
 import { UserError } from "~core/model/userError";
@@ -56,8 +56,7 @@ function withFollowers(character: Character, deltas: readonly ShapeDelta[], chan
   if (character.parts[change.part]!.kind !== "body") return [...deltas];
   const surface = carrySurface(character.parts[change.part]!);
   const carried = character.parts.flatMap((p, i) => (FOLLOWING.has(p.kind) ? (carryMovement(character, i, change, surface) ?? []) : []));
-  const as = (list: readonly ShapeDelta[]): Shape => ({ name: "", label: "", deltas: list });
-  return mixShapes([[as(deltas), 1], [as(carried), 1]]);
+  return mixShapes([[{ deltas }, 1], [{ deltas: carried }, 1]]);
 }
 
 /** The step that keeps the sculpt on the stage. @param follow whether lashes, tear lines and brows go along. */
@@ -68,8 +67,7 @@ export async function shapeSketchStep(s: Session & { loaded: Loaded; sculpt: Scu
   if (purpose.kind === "edit") {
     const shape = shapeNamed(character, purpose.shape)!;
     const before = shape.deltas.find((d) => d.part === sketch.part);
-    const as = (delta: ShapeDelta): Shape => ({ name: "", label: "", deltas: [delta] });
-    const change = mixShapes([[as(own), 1], ...(before ? [[as(before), -1] as const] : [])])[0] ?? own;
+    const change = mixShapes([[{ deltas: [own] }, 1], [{ deltas: before ? [before] : [] }, -1]])[0] ?? own;
     const rest = shape.deltas.filter((d) => d.part !== sketch.part);
     const bytes = encodeDeltas(character, follow ? withFollowers(character, [...rest, own], change) : [...rest, own].sort((a, b) => a.part - b.part));
     return { step: { op: "edit shapes", items: [{ name: shape.name, blob: await hashOf(bytes) }] }, blobs: [bytes] };

@@ -1,7 +1,7 @@
 import type { Shape, ShapeDelta } from "../model/character";
 
 /** Weighted sum of shapes as one set of deltas, by part and vertex in order. */
-export function mixShapes(shares: readonly (readonly [shape: Shape, weight: number])[]): ShapeDelta[] {
+export function mixShapes(shares: readonly (readonly [shape: Pick<Shape, "deltas">, weight: number])[]): ShapeDelta[] {
   const sums = new Map<number, Map<number, [number, number, number]>>();
   for (const [shape, weight] of shares)
     for (const delta of shape.deltas) {

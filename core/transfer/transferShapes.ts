@@ -176,10 +176,16 @@ function makeSizes(source: Character, from: number, target: Character, match: Co
   };
 }
 
+/** Movements carried through a linear map, 3 x n. */
+function sized(deltas: Float32Array, linear: Float64Array): Float32Array {
+  const out = new Float32Array(deltas.length);
+  for (let i = 0; i < out.length; i += 3) out.set(applyLinear(linear, deltas[i]!, deltas[i + 1]!, deltas[i + 2]!), i);
+  return out;
+}
+
 /** A part's movement at the size of its counterpart: vertex by vertex where the two are one net, else by the nearest surface once one is laid on the other. */
 function atOwnSize(target: Part, index: number, moves: ShapeDelta, { linear, laid }: Size): ShapeDelta {
-  const scaled = Float32Array.from({ length: moves.deltas.length });
-  for (let i = 0; i < scaled.length; i += 3) scaled.set(applyLinear(linear, moves.deltas[i]!, moves.deltas[i + 1]!, moves.deltas[i + 2]!), i);
+  const scaled = sized(moves.deltas, linear);
   if (!laid) return { part: index, vertices: moves.vertices, deltas: scaled };
   const { triangles } = triangulate(laid.part);
   const full = fullMovement({ vertices: moves.vertices, deltas: scaled }, laid.positions.length / 3);
@@ -190,9 +196,8 @@ function atOwnSize(target: Part, index: number, moves: ShapeDelta, { linear, lai
 /** The follower's own movement, corrected by how the skin under it moves otherwise here than there. */
 function follows(carried: ShapeDelta, scaled: ShapeDelta, there: ShapeDelta | null, size: Size): ShapeDelta {
   if (size.laid) return carried;
-  const as = (d: ShapeDelta): Shape => ({ name: "", label: "", deltas: [d] });
-  const skinThere = there && { part: carried.part, vertices: there.vertices, deltas: atOwnSize({} as Part, carried.part, there, size).deltas };
-  return mixShapes([[as(scaled), 1], [as(carried), 1], ...(skinThere ? [[as(skinThere), -1] as const] : [])])[0]!;
+  const skinThere = there ? [{ part: carried.part, vertices: there.vertices, deltas: sized(there.deltas, size.linear) }] : [];
+  return mixShapes([[{ deltas: [scaled] }, 1], [{ deltas: [carried] }, 1], [{ deltas: skinThere }, -1]])[0]!;
 }
 
 /** Rounds in which lids are pushed off the eyeballs. */
