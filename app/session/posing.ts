@@ -7,8 +7,14 @@ import type { SessionStore } from "./session";
 /** Turn of the pose along a motion, whole degrees. */
 export const angleAlong = (motion: JointMotion, pose: Pose): number => Math.round(twistDegrees(poseRotation(pose, motion.joint), motion.axis)) + 0;
 
-/** Pose with one motion set to an angle, the joint's turn about other axes kept. */
+/** Pose with one motion set to an angle, the joint's turn about other axes kept; what must be out of the way goes and comes back with it. */
 export function withMotion(pose: Pose, motion: JointMotion, degrees: number): Pose {
+  const { aside } = motion;
+  if (!aside || (degrees >= 0 && angleAlong(motion, pose) >= 0)) return turned(pose, motion, degrees);
+  return turned(turned(pose, aside, degrees < 0 ? aside.share * degrees : 0), motion, degrees);
+}
+
+function turned(pose: Pose, motion: Pick<JointMotion, "joint" | "axis">, degrees: number): Pose {
   const now = poseRotation(pose, motion.joint);
   const off = fromAxisAngle(motion.axis, -twistDegrees(now, motion.axis));
   const rest = multiplyQuat(now, off);

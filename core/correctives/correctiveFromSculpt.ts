@@ -44,7 +44,8 @@ export function correctiveFromSculpt(rig: Rig, moment: Moment, sculpt: readonly 
   return { deltas, ill, residual: residualOf(rig, moment, deltas, sculpt) };
 }
 
-const TRIAL = "\u0000sculpt";
+/** Name of a sculpt's shape before it is kept. */
+export const TRIAL = "\u0000sculpt";
 
 /** The character with one more shape, for looking at a sculpt before it is kept. */
 export const withTrialShape = (character: Character, deltas: readonly ShapeDelta[], name = TRIAL): Character => ({ ...character, shapes: [...character.shapes, { name, label: name, deltas } satisfies Shape] });

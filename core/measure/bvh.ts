@@ -43,8 +43,8 @@ export function buildBvh(triangles: Uint32Array, positions: Float32Array): Bvh {
         if (c > hi[k]!) hi[k] = c;
       }
     const axis = [0, 1, 2].reduce((best, k) => (hi[k]! - lo[k]! > hi[best]! - lo[best]! ? k : best), 0);
-    order.subarray(start, end).sort((a, b) => centre[3 * a + axis]! - centre[3 * b + axis]! || a - b);
     const middle = (start + end) >> 1;
+    halve(order, start, end, middle, centre, axis);
     split(start, middle);
     right[node] = nodeCount;
     split(middle, end);
@@ -55,10 +55,47 @@ export function buildBvh(triangles: Uint32Array, positions: Float32Array): Bvh {
   return bvh;
 }
 
-/** Brings all bounds up to date with moved positions, without changing the tree. */
-export function refitBvh(bvh: Bvh, positions: Float32Array): void {
+/** Orders a stretch of `order` so far that what stands before `middle` lies lower along the axis than what follows (quickselect, Hoare 1961); equal centres go by index. */
+function halve(order: Uint32Array, start: number, end: number, middle: number, centre: Float32Array, axis: number): void {
+  let lo = start;
+  let hi = end - 1;
+  while (lo < hi) {
+    const pivot = order[(lo + hi) >> 1]!;
+    const at = centre[3 * pivot + axis]!;
+    let i = lo;
+    let j = hi;
+    while (i <= j) {
+      for (let t = order[i]!; centre[3 * t + axis]! < at || (centre[3 * t + axis] === at && t < pivot); t = order[i]!) i++;
+      for (let t = order[j]!; centre[3 * t + axis]! > at || (centre[3 * t + axis] === at && t > pivot); t = order[j]!) j--;
+      if (i > j) break;
+      const swap = order[i]!;
+      order[i++] = order[j]!;
+      order[j--] = swap;
+    }
+    if (middle <= j) hi = j;
+    else if (middle >= i) lo = i;
+    else return;
+  }
+}
+
+/** Nodes that hold a triangle with a marked corner, children before parents: what must be refitted when only these vertices move. @param marked per vertex. */
+export function nodesHolding({ triangles, order, right, count, nodeCount }: Bvh, marked: Uint8Array): Uint32Array {
+  const holds = new Uint8Array(nodeCount);
+  const out: number[] = [];
+  for (let n = nodeCount - 1; n >= 0; n--) {
+    if (right[n]! >= 0) holds[n] = holds[n + 1]! | holds[right[n]!]!;
+    else for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++) for (let k = 0; k < 3; k++) holds[n]! |= marked[triangles[3 * order[i]! + k]!]!;
+    if (holds[n]) out.push(n);
+  }
+  return Uint32Array.from(out);
+}
+
+/** Brings bounds up to date with moved positions, without changing the tree. @param nodes from `nodesHolding`, when only some vertices moved since the last time. */
+export function refitBvh(bvh: Bvh, positions: Float32Array, nodes?: Uint32Array): void {
   const { bounds, right, count, order, triangles } = bvh;
-  for (let n = bvh.nodeCount - 1; n >= 0; n--) {
+  const total = nodes ? nodes.length : bvh.nodeCount;
+  for (let step = 0; step < total; step++) {
+    const n = nodes ? nodes[step]! : total - 1 - step;
     const b = 6 * n;
     if (right[n]! < 0) {
       let x0 = Infinity;
@@ -106,6 +143,7 @@ export interface ClosestPoint {
 }
 
 const stack = new Int32Array(256);
+const boxDistance = new Float64Array(256);
 const hit = new Float64Array(3);
 
 /** Closest point of triangle a b c to p (Ericson, Real-Time Collision Detection, section 5.1.5); result in `hit`. */
@@ -164,24 +202,20 @@ export function closestPoint(bvh: Bvh, positions: Float32Array, px: number, py: 
   if (bvh.nodeCount === 0) return best;
   const { bounds, right, count, order, triangles } = bvh;
   let limit = maxDistance * maxDistance;
-  const boxDistance = (n: number): number => {
-    const b = 6 * n;
-    const dx = Math.max(bounds[b]! - px, 0, px - bounds[b + 3]!);
-    const dy = Math.max(bounds[b + 1]! - py, 0, py - bounds[b + 4]!);
-    const dz = Math.max(bounds[b + 2]! - pz, 0, pz - bounds[b + 5]!);
-    return dx * dx + dy * dy + dz * dz;
-  };
   let top = 0;
-  stack[top++] = 0;
+  stack[0] = 0;
+  boxDistance[top++] = squaredToBox(bounds, 0, px, py, pz);
   while (top > 0) {
     const n = stack[--top]!;
-    if (boxDistance(n) > limit) continue;
-    if (right[n]! < 0) {
-      for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++) {
+    if (boxDistance[top]! > limit) continue;
+    const next = right[n]!;
+    if (next < 0) {
+      for (let i = -next - 1, end = i + count[n]!; i < end; i++) {
         const t = order[i]!;
         if (accept && !accept(t)) continue;
         closestOnTriangle(px, py, pz, positions, 3 * triangles[3 * t]!, 3 * triangles[3 * t + 1]!, 3 * triangles[3 * t + 2]!);
-        const d = (hit[0]! - px) ** 2 + (hit[1]! - py) ** 2 + (hit[2]! - pz) ** 2;
+        const [x, y, z] = [hit[0]! - px, hit[1]! - py, hit[2]! - pz];
+        const d = x * x + y * y + z * z;
         if (d < limit) {
           limit = d;
           best.triangle = t;
@@ -191,15 +225,31 @@ export function closestPoint(bvh: Bvh, positions: Float32Array, px: number, py: 
           best.z = hit[2]!;
         }
       }
-    } else {
-      const l = n + 1;
-      const r = right[n]!;
-      const near = boxDistance(l) < boxDistance(r);
-      stack[top++] = near ? r : l;
-      stack[top++] = near ? l : r;
+      continue;
+    }
+    const toLeft = squaredToBox(bounds, 6 * (n + 1), px, py, pz);
+    const toRight = squaredToBox(bounds, 6 * next, px, py, pz);
+    const leftFirst = toLeft < toRight;
+    // the farther child waits; neither is kept when it lies beyond what was found
+    const [far, farAt, near, nearAt] = leftFirst ? [next, toRight, n + 1, toLeft] : [n + 1, toLeft, next, toRight];
+    if (farAt <= limit) {
+      stack[top] = far;
+      boxDistance[top++] = farAt;
+    }
+    if (nearAt <= limit) {
+      stack[top] = near;
+      boxDistance[top++] = nearAt;
     }
   }
   return best;
+}
+
+/** Squared distance of a point to the box at `b` in a table of boxes. */
+function squaredToBox(bounds: Float32Array, b: number, px: number, py: number, pz: number): number {
+  const dx = px < bounds[b]! ? bounds[b]! - px : px > bounds[b + 3]! ? px - bounds[b + 3]! : 0;
+  const dy = py < bounds[b + 1]! ? bounds[b + 1]! - py : py > bounds[b + 4]! ? py - bounds[b + 4]! : 0;
+  const dz = pz < bounds[b + 2]! ? bounds[b + 2]! - pz : pz > bounds[b + 5]! ? pz - bounds[b + 5]! : 0;
+  return dx * dx + dy * dy + dz * dz;
 }
 
 /**

@@ -1,4 +1,4 @@
-import { buildBvh, closestPoint, refitBvh, windingNumber, type Bvh } from "./bvh";
+import { buildBvh, closestPoint, nodesHolding, refitBvh, windingNumber, type Bvh } from "./bvh";
 import type { JointRegion } from "./jointRegion";
 
 /** Trees for finding where the two sides of a joint push into each other; refitted for every pose. */
@@ -8,8 +8,10 @@ export interface OverlapFinder {
   readonly whole: Bvh;
   readonly moving: Bvh;
   readonly still: Bvh;
-  /** Vertices of either side that are near enough to the joint to be tested. */
+  /** Vertices that are tested. */
   readonly candidates: Uint32Array;
+  /** Nodes of the three trees to refit for every pose; all when absent. */
+  readonly refit?: readonly [whole: Uint32Array, moving: Uint32Array, still: Uint32Array];
 }
 
 const pick = (triangles: Uint32Array, chosen: Uint32Array): Uint32Array => {
@@ -33,6 +35,15 @@ export function makeOverlapFinder(region: JointRegion, triangles: Uint32Array, p
   };
 }
 
+/** The finder for a pose in which only some vertices move any more: only they are tested, and the trees stay as they are elsewhere. @param posed the pose, 3 x vertexCount. */
+export function onlyMoving(finder: OverlapFinder, posed: Float32Array, vertices: Uint32Array): OverlapFinder {
+  const { whole, moving, still } = finder;
+  const marked = new Uint8Array(posed.length / 3);
+  for (const v of vertices) marked[v] = 1;
+  for (const tree of [whole, moving, still]) refitBvh(tree, posed);
+  return { ...finder, candidates: finder.candidates.filter((v) => marked[v]), refit: [nodesHolding(whole, marked), nodesHolding(moving, marked), nodesHolding(still, marked)] };
+}
+
 export interface Overlap {
   /** Largest depth, metres. */
   readonly depth: number;
@@ -43,6 +54,9 @@ export interface Overlap {
 /** Deeper than this the two sides are not pressed together but crossed altogether: still reported, capped here (metres). */
 const DEEPEST = 0.08;
 
+/** Nearer than this the other side is open where the joint is, and does not wrap a point by itself (metres). */
+const FAR = 0.03;
+
 /**
  * Depth of one side of a joint inside the other in a pose.
  * A vertex counts when the closest point of the other side lies in front of it facing back at it, and a probe just outside its own
@@ -51,9 +65,7 @@ const DEEPEST = 0.08;
  */
 export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Float32Array, normals: Float32Array): Overlap {
   const { region } = finder;
-  refitBvh(finder.whole, posed);
-  refitBvh(finder.moving, posed);
-  refitBvh(finder.still, posed);
+  [finder.whole, finder.moving, finder.still].forEach((tree, i) => refitBvh(tree, posed, finder.refit?.[i]));
   const depths = new Float32Array(posed.length / 3);
   let deepest = 0;
   const skip = 0.25 * region.radius;
@@ -87,6 +99,8 @@ export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Fl
     if (restGap < skip) continue;
     const e = 2e-4;
     if (windingNumber(finder.whole, posed, x + e * nx, y + e * ny, z + e * nz) < 1) continue;
+    // a fold of its own side wraps it as well: far from the joint the other side must do so by itself
+    if (c.distance > Math.max(FAR, region.radius) && windingNumber(other, posed, x, y, z) < 1) continue;
     depths[v] = c.distance;
     if (c.distance > deepest) deepest = c.distance;
   }

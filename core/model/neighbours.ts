@@ -7,8 +7,15 @@ export interface Neighbours {
   readonly list: Uint32Array;
 }
 
-/** Neighbours along polygon edges, ascending; vertices at one place (seams) see each other's neighbours. */
+const known = new WeakMap<Part, Neighbours>();
+/** Neighbours along polygon edges, ascending; vertices at one place (seams) see each other's neighbours. Found once for a part. */
 export function neighboursOf(part: Part): Neighbours {
+  const found = known.get(part) ?? findNeighbours(part);
+  known.set(part, found);
+  return found;
+}
+
+function findNeighbours(part: Part): Neighbours {
   const place = placesOf(part.positions);
   const count = place.length;
   // both directions of every edge as one number, sorted, so that equal ones meet

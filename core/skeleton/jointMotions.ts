@@ -20,14 +20,19 @@ export interface JointMotion {
   /** Degrees from rest. */
   readonly min: number;
   readonly max: number;
+  /** A limb turned out of the way below rest, as an examiner does (the other leg while a thigh is drawn in): its degrees for each degree of this motion. */
+  readonly aside?: { readonly joint: string; readonly axis: Vec3; readonly share: number };
 }
 
 const X: Vec3 = [1, 0, 0];
 const Y: Vec3 = [0, 1, 0];
 const Z: Vec3 = [0, 0, 1];
 
-/** Pose that turns one joint by an angle in degrees along a motion. */
-export const motionPose = (motion: Pick<JointMotion, "joint" | "axis">, deg: number): Pose => ({ [motion.joint]: toEulerXYZ(fromAxisAngle(motion.axis, deg)) });
+/** Pose that turns one joint by an angle in degrees along a motion, with what must be out of its way. */
+export const motionPose = (motion: Pick<JointMotion, "joint" | "axis" | "aside">, deg: number): Pose => ({
+  ...(motion.aside && deg < 0 ? { [motion.aside.joint]: toEulerXYZ(fromAxisAngle(motion.aside.axis, motion.aside.share * deg)) } : {}),
+  [motion.joint]: toEulerXYZ(fromAxisAngle(motion.axis, deg)),
+});
 
 interface Draft {
   readonly name: string;
@@ -66,7 +71,11 @@ export function jointMotions(skeleton: Skeleton, map: HumanoidMap): JointMotion[
       out.push({ id: `${joint.name}/${draft.name}`, joint: skeleton.joints[turns]!.name, bone, name: draft.name, label: `${boneLabel(bone)} ${draft.name}`, axis, min: Math.round(draft.min), max: Math.round(draft.max) });
     }
   });
-  return out;
+  const drawnIn = (m: JointMotion): boolean => /^(left|right)UpperLeg$/.test(m.bone) && m.name === "out";
+  return out.map((m) => {
+    const other = drawnIn(m) ? out.find((o) => drawnIn(o) && o.bone !== m.bone) : undefined;
+    return other ? { ...m, aside: { joint: other.joint, axis: other.axis, share: -other.max / -m.min } } : m;
+  });
 }
 
 /** Arm bones and the bone that ends them; a joint between the two is there to spread the twist. */
@@ -154,7 +163,7 @@ function draftsFor(bone: string, toward: (a: string, b: string) => Vec3 | null, 
     case "Toes":
       return [{ name: "lift", axis: [-1, 0, 0], min: -20, max: 50 }];
     default:
-      return fingerDrafts(kind, dir());
+      return fingerDrafts(kind, dir(), out);
   }
 }
 
@@ -167,12 +176,14 @@ function hinge(upper: Vec3, lower: Vec3, fallback: Vec3): Vec3 {
   return Math.abs(dot(unit, fallback)) < 0.8 ? fallback : dot(unit, fallback) < 0 ? scale(unit, -1) : unit;
 }
 
-function fingerDrafts(kind: string, hand: Vec3): Draft[] {
+function fingerDrafts(kind: string, hand: Vec3, out: number): Draft[] {
   const palm = normalize(sub([0, -1, 0], scale(hand, dot([0, -1, 0], hand))));
   const bend = normalize(cross(hand, palm));
   if (kind.startsWith("Thumb")) {
     const max = kind.endsWith("Metacarpal") ? 30 : kind.endsWith("Proximal") ? 50 : 80;
-    return [{ name: "bend", axis: normalize(cross(normalize([hand[0] * 0.5 + bend[0], hand[1] * 0.5 + bend[1], hand[2] * 0.5 + bend[2]]), palm)), min: 0, max }];
+    // across the palm, toward the little finger's side
+    const inward = normalize([0, 1, 2].map((k) => 0.5 * hand[k]! + out * bend[k]!) as unknown as Vec3);
+    return [{ name: "bend", axis: normalize(cross(inward, palm)), min: 0, max }];
   }
   const max = kind.endsWith("Proximal") ? 90 : kind.endsWith("Intermediate") ? 100 : 90;
   return /^(Index|Middle|Ring|Little)/.test(kind) ? [{ name: "bend", axis: bend, min: 0, max }] : [];

@@ -3,9 +3,9 @@ import { makePerson } from "../../demo/people/makePerson";
 import { TARN } from "../../demo/people/people";
 import { figureSkeleton, skeletonOf } from "../../tests/helpers/characters";
 import { worldMatrices } from "../deform/poseSkeleton";
-import { translationOf } from "../math/mat4";
-import { fromEulerXYZ } from "../math/quat";
-import { sub } from "../math/vec3";
+import { decomposeTRS, translationOf } from "../math/mat4";
+import { fromEulerXYZ, rotate } from "../math/quat";
+import { sub, type Vec3 } from "../math/vec3";
 import type { Skeleton } from "../model/character";
 import { boneLabel, HUMANOID_BONES, mirrorBone, REQUIRED_BONES, sideOfBone } from "./humanoidBones";
 import { humanoidMap } from "./humanoidMap";
@@ -117,7 +117,7 @@ describe("motions", () => {
     const q = plain.joints.map((_, j) => fromEulerXYZ(37 * j, 20 + 11 * j, -23 * j));
     const inverse = (a: readonly [number, number, number, number]): [number, number, number, number] => [-a[0], -a[1], -a[2], a[3]];
     const multiply = (a: readonly number[], b: readonly number[]): [number, number, number, number] => [a[3]! * b[0]! + a[0]! * b[3]! + a[1]! * b[2]! - a[2]! * b[1]!, a[3]! * b[1]! - a[0]! * b[2]! + a[1]! * b[3]! + a[2]! * b[0]!, a[3]! * b[2]! + a[0]! * b[1]! - a[1]! * b[0]! + a[2]! * b[3]!, a[3]! * b[3]! - a[0]! * b[0]! - a[1]! * b[1]! - a[2]! * b[2]!];
-    const rotate = (r: readonly number[], v: readonly number[]): [number, number, number] => {
+    const turn = (r: readonly number[], v: readonly number[]): [number, number, number] => {
       const p = multiply(multiply(r, [...v, 0]), [-r[0]!, -r[1]!, -r[2]!, r[3]!]);
       return [p[0], p[1], p[2]];
     };
@@ -125,7 +125,7 @@ describe("motions", () => {
       const p = translationOf(world, 16 * i);
       if (j.parent < 0) return { ...j, rotation: q[i]!, translation: p };
       const up = translationOf(world, 16 * j.parent);
-      return { ...j, rotation: multiply(inverse(q[j.parent]!), q[i]!), translation: rotate(inverse(q[j.parent]!), sub(p, up)) };
+      return { ...j, rotation: multiply(inverse(q[j.parent]!), q[i]!), translation: turn(inverse(q[j.parent]!), sub(p, up)) };
     }));
   };
   describe.each<[string, Skeleton]>([["frames along the axes", turned(figureSkeleton())], ["frames turned at random", oddFrames()]])("with %s", (_what, skeleton) => {
@@ -153,7 +153,17 @@ describe("motions", () => {
       for (const m of motions.filter((x) => x.bone.startsWith("left"))) {
         const other = motions.find((x) => x.bone === mirrorBone(m.bone) && x.name === m.name);
         expect(other).toMatchObject({ min: m.min, max: m.max });
+        // a turn is mirrored as an axial vector: what lies in the mirror plane changes sign
+        const inWorld = (x: JointMotion): Vec3 => rotate(decomposeTRS(worldMatrices(skeleton, {}), 16 * skeleton.joints.findIndex((j) => j.name === x.joint)).q, x.axis);
+        const [l, r] = [inWorld(m), inWorld(other!)];
+        expect(Math.hypot(l[0] - r[0], l[1] + r[1], l[2] + r[2])).toBeLessThan(0.06);
       }
+    });
+    it("turn the other leg out of the way while a thigh is drawn in, and only then", () => {
+      const inward = motion("leftUpperLeg/out")!;
+      expect(where(skeleton, inward, inward.min, "rightFoot")[0]).toBeLessThan(-0.3);
+      expect(where(skeleton, inward, inward.max, "rightFoot")).toEqual([0, 0, 0]);
+      expect(motions.filter((m) => m.aside).map((m) => m.bone)).toEqual(["leftUpperLeg", "rightUpperLeg"]);
     });
     it("have unit axes and a range around rest", () => {
       expect(motions.length).toBeGreaterThan(25);

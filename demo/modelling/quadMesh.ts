@@ -102,6 +102,11 @@ export function sixVolumes(points: readonly Vec3[], quads: Quads): number {
   return volume;
 }
 
+/** Turns a quad over in place, its first corner kept: it is still cut into triangles along the same diagonal. */
+export function turnOver(q: Quad): void {
+  [q[1], q[3]] = [q[3], q[1]];
+}
+
 /** Turns quads round, in place, until neighbours agree and the whole faces outward. Throws when an edge has more than two faces. */
 export function orientOutward(points: readonly Vec3[], quads: Quad[]): void {
   const facesAt = new Map<number, number[]>();
@@ -124,10 +129,10 @@ export function orientOutward(points: readonly Vec3[], quads: Quad[]): void {
         if (seen[f]) continue;
         seen[f] = 1;
         const other = quads[f]!;
-        if (other.some((v, m) => v === a && other[(m + 1) % 4] === b)) other.reverse();
+        if (other.some((v, m) => v === a && other[(m + 1) % 4] === b)) turnOver(other);
         open.push(f);
       }
     }
   }
-  if (sixVolumes(points, quads) < 0) for (const q of quads) q.reverse();
+  if (sixVolumes(points, quads) < 0) for (const q of quads) turnOver(q);
 }

@@ -1,35 +1,47 @@
+import { PROFILES } from "../../core/checks/profile";
 import { mirrorDeltas, mirrorDriver, mirrorName } from "../../core/correctives/mirrorCorrective";
-import { proposeSculpt, sculptMoment } from "../../core/correctives/proposeSculpt";
+import { proposeForRange, type PoseLimits } from "../../core/correctives/proposeForRange";
 import { makeRig } from "../../core/deform/rig";
 import { makeJointGauge } from "../../core/measure/measureJoint";
 import type { Character, Driver, Shape, ShapeDriver } from "../../core/model/character";
 import { lidInBetween } from "../../core/shapes/lidInBetween";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
-import { jointMotions, motionPose } from "../../core/skeleton/jointMotions";
+import { jointMotions } from "../../core/skeleton/jointMotions";
 
-/** Motions of the left side that get a corrective, and the angle at which it is at full, degrees. The right side gets the mirror image. */
-const CORRECTED: readonly (readonly [bone: string, motion: string, degrees: number, label: string])[] = [
-  ["LowerArm", "bend", 140, "elbow bent"], ["LowerLeg", "bend", 125, "knee bent"],
-  ["UpperArm", "twist", 70, "upper arm turned out"], ["UpperArm", "twist", -70, "upper arm turned in"], ["LowerArm", "twist", 80, "forearm turned out"], ["LowerArm", "twist", -80, "forearm turned in"],
-];
-/** Share of the full angle at which a corrective sets in. */
-const SETS_IN = 0.3;
+/** Words for the two ends of a motion of the left side: below rest, beyond rest. */
+const ENDS: Readonly<Record<string, readonly [below: string, beyond: string]>> = {
+  "UpperArm raise": ["arm down", "arm raised"], "UpperArm forward": ["arm back", "arm forward"], "UpperArm twist": ["upper arm turned in", "upper arm turned out"],
+  "LowerArm bend": ["elbow straightened", "elbow bent"], "LowerArm twist": ["forearm turned in", "forearm turned out"], "Hand bend": ["wrist raised", "wrist bent"], "Hand swing": ["hand swung out", "hand swung in"],
+  "UpperLeg forward": ["thigh back", "thigh raised"], "UpperLeg out": ["thigh drawn in", "thigh spread"], "UpperLeg twist": ["thigh turned in", "thigh turned out"], "LowerLeg bend": ["knee straightened", "knee bent"],
+};
+const FINGER_JOINTS: Readonly<Record<string, string>> = { Metacarpal: "root", Proximal: "knuckle", Intermediate: "middle joint", Distal: "end joint" };
 
-/** Correctives for bends and twists, proposed by measure, each driven by its joint. */
+function endName(bone: string, motion: string, end: number): string {
+  const known = ENDS[`${bone} ${motion}`]?.[end < 0 ? 0 : 1];
+  const [, finger, joint] = /^(Thumb|Index|Middle|Ring|Little)(\w+)$/.exec(bone) ?? [];
+  return known ?? (finger ? `${finger.toLowerCase()} ${finger === "Thumb" ? "" : "finger "}${FINGER_JOINTS[joint!]} bent` : `${bone} ${motion} ${end < 0 ? "below" : "beyond"}`);
+}
+
+/** Within the film profile, with some room, so that angles between those measured keep to it too. */
+const LIMITS: PoseLimits = { volume: PROFILES.film.limits["pose.volume.warn"]! + 0.005, depth: PROFILES.film.limits["pose.penetration"]! - 1, stretch: PROFILES.film.limits["pose.stretch"]! - 0.05 };
+
+/** Correctives for every motion of the left side that is over the limits, proposed by measure, each driven by its joint; the right side gets the mirror images. */
 export function withCorrectives(character: Character): Character {
   const rig = makeRig(character);
   const skeleton = character.skeleton!;
-  const motions = jointMotions(skeleton, humanoidMap(skeleton, character.jointMap));
-  const made = CORRECTED.flatMap(([bone, name, degrees, label]) => {
-    const motion = motions.find((m) => m.bone === `left${bone}` && m.name === name)!;
+  const made = jointMotions(skeleton, humanoidMap(skeleton, character.jointMap)).filter((m) => m.bone.startsWith("left")).flatMap((motion) => {
     const gauge = makeJointGauge(rig, skeleton.joints.findIndex((j) => j.name === motion.joint));
-    const proposal = gauge && proposeSculpt(gauge, sculptMoment(motionPose(motion, degrees)));
-    if (!proposal) return [];
-    const shape = `corrective_${label.replaceAll(" ", "_")}_left`;
-    const left = { shape: { name: shape, label: `${label}, left`, deltas: proposal.deltas }, driver: { shape, joint: motion.joint, axis: motion.axis, fromDegrees: Math.round(SETS_IN * degrees), toDegrees: degrees, easing: "smooth", intensity: 1, enabled: true } satisfies Driver };
-    const name2 = mirrorName(shape);
-    const right = { shape: { name: name2, label: mirrorName(left.shape.label), deltas: mirrorDeltas(character, proposal.deltas).deltas }, driver: { ...mirrorDriver(character, left.driver), shape: name2 } };
-    return [left, right];
+    return [motion.min, motion.max].flatMap((end) => {
+      if (end === 0 || !gauge) return [];
+      const label = endName(motion.bone.slice("left".length), motion.name, end);
+      const steps = proposeForRange(gauge, motion, end, LIMITS, { name: `corrective_${label.replaceAll(" ", "_")}_left`, label: `${label}, left` });
+      let step = steps.next();
+      while (!step.done) step = steps.next();
+      return (step.value?.made ?? []).flatMap(({ shape, driver }) => {
+        const name = mirrorName(shape.name);
+        return [{ shape, driver }, { shape: { name, label: mirrorName(shape.label), deltas: mirrorDeltas(character, shape.deltas).deltas }, driver: { ...mirrorDriver(character, driver), shape: name } satisfies Driver }];
+      });
+    });
   });
   return { ...character, shapes: [...character.shapes, ...made.map((m) => m.shape)], drivers: [...character.drivers, ...made.map((m) => m.driver)] };
 }

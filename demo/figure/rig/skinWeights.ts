@@ -43,12 +43,15 @@ export function skinWeights(skin: Skin): VertexWeights[] {
 }
 
 // ---- smoothing
-const SMOOTHING_ROUNDS = 4;
-/** Trunk and girdle are smoothed in all rounds, limbs a little in the first, fingers never. */
+const SMOOTHING_ROUNDS = 8;
+/** Rounds in which trunk and girdle take part. */
+const TRUNK_ROUNDS = 4;
+/** The skin between the knuckles and the fingers' roots is smoothed in all rounds, trunk and girdle in half of them, limbs a little in the first, fingers never. */
 function smoothing(tag: SkinTag, round: number): number {
-  if (["finger", "thumb", "web"].includes(tag.region) || (tag.region === "palm" && tag.row > 3)) return 0;
+  if (tag.region === "web" || (tag.region === "palm" && tag.row > 3) || (tag.region === "finger" && tag.ring < 1) || (tag.region === "thumb" && tag.ring < 2)) return 0.5;
+  if (["finger", "thumb"].includes(tag.region)) return 0;
   const isLimb = (tag.region === "arm" && tag.along > 0.2) || tag.region === "palm" || (tag.region === "leg" && tag.ring > 6) || tag.region === "foot";
-  return isLimb ? (round < 1 ? 0.4 : 0) : 0.5;
+  return isLimb ? (round < 1 ? 0.4 : 0) : round < TRUNK_ROUNDS ? 0.5 : 0;
 }
 
 function blended(own: Float64Array, around: readonly Float64Array[], k: number): Float64Array {
@@ -177,8 +180,8 @@ function fingerBones(tag: SkinTag, p: Vec3): Bones {
     const past = (joint: number, before: Vec3, width: number): number => beyond(dot(sub(p, points[joint]!), normalize(add(before, directions[joint]!))), 0, width);
     const isFree = tag.region === "finger";
     const proximal = beyond(dot(sub(p, points[0]), normalize(add(directions[0], HAND))), 0, 0.0125) * member;
-    const intermediate = isFree ? past(1, directions[0], 0.0072) : 0;
-    const distal = isFree ? past(2, directions[1], 0.0062) : 0;
+    const intermediate = isFree ? past(1, directions[0], 0.012) : 0;
+    const distal = isFree ? past(2, directions[1], 0.0105) : 0;
     const shares = [proximal * (1 - intermediate), proximal * intermediate * (1 - distal), proximal * intermediate * distal];
     FINGER_BONES.forEach((bone, k) => (bones[`${FINGER_NAMES[finger]}${bone}`] = shares[k]!));
   }
@@ -195,7 +198,7 @@ function thumbBones(tag: SkinTag, p: Vec3): Bones {
   const inPalm = dot(sub(p, WRIST), HAND) > 0.075 ? 0 : smoothstep(0.034, 0.012, off) * smoothstep(-0.004, 0.034, along);
   const metacarpal = isFree ? smoothstep(0.004, 0.03, along) : inPalm;
   const past = (joint: 1 | 2, width: number): number => (isFree ? beyond(dot(sub(p, points[joint]), normalize(add(directions[joint - 1]!, directions[joint]))), 0, width) : 0);
-  const [proximal, distal] = [past(1, 0.01), past(2, 0.0075)];
+  const [proximal, distal] = [past(1, 0.016), past(2, 0.012)];
   const shares = [metacarpal * (1 - proximal), metacarpal * proximal * (1 - distal), metacarpal * proximal * distal];
   return Object.fromEntries(THUMB_BONES.map((bone, k) => [`Thumb${bone}`, shares[k]!]));
 }

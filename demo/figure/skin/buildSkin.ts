@@ -61,7 +61,7 @@ export function buildSkin(): Skin {
     added.push(...mesh.quads.splice(start));
   }
   mirrorAdded(mesh, new Set([...patch.flat(), ...neckRings.flat()]), mirror);
-  for (const [a, b, c, d] of added) mesh.quads.push([a, b, c, d], [mirror[d]!, mirror[c]!, mirror[b]!, mirror[a]!]);
+  for (const [a, b, c, d] of added) mesh.quads.push([a, b, c, d], [mirror[a]!, mirror[d]!, mirror[c]!, mirror[b]!]);
 
   orientOutward(mesh.points, mesh.quads);
   const neighbours = neighbourSets(mesh.quads, mesh.points.length);
@@ -93,7 +93,7 @@ function mirrorHead(points: readonly Vec3[], head: HeadMesh, mirror: number[]): 
 function closeSockets(mesh: QuadMesh<SkinTag>, head: HeadMesh, mirror: readonly number[]): void {
   const start = mesh.quads.length;
   mesh.capRing(head.eyeRings.at(-1)!, { flip: true });
-  for (const q of mesh.quads.splice(start)) mesh.quads.push(q, [mirror[q[3]]!, mirror[q[2]]!, mirror[q[1]]!, mirror[q[0]]!]);
+  for (const q of mesh.quads.splice(start)) mesh.quads.push(q, [mirror[q[0]]!, mirror[q[3]]!, mirror[q[2]]!, mirror[q[1]]!]);
 }
 
 /** Left half of the patch under the jaw: front edge and side lie on the head's last row, the back edge on a curve over the throat. */
@@ -126,7 +126,7 @@ function addBody(mesh: QuadMesh<SkinTag>, { mesh: half }: HalfBody, mirror: numb
     mirror[image] = from + v;
   });
   for (const q of half.quads) mesh.quads.push(q.map((v) => v + from) as Quad);
-  for (const [a, b, c, d] of half.quads) mesh.quads.push([mirror[d + from]!, mirror[c + from]!, mirror[b + from]!, mirror[a + from]!]);
+  for (const [a, b, c, d] of half.quads) mesh.quads.push([mirror[a + from]!, mirror[d + from]!, mirror[c + from]!, mirror[b + from]!]);
 }
 
 function neckStrip(mesh: QuadMesh<SkinTag>, upper: readonly number[], lower: readonly number[]): (readonly number[])[] {
