@@ -1,4 +1,4 @@
-import { computeNormals } from "../deform/computeNormals";
+import { computeNormals, normalFacesAt, renewNormals } from "../deform/computeNormals";
 import { edgeStretch } from "../measure/edgeStretch";
 import { limbVolume } from "../measure/limbVolume";
 import type { JointGauge } from "../measure/measureJoint";
@@ -50,12 +50,13 @@ export function* easeFlesh(gauge: JointGauge, P: Float32Array, freedom: Float32A
   computeNormals(P, rig.normalFaces[region.part]!, rig.placeOf[region.part]!, normals);
   const pressed = skinOverlap(gauge.finder, rest, P, normals).depths;
   const movable = withRings(Uint32Array.from(freedom.keys()).filter((v) => freedom[v]! > 0 || pressed[v]! > restDepths[v]!), neighbours, 2 * SPREAD);
+  const faces = normalFacesAt(rig.normalFaces[region.part]!, movable);
   const finder = onlyMoving(gauge.finder, P, Uint32Array.from(movable));
   const slack = new Float32Array(freedom.length);
   let idle = LOOK_AGAIN;
   for (let round = 0; round < rounds; round++) {
     yield round / rounds;
-    computeNormals(P, rig.normalFaces[region.part]!, rig.placeOf[region.part]!, normals);
+    renewNormals(P, faces, rig.placeOf[region.part]!, normals);
     const push = new Map<number, number>();
     if (idle >= LOOK_AGAIN) {
       skinOverlap(finder, rest, P, normals).depths.forEach((depth, v) => {

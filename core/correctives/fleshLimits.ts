@@ -2,7 +2,7 @@ import { blendedLinear3 } from "../deform/skinLinear";
 import type { SkinBinding } from "../model/character";
 
 /** A turned or flattened face is opened until it shows this share of its rest area to the side it should face. */
-const OPEN = 0.12;
+const OPEN = 0.2;
 
 /**
  * Twice the area of each chosen triangle at rest, as a vector along its normal, turned as the skin itself turns in a pose: what its posed normal should agree with.

@@ -20,8 +20,7 @@ export interface DrivenShape {
 export interface RangeProposal {
   /** One shape, or two of which the second works on top of the first. */
   readonly made: readonly DrivenShape[];
-  /** Sum of what was over the limits along the way, in limits, without and with them. */
-  readonly before: number;
+  /** Sum of what is still over the limits along the way, in limits. */
   readonly after: number;
 }
 
@@ -30,7 +29,7 @@ const SETS_IN = [0.3, 0.2, 0.4] as const;
 /** Where one shape does not keep the whole way within the limits, a first one is at full at this share of the way and the second takes over. */
 const HALFWAY = 0.75;
 /** Angles looked at from rest to the end of the motion. */
-const STEPS = 13;
+const STEPS = 9;
 
 /** How far a reading is over the limits: 0 within them, else the excess in limits; every turned face counts as one. */
 export function excess({ volume, depth, stretch, flips }: JointReading, limits: PoseLimits): number {
@@ -44,21 +43,26 @@ export function excess({ volume, depth, stretch, flips }: JointReading, limits: 
  * @returns null when nothing is over the limits, or nothing can be proposed.
  */
 export function* proposeForRange(gauge: JointGauge, motion: JointMotion, end: number, limits: PoseLimits, named: Pick<Shape, "name" | "label">): Generator<number, RangeProposal | null> {
-  const angles = sweepAngles(Math.min(0, end), Math.max(0, end), STEPS);
-  const along = (made: readonly DrivenShape[]): number => {
+  // the end first: it is the worst as a rule
+  const angles = sweepAngles(Math.min(0, end), Math.max(0, end), STEPS).sort((a, b) => Math.abs(b) - Math.abs(a));
+  const along = (made: readonly DrivenShape[], enough: number): number => {
     const g = withMade(gauge, made);
-    return angles.reduce((sum, angle) => sum + excess(measureJoint(g, { ...sculptMoment(motionPose(motion, angle)), drivers: true }).reading, limits), 0);
+    let sum = 0;
+    for (const angle of angles) {
+      sum += excess(measureJoint(g, { ...sculptMoment(motionPose(motion, angle)), drivers: true }).reading, limits);
+      if (sum > enough) break;
+    }
+    return sum;
   };
-  const before = along([]);
+  if (along([], 0) === 0) return null;
   yield 0.05;
-  if (before === 0) return null;
   const [whole] = yield* sculptAt(gauge, motion, end, [], named, 0.05, 0.3);
   if (!whole) return null;
   let best: RangeProposal | null = null;
   for (const share of SETS_IN) {
     const made = [{ shape: whole, driver: driverOf(whole, motion, share * end, end) }];
-    const after = along(made);
-    if (!best || after < best.after) best = { made, before, after };
+    const after = along(made, best?.after ?? Infinity);
+    if (!best || after < best.after) best = { made, after };
     yield 0.4;
     if (after === 0) return best;
   }
@@ -68,8 +72,8 @@ export function* proposeForRange(gauge: JointGauge, motion: JointMotion, end: nu
   const half = { shape: first, driver: driverOf(first, motion, SETS_IN[0] * turn, turn) };
   const [last] = yield* sculptAt(gauge, motion, end, [half], named, 0.65, 0.95);
   const made = last ? [half, { shape: last, driver: driverOf(last, motion, turn, end) }] : [half];
-  const after = along(made);
-  return after < best!.after ? { made, before, after } : best;
+  const after = along(made, best!.after);
+  return after < best!.after ? { made, after } : best;
 }
 
 const driverOf = (shape: Shape, motion: JointMotion, from: number, to: number): Driver => ({ shape: shape.name, joint: motion.joint, axis: motion.axis, fromDegrees: Math.round(from), toDegrees: to, easing: "smooth", intensity: 1, enabled: true });

@@ -26,7 +26,7 @@ export interface ProposalOptions {
   /** Overlap left between the two sides, metres. */
   readonly touch: number;
 }
-export const PROPOSAL_DEFAULTS: ProposalOptions = { stretchLimit: 1.9, rounds: 32, touch: 0.001 };
+export const PROPOSAL_DEFAULTS: ProposalOptions = { stretchLimit: 1.85, rounds: 32, touch: 0.001 };
 
 const ROUNDNESS_STEPS = 10;
 /** Passes of smoothing over what was found. */
@@ -34,6 +34,8 @@ const SMOOTHING = 2;
 /** Loss of volume that is left, share; more when what smoothing undid is set right, so that little is moved twice. */
 const LEAST_LOSS = 0.05;
 const LEFT_AT_LAST = 0.085;
+/** Strength of one last pass of smoothing, too weak to turn a face again. */
+const LAST_TOUCH = 0.2;
 
 /**
  * A first sculpt for a bent joint: flesh that keeps its volume, does not push into itself, is not overstretched and shows no face inside out. In the pose the skin is
@@ -78,8 +80,9 @@ export function* proposeInSteps(gauge: JointGauge, moment: Moment, options: Prop
   const smooth = smoothDelta(first, neighboursOf(body), SMOOTHING);
   const again = deform(withShapes(rig, withTrialShape(rig.character, [smooth])), { ...pose, weights: { ...pose.weights, [TRIAL]: 1 } }, { normals: false, parts: [part] }).positions[part]!.slice();
   yield* scaled(2 / 3, 1, easeFlesh(gauge, again, freedom, facing, { ...options, rounds: Math.ceil(options.rounds / 2), leastLoss: LEFT_AT_LAST }));
-  const { deltas: [skin], ill } = toRest(again);
-  if (!skin) return null;
+  const { deltas: [last], ill } = toRest(again);
+  if (!last) return null;
+  const skin = smoothDelta(last, neighboursOf(body), 1, LAST_TOUCH);
   const surface = carrySurface(body);
   const carried = rig.character.parts.flatMap((_, p) => (p === part ? [] : (carryMovement(rig.character, p, skin, surface) ?? [])));
   return { deltas: [skin, ...carried].sort((a, b) => a.part - b.part), roundness, ill: ill[0]?.vertices ?? new Uint32Array(0) };

@@ -26,7 +26,60 @@ export function normalFacesOf(part: Part, placeOf: Uint32Array | null): NormalFa
  */
 export function computeNormals(positions: Float32Array, faces: NormalFaces, placeOf: Uint32Array | null, out: Float32Array): void {
   out.fill(0);
-  const { quads, triangles } = faces;
+  addFaces(positions, faces, out);
+  for (let i = 0; i < out.length; i += 3) normalizeAt(out, i);
+  if (placeOf)
+    for (let v = 0; v < placeOf.length; v++) if (placeOf[v] !== v) copyNormal(out, placeOf[v]!, v);
+}
+
+/** Faces round some vertices, for renewing the normals of these alone. */
+export interface FacesAt {
+  readonly faces: NormalFaces;
+  readonly vertices: Uint32Array;
+  /** Other vertices of these faces. */
+  readonly rim: Uint32Array;
+}
+/** @param vertices the ones that stand for their place. */
+export function normalFacesAt(all: NormalFaces, vertices: ReadonlySet<number>): FacesAt {
+  const rim = new Set<number>();
+  const chosen = (list: Uint32Array, corners: number): Uint32Array => {
+    const out: number[] = [];
+    for (let f = 0; f < list.length; f += corners) {
+      const face = list.subarray(f, f + corners);
+      if (!face.some((v) => vertices.has(v))) continue;
+      out.push(...face);
+      for (const v of face) if (!vertices.has(v)) rim.add(v);
+    }
+    return Uint32Array.from(out);
+  };
+  return { faces: { quads: chosen(all.quads, 4), triangles: chosen(all.triangles, 3) }, vertices: Uint32Array.from(vertices), rim: Uint32Array.from(rim) };
+}
+
+/** Brings the normals of some vertices up to date and leaves all others. @param normals computed before for the whole part, 3 x vertexCount. */
+export function renewNormals(positions: Float32Array, { faces, vertices, rim }: FacesAt, placeOf: Uint32Array | null, normals: Float32Array): void {
+  const kept = Float32Array.from({ length: 3 * rim.length }, (_, i) => normals[3 * rim[(i / 3) | 0]! + (i % 3)]!);
+  for (const v of vertices) normals.fill(0, 3 * v, 3 * v + 3);
+  addFaces(positions, faces, normals);
+  rim.forEach((v, i) => normals.set(kept.subarray(3 * i, 3 * i + 3), 3 * v));
+  for (const v of vertices) normalizeAt(normals, 3 * v);
+  if (placeOf) for (const v of vertices) if (placeOf[v] !== v) copyNormal(normals, placeOf[v]!, v);
+}
+
+const copyNormal = (out: Float32Array, from: number, to: number): void => void out.copyWithin(3 * to, 3 * from, 3 * from + 3);
+
+function normalizeAt(out: Float32Array, i: number): void {
+  const x = out[i]!;
+  const y = out[i + 1]!;
+  const z = out[i + 2]!;
+  const l = Math.sqrt(x * x + y * y + z * z);
+  if (l === 0) return;
+  const s = 1 / l;
+  out[i] = x * s;
+  out[i + 1] = y * s;
+  out[i + 2] = z * s;
+}
+
+function addFaces(positions: Float32Array, { quads, triangles }: NormalFaces, out: Float32Array): void {
   for (let q = 0; q < quads.length; q += 4) {
     const a = 3 * quads[q]!;
     const b = 3 * quads[q + 1]!;
@@ -77,24 +130,4 @@ export function computeNormals(positions: Float32Array, faces: NormalFaces, plac
     out[c + 1]! += ny;
     out[c + 2]! += nz;
   }
-  for (let i = 0; i < out.length; i += 3) {
-    const x = out[i]!;
-    const y = out[i + 1]!;
-    const z = out[i + 2]!;
-    const l = Math.sqrt(x * x + y * y + z * z);
-    if (l === 0) continue;
-    const s = 1 / l;
-    out[i] = x * s;
-    out[i + 1] = y * s;
-    out[i + 2] = z * s;
-  }
-  if (placeOf)
-    for (let v = 0; v < placeOf.length; v++) {
-      const p = placeOf[v]!;
-      if (p !== v) {
-        out[3 * v] = out[3 * p]!;
-        out[3 * v + 1] = out[3 * p + 1]!;
-        out[3 * v + 2] = out[3 * p + 2]!;
-      }
-    }
 }

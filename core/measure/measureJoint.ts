@@ -1,6 +1,6 @@
 import type { Skeleton } from "../model/character";
 import { allocateDeformed, deform, REST_MOMENT, type Deformed, type Moment, type Rig } from "../deform/rig";
-import { buildBvh } from "./bvh";
+import { buildBvh, type Bvh } from "./bvh";
 import { edgeStretch, percentile, vertexStretch } from "./edgeStretch";
 import { mainRegion, type JointRegion } from "./jointRegion";
 import { limbVolume } from "./limbVolume";
@@ -39,6 +39,14 @@ export interface JointFields {
   readonly flipped: Uint32Array;
 }
 
+const wholeTrees = new WeakMap<Uint32Array, Bvh>();
+/** A tree over all triangles of a part, one for all its joints: every reading refits it. */
+function wholeTree(triangles: Uint32Array, rest: Float32Array): Bvh {
+  const tree = wholeTrees.get(triangles) ?? buildBvh(triangles, rest);
+  wholeTrees.set(triangles, tree);
+  return tree;
+}
+
 /** @returns null when no part is bent by the joint. */
 export function makeJointGauge(rig: Rig, joint: number): JointGauge | null {
   const region = mainRegion(rig, joint);
@@ -47,7 +55,7 @@ export function makeJointGauge(rig: Rig, joint: number): JointGauge | null {
   const triangles = rig.triangles[region.part]!;
   deform(rig, { ...REST_MOMENT, drivers: false }, { out: scratch, parts: [region.part] });
   const rest = scratch.positions[region.part]!.slice();
-  const finder = makeOverlapFinder(region, triangles, rest, buildBvh(triangles, rest));
+  const finder = makeOverlapFinder(region, triangles, rest, wholeTree(triangles, rest));
   const restDepths = skinOverlap(finder, rest, rest, scratch.normals[region.part]!).depths;
   return { rig, jointName: (rig.character.skeleton as Skeleton).joints[joint]!.name, region, finder, rest, restVolume: limbVolume(region, triangles, rest), restDepths, scratch };
 }

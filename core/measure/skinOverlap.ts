@@ -37,11 +37,15 @@ export function makeOverlapFinder(region: JointRegion, triangles: Uint32Array, p
 
 /** The finder for a pose in which only some vertices move any more: only they are tested, and the trees stay as they are elsewhere. @param posed the pose, 3 x vertexCount. */
 export function onlyMoving(finder: OverlapFinder, posed: Float32Array, vertices: Uint32Array): OverlapFinder {
-  const { whole, moving, still } = finder;
   const marked = new Uint8Array(posed.length / 3);
   for (const v of vertices) marked[v] = 1;
-  for (const tree of [whole, moving, still]) refitBvh(tree, posed);
-  return { ...finder, candidates: finder.candidates.filter((v) => marked[v]), refit: [nodesHolding(whole, marked), nodesHolding(moving, marked), nodesHolding(still, marked)] };
+  // trees of its own: others may pose theirs in between
+  const [whole, moving, still] = [finder.whole, finder.moving, finder.still].map((tree) => {
+    const own = { ...tree, bounds: tree.bounds.slice() };
+    refitBvh(own, posed);
+    return own;
+  }) as [Bvh, Bvh, Bvh];
+  return { ...finder, whole, moving, still, candidates: finder.candidates.filter((v) => marked[v]), refit: [nodesHolding(whole, marked), nodesHolding(moving, marked), nodesHolding(still, marked)] };
 }
 
 export interface Overlap {
@@ -65,7 +69,14 @@ const FAR = 0.03;
  */
 export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Float32Array, normals: Float32Array): Overlap {
   const { region } = finder;
-  [finder.whole, finder.moving, finder.still].forEach((tree, i) => refitBvh(tree, posed, finder.refit?.[i]));
+  refitBvh(finder.moving, posed, finder.refit?.[1]);
+  refitBvh(finder.still, posed, finder.refit?.[2]);
+  // the whole is asked only about vertices that the two sides make suspect
+  let wholeFits = false;
+  const fitWhole = (): void => {
+    if (!wholeFits) refitBvh(finder.whole, posed, finder.refit?.[0]);
+    wholeFits = true;
+  };
   const depths = new Float32Array(posed.length / 3);
   let deepest = 0;
   const skip = 0.25 * region.radius;
@@ -98,6 +109,7 @@ export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Fl
     const restGap = Math.hypot(rest[3 * v]! - rest[a]!, rest[3 * v + 1]! - rest[a + 1]!, rest[3 * v + 2]! - rest[a + 2]!);
     if (restGap < skip) continue;
     const e = 2e-4;
+    fitWhole();
     if (windingNumber(finder.whole, posed, x + e * nx, y + e * ny, z + e * nz) < 1) continue;
     // a fold of its own side wraps it as well: far from the joint the other side must do so by itself
     if (c.distance > Math.max(FAR, region.radius) && windingNumber(other, posed, x, y, z) < 1) continue;

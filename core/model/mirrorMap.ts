@@ -3,11 +3,19 @@ import { addPoint, makePointGrid, slotOf } from "./pointGrid";
 /** Vertices mirrored at the plane x = 0. */
 export const NO_MIRROR = -1;
 
+const known = new WeakMap<Float32Array, Map<number, Int32Array>>();
 /**
- * For every vertex the vertex nearest to its mirror image, or NO_MIRROR when none lies within `tolerance`.
+ * For every vertex the vertex nearest to its mirror image, or NO_MIRROR when none lies within `tolerance`. Found once for a table of positions, which must not change.
  * @param positions 3 x vertexCount, rest space. @param tolerance metres.
  */
 export function mirrorMap(positions: Float32Array, tolerance = 0.001): Int32Array {
+  const ofPositions = known.get(positions) ?? known.set(positions, new Map()).get(positions)!;
+  const map = ofPositions.get(tolerance) ?? findMirrored(positions, tolerance);
+  ofPositions.set(tolerance, map);
+  return map;
+}
+
+function findMirrored(positions: Float32Array, tolerance: number): Int32Array {
   const count = positions.length / 3;
   const grid = makePointGrid(count, 2 * tolerance);
   const cellOf = (x: number): number => Math.floor(x / grid.cell);

@@ -4,6 +4,7 @@ import { faceArea } from "../measure/faceArea";
 import { faceCountOf, isDriven, triangleCountOf, triangulate, type Character, type Part, type PartKind, type Shape } from "../model/character";
 import { UserError } from "../model/userError";
 import { carryMovement } from "../shapes/carryMovement";
+import { withoutShape } from "../model/withoutShape";
 import { renumberShapes, withFaces, type Refaced } from "../model/withFaces";
 
 export interface Reduction {
@@ -58,8 +59,10 @@ export async function reduceCharacter(character: Character, budget: number): Pro
   throw new UserError(`The character cannot be brought under ${budget} triangles; ${least} remain.`, character.name, "Leave out parts that are not seen, or allow more.");
 }
 
-/** Cloth over a joint follows the coarser skin: what correctives do to it is taken from that skin anew. */
-function carriedAgain(character: Character): Character {
+/** Cloth over a joint follows the coarser skin: what correctives do to it is taken from that skin anew. A corrective with no vertex left to move goes. */
+function carriedAgain(reduced: Character): Character {
+  const idle = reduced.shapes.filter((s) => s.deltas.length === 0 && reduced.drivers.some((d) => d.shape === s.name)).map((s) => s.name);
+  const character = idle.reduce(withoutShape, reduced);
   const body = character.parts.findIndex((p) => p.kind === "body");
   const shapes = character.shapes.map((shape): Shape => {
     const skin = shape.deltas.find((d) => d.part === body);

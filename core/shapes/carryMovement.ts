@@ -10,10 +10,43 @@ export interface CarrySurface {
   readonly triangles: Uint32Array;
   readonly bvh: Bvh;
 }
+const surfaces = new WeakMap<Part, CarrySurface>();
+/** Found once for a part; its tree must not be refitted. */
 export function carrySurface(part: Part): CarrySurface {
+  const known = surfaces.get(part);
+  if (known) return known;
   const { triangles } = triangulate(part);
-  return { triangles, bvh: buildBvh(triangles, part.positions) };
+  const surface = { triangles, bvh: buildBvh(triangles, part.positions) };
+  surfaces.set(part, surface);
+  return surface;
 }
+
+/** Points bound to a surface: for each its nearest triangle (-1 beyond the reach), the shares of its corners, and the distance in metres. */
+interface Bound {
+  readonly surfaceAt: Float32Array;
+  readonly reach: number;
+  readonly triangle: Int32Array;
+  readonly shares: Float32Array;
+  readonly distance: Float32Array;
+}
+const bound = new WeakMap<CarrySurface, WeakMap<Float32Array, Bound>>();
+
+function bindTo(surface: CarrySurface, at: Float32Array, surfaceAt: Float32Array, reach: number): Bound {
+  const ofSurface = bound.get(surface) ?? bound.set(surface, new WeakMap()).get(surface)!;
+  const known = ofSurface.get(at);
+  if (known && known.surfaceAt === surfaceAt && known.reach === reach) return known;
+  const count = at.length / 3;
+  const made: Bound = { surfaceAt, reach, triangle: new Int32Array(count), shares: new Float32Array(at.length), distance: new Float32Array(count) };
+  for (let v = 0; v < count; v++) {
+    const c = closestPoint(surface.bvh, surfaceAt, at[3 * v]!, at[3 * v + 1]!, at[3 * v + 2]!, reach);
+    made.triangle[v] = c.triangle;
+    made.distance[v] = c.distance;
+    if (c.triangle >= 0) made.shares.set(barycentric(surfaceAt, cornersOf(surface.triangles, c.triangle), c), 3 * v);
+  }
+  ofSurface.set(at, made);
+  return made;
+}
+const cornersOf = (triangles: Uint32Array, t: number): [number, number, number] => [triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!];
 
 /** Movement handed over by a surface: sparse, with how far the farthest vertex lies that it moves visibly, metres. */
 export interface Carried {
@@ -29,20 +62,19 @@ const SEEN = 3e-4;
  * @param at 3 x n, metres, same space as the surface. @param surfaceAt rest places of the surface. @param moves movement of the surface, 3 x its vertices.
  * @param fades whether what lies off the surface moves less, down to nothing at the reach.
  */
-export function carryPoints(at: Float32Array, surfaceAt: Float32Array, moves: Float32Array, { triangles, bvh }: CarrySurface, reach: number, fades: boolean): Carried {
+export function carryPoints(at: Float32Array, surfaceAt: Float32Array, moves: Float32Array, surface: CarrySurface, reach: number, fades: boolean): Carried {
   const vertices: number[] = [];
   const deltas: number[] = [];
   let farthest = 0;
-  for (let v = 0; v < at.length / 3; v++) {
-    const c = closestPoint(bvh, surfaceAt, at[3 * v]!, at[3 * v + 1]!, at[3 * v + 2]!, reach);
-    if (c.triangle < 0) continue;
-    const corners = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
-    const share = barycentric(surfaceAt, corners, c);
-    const fade = fades ? 1 - (c.distance / reach) ** 2 : 1;
-    const move = [0, 1, 2].map((k) => fade * corners.reduce((sum, corner, i) => sum + share[i]! * moves[3 * corner + k]!, 0));
+  const { triangle, shares, distance } = bindTo(surface, at, surfaceAt, reach);
+  for (let v = 0; v < triangle.length; v++) {
+    if (triangle[v]! < 0) continue;
+    const corners = cornersOf(surface.triangles, triangle[v]!);
+    const fade = fades ? 1 - (distance[v]! / reach) ** 2 : 1;
+    const move = [0, 1, 2].map((k) => fade * corners.reduce((sum, corner, i) => sum + shares[3 * v + i]! * moves[3 * corner + k]!, 0));
     const length = Math.hypot(...move);
     if (length < LEAST_MOVE) continue;
-    if (length > SEEN) farthest = Math.max(farthest, c.distance);
+    if (length > SEEN) farthest = Math.max(farthest, distance[v]!);
     vertices.push(v);
     deltas.push(...move);
   }

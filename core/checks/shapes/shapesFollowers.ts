@@ -1,6 +1,7 @@
 import type { Character, ShapeDelta } from "../../model/character";
 import { shellsOf } from "../../model/shells";
 import { buildBvh, closestPoint, type Bvh } from "../../measure/bvh";
+import { barycentric } from "../../shapes/carryMovement";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { finding, type Check, type CheckContext, type Finding } from "../finding";
 
@@ -32,9 +33,7 @@ function tiesOf(character: Character, context: CheckContext, body: number, part:
     const c = closestPoint(bvh, skin, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, NEAR);
     if (c.triangle < 0) continue;
     const ids = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
-    const inverse = ids.map((i) => 1 / (Math.hypot(skin[3 * i]! - c.x, skin[3 * i + 1]! - c.y, skin[3 * i + 2]! - c.z) + 1e-7));
-    const total = inverse[0]! + inverse[1]! + inverse[2]!;
-    ties.push({ vertex: v, shell: shells[v]!, skin: ids, share: inverse.map((x) => x / total) as [number, number, number] });
+    ties.push({ vertex: v, shell: shells[v]!, skin: ids, share: barycentric(skin, ids, c) });
   }
   context.cache.set(key, ties);
   return ties;

@@ -42,8 +42,8 @@ export const shapesSideLeak: Check = {
   run: (character, { profile }) => {
     const limit = profile.limits["shapes.side-leak"];
     if (limit === null) return [];
-    // a combination takes back what lies on either side
-    const combined = new Set(character.shapeDrivers.filter((d) => d.of.length > 1).map((d) => d.shape));
+    // a combination takes back what lies on either side; flesh that a joint presses at the middle gives way on both
+    const combined = new Set([...character.shapeDrivers.filter((d) => d.of.length > 1), ...character.drivers].map((d) => d.shape));
     return character.shapes.flatMap((shape) => {
       const side = sideOfShapeName(shape.name);
       if (!side || !counterpart(character.shapes, shape) || combined.has(shape.name)) return [];

@@ -22,15 +22,21 @@ function radiusAt(y: number, c: number, s: number): number {
   return sectionRadius(c, s, halfWidth, (front - back) / 2, exponent);
 }
 
+/** Farther from the trunk than any seam reaches its slope is of no account. */
+const FAR_OFF = 0.15;
 const trunk: Field = (x, y, z) => {
   const [halfWidth, back, front, exponent] = SECTIONS(y) as [number, number, number, number];
   const depth = z - (front + back) / 2;
   const l = Math.sqrt(x * x + depth * depth) || 1e-9;
-  const [c, s] = [x / l, depth / l];
-  const radius = sectionRadius(c, s, halfWidth, (front - back) / 2, exponent);
-  const e = 0.004;
-  const slope = (radiusAt(y + e, c, s) - radiusAt(y - e, c, s)) / (2 * e);
-  return smoothMax(smoothMax((l - radius) / Math.sqrt(1 + slope * slope), BOTTOM - y, 0.05), y - TOP, 0.03);
+  const c = x / l;
+  const s = depth / l;
+  let d = l - sectionRadius(c, s, halfWidth, (front - back) / 2, exponent);
+  if (d < FAR_OFF) {
+    const e = 0.004;
+    const slope = (radiusAt(y + e, c, s) - radiusAt(y - e, c, s)) / (2 * e);
+    d /= Math.sqrt(1 + slope * slope);
+  }
+  return smoothMax(smoothMax(d, BOTTOM - y, 0.05), y - TOP, 0.03);
 };
 
 const X: Vec3 = [1, 0, 0];

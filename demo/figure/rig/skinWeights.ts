@@ -48,7 +48,7 @@ const SMOOTHING_ROUNDS = 8;
 const TRUNK_ROUNDS = 4;
 /** The skin between the knuckles and the fingers' roots is smoothed in all rounds, trunk and girdle in half of them, limbs a little in the first, fingers never. */
 function smoothing(tag: SkinTag, round: number): number {
-  if (tag.region === "web" || (tag.region === "palm" && tag.row > 3) || (tag.region === "finger" && tag.ring < 1) || (tag.region === "thumb" && tag.ring < 2)) return 0.5;
+  if (tag.region === "web" || (tag.region === "palm" && tag.row > 3) || (tag.region === "finger" && tag.ring < 2) || (tag.region === "thumb" && tag.ring < 2)) return 0.5;
   if (["finger", "thumb"].includes(tag.region)) return 0;
   const isLimb = (tag.region === "arm" && tag.along > 0.2) || tag.region === "palm" || (tag.region === "leg" && tag.ring > 6) || tag.region === "foot";
   return isLimb ? (round < 1 ? 0.4 : 0) : round < TRUNK_ROUNDS ? 0.5 : 0;
