@@ -1,4 +1,4 @@
-import { CAST, loadOda } from "../demo/cast";
+import { loadMember, loadOda } from "../demo/cast";
 import { pairedShapes, pairRows } from "../core/checks/pairs/readPairs";
 import { PROFILES } from "../core/checks/profile";
 import { allocateDeformed, deform, makeRig, REST_MOMENT } from "../core/deform/rig";
@@ -39,9 +39,9 @@ report("bound anew in a pose, all parts and shapes", `${(rebindMs / whole).toFix
 const refitMs = medianMs(() => void refitJoints(oda, "proportion_child"), 5, 1);
 report("joints refit to one changed build", `${(refitMs / whole).toFixed(0)} deformations`, `${refitMs.toFixed(0)} ms`);
 
-const wick = CAST.find((m) => m.id === "wick")!.make(oda);
+const wick = await loadMember("wick");
 const start = performance.now();
-const { trianglesBefore, trianglesAfter } = await reduceCharacter(wick, 10_000);
+const { trianglesBefore, trianglesAfter } = reduceCharacter(wick, 10_000);
 report(`polygons from ${trianglesBefore} to ${trianglesAfter}, shapes carried`, `${Math.round((trianglesBefore - trianglesAfter) / ((performance.now() - start) / 1000))} triangles a second`);
 
 const shapes = pairedShapes(oda);

@@ -5,7 +5,7 @@ import { poseFindings } from "../core/checks/pose/poseFindings";
 import { statureOf } from "../core/checks/delivery/scaleStature";
 import { deform, makeRig, REST_MOMENT } from "../core/deform/rig";
 import { worldMatrices } from "../core/deform/poseSkeleton";
-import { encodeCharacter } from "../core/formats/container";
+import { decodeCharacter, encodeCharacter } from "../core/formats/container";
 import { readGlb } from "../core/formats/glb/readGlb";
 import { writeGlb } from "../core/formats/glb/writeGlb";
 import { translationOf } from "../core/math/mat4";
@@ -23,7 +23,7 @@ import { jointOffsetsOf } from "../core/skeleton/refitJoints";
 import { jointMotions, motionPose } from "../core/skeleton/jointMotions";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1, ODA_DELIVERY_2, SECOND_PREFIX, TARN_DELIVERY } from "./faults/plantedFaults";
 import { remodelling } from "./faults/redeliver";
-import { CAST, cleanTarn, loadOda } from "./cast";
+import { CAST, cleanTarn, loadMember, loadOda } from "./cast";
 import { EXPRESSIONS, mixOf, PRESETS, VISEMES } from "./mixes";
 import { makePerson } from "./people/makePerson";
 import { BASE, TARN, WICK, type Person } from "./people/people";
@@ -31,8 +31,8 @@ import { eyeMap, eyeShare, headMap, pushed, torsoMap } from "./people/personMap"
 
 const oda = await loadOda();
 const made = new Map<string, Character>();
-const freshly = (id: string): Character => CAST.find((m) => m.id === id)!.make(oda);
-const member = (id: string): Character => made.get(id) ?? made.set(id, freshly(id)).get(id)!;
+for (const { id } of CAST) made.set(id, await loadMember(id));
+const member = (id: string): Character => made.get(id)!;
 const people: [string, Person, Character][] = [["Tarn", TARN, cleanTarn(oda)], ["Wick", WICK, member("wick")]];
 const places = (c: Character): Map<string, Vec3> => {
   const world = worldMatrices(c.skeleton!, {});
@@ -42,14 +42,16 @@ const places = (c: Character): Map<string, Vec3> => {
 describe("the cast", () => {
   it("has members with ids of their own, made of one base", () => {
     expect(new Set(CAST.map((m) => m.id)).size).toBe(CAST.length);
-    for (const { make } of CAST) expect(() => assertCharacter(make(oda))).not.toThrow();
+    for (const character of made.values()) expect(() => assertCharacter(character)).not.toThrow();
   });
   it.each(CAST.map((m) => m.id))("%s passes the Khronos validator without errors or warnings", async (id) => {
     const { issues } = await validator.validateBytes(await writeGlb(member(id)));
     expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
   });
   it("is the same each time it is made", () => {
-    for (const id of ["oda-delivery-2", "tarn", "wick"]) expect(Buffer.compare(Buffer.from(encodeCharacter(member(id))), Buffer.from(encodeCharacter(freshly(id))))).toBe(0);
+    // both written and read once, so that what shares a table in memory is told apart in both
+    const bytes = (c: Character): Buffer => Buffer.from(encodeCharacter(decodeCharacter(encodeCharacter(c))));
+    for (const id of ["oda-delivery-2", "tarn", "wick"]) expect(Buffer.compare(bytes(member(id)), bytes(CAST.find((m) => m.id === id)!.make(oda)))).toBe(0);
   });
 });
 
@@ -57,7 +59,7 @@ describe.each(people)("%s", (_name, person, character) => {
   it("keeps vertex order, parts, joints and shapes of the base", () => {
     const apart = (c: Character): [string, number][] => c.parts.filter((p) => p.name !== "hair" && p.name !== "cap").map((p) => [p.name, p.positions.length]);
     expect(apart(character)).toEqual(apart(oda));
-    expect(character.parts[0]!.corners).toBe(oda.parts[0]!.corners);
+    expect(character.parts[0]!.corners).toEqual(oda.parts[0]!.corners);
     expect(character.skeleton!.joints.map((j) => [j.name, j.parent])).toEqual(oda.skeleton!.joints.map((j) => [j.name, j.parent]));
     expect(character.shapes.filter((s) => !isDriven(character, s.name)).map((s) => s.name)).toEqual(oda.shapes.filter((s) => !s.jointOffsets).map((s) => s.name));
   });
@@ -192,7 +194,7 @@ describe("the breathing joint", () => {
 
 describe("Wick for a crowd", () => {
   it("under 10 000 triangles has no finding in the crowd profile", async () => {
-    const { character, trianglesAfter } = await reduceCharacter(member("wick"), 10_000);
+    const { character, trianglesAfter } = reduceCharacter(member("wick"), 10_000);
     expect(trianglesAfter).toBeLessThanOrEqual(10_000);
     expect((await runChecks(character, PROFILES.crowd)).findings).toEqual([]);
   });

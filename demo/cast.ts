@@ -35,29 +35,41 @@ export const CAST: readonly CastMember[] = [
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 
-/** Hash of everything the generator is made of, so that a stored figure is used only while its sources are unchanged. */
+const ROOTS = [here, path.join(here, "..", "core")];
+
+/** Hash of everything the cast is made of, so that a stored figure is used only while its sources are unchanged. */
 function sourceHash(): string {
   const hash = createHash("sha256");
   const walk = (dir: string): void => {
-    for (const entry of readdirSync(dir, { withFileTypes: true }).sort((a, b) => a.name.localeCompare(b.name))) {
+    for (const entry of readdirSync(dir, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const full = path.join(dir, entry.name);
       if (entry.isDirectory()) walk(full);
       else if (/\.ts$/.test(entry.name) && !/\.test\./.test(entry.name)) hash.update(entry.name).update(readFileSync(full));
     }
   };
-  walk(here);
+  ROOTS.forEach(walk);
   return hash.digest("hex").slice(0, 16);
 }
 
-/** Oda, from the stored copy of this version of the generator when there is one, else built and stored. */
-export async function loadOda(cacheDir = path.join(here, "..", ".cache", "demo")): Promise<Character> {
-  const file = path.join(cacheDir, `oda-${sourceHash()}.yxo`);
+/** A character from the stored copy of this version of the generator when there is one, else made and stored. */
+async function stored(id: string, make: () => Promise<Character> | Character): Promise<Character> {
+  const dir = path.join(here, "..", ".cache", "demo");
+  const file = path.join(dir, `${id}-${sourceHash()}.yxo`);
   if (existsSync(file)) return decodeCharacter(readFileSync(file));
-  const { buildOda } = await import("./oda");
-  const oda = buildOda();
-  mkdirSync(cacheDir, { recursive: true });
+  const bytes = encodeCharacter(await make());
+  mkdirSync(dir, { recursive: true });
   const part = `${file}.${process.pid}`;
-  writeFileSync(part, encodeCharacter(oda));
+  writeFileSync(part, bytes);
   renameSync(part, file);
-  return oda;
+  return decodeCharacter(bytes);
+}
+
+/** The base figure, Oda without clips. */
+export const loadOda = (): Promise<Character> => stored("base", async () => (await import("./oda")).buildOda());
+
+/** One of the cast, ready made. Throws for an id that is not in it. */
+export async function loadMember(id: string): Promise<Character> {
+  const member = CAST.find((m) => m.id === id);
+  if (!member) throw new Error(`loadMember: nobody in the cast is ${id}`);
+  return stored(id, async () => member.make(await loadOda()));
 }

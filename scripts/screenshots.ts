@@ -2,7 +2,7 @@ import { chmodSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { chromium, type Page } from "@playwright/test";
-import { CAST, loadOda } from "../demo/cast";
+import { loadMember } from "../demo/cast";
 import { writeGlb } from "../core/formats/glb/writeGlb";
 import { openStation, startApp, stroke, typeNumber } from "../tests/e2e/app";
 
@@ -51,7 +51,7 @@ for (const words of ["vertices in no face", "lashes left stays behind", "hair ha
 }
 await openStation(page, "intake", "?leaf=deliveries", "oda-delivery-1");
 const second = path.join(dir, "oda-delivery-2.glb");
-writeFileSync(second, await writeGlb(CAST.find((m) => m.id === "oda-delivery-2")!.make(await loadOda())));
+writeFileSync(second, await writeGlb(await loadMember("oda-delivery-2")));
 await page.getByLabel("Files: Take in the next delivery").setInputFiles(second);
 await page.getByRole("region", { name: "Delivery oda-delivery-2.glb" }).waitFor({ timeout: 90_000 });
 await settle(3000);

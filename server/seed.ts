@@ -1,4 +1,4 @@
-import { CAST, loadOda } from "../demo/cast";
+import { CAST, loadMember } from "../demo/cast";
 import { PROFILES } from "../core/checks/profile";
 import { runChecks } from "../core/checks/runChecks";
 import type { Db } from "./db/connect";
@@ -11,9 +11,8 @@ import { encodeCharacter } from "../core/formats/container";
 export async function seedCast(db: Db, say: (line: string) => void): Promise<void> {
   if ((await listCast(db)).length > 0) return;
   say("Making the demo cast (about half a minute, once)");
-  const base = await loadOda();
-  for (const { id, role, make } of CAST) {
-    const character = make(base);
+  for (const { id, role } of CAST) {
+    const character = await loadMember(id);
     const { findings } = await runChecks(character, PROFILES.realtime);
     await storeCharacter(db, character, { role, fileName: `${id}.glb`, fileHash: sha256(encodeCharacter(character)), findings }, id);
   }

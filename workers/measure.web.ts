@@ -12,13 +12,14 @@ import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/defo
 import { readObj } from "../core/formats/obj/readObj";
 import { matchSculpt, writeObj } from "../core/formats/obj/writeObj";
 import { isUserError } from "../core/model/userError";
-import { clothOverMotions, type ClothRow } from "../core/measure/clothThrough";
+import { clothOverMotions, skinOutside, type ClothRow } from "../core/measure/clothThrough";
 import { makeJointGauge, measureJoint, withRig, type JointFields, type JointGauge, type JointReading } from "../core/measure/measureJoint";
 import { measureShapes, type ShapeReading } from "../core/measure/measureShapes";
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
 import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character } from "../core/model/character";
 import type { Pose } from "../core/deform/poseSkeleton";
+import { applyRepair, repairChanges, type Repair, type RepairChange } from "../core/repairs/repairs";
 import { rebind, rebindError, type RebindError } from "../core/skeleton/rebind";
 import { changeWeights, type WeightChange } from "../core/weights/changeWeights";
 import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect";
@@ -81,6 +82,13 @@ export interface JointMeasure {
 export interface Refused {
   readonly refused: { readonly what: string; readonly where: string; readonly todo: string };
 }
+
+export interface RepairPreview {
+  readonly changes: RepairChange[];
+  /** Skin that stands out of the seated part at rest. */
+  readonly outside: { readonly part: string; readonly count: number; readonly depthMm: number; readonly vertices: number[] } | null;
+}
+const MOST_SHOWN = 200;
 
 const api = {
   /** Takes a character; parts that are the same objects' copies as before keep their gauges. */
@@ -172,6 +180,19 @@ const api = {
     try {
       const { character } = need();
       return await weightsEffect(character, changeWeights(character, part, change), character.parts.findIndex((p) => p.name === part), ticker(token, progress));
+    } catch (error) {
+      if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
+      throw error;
+    }
+  },
+  /** What a repair would change, and for one of a part that lies on the skin, how much skin then stands out of it; one that cannot be made comes back as a refusal. */
+  repair(repair: Repair): RepairPreview | Refused {
+    try {
+      const before = need().character;
+      const after = applyRepair(before, repair);
+      const cover = "part" in repair ? after.parts.findIndex((p) => p.name === repair.part) : -1;
+      const seen = repair.what === "seat" && cover >= 0 ? skinOutside(makeRig({ ...after, shapes: [], drivers: [], shapeDrivers: [] }), cover) : null;
+      return { changes: repairChanges(before, after), outside: seen && { part: after.parts[seen.body]!.name, count: seen.vertices.length, depthMm: 1000 * (seen.depths[0] ?? 0), vertices: seen.vertices.slice(0, MOST_SHOWN) } };
     } catch (error) {
       if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
       throw error;

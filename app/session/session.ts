@@ -6,6 +6,7 @@ import type { BrushArea, BrushTool, FallOff } from "~core/correctives/brush";
 import type { FaceArea } from "~core/correctives/faceMask";
 import type { Sketch, StrokeRecord } from "~core/correctives/sketch";
 import type { JointFields, JointReading } from "~core/measure/measureJoint";
+import type { Seat } from "~core/repairs/seatPart";
 import type { Character } from "~core/model/character";
 import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
@@ -69,13 +70,17 @@ export interface Session extends ViewState {
   readonly loadError: string | null;
   readonly place: ShownPlace | null;
   readonly measured: Measured | null;
+  /** A part drawn elsewhere while it is being seated, at rest. */
+  readonly seat: ({ readonly part: string } & Seat) | null;
+  /** What a click on a joint of the stage does; without it the joint is chosen. */
+  readonly onPickJoint: ((joint: string) => void) | null;
   readonly brush: BrushSettings;
   readonly sculpt: SculptState | null;
   readonly beforeHeld: boolean;
 }
 
 const START: Session = {
-  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, sculpt: null, beforeHeld: false,
+  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, seat: null, onPickJoint: null, sculpt: null, beforeHeld: false,
   brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
 };
 

@@ -4,13 +4,17 @@ import { deformSketch } from "~core/correctives/sketch";
 import { jointOffsets, offsetSkeleton } from "~core/deform/offsetSkeleton";
 import { worldMatrices } from "~core/deform/poseSkeleton";
 import { translationOf } from "~core/math/mat4";
-import { vertexCountOf } from "~core/model/character";
+import { add, dot, length, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
+import { vertexCountOf, type Skeleton } from "~core/model/character";
+import { seatMatrix } from "~core/repairs/seatPart";
 import { momentOf, type Loaded, type Session } from "../session/session";
 import { HEAT_SCALES, heatColor, isHeat } from "./heat";
 import { disposePartScene, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
 
 const MAX_OVERLAPS = 4000;
 const LEAST_OVERLAP_MM = 1;
+/** Longest flag that shows a joint's roll, metres. */
+const MOST_FLAG = 0.035;
 
 /** What the stage draws of one character: the present, the before, joints, and a shown place. */
 export class StageModel {
@@ -20,6 +24,7 @@ export class StageModel {
   private beforeScene: PartScene | null = null;
   private beforeDeformed: Deformed | null = null;
   private readonly needles: LineSegments;
+  private readonly rolls: LineSegments;
   private readonly rings: Points;
   private readonly chosen: Points;
   private readonly spots: Points;
@@ -43,13 +48,18 @@ export class StageModel {
     this.needles = new LineSegments(lines, new LineBasicMaterial({ color: "#1C2733", depthTest: false, transparent: true, opacity: 0.75 }));
     this.needles.renderOrder = 2;
     this.needles.frustumCulled = false;
+    const flags = new BufferGeometry();
+    flags.setAttribute("position", new BufferAttribute(new Float32Array(6 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
+    this.rolls = new LineSegments(flags, new LineBasicMaterial({ color: "#23756B", depthTest: false, transparent: true, opacity: 0.85 }));
+    this.rolls.renderOrder = 2;
+    this.rolls.frustumCulled = false;
     this.rings = points(count, 5, "#1C2733");
     this.chosen = points(1, 11, "#23756B");
     this.spots = points(200, 6, "#A8321F");
     this.overlaps = points(MAX_OVERLAPS, 4, "#ffffff");
     this.overlaps.geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * MAX_OVERLAPS), 3).setUsage(DynamicDrawUsage));
     (this.overlaps.material as PointsMaterial).vertexColors = true;
-    this.root.add(this.now.root, this.needles, this.rings, this.chosen, this.spots, this.overlaps);
+    this.root.add(this.now.root, this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps);
   }
 
   /** The scene without correctives and without the sketch, made when first asked for. */
@@ -71,6 +81,7 @@ export class StageModel {
     else deform(rig, moment, { out: this.nowDeformed });
     showDeformed(this.now, this.nowDeformed);
     this.look(this.now, s);
+    this.drawSeat(s);
     if (s.compare !== "now" || s.beforeHeld) {
       const scene = this.before();
       deform(rig, { ...moment, drivers: false }, { out: this.beforeDeformed! });
@@ -106,7 +117,7 @@ export class StageModel {
   private drawJoints(s: Session, moment: Moment): void {
     const { skeleton } = this.loaded.character;
     const show = s.joints && skeleton !== null;
-    this.needles.visible = this.rings.visible = show;
+    this.needles.visible = this.rings.visible = this.rolls.visible = show;
     const chosen = skeleton?.joints.findIndex((j) => j.name === s.joint) ?? -1;
     this.chosen.visible = show && chosen >= 0;
     if (!show || !skeleton) return;
@@ -122,7 +133,48 @@ export class StageModel {
       rings.setXYZ(j, ...p);
       if (j === chosen) (this.chosen.geometry.getAttribute("position") as BufferAttribute).setXYZ(0, ...p);
     });
+    this.drawRolls(skeleton, world);
     for (const o of [this.needles, this.rings, this.chosen]) o.geometry.getAttribute("position").needsUpdate = true;
+  }
+
+  /** A short flag on each bone, square to it along its joint's x axis: where neighbours' flags stand apart, the frames are rolled. */
+  private drawRolls({ joints }: Skeleton, world: Float64Array): void {
+    const at = this.rolls.geometry.getAttribute("position") as BufferAttribute;
+    let n = 0;
+    joints.forEach((_, j) => {
+      const child = joints.findIndex((c) => c.parent === j);
+      if (child < 0) return;
+      const [p, q] = [translationOf(world, 16 * j), translationOf(world, 16 * child)];
+      const bone = sub(q, p);
+      const size = length(bone);
+      if (size < 1e-4) return;
+      const along = scale(bone, 1 / size);
+      const x: Vec3 = [world[16 * j]!, world[16 * j + 1]!, world[16 * j + 2]!];
+      const square = sub(x, scale(along, dot(x, along)));
+      if (length(square) < 1e-3) return;
+      const foot = add(p, scale(bone, 0.4));
+      at.setXYZ(n++, ...foot);
+      at.setXYZ(n++, ...add(foot, scale(normalize(square), Math.min(MOST_FLAG, 0.3 * size))));
+    });
+    this.rolls.geometry.setDrawRange(0, n);
+    at.needsUpdate = true;
+  }
+
+  /** Where every joint stands on the stage now. */
+  jointPlaces(): { joint: string; at: Vec3 }[] {
+    const at = this.rings.geometry.getAttribute("position") as BufferAttribute;
+    return (this.loaded.character.skeleton?.joints ?? []).map((joint, j) => ({ joint: joint.name, at: [at.getX(j), at.getY(j), at.getZ(j)] }));
+  }
+
+  /** Draws a part where it is about to be seated. */
+  private drawSeat({ seat }: Session): void {
+    this.now.parts.forEach(({ mesh, wires }, p) => {
+      const part = this.loaded.character.parts[p]!;
+      const m = mesh.matrix.identity();
+      if (seat?.part === part.name) m.fromArray(seatMatrix(part.positions, seat));
+      wires.matrix.copy(m);
+      for (const o of [mesh, wires]) o.matrixAutoUpdate = false;
+    });
   }
 
   private drawPlace(s: Session): void {
@@ -164,7 +216,7 @@ export class StageModel {
   dispose(): void {
     disposePartScene(this.now);
     if (this.beforeScene) disposePartScene(this.beforeScene);
-    for (const o of [this.needles, this.rings, this.chosen, this.spots, this.overlaps]) o.geometry.dispose();
+    for (const o of [this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps]) o.geometry.dispose();
   }
 }
 

@@ -7,6 +7,7 @@ import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace } from "./framings";
 import { isHeat } from "./heat";
 import { FloorTicks } from "./FloorTicks";
 import { makeLights } from "./lights";
+import { JointPick } from "./JointPick";
 import { SculptTool } from "./SculptTool";
 import { StageModel } from "./StageModel";
 
@@ -90,6 +91,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
       <primitive object={lights.group} />
       {model && <primitive object={model.root} />}
       <FloorTicks />
+      {model && <JointPick model={model} />}
       {model && <SculptTool model={model} controls={controls} />}
     </>
   );

@@ -20,7 +20,7 @@ export async function convert(input: string, out: string, { triangles }: { trian
   const budget = triangles === undefined ? null : Number(triangles);
   if (budget !== null && !(Number.isInteger(budget) && budget > 0)) throw new UserError(`"${triangles}" is no number of triangles.`, "--triangles", "Give a whole number above 0.");
   const { character: whole } = await readCharacter(input);
-  const { character, ...counts } = budget === null ? { character: whole } : await reduceCharacter(whole, budget);
+  const { character, ...counts } = budget === null ? { character: whole } : reduceCharacter(whole, budget);
   if ("trianglesBefore" in counts) process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);
   if (asSet) writeObjSet(character, out);
   else if (extension === ".glb") writeOut(out, await writeGlb(character));

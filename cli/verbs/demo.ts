@@ -6,7 +6,7 @@ import { writeObj } from "../../core/formats/obj/writeObj";
 import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { blendShapes, makeRig } from "../../core/deform/rig";
 import { UserError } from "../../core/model/userError";
-import { CAST, loadOda } from "../../demo/cast";
+import { CAST, loadMember } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
 import { foreignName, fromT } from "../../demo/clips/foreignSkeleton";
 import { alignLine, LINES } from "../../demo/lines/lines";
@@ -21,9 +21,8 @@ export async function demo(outDir: string): Promise<number> {
   } catch {
     throw new UserError("The folder cannot be made.", outDir, "");
   }
-  const base = await loadOda();
-  for (const { id, make } of CAST) writeOut(into(`${id}.glb`), await writeGlb(make(base)));
-  const oda = CAST.find((m) => m.id === "oda")!.make(base);
+  for (const { id } of CAST) writeOut(into(`${id}.glb`), await writeGlb(await loadMember(id)));
+  const oda = await loadMember("oda");
   writeOut(into("oda-obj", "oda.obj"), writeObj(oda, oda.parts.map((p) => p.positions)));
   const rig = makeRig(oda);
   oda.shapes.forEach((shape, s) => {

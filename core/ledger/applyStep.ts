@@ -2,6 +2,7 @@ import { CHECKS } from "../checks/runChecks";
 import type { Character, Driver, Mix, Shape, ShapeDriver } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
+import { applyRepair, describeRepair } from "../repairs/repairs";
 import { renameThings } from "../names/renameThings";
 import { rebind } from "../skeleton/rebind";
 import { changeWeights } from "../weights/changeWeights";
@@ -95,6 +96,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
       return rebind(character, step.pose);
     }
+    case "repair":
+      return applyRepair(character, step.repair);
     case "part kind":
       if (!character.parts.some((p) => p.name === step.part)) throw new UserError(`There is no part named ${step.part}.`, step.op, "");
       return { ...character, parts: character.parts.map((p) => (p.name === step.part ? { ...p, kind: step.kind } : p)) };
@@ -170,6 +173,8 @@ export function describeStep(step: Step): string {
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
     case "bind in pose":
       return `bound in a pose of ${Object.keys(step.pose).length} joints: ${Object.keys(step.pose).slice(0, 3).join(", ")}${Object.keys(step.pose).length > 3 ? " and others" : ""}`;
+    case "repair":
+      return describeRepair(step.repair);
     case "part kind":
       return `took ${step.part} for ${step.kind}`;
     case "change weights": {

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { driverSchema, mixSchema } from "../formats/extras";
 import { PART_KINDS } from "../model/character";
 import { RENAMED_KINDS } from "../names/renameThings";
+import { repairSchema } from "../repairs/repairs";
 import { shapeChoiceSchema } from "../shapes/choice/chooseShapes";
 import { derivedItemSchema, newDriverSchema } from "../shapes/deriveShapes";
 import { followSchema } from "../shapes/followSkin";
@@ -41,6 +42,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
   z.object({ op: z.literal("bind in pose"), pose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number()])).refine((p) => Object.keys(p).length > 0, "an empty pose") }),
+  z.object({ op: z.literal("repair"), repair: repairSchema }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),
   z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),
   z.object({ op: z.literal("accept finding"), check: z.string(), ...place, reason: z.string().min(1).max(500) }),

@@ -79,6 +79,29 @@ export function clothThrough({ rig, body, garment, covered, bvh }: ClothGauge, p
   return { vertices: out.map(([v]) => v), depths: out.map(([, d]) => d) };
 }
 
+/** Skin farther out of a cover than this is not under it at all, metres. */
+const OUT_OF_IT = 0.01;
+
+/** Skin that stands out of a cap of hair or a garment at rest, right over it: vertices of the body, worst first, and the depth of each, metres; null without a body. */
+export function skinOutside(rig: Rig, cover: number): { body: number; vertices: number[]; depths: number[] } | null {
+  const { parts } = rig.character;
+  const body = parts.findIndex((p) => p.kind === "body");
+  if (body < 0 || body === cover) return null;
+  const [P, Q] = [parts[body]!.positions, parts[cover]!.positions];
+  const triangles = rig.triangles[cover]!;
+  const bvh = buildBvh(triangles, Q);
+  const out: [number, number][] = [];
+  for (let v = 0; v < P.length / 3; v++) {
+    const c = closestPoint(bvh, Q, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, OUT_OF_IT);
+    if (c.triangle < 0) continue;
+    const corners = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
+    const { h, distance } = height(P, v, Q, corners, barycentric(Q, corners, c));
+    if (h >= LEAST && h >= STRAIGHT * distance) out.push([v, h]);
+  }
+  out.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+  return { body, vertices: out.map(([v]) => v), depths: out.map(([, d]) => d) };
+}
+
 /** Where a garment lets skin through along one motion: the worst angle. */
 export interface ClothRow {
   readonly garment: string;

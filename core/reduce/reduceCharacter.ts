@@ -13,6 +13,9 @@ export interface Reduction {
   readonly trianglesAfter: number;
 }
 
+// the simplifier is compiled once, when this is loaded
+await MeshoptSimplifier.ready;
+
 /** Mixes of the shapes' movements that count as attributes of the surface, so that places which move apart are not merged. */
 const SHAPE_MIXES = 4;
 /** A movement of this length weighs as much as the same distance on the surface, metres. */
@@ -36,8 +39,7 @@ const LEAST_TRIANGLES = 48;
  * @param budget triangles of the whole character.
  * @throws UserError when the budget cannot be reached without touching what is protected.
  */
-export async function reduceCharacter(character: Character, budget: number): Promise<Reduction> {
-  await MeshoptSimplifier.ready;
+export function reduceCharacter(character: Character, budget: number): Reduction {
   const before = character.parts.map(triangleCountOf);
   const total = before.reduce((a, b) => a + b, 0);
   if (total <= budget) return { character, trianglesBefore: total, trianglesAfter: total };

@@ -17,7 +17,7 @@ const changed = (x: number, y: number, z: number): [number, number, number] => {
 };
 const P = oda.parts[body]!.positions;
 const wanted = Float32Array.from(Array.from({ length: P.length / 3 }, (_, v) => changed(P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!)).flat());
-const { character: small } = await reduceCharacter({ ...oda, shapes: [], parts: [{ ...oda.parts[body]!, positions: wanted }] }, 9000);
+const { character: small } = reduceCharacter({ ...oda, shapes: [], parts: [{ ...oda.parts[body]!, positions: wanted }] }, 9000);
 const scan = small.parts[0]!;
 
 describe("the skin laid on a scan", () => {

@@ -5,7 +5,7 @@ import { runChecks } from "../../core/checks/runChecks";
 import { readGlb } from "../../core/formats/glb/readGlb";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { ODA_DELIVERY_1 } from "../../demo/faults/plantedFaults";
-import { CAST, loadOda } from "../../demo/cast";
+import { loadMember } from "../../demo/cast";
 import { openStation, watchErrors } from "./app";
 
 /** A delivery with faults is mended from the interface, handed off, and delivered again. */
@@ -50,7 +50,7 @@ test("every planted fault of the first delivery is mended with one click, and th
 test("the second delivery is compared and relinked: every step applied, and one can go back", async ({ page }, info) => {
   const errors = watchErrors(page);
   await openStation(page, "intake", "?leaf=deliveries", "oda-delivery-1");
-  const second = CAST.find((m) => m.id === "oda-delivery-2")!.make(await loadOda());
+  const second = await loadMember("oda-delivery-2");
   const file = info.outputPath("oda-delivery-2.glb");
   writeFileSync(file, await writeGlb(second));
   await page.getByLabel("Files: Take in the next delivery").setInputFiles(file);

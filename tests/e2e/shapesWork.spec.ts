@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { expect, test, type Page } from "@playwright/test";
-import { CAST, loadOda } from "../../demo/cast";
+import { loadMember } from "../../demo/cast";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import type { Character } from "../../core/model/character";
 import { movedBy } from "../../core/model/movedBy";
@@ -69,7 +69,7 @@ test("from shapes: the mix on the stage becomes one shape, and a shape its left 
 test("from files: another unit is set right, another mesh is refused with the reason, and what fits is taken in", async ({ page }) => {
   const errors = watchErrors(page);
   const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-targets-"));
-  const wick = CAST.find((m) => m.id === "wick")!.make(await loadOda());
+  const wick = await loadMember("wick");
   const body = wick.parts.findIndex((p) => p.kind === "body");
   const only: Character = { ...wick, parts: [wick.parts[body]!] };
   const { moved } = movedBy(wick.parts[body]!, wick.shapes.find((s) => s.name === "AU12_left")!.deltas.find((d) => d.part === body)!);

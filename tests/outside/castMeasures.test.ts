@@ -1,5 +1,5 @@
 import validator from "gltf-validator";
-import { CAST, cleanTarn, loadOda } from "../../demo/cast";
+import { cleanTarn, loadMember, loadOda } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
 import { foreignName } from "../../demo/clips/foreignSkeleton";
 import { clipMatrices } from "../../core/clips/clipMatrices";
@@ -18,8 +18,9 @@ import { jointMotions } from "../../core/skeleton/jointMotions";
 import { ODA_DELIVERY_1_PAIR } from "../../demo/faults/plantedFaults";
 
 const base = await loadOda();
-const oda = CAST.find((m) => m.id === "oda")!.make(base);
-const wick = CAST.find((m) => m.id === "wick")!.make(base);
+const oda = await loadMember("oda");
+const wick = await loadMember("wick");
+const first = await loadMember("oda-delivery-1");
 const people: [string, Character][] = [["Oda", oda], ["Tarn", cleanTarn(base)], ["Wick", wick]];
 
 /** Height and width in mm of the eyeball that can be seen from the front between the lids. */
@@ -117,7 +118,7 @@ describe.each(people)("%s's joints", (_name, character) => {
 });
 
 describe("lips", () => {
-  const delivered = CAST.find((m) => m.id === "oda-delivery-1")!.make(base);
+  const delivered = first;
   const crossing = (character: Character, names: readonly string[]): number => {
     const rig = makeRig(character);
     const gauge = makeLipGauge(rig)!;

@@ -125,7 +125,7 @@ describe("Oda's face on Tarn", () => {
     expect(seen.at(-1)).toBe(1);
   }, 240_000);
   it("also where his mesh is another net of a third as many vertices: laid on first, then transferred", async () => {
-    const { character: small } = await reduceCharacter(tarn, 9000);
+    const { character: small } = reduceCharacter(tarn, 9000);
     expect(small.parts[bodyOf(small)]!.positions.length).toBeLessThan(0.4 * tarn.parts[bodyOf(tarn)]!.positions.length);
     const { shapes, how } = await transferShapes(oda, bare(small), ["AU12_left", "AU43_right", "AU18", "AU2_left"]);
     expect(how).toMatch(/laid on the other/);

@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
-import { useMemo, useRef, useState, type ReactNode } from "react";
+import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
+import { ADDABLE, type Addable } from "~core/repairs/addJoint";
 import { isUserError } from "~core/model/userError";
 import { readJointMap, writeJointMap } from "~core/skeleton/jointMapFile";
 import { mapConfidence, type BoneGround } from "~core/skeleton/mapConfidence";
@@ -12,6 +13,7 @@ import { saveFile } from "../../ui/saveFile";
 import { FindField } from "../../ui/FindField";
 
 const REQUIRED = new Set<string>(REQUIRED_BONES);
+const isAddable = (bone: string): bone is Addable => (ADDABLE as readonly string[]).includes(bone);
 const NONE = "\u0000none";
 
 /** Every humanoid bone with the joint that plays it; missing required ones first. Choosing another joint is a ledger step. */
@@ -21,6 +23,8 @@ export function JointMap(): ReactNode {
   const chosen = useSession((s) => s.joint);
   const { addStep } = useDesk();
   const [find, setFind] = useState("");
+  const [picking, setPicking] = useState<string | null>(null);
+  useEffect(() => () => store.setState({ onPickJoint: null }), [store]);
   const [told, setTold] = useState({ text: "", refused: false });
   const input = useRef<HTMLInputElement>(null);
   const owner = useCharacterPage().character.name;
@@ -40,6 +44,13 @@ export function JointMap(): ReactNode {
     if (joint === NONE) {
       if (old) void addStep({ op: "map joint", joint: old, bone: null });
     } else if (joint !== old) void addStep({ op: "map joint", joint, bone });
+  };
+  const pick = (bone: string | null): void => {
+    setPicking(bone);
+    store.setState(bone === null ? { onPickJoint: null } : { joints: true, onPickJoint: (joint) => {
+      pick(null);
+      choose(bone, joint);
+    } });
   };
   const { skeleton } = character;
   const save = (): void => saveFile(`${owner} joint map.json`, new Blob([`${JSON.stringify(writeJointMap(skeleton, humanoid), null, 1)}\n`], { type: "application/json" }));
@@ -79,6 +90,8 @@ export function JointMap(): ReactNode {
                       <MenuItem value={NONE}><span className="muted">none</span></MenuItem>
                       {joints.map((j) => <MenuItem key={j.name} value={j.name}><span className="mono">{j.name}</span></MenuItem>)}
                     </Select>
+                    <Button aria-pressed={picking === bone} color={picking === bone ? "primary" : "inherit"} title={`Click the joint of the ${boneLabel(bone)} on the stage`} onClick={() => pick(picking === bone ? null : bone)}>{picking === bone ? "Click a joint" : "Pick"}</Button>
+                    {!joint && isAddable(bone) && <Button title="Adds a joint where the eyeballs say it belongs" onClick={() => void addStep({ op: "repair", repair: { what: "add joint", bone } })}>Add</Button>}
                   </td>
                   <td className="nowrap" style={{ fontSize: 12 }}><Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} /></td>
                 </tr>

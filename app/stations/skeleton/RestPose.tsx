@@ -3,11 +3,13 @@ import { useRef, useState, type ReactNode } from "react";
 import type { Pose } from "~core/deform/poseSkeleton";
 import { isUserError } from "~core/model/userError";
 import { armsAt, type RebindError } from "~core/skeleton/rebind";
+import { collarBonesAt, legsAt } from "~core/skeleton/restPoses";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
+import { LimbContacts } from "./LimbContacts";
 import { ScrubField } from "../../ui/ScrubField";
 
 /** The pose on the stage becomes the rest pose: mesh, shapes and skeleton are bound in it; what that costs in other poses is measured first. */
@@ -17,20 +19,24 @@ export function RestPose(): ReactNode {
   const pose = useSession((s) => s.pose);
   const { addStep } = useDesk();
   const [below, setBelow] = useState(40);
+  const [raise, setRaise] = useState(8);
+  const [spread, setSpread] = useState(5);
+  const [knees, setKnees] = useState(4);
   const [found, setFound] = useState<{ pose: Pose; error: RebindError } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
   const run = useRef<LongRun<unknown> | null>(null);
   if (!loaded?.character.skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so it has no rest pose.</p>;
   const turned = Object.entries(pose).filter(([, a]) => a.some((x) => x !== 0));
-  const arms = (angle: number): void => {
+  const take = (made: () => Pose): void => {
     try {
       setRefusal("");
-      store.setState({ pose: armsAt(loaded.character, angle, pose) });
+      store.setState({ pose: made() });
     } catch (error) {
-      setRefusal(isUserError(error) ? error.message : "The arms could not be turned.");
+      setRefusal(isUserError(error) ? error.message : "The limbs could not be turned.");
     }
   };
+  const { character } = loaded;
   const measure = async (): Promise<void> => {
     setShare(0);
     setRefusal("");
@@ -52,12 +58,21 @@ export function RestPose(): ReactNode {
     <div className="sheet-body" style={{ padding: "10px 18px", display: "grid", gap: 12, alignContent: "start" }}>
       <p style={{ margin: 0 }}>Pose the figure here or under Joints; then bind it so. The mesh takes the posed form, every shape is turned with it, and clips keep their movement.</p>
       <div className="line">
-        <Button onClick={() => arms(0)}>Arms level</Button>
-        <Button onClick={() => arms(below)}>Arms below level by</Button>
+        <Button onClick={() => take(() => armsAt(character, 0, pose))}>Arms level</Button>
+        <Button onClick={() => take(() => armsAt(character, below, pose))}>Arms below level by</Button>
         <ScrubField label="Arms below level" value={below} min={-20} max={85} step={1} digits={0} unit="°" start={40} onChange={setBelow} />
+        <Button onClick={() => take(() => collarBonesAt(character, raise, pose))}>Collar bones raised by</Button>
+        <ScrubField label="Collar bones raised" value={raise} min={-10} max={35} step={1} digits={0} unit="°" start={8} onChange={setRaise} />
+      </div>
+      <div className="line">
+        <Button onClick={() => take(() => legsAt(character, spread, knees, pose))}>Legs down, apart by</Button>
+        <ScrubField label="Legs apart" value={spread} min={-10} max={45} step={1} digits={0} unit="°" start={5} onChange={setSpread} />
+        <span style={{ fontSize: 12.5 }}>knees bent</span>
+        <ScrubField label="Knees bent" value={knees} min={0} max={60} step={0.5} digits={1} unit="°" start={4} onChange={setKnees} />
         <span className="grow" />
         <Button disabled={turned.length === 0} onClick={() => store.setState({ pose: {} })}>Back to rest</Button>
       </div>
+      {turned.length > 0 && <LimbContacts />}
       {turned.length > 0 ? (
         <table className="plain" style={{ fontSize: 12.5 }}>
           <thead><tr><th>Joint turned</th><th style={{ textAlign: "right" }}>X°</th><th style={{ textAlign: "right" }}>Y°</th><th style={{ textAlign: "right" }}>Z°</th></tr></thead>

@@ -24,7 +24,7 @@ function neckBands(c: FacePlace): Vec3 {
   const azimuth = degrees(Math.atan2(x, z + 17));
   const closer = 1 - 0.15 * smoothstep(110, 170, -y);
   const band = (at: number): number => Math.exp(-(((azimuth - at * closer) / 5.2) ** 2));
-  const height = onset * (1 - smoothstep(150, 170, -y) * 0.3) * (2.2 * band(20) + 1.7 * band(40) - 0.6 * band(30));
+  const height = onset * (1 - smoothstep(150, 170, -y) * 0.3) * (1 - smoothstep(172, 214, -y)) * (2.2 * band(20) + 1.7 * band(40) - 0.6 * band(30));
   return sum(times(c.normal, height), shift(c, [30, -92, 50], [22, 16, 30], [1, -1.6, 0]));
 }
 

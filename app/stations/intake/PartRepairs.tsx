@@ -1,0 +1,43 @@
+import { useEffect, useState, type ReactNode } from "react";
+import { faceCountOf, triangleCountOf, type Part } from "~core/model/character";
+import type { Seat } from "~core/repairs/seatPart";
+import { useSessionStore } from "../../session/session";
+import { ScrubField } from "../../ui/ScrubField";
+import { RepairTool } from "./RepairTool";
+
+const AT_HOME: Seat = { moveMm: [0, 0, 0], turn: [0, 0, 0], scale: 1 };
+const isHome = ({ moveMm, turn, scale }: Seat): boolean => scale === 1 && [...moveMm, ...turn].every((x) => x === 0);
+
+/** Repairs of one part that answer no finding: weld, triangles, its seat on the body, skin that it covers. */
+export function PartRepairs({ part }: { part: Part }): ReactNode {
+  const store = useSessionStore();
+  const [within, setWithin] = useState(0.1);
+  const [cover, setCover] = useState(2);
+  const [seat, setSeat] = useState<Seat>(AT_HOME);
+  useEffect(() => {
+    store.setState({ seat: isHome(seat) ? null : { part: part.name, ...seat } });
+    return () => store.setState({ seat: null });
+  }, [store, part.name, seat]);
+  const axis = (of: "moveMm" | "turn", k: 0 | 1 | 2): ReactNode => (
+    <span>{"xyz"[k]} <ScrubField label={`${of === "moveMm" ? "Move along" : "Turn about"} ${"xyz"[k]}`} value={seat[of][k]} min={of === "moveMm" ? -3000 : -180} max={of === "moveMm" ? 3000 : 180} step={of === "moveMm" ? 0.5 : 0.25} digits={1} unit={of === "moveMm" ? " mm" : "°"}
+      onChange={(x) => setSeat({ ...seat, [of]: seat[of].map((old, i) => (i === k ? x : old)) as unknown as Seat["moveMm"] })} /></span>
+  );
+  return (
+    <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}>
+      <RepairTool title="Seat" button="Seat it there" live repair={isHome(seat) ? null : { what: "seat", part: part.name, moveMm: [...seat.moveMm], turn: [...seat.turn], scale: seat.scale }} onDone={() => setSeat(AT_HOME)}>
+        {axis("moveMm", 0)}{axis("moveMm", 1)}{axis("moveMm", 2)}
+        <span>size <ScrubField label="Scale of the part" value={seat.scale} min={0.01} max={100} step={0.002} digits={3} start={1} onChange={(scale) => setSeat({ ...seat, scale })} /></span>
+        <span className="muted">turned</span>{axis("turn", 0)}{axis("turn", 1)}{axis("turn", 2)}
+      </RepairTool>
+      <RepairTool title="Weld doubles" button="Weld" repair={{ what: "weld", part: part.name, withinMm: within }}>
+        <span>within <ScrubField label="Weld within" value={within} min={0.001} max={20} step={0.01} digits={3} unit=" mm" start={0.1} onChange={setWithin} /></span><span className="muted">seams stay</span>
+      </RepairTool>
+      <RepairTool title="Triangles only" button="Cut faces" repair={triangleCountOf(part) > faceCountOf(part) ? { what: "triangulate", part: part.name } : null} />
+      {part.kind === "garment" && (
+        <RepairTool title="Skin under it" button="Leave it out" repair={{ what: "cut covered", part: part.name, coverMm: cover }}>
+          <span>covered by <ScrubField label="Covered by" value={cover} min={0} max={100} step={0.1} digits={1} unit=" mm" start={2} onChange={setCover} /> or more</span>
+        </RepairTool>
+      )}
+    </div>
+  );
+}

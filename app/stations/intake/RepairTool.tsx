@@ -1,0 +1,73 @@
+import Button from "@mui/material/Button";
+import { useCallback, useEffect, useState, type ReactNode } from "react";
+import type { Repair } from "~core/repairs/repairs";
+import type { RepairPreview } from "~workers/measure.web";
+import { measureWith } from "../../session/measureClient";
+import { useSession, useSessionStore } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+
+export interface RepairToolProps {
+  readonly title: string;
+  readonly button: string;
+  /** What would be done as the fields stand; null while there is nothing to do. */
+  readonly repair: Repair | null;
+  readonly children?: ReactNode;
+  /** Looks at the change by itself a moment after a field was changed. */
+  readonly live?: boolean;
+  readonly onDone?: () => void;
+}
+
+const PAUSE = 250;
+
+/** One repair: its fields, what it would change in numbers, and the button that makes it a step. */
+export function RepairTool({ title, button, repair, children, live = false, onDone }: RepairToolProps): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const { addStep } = useDesk();
+  const [seen, setSeen] = useState<{ key: string; preview: RepairPreview | null; refusal: string } | null>(null);
+  const [busy, setBusy] = useState(false);
+  const key = repair && loaded ? `${loaded.state} ${JSON.stringify(repair)}` : "";
+  const known = seen?.key === key ? seen : null;
+  const look = useCallback(async (): Promise<void> => {
+    const now = store.getState().loaded;
+    const asked = key && (JSON.parse(key.slice(key.indexOf(" ") + 1)) as Repair);
+    if (!now || !asked) return;
+    const answer = await (await measureWith(now)).repair(asked);
+    if ("refused" in answer) setSeen({ key, preview: null, refusal: [answer.refused.what, answer.refused.todo].filter(Boolean).join(" ") });
+    else {
+      setSeen({ key, preview: answer, refusal: "" });
+      if (answer.outside) store.setState({ place: { part: answer.outside.part, vertices: answer.outside.vertices } });
+    }
+  }, [store, key]);
+  useEffect(() => {
+    if (!live || !key) return;
+    const timer = setTimeout(() => void look(), PAUSE);
+    return () => clearTimeout(timer);
+  }, [live, key, look]);
+  const make = async (): Promise<void> => {
+    if (!repair) return;
+    setBusy(true);
+    if (await addStep({ op: "repair", repair })) onDone?.();
+    setBusy(false);
+  };
+  return (
+    <div role="group" aria-label={title} style={{ display: "grid", gap: 4 }}>
+      <div className="line" style={{ fontSize: 12.5 }}>
+        <span style={{ minWidth: 128, fontWeight: 550 }}>{title}</span>
+        {children}
+        <span className="grow" />
+        {!live && <Button disabled={!repair || busy} onClick={() => void look()}>What changes</Button>}
+        <Button variant="outlined" disabled={!repair || busy || Boolean(known?.refusal)} onClick={() => void make()}>{button}</Button>
+      </div>
+      {known?.preview && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>{changeWords(known.preview)}</p>}
+      {known?.refusal && <div className="refusal" role="alert">{known.refusal}</div>}
+    </div>
+  );
+}
+
+function changeWords({ changes, outside }: RepairPreview): string {
+  const counts = changes.map((c) => `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} → ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`).join(" · ");
+  const skin = outside && (outside.count ? `Skin stands out of it at ${counted(outside.count, "vertices")}, at most ${outside.depthMm.toFixed(1)} mm.` : "No skin stands out of it.");
+  return [counts || (outside ? "" : "Nothing changes."), skin].filter(Boolean).join(" ");
+}

@@ -1,0 +1,37 @@
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useState, type ReactNode } from "react";
+import { triangleCountOf, type Character } from "~core/model/character";
+import { likelyUnit, statureOf } from "~core/checks/delivery/scaleStature";
+import { AXES, type Axis } from "~core/repairs/standUp";
+import { ScrubField } from "../../ui/ScrubField";
+import { RepairTool } from "./RepairTool";
+
+/** Repairs of the whole character: size and stance, materials, number of triangles. */
+export function WholeRepairs({ character }: { character: Character }): ReactNode {
+  const slip = likelyUnit(statureOf(character));
+  const [factor, setFactor] = useState(slip ? Number((1 / slip.factor).toPrecision(4)) : 1);
+  const [up, setUp] = useState<Axis>("+Y");
+  const [front, setFront] = useState<Axis>("+Z");
+  const triangles = character.parts.reduce((n, p) => n + triangleCountOf(p), 0);
+  const [budget, setBudget] = useState(Math.min(40_000, Math.max(100, Math.round(triangles / 2))));
+  const pick = (label: string, value: Axis, set: (a: Axis) => void): ReactNode => (
+    <Select variant="standard" disableUnderline value={value} onChange={(e) => set(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": label }}>
+      {AXES.map((a) => <MenuItem key={a} value={a}>{a}</MenuItem>)}
+    </Select>
+  );
+  const asIs = factor === 1 && up === "+Y" && front === "+Z";
+  return (
+    <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}>
+      <RepairTool title="Scale and turn" button="Stand it up" repair={asIs ? null : { what: "stand", factor, up, front }}>
+        <span>by <ScrubField label="Scale by" value={factor} min={0.0001} max={10000} step={0.01} digits={4} start={1} onChange={setFactor} /></span>
+        <span>up is</span>{pick("Axis that points up", up, setUp)}<span>front is</span>{pick("Axis that points to the front", front, setFront)}
+      </RepairTool>
+      <RepairTool title="Ground" button="Put it on the ground" repair={{ what: "ground" }}><span className="muted">the lowest point to height 0</span></RepairTool>
+      <RepairTool title="Materials" button="One a use" repair={{ what: "materials" }}><span className="muted">shared ones given out apart, like ones joined</span></RepairTool>
+      <RepairTool title="Fewer triangles" button="Reduce" repair={budget < triangles ? { what: "reduce", triangles: budget } : null}>
+        <span>to <ScrubField label="Triangles at most" value={budget} min={100} max={Math.max(100, triangles)} step={100} digits={0} start={40_000} onChange={setBudget} /> of {triangles.toLocaleString("en")}; lids and what shapes move stay</span>
+      </RepairTool>
+    </div>
+  );
+}

@@ -1,0 +1,57 @@
+import Button from "@mui/material/Button";
+import { useEffect, useState, type ReactNode } from "react";
+import { boneLabel } from "~core/skeleton/humanoidBones";
+import { measureWith } from "../../session/measureClient";
+import { momentOf, useSession, useSessionStore } from "../../session/session";
+import { LimitBar } from "../../ui/LimitBar";
+
+const LIMBS = ["leftUpperArm", "rightUpperArm", "leftUpperLeg", "rightUpperLeg"] as const;
+/** Depth of skin in skin up to which a pose is fine, mm: the limit of pose.penetration. */
+const LIMIT = 5;
+const PAUSE = 200;
+
+/** How deep arms and legs cut into the body in the pose on the stage, as it is changed; showing one paints its overlap. */
+export function LimbContacts(): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const pose = useSession((s) => s.pose);
+  const [read, setRead] = useState<{ pose: typeof pose; rows: { bone: string; joint: string; depth: number }[] } | null>(null);
+  useEffect(() => {
+    let gone = false;
+    const timer = setTimeout(() => {
+      void (async () => {
+        const s = store.getState();
+        const { loaded: now } = s;
+        if (!now?.humanoid) return;
+        const api = await measureWith(now);
+        const rows: { bone: string; joint: string; depth: number }[] = [];
+        for (const bone of LIMBS) {
+          const j = now.humanoid.jointOfBone.get(bone);
+          const joint = j === undefined ? undefined : now.character.skeleton?.joints[j]?.name;
+          const measured = joint === undefined ? null : await api.measure(joint, momentOf(s), null);
+          if (joint !== undefined && measured) rows.push({ bone, joint, depth: measured.reading.depth });
+        }
+        if (!gone) setRead({ pose, rows });
+      })();
+    }, PAUSE);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [store, loaded, pose]);
+  if (!read) return null;
+  return (
+    <table className="plain" style={{ fontSize: 12.5, opacity: read.pose === pose ? 1 : 0.6 }} aria-label="Limbs into the body">
+      <thead><tr><th>Skin into skin at</th><th>Deepest</th><th /></tr></thead>
+      <tbody>
+        {read.rows.map((r) => (
+          <tr key={r.bone}>
+            <td>{boneLabel(r.bone)}</td>
+            <td><LimitBar value={r.depth} limit={LIMIT} text={`${r.depth.toFixed(1)} mm`} verdict={r.depth > LIMIT ? "warn" : "fine"} /></td>
+            <td style={{ textAlign: "right" }}><Button onClick={() => store.setState({ joint: r.joint, reading: "overlap", framing: `joint ${r.joint}`, camera: null, place: null })}>Show</Button></td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

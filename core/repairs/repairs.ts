@@ -1,0 +1,83 @@
+import { z } from "zod";
+import { statureOf } from "../checks/delivery/scaleStature";
+import { faceCountOf, triangleCountOf, vertexCountOf, type Character } from "../model/character";
+import { reduceCharacter } from "../reduce/reduceCharacter";
+import { boneLabel } from "../skeleton/humanoidBones";
+import { ADDABLE, addJoint } from "./addJoint";
+import { cutCovered } from "./cutCovered";
+import { triangulatePart, weldPart } from "./refaceParts";
+import { seatPart } from "./seatPart";
+import { AXES, putOnGround, standUp } from "./standUp";
+import { tidyMaterials } from "./tidyMaterials";
+
+const name = z.string().min(1).max(200);
+const triple = z.tuple([z.number(), z.number(), z.number()]);
+
+/** Repairs that answer no finding: what a rigger asks for by hand. Lengths in mm, angles in degrees. */
+export const repairSchema = z.discriminatedUnion("what", [
+  z.object({ what: z.literal("weld"), part: name, withinMm: z.number().positive().max(20) }),
+  z.object({ what: z.literal("triangulate"), part: name }),
+  z.object({ what: z.literal("stand"), factor: z.number().positive().max(10_000), up: z.enum(AXES), front: z.enum(AXES) }),
+  z.object({ what: z.literal("ground") }),
+  z.object({ what: z.literal("materials") }),
+  z.object({ what: z.literal("reduce"), triangles: z.number().int().min(100).max(10_000_000) }),
+  z.object({ what: z.literal("seat"), part: name, moveMm: triple, turn: triple, scale: z.number().positive().max(100) }),
+  z.object({ what: z.literal("cut covered"), part: name, coverMm: z.number().min(0).max(100) }),
+  z.object({ what: z.literal("add joint"), bone: z.enum(ADDABLE) }),
+]);
+export type Repair = z.infer<typeof repairSchema>;
+
+/** The character after the repair. @throws UserError when it cannot be made; then nothing has changed. */
+export function applyRepair(character: Character, repair: Repair): Character {
+  switch (repair.what) {
+    case "weld": return weldPart(character, repair.part, repair.withinMm / 1000);
+    case "triangulate": return triangulatePart(character, repair.part);
+    case "stand": return standUp(character, repair.factor, repair.up, repair.front);
+    case "ground": return putOnGround(character);
+    case "materials": return tidyMaterials(character);
+    case "reduce": return reduceCharacter(character, repair.triangles).character;
+    case "seat": return seatPart(character, repair.part, repair);
+    case "cut covered": return cutCovered(character, repair.part, repair.coverMm / 1000);
+    case "add joint": return addJoint(character, repair.bone);
+  }
+}
+
+/** A repair as a sentence for the ledger. */
+export function describeRepair(repair: Repair): string {
+  switch (repair.what) {
+    case "weld": return `welded ${repair.part} within ${repair.withinMm} mm, seams kept`;
+    case "triangulate": return `cut the faces of ${repair.part} into triangles`;
+    case "stand": return `${repair.factor === 1 ? "turned the character" : `scaled the character by ${repair.factor}`}${repair.up === "+Y" && repair.front === "+Z" ? "" : `, ${repair.up} up and ${repair.front} to the front`}`;
+    case "ground": return "put the character on the ground";
+    case "materials": return "gave every use a material of its own";
+    case "reduce": return `reduced the character to ${repair.triangles.toLocaleString("en")} triangles`;
+    case "seat": return `seated ${repair.part}: moved ${repair.moveMm.join(", ")} mm${repair.turn.some((a) => a !== 0) ? `, turned ${repair.turn.join(", ")}°` : ""}${repair.scale === 1 ? "" : `, scaled by ${repair.scale}`}`;
+    case "cut covered": return `left out the skin that ${repair.part} covers by ${repair.coverMm} mm`;
+    case "add joint": return `added a joint for the ${boneLabel(repair.bone)}`;
+  }
+}
+
+function lowestMm(character: Character): number {
+  let lowest = Infinity;
+  for (const p of character.parts) for (const v of p.corners) lowest = Math.min(lowest, 1000 * p.positions[3 * v + 1]!);
+  return Number.isFinite(lowest) ? lowest : 0;
+}
+
+/** One number of the character that a repair changes. */
+export interface RepairChange {
+  readonly of: string;
+  readonly before: number;
+  readonly after: number;
+  /** Digits shown behind the point. */
+  readonly digits: number;
+}
+
+/** What a repair changes, in numbers; what stays is left out. */
+export function repairChanges(before: Character, after: Character): RepairChange[] {
+  const sum = (c: Character, of: (p: Character["parts"][number]) => number): number => c.parts.reduce((n, p) => n + of(p), 0);
+  const rows: [string, (c: Character) => number, number][] = [
+    ["vertices", (c) => sum(c, vertexCountOf), 0], ["faces", (c) => sum(c, faceCountOf), 0], ["triangles", (c) => sum(c, triangleCountOf), 0],
+    ["materials", (c) => c.materials.length, 0], ["joints", (c) => c.skeleton?.joints.length ?? 0, 0], ["stature, m", statureOf, 3], ["lowest point, mm", lowestMm, 1],
+  ];
+  return rows.map(([of, value, digits]) => ({ of, before: value(before), after: value(after), digits })).filter((r) => Math.abs(r.before - r.after) > 0.5 * 10 ** -r.digits);
+}
