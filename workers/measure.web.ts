@@ -86,7 +86,7 @@ export interface Refused {
 export interface RepairPreview {
   readonly changes: RepairChange[];
   /** Skin that stands out of the seated part at rest. */
-  readonly outside: { readonly part: string; readonly count: number; readonly depthMm: number; readonly vertices: number[] } | null;
+  readonly outside: { readonly part: string; readonly now: number; readonly count: number; readonly depthMm: number; readonly vertices: number[] } | null;
 }
 const MOST_SHOWN = 200;
 
@@ -191,8 +191,9 @@ const api = {
       const before = need().character;
       const after = applyRepair(before, repair);
       const cover = "part" in repair ? after.parts.findIndex((p) => p.name === repair.part) : -1;
-      const seen = repair.what === "seat" && cover >= 0 ? skinOutside(makeRig({ ...after, shapes: [], drivers: [], shapeDrivers: [] }), cover) : null;
-      return { changes: repairChanges(before, after), outside: seen && { part: after.parts[seen.body]!.name, count: seen.vertices.length, depthMm: 1000 * (seen.depths[0] ?? 0), vertices: seen.vertices.slice(0, MOST_SHOWN) } };
+      const outside = (c: Character): ReturnType<typeof skinOutside> => (repair.what === "seat" && cover >= 0 ? skinOutside(makeRig({ ...c, shapes: [], drivers: [], shapeDrivers: [] }), cover) : null);
+      const seen = outside(after);
+      return { changes: repairChanges(before, after), outside: seen && { part: after.parts[seen.body]!.name, now: outside(before)?.vertices.length ?? 0, count: seen.vertices.length, depthMm: 1000 * (seen.depths[0] ?? 0), vertices: seen.vertices.slice(0, MOST_SHOWN) } };
     } catch (error) {
       if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
       throw error;

@@ -43,7 +43,8 @@ export function reduceCharacter(character: Character, budget: number): Reduction
   const before = character.parts.map(triangleCountOf);
   const total = before.reduce((a, b) => a + b, 0);
   if (total <= budget) return { character, trianglesBefore: total, trianglesAfter: total };
-  const played = character.shapes.filter((s) => !isDriven(character, s.name));
+  // proportions move all of the skin, smoothly: they ask for no vertex of their own
+  const played = character.shapes.filter((s) => !isDriven(character, s.name) && !s.jointOffsets);
   const locks = character.parts.map((part, p) => lockedVertices(character, part, p, played));
   let share = budget / total;
   let refaced: Refaced[] = [];

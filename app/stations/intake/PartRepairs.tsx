@@ -27,7 +27,7 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
       <RepairTool title="Seat" button="Seat it there" live repair={isHome(seat) ? null : { what: "seat", part: part.name, moveMm: [...seat.moveMm], turn: [...seat.turn], scale: seat.scale }} onDone={() => setSeat(AT_HOME)}>
         {axis("moveMm", 0)}{axis("moveMm", 1)}{axis("moveMm", 2)}
         <span>size <ScrubField label="Scale of the part" value={seat.scale} min={0.01} max={100} step={0.002} digits={3} start={1} onChange={(scale) => setSeat({ ...seat, scale })} /></span>
-        <span className="muted">turned</span>{axis("turn", 0)}{axis("turn", 1)}{axis("turn", 2)}
+        <span className="line" style={{ flexWrap: "nowrap" }}><span className="muted">turned</span>{axis("turn", 0)}{axis("turn", 1)}{axis("turn", 2)}</span>
       </RepairTool>
       <RepairTool title="Weld doubles" button="Weld" repair={{ what: "weld", part: part.name, withinMm: within }}>
         <span>within <ScrubField label="Weld within" value={within} min={0.001} max={20} step={0.01} digits={3} unit=" mm" start={0.1} onChange={setWithin} /></span><span className="muted">seams stay</span>

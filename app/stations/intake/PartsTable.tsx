@@ -39,10 +39,10 @@ export function PartsTable(): ReactNode {
       {character.parts.map((part, p) => (
         <div key={part.name} className={`row${open === part.name ? " open" : ""}`}>
           <div className="row-line" style={{ cursor: "default" }}>
-            <button type="button" className="plain grow" aria-expanded={open === part.name} style={{ cursor: "pointer", textAlign: "left" }} onClick={() => choose(part)}>
+            <button type="button" className="plain" aria-expanded={open === part.name} style={{ flex: 1, minWidth: 0, cursor: "pointer", textAlign: "left", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} onClick={() => choose(part)}>
               {part.name} <span className="muted" style={{ fontSize: 12 }}>{[...new Set(part.groups.map((g) => `${character.materials[g.material]!.name} (${character.materials[g.material]!.opacity})`))].join(", ")}</span>
             </button>
-            <Select variant="standard" disableUnderline value={part.kind} sx={{ fontSize: 12.5, color: "var(--muted)" }} inputProps={{ "aria-label": `Kind of ${part.name}` }} onChange={(e) => void addStep({ op: "part kind", part: part.name, kind: e.target.value })}>
+            <Select variant="standard" disableUnderline value={part.kind} sx={{ fontSize: 12.5, color: "var(--muted)", width: 88 }} inputProps={{ "aria-label": `Kind of ${part.name}` }} onChange={(e) => void addStep({ op: "part kind", part: part.name, kind: e.target.value })}>
               {PART_KINDS.map((k) => <MenuItem key={k} value={k}>{k}</MenuItem>)}
             </Select>
             <span className="muted nowrap" style={{ width: 66, textAlign: "right", fontSize: 12 }}>{counted(character.shapes.filter((s) => s.deltas.some((d) => d.part === p)).length, "shapes")}</span>

@@ -53,12 +53,11 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
   };
   return (
     <div role="group" aria-label={title} style={{ display: "grid", gap: 4 }}>
-      <div className="line" style={{ fontSize: 12.5 }}>
-        <span style={{ minWidth: 128, fontWeight: 550 }}>{title}</span>
-        {children}
-        <span className="grow" />
-        {!live && <Button disabled={!repair || busy} onClick={() => void look()}>What changes</Button>}
-        <Button variant="outlined" disabled={!repair || busy || Boolean(known?.refusal)} onClick={() => void make()}>{button}</Button>
+      <div className="line" style={{ fontSize: 12.5, flexWrap: "nowrap", alignItems: "flex-start" }}>
+        <span style={{ width: 104, flex: "none", fontWeight: 550, paddingTop: 6 }}>{title}</span>
+        <span className="line" style={{ flex: 1, minWidth: 0, gap: "4px 8px", paddingTop: 4 }}>{children}</span>
+        {!live && <Button sx={{ flex: "none" }} disabled={!repair || busy} onClick={() => void look()}>Preview</Button>}
+        <Button sx={{ flex: "none" }} variant="outlined" disabled={!repair || busy || Boolean(known?.refusal)} onClick={() => void make()}>{button}</Button>
       </div>
       {known?.preview && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>{changeWords(known.preview)}</p>}
       {known?.refusal && <div className="refusal" role="alert">{known.refusal}</div>}
@@ -68,6 +67,6 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
 
 function changeWords({ changes, outside }: RepairPreview): string {
   const counts = changes.map((c) => `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} → ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`).join(" · ");
-  const skin = outside && (outside.count ? `Skin stands out of it at ${counted(outside.count, "vertices")}, at most ${outside.depthMm.toFixed(1)} mm.` : "No skin stands out of it.");
+  const skin = outside && (outside.count ? `Skin stands out of it at ${counted(outside.count, "vertices")} there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.` : `No skin stands out of it there (${counted(outside.now, "vertices")} now).`);
   return [counts || (outside ? "" : "Nothing changes."), skin].filter(Boolean).join(" ");
 }

@@ -27,8 +27,8 @@ export function WholeRepairs({ character }: { character: Character }): ReactNode
         <span>by <ScrubField label="Scale by" value={factor} min={0.0001} max={10000} step={0.01} digits={4} start={1} onChange={setFactor} /></span>
         <span>up is</span>{pick("Axis that points up", up, setUp)}<span>front is</span>{pick("Axis that points to the front", front, setFront)}
       </RepairTool>
-      <RepairTool title="Ground" button="Put it on the ground" repair={{ what: "ground" }}><span className="muted">the lowest point to height 0</span></RepairTool>
-      <RepairTool title="Materials" button="One a use" repair={{ what: "materials" }}><span className="muted">shared ones given out apart, like ones joined</span></RepairTool>
+      <RepairTool title="Ground" button="Ground it" repair={{ what: "ground" }}><span className="muted">the lowest point to height 0</span></RepairTool>
+      <RepairTool title="Materials" button="One a use" repair={{ what: "materials" }}><span className="muted">shared ones apart, like ones joined</span></RepairTool>
       <RepairTool title="Fewer triangles" button="Reduce" repair={budget < triangles ? { what: "reduce", triangles: budget } : null}>
         <span>to <ScrubField label="Triangles at most" value={budget} min={100} max={Math.max(100, triangles)} step={100} digits={0} start={40_000} onChange={setBudget} /> of {triangles.toLocaleString("en")}; lids and what shapes move stay</span>
       </RepairTool>

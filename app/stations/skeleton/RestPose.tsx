@@ -27,7 +27,7 @@ export function RestPose(): ReactNode {
   const [refusal, setRefusal] = useState("");
   const run = useRef<LongRun<unknown> | null>(null);
   if (!loaded?.character.skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so it has no rest pose.</p>;
-  const turned = Object.entries(pose).filter(([, a]) => a.some((x) => x !== 0));
+  const turned = Object.entries(pose).filter(([, a]) => a.some((x) => Math.abs(x) > 0.005));
   const take = (made: () => Pose): void => {
     try {
       setRefusal("");
@@ -76,7 +76,7 @@ export function RestPose(): ReactNode {
       {turned.length > 0 ? (
         <table className="plain" style={{ fontSize: 12.5 }}>
           <thead><tr><th>Joint turned</th><th style={{ textAlign: "right" }}>X°</th><th style={{ textAlign: "right" }}>Y°</th><th style={{ textAlign: "right" }}>Z°</th></tr></thead>
-          <tbody>{turned.map(([joint, angles]) => <tr key={joint}><td className="mono">{joint}</td>{angles.map((a, i) => <td key={i} className="num">{a.toFixed(1)}</td>)}</tr>)}</tbody>
+          <tbody>{turned.map(([joint, angles]) => <tr key={joint}><td className="mono">{joint}</td>{angles.map((a, i) => <td key={i} className="num">{(Math.round(10 * a) / 10 + 0).toFixed(1)}</td>)}</tr>)}</tbody>
         </table>
       ) : <p className="muted" style={{ margin: 0 }}>The figure stands at rest: there is nothing to bind anew.</p>}
       {share !== null ? <Progress title="Posing with both bindings" share={share} onCancel={() => run.current?.cancel()} /> : (
