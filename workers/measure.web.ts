@@ -13,6 +13,7 @@ import { readObj } from "../core/formats/obj/readObj";
 import { matchSculpt, writeObj } from "../core/formats/obj/writeObj";
 import { isUserError } from "../core/model/userError";
 import { clothOverMotions, skinOutside, type ClothRow } from "../core/measure/clothThrough";
+import { walkThrough, type WalkRow } from "../core/measure/walkThrough";
 import { makeJointGauge, measureJoint, withRig, type JointFields, type JointGauge, type JointReading } from "../core/measure/measureJoint";
 import { measureShapes, type ShapeReading } from "../core/measure/measureShapes";
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
@@ -144,6 +145,10 @@ const api = {
   /** Skin through every garment over every motion, worst first. */
   async cloth(motions: readonly JointMotion[], steps: number, method: Moment["method"], progress: (share: number) => void, token: string): Promise<ClothRow[]> {
     return clothOverMotions(need(), motions, steps, method, ticker(token, progress));
+  },
+  /** Every part over every motion, where it tears, worst first. */
+  async walk(motions: readonly JointMotion[], method: Moment["method"], progress: (share: number) => void, token: string): Promise<WalkRow[]> {
+    return walkThrough(need(), motions, method, ticker(token, progress));
   },
   /** The face at mixes of weights, with what they drive. */
   faces(mixes: readonly Readonly<Record<string, number>>[]): FaceReading[] {

@@ -70,6 +70,8 @@ export interface Session extends ViewState {
   readonly loadError: string | null;
   readonly place: ShownPlace | null;
   readonly measured: Measured | null;
+  /** How far vertices of a part moved since the delivery before, mm, shown as a heat over any reading. */
+  readonly moved: { readonly part: string; readonly vertices: readonly number[]; readonly mm: readonly number[] } | null;
   /** A part drawn elsewhere while it is being seated, at rest. */
   readonly seat: ({ readonly part: string } & Seat) | null;
   /** What a click on a joint of the stage does; without it the joint is chosen. */
@@ -80,7 +82,7 @@ export interface Session extends ViewState {
 }
 
 const START: Session = {
-  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, seat: null, onPickJoint: null, sculpt: null, beforeHeld: false,
+  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, beforeHeld: false,
   brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
 };
 

@@ -6,6 +6,7 @@ import { COMPARES, READINGS, type Reading } from "../session/urlState";
 import { FRAMINGS } from "./framings";
 import { HEAT_CSS } from "../ui/heatCss";
 import { HEAT_SCALES, isHeat } from "./heat";
+import { mostMoved } from "./StageModel";
 import { StageScene } from "./StageScene";
 
 const READING_NAMES: Record<Reading, string> = { skin: "natural", clay: "clay", weights: "weights", stretch: "stretch", overlap: "overlap" };
@@ -19,6 +20,7 @@ export default function Stage(): ReactNode {
   const error = useSession((s) => s.loadError);
   const framing = useSession((s) => s.framing);
   const reading = useSession((s) => s.reading);
+  const moved = useSession((s) => s.moved);
   const compare = useSession((s) => s.compare);
   const wires = useSession((s) => s.wires);
   const joints = useSession((s) => s.joints);
@@ -45,7 +47,8 @@ export default function Stage(): ReactNode {
         {jointWord && chip(jointWord, framing === `joint ${joint}`, () => frame(`joint ${joint}`), `Frame ${joint}`)}
       </div>
       <div className="chips" style={{ right: 14, top: 12, maxWidth: "42%", justifyContent: "flex-end" }} role="group" aria-label="Surface reading">
-        {READINGS.map((r) => chip(READING_NAMES[r], reading === r, () => store.setState({ reading: r })))}
+        {READINGS.map((r) => chip(READING_NAMES[r], reading === r && !moved, () => store.setState({ reading: r, moved: null })))}
+        {moved && chip("moved ×", true, () => store.setState({ moved: null }), "Back to the reading before")}
         {chip("wires", wires, () => store.setState({ wires: !wires }))}
         {chip("joints", joints, () => store.setState({ joints: !joints }))}
         {hasGarment && !isHeat(reading) && chip("clothes", dressed, () => store.setState({ dressed: !dressed }))}
@@ -68,7 +71,14 @@ export default function Stage(): ReactNode {
           <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>now</span>
         </>
       )}
-      {isHeat(reading) && (
+      {moved && (
+        <div className="legend" aria-label="Scale: moved, mm">
+          moved, mm
+          <div className="bar" style={{ background: HEAT_CSS }} />
+          <div className="spread"><span>0</span><span>{mostMoved(moved.mm).toFixed(1)}</span></div>
+        </div>
+      )}
+      {isHeat(reading) && !moved && (
         <div className="legend" aria-label={`Scale: ${HEAT_SCALES[reading].unit}`}>
           {reading === "weights" && !joint ? "choose a joint" : HEAT_SCALES[reading].unit}
           <div className="bar" style={{ background: HEAT_CSS }} />

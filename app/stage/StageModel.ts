@@ -94,11 +94,21 @@ export class StageModel {
   }
 
   private look(scene: PartScene, s: Session): void {
-    setLook(scene, this.loaded.character, { clay: s.reading === "clay", wires: s.wires, dressed: s.dressed && !isHeat(s.reading), heat: isHeat(s.reading) ? this.heat(s) : null });
+    const heat = s.moved !== null || isHeat(s.reading);
+    setLook(scene, this.loaded.character, { clay: s.reading === "clay", wires: s.wires, dressed: s.dressed && !heat, heat: heat ? this.heat(s) : null });
   }
 
   private heat(s: Session): (Float32Array | null)[] {
     const { character } = s.loaded!;
+    const { moved } = s;
+    if (moved) {
+      return character.parts.map((part) => {
+        if (part.name !== moved.part) return null;
+        const values = new Float32Array(vertexCountOf(part));
+        moved.vertices.forEach((v, k) => v < values.length && (values[v] = moved.mm[k]!));
+        return paint(values, 0, mostMoved(moved.mm));
+      });
+    }
     if (s.reading === "weights") {
       const joint = character.skeleton?.joints.findIndex((j) => j.name === s.joint) ?? -1;
       return character.parts.map((part) => {
@@ -219,6 +229,9 @@ export class StageModel {
     for (const o of [this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps]) o.geometry.dispose();
   }
 }
+
+/** End of the scale for what moved, mm. */
+export const mostMoved = (mm: readonly number[]): number => Math.max(0.1, ...mm.slice(0, 1));
 
 function paint(values: Float32Array, from: number, to: number): Float32Array {
   const out = new Float32Array(3 * values.length);

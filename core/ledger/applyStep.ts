@@ -178,8 +178,8 @@ export function describeStep(step: Step): string {
     case "part kind":
       return `took ${step.part} for ${step.kind}`;
     case "change weights": {
-      const { tool, rounds, from, reachMm, most, locked } = step.change;
-      const what = { smooth: `smoothed the weights of ${step.part}, ${rounds} rounds`, mirror: `mirrored the weights of ${step.part} from the ${from}`, "take from skin": `took the weights of ${step.part} from the skin within ${reachMm} mm`, limit: `limited ${step.part} to ${most} joints a vertex` }[tool];
+      const { tool, rounds, from, reachMm, source, way, most, locked } = step.change;
+      const what = { smooth: `smoothed the weights of ${step.part}, ${rounds} rounds`, mirror: `mirrored the weights of ${step.part} from the ${from}`, "take from skin": `took the weights of ${step.part} from ${source || "the skin"} within ${reachMm} mm`, "bind afresh": `bound ${step.part} afresh ${way === "surface" ? "along the surface" : "through the volume"}, ${rounds} rounds evened out`, limit: `limited ${step.part} to ${most} joints a vertex` }[tool];
       return locked.length ? `${what}, ${locked.join(" and ")} locked` : what;
     }
     case "rename": {

@@ -12,6 +12,8 @@ export interface MovedPart {
   /** Vertices that moved by more than a hundredth of a millimetre. */
   readonly vertices: number;
   readonly largestMm: number;
+  /** The vertices that moved farthest, up to 4 000, and how far, mm; comparisons kept from before have none. */
+  readonly where?: { readonly vertices: readonly number[]; readonly mm: readonly number[] };
 }
 export interface RemeshedPart {
   readonly part: string;
@@ -32,6 +34,7 @@ export interface DeliveryComparison {
 }
 
 const MOVED = 1e-5;
+const MOST_TOLD = 4000;
 
 /** Compares two deliveries of one character, names matched as for a replay. */
 export function compareDeliveries(before: Character, after: Character): DeliveryComparison {
@@ -48,14 +51,16 @@ export function compareDeliveries(before: Character, after: Character): Delivery
   });
   const moved = pairs.flatMap(({ a, b }): MovedPart[] => {
     if (a.positions.length !== b.positions.length) return [];
-    let vertices = 0;
-    let largest = 0;
-    for (let i = 0; i < a.positions.length; i += 3) {
+    const far: [number, number][] = [];
+    for (let v = 0; 3 * v < a.positions.length; v++) {
+      const i = 3 * v;
       const d = Math.hypot(a.positions[i]! - b.positions[i]!, a.positions[i + 1]! - b.positions[i + 1]!, a.positions[i + 2]! - b.positions[i + 2]!);
-      if (d > MOVED) vertices++;
-      largest = Math.max(largest, d);
+      if (d > MOVED) far.push([v, d]);
     }
-    return vertices ? [{ part: b.name, vertices, largestMm: 1000 * largest }] : [];
+    if (!far.length) return [];
+    far.sort((x, y) => y[1] - x[1] || x[0] - y[0]);
+    const kept = far.slice(0, MOST_TOLD);
+    return [{ part: b.name, vertices: far.length, largestMm: 1000 * far[0]![1], where: { vertices: kept.map(([v]) => v), mm: kept.map(([, d]) => Number((1000 * d).toFixed(3))) } }];
   });
   const all = from.parts.length + from.joints.length + from.shapes.length;
   return {

@@ -9,9 +9,10 @@ import { UserError } from "../model/userError";
 import { barycentric } from "../shapes/carryMovement";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { mirrorJoints, NO_COUNTERPART } from "../skeleton/mirrorJoints";
+import { BIND_WAYS, bindAfresh } from "./bindAfresh";
 import { denseWeights, packWeights, renormalize } from "./denseWeights";
 
-export const WEIGHT_TOOLS = ["smooth", "mirror", "take from skin", "limit"] as const;
+export const WEIGHT_TOOLS = ["smooth", "mirror", "take from skin", "bind afresh", "limit"] as const;
 
 /** One change of a part's weights. Joints named in `locked` keep their weights while the others make up the sum. */
 export const weightChangeSchema = z.object({
@@ -24,6 +25,10 @@ export const weightChangeSchema = z.object({
   reachMm: z.number().positive().max(500).default(40),
   /** take from skin: the skin's normal may differ from the part's by this, degrees. */
   normalDegrees: z.number().positive().max(180).default(75),
+  /** take from skin: another bound part to copy from; the body when empty. */
+  source: z.string().max(200).default(""),
+  /** bind afresh: how nearness to a bone is judged; evened out by `rounds`. */
+  way: z.enum(BIND_WAYS).default("surface"),
   /** limit: joints a vertex. */
   most: z.number().int().min(1).max(8).default(4),
   locked: z.array(z.string()).default([]),
@@ -37,7 +42,7 @@ export function changeWeights(character: Character, partName: string, change: We
   const { skeleton } = character;
   if (!part) throw new UserError(`There is no part named ${partName}.`, "weights", "");
   if (!skeleton) throw new UserError("The character has no skeleton.", "weights", "");
-  if (!part.skin && change.tool !== "take from skin") throw new UserError(`${partName} is not bound to joints.`, "weights", "Take its weights from the skin first.");
+  if (!part.skin && change.tool !== "take from skin" && change.tool !== "bind afresh") throw new UserError(`${partName} is not bound to joints.`, "weights", "Take its weights from the skin or bind it afresh first.");
   const jointCount = skeleton.joints.length;
   const locked = new Uint8Array(jointCount);
   for (const name of change.locked) {
@@ -50,6 +55,7 @@ export function changeWeights(character: Character, partName: string, change: We
     smooth: () => smooth(part, before, jointCount, locked, change.rounds),
     mirror: () => mirrored(character, part, before, jointCount, change.from),
     "take from skin": () => fromSkin(character, index, jointCount, change),
+    "bind afresh": () => bindAfresh(character, part, change.way, change.rounds),
     limit: () => before,
   }[change.tool]();
   if (change.tool !== "limit") keepLocked(dense, before, jointCount, locked, part.skin !== null);
@@ -112,12 +118,12 @@ function mirrored(character: Character, part: Part, dense: Float32Array, jointCo
  * Weights of the closest place on the skin, mixed from the corners of its triangle, where the skin lies within reach and looks the same way; the rest is filled
  * smoothly from what was found next to it (harmonic, by repeated averaging), and whole pieces without any from the nearest skin at any distance.
  */
-function fromSkin(character: Character, index: number, jointCount: number, { reachMm, normalDegrees }: WeightChange): Float32Array {
-  const bodyIndex = character.parts.findIndex((p) => p.kind === "body" && p.skin);
+function fromSkin(character: Character, index: number, jointCount: number, { reachMm, normalDegrees, source }: WeightChange): Float32Array {
+  const bodyIndex = character.parts.findIndex((p) => (source ? p.name === source : p.kind === "body") && p.skin);
   const body = character.parts[bodyIndex];
   const part = character.parts[index]!;
-  if (!body) throw new UserError("No bound body is there to take weights from.", "weights", "");
-  if (bodyIndex === index) throw new UserError(`${part.name} is the skin itself.`, "weights", "Choose a garment, hair or another part.");
+  if (!body) throw new UserError(source ? `No bound part named ${source} is there to take weights from.` : "No bound body is there to take weights from.", "weights", "");
+  if (bodyIndex === index) throw new UserError(`${part.name} would take its weights from itself.`, "weights", "Choose another part.");
   const table = denseWeights(body, jointCount);
   const { triangles } = triangulate(body);
   const bvh = buildBvh(triangles, body.positions);

@@ -1,10 +1,11 @@
 import Button from "@mui/material/Button";
-import { useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
 import type { Changes, DeliveryComparison } from "~core/ledger/compareDeliveries";
 import type { Outcome, ReplayedStep } from "~core/ledger/replay";
 import type { DeliveryEntry } from "~server/services/deliveries";
 import { ask, Refusal } from "../../session/ledgerClient";
+import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { FileDrop } from "../FileDrop";
@@ -62,8 +63,10 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
 
 /** What came, went and moved, as lines; nothing is said of what stayed. */
 function ChangeList({ comparison }: { comparison: DeliveryComparison }): ReactNode {
+  const store = useSessionStore();
+  const shown = useSession((s) => s.moved);
+  useEffect(() => () => store.setState({ moved: null }), [store]);
   const lines: string[] = [
-    ...comparison.moved.map((m) => `${m.part}: ${counted(m.vertices, "vertices")} moved, up to ${m.largestMm.toFixed(1)} mm`),
     ...comparison.remeshed.map((m) => `${m.part}: ${m.before.toLocaleString("en")} vertices became ${m.after.toLocaleString("en")}`),
     ...(["parts", "joints", "shapes", "clips"] as const).flatMap((kind) => changeLines(kind, comparison[kind])),
     ...(comparison.reshaped.length ? [`${counted(comparison.reshaped.length, "shapes")} made otherwise: ${listed(comparison.reshaped)}`] : []),
@@ -71,7 +74,16 @@ function ChangeList({ comparison }: { comparison: DeliveryComparison }): ReactNo
   return (
     <>
       <p className="label" style={{ margin: "6px 0 2px" }}>Against the delivery before</p>
-      {lines.length ? <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>{lines.map((l) => <li key={l}>{l}</li>)}</ul> : <p className="muted" style={{ margin: 0 }}>Nothing changed.</p>}
+      {lines.length + comparison.moved.length === 0 && <p className="muted" style={{ margin: 0 }}>Nothing changed.</p>}
+      <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>
+        {comparison.moved.map((m) => (
+          <li key={m.part}>
+            {m.part}: {counted(m.vertices, "vertices")} moved, up to {m.largestMm.toFixed(1)} mm{" "}
+            {m.where && <Button aria-pressed={shown?.part === m.part} onClick={() => store.setState(shown?.part === m.part ? { moved: null, place: null } : { moved: { part: m.part, ...m.where! }, camera: null, place: { part: m.part, vertices: m.where!.vertices.slice(0, 1), least: 0.35 } })}>{shown?.part === m.part ? "Hide" : "Show where"}</Button>}
+          </li>
+        ))}
+        {lines.map((l) => <li key={l}>{l}</li>)}
+      </ul>
     </>
   );
 }

@@ -1,6 +1,9 @@
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import { useRef, useState, type ReactNode } from "react";
 import { vertexCountOf, type Part } from "~core/model/character";
+import { BIND_WAYS } from "~core/weights/bindAfresh";
 import { WEIGHT_TOOLS, weightChangeSchema, type WeightChange } from "~core/weights/changeWeights";
 import type { WeightsEffect } from "~core/weights/weightsEffect";
 import type { Refused } from "~workers/measure.web";
@@ -64,6 +67,8 @@ function Tools({ part }: { part: Part }): ReactNode {
   const store = useSessionStore();
   const { addStep } = useDesk();
   const chosenJoint = useSession((s) => s.joint);
+  const parts = useSession((s) => s.loaded?.character.parts);
+  const sources = parts?.filter((p) => p.skin && p !== part && p.kind !== "body").map((p) => p.name) ?? [];
   const [change, setChange] = useState<WeightChange>(part.skin ? START : { ...START, tool: "take from skin" });
   const [effect, setEffect] = useState<{ of: WeightChange; effect: WeightsEffect } | null>(null);
   const [share, setShare] = useState<number | null>(null);
@@ -98,10 +103,20 @@ function Tools({ part }: { part: Part }): ReactNode {
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
         {change.tool === "smooth" && <span>rounds <ScrubField label="Rounds of smoothing" value={change.rounds} min={1} max={100} step={1} digits={0} start={4} onChange={(rounds) => set({ rounds })} /></span>}
+        {change.tool === "bind afresh" && (
+          <>
+            <span className="line">nearest bone <Segmented label="Nearness to bones" options={BIND_WAYS} value={change.way} onChange={(way) => set({ way })} names={{ surface: "along the surface", volume: "through the volume" }} /></span>
+            <span>evened out over <ScrubField label="Rounds of evening out" value={change.rounds} min={1} max={100} step={1} digits={0} unit=" rounds" start={8} onChange={(rounds) => set({ rounds })} /></span>
+          </>
+        )}
         {change.tool === "mirror" && <span className="line">from <Segmented label="Side that is right" options={["left", "right"] as const} value={change.from} onChange={(from) => set({ from })} /></span>}
         {change.tool === "limit" && <span>joints a vertex <ScrubField label="Joints a vertex" value={change.most} min={1} max={8} step={1} digits={0} start={4} onChange={(most) => set({ most })} /></span>}
         {change.tool === "take from skin" && (
           <>
+            <span className="line">from <Select variant="standard" disableUnderline value={change.source} onChange={(e) => set({ source: e.target.value })} sx={{ fontSize: 12.5 }} displayEmpty inputProps={{ "aria-label": "Part to take weights from" }}>
+              <MenuItem value="">the body</MenuItem>
+              {sources.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}
+            </Select></span>
             <span>within <ScrubField label="Reach" value={change.reachMm} min={1} max={500} step={1} digits={0} unit=" mm" start={40} onChange={(reachMm) => set({ reachMm })} /></span>
             <span>facing within <ScrubField label="Normals within" value={change.normalDegrees} min={5} max={180} step={1} digits={0} unit="°" start={75} onChange={(normalDegrees) => set({ normalDegrees })} /></span>
           </>

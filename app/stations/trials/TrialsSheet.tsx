@@ -10,6 +10,7 @@ import { useGoToStation } from "../../session/useGoToStation";
 import { useSweeps } from "../../session/useSweeps";
 import { ClothTrials } from "./ClothTrials";
 import { MixTrials } from "./MixTrials";
+import { WalkTrials } from "./WalkTrials";
 import { PairTrials } from "./PairTrials";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
@@ -25,14 +26,14 @@ interface Row {
   readonly before: ReturnType<typeof worstRow>;
 }
 
-const LEAVES = ["motion", "cloth", "pairs", "mixes"] as const;
-const LEAF_NAMES = { motion: "Motion", cloth: "Cloth", pairs: "Pairs", mixes: "Mixes" } as const;
+const LEAVES = ["motion", "walk", "cloth", "pairs", "mixes"] as const;
+const LEAF_NAMES = { motion: "Motion", walk: "Walk", cloth: "Cloth", pairs: "Pairs", mixes: "Mixes" } as const;
 
-/** Trials of the whole figure: the range of motion of every joint, skin through the clothes, every pair of face shapes, and mixes found by chance. */
+/** Trials of the whole figure: the range of motion of every joint, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found by chance. */
 export function TrialsSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
   const leaves = <Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={LEAF_NAMES} />;
-  return leaf === "pairs" ? <PairTrials leaves={leaves} /> : leaf === "mixes" ? <MixTrials leaves={leaves} /> : leaf === "cloth" ? <ClothTrials leaves={leaves} /> : <MotionTrials leaves={leaves} />;
+  return leaf === "pairs" ? <PairTrials leaves={leaves} /> : leaf === "mixes" ? <MixTrials leaves={leaves} /> : leaf === "cloth" ? <ClothTrials leaves={leaves} /> : leaf === "walk" ? <WalkTrials leaves={leaves} /> : <MotionTrials leaves={leaves} />;
 }
 
 /** The range of motion of every joint: each swept, scored by its worst moment, worst first. */

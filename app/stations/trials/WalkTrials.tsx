@@ -1,0 +1,127 @@
+import Button from "@mui/material/Button";
+import Slider from "@mui/material/Slider";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import { LISTED, SECONDS_A_MOTION, TORN_MM, walkAt, type WalkRow } from "~core/measure/walkThrough";
+import { motionPose } from "~core/skeleton/jointMotions";
+import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { withMotion } from "../../session/posing";
+import { useSession, useSessionStore, type Loaded } from "../../session/session";
+import { counted } from "../../ui/counted";
+import { FindField } from "../../ui/FindField";
+import { LimitBar } from "../../ui/LimitBar";
+import { Progress } from "../../ui/Progress";
+import { Segmented } from "../../ui/Segmented";
+import { SheetHead } from "../../ui/SheetHead";
+
+const SPEEDS = ["½", "1", "2"] as const;
+const SPEED: Readonly<Record<(typeof SPEEDS)[number], number>> = { "½": 0.5, "1": 1, "2": 2 };
+const read = new WeakMap<Loaded, Map<string, readonly WalkRow[]>>();
+
+/** Every joint through its range, one after the other: played on the stage, and read for what tears on the way, worst first. */
+export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const method = useSession((s) => s.method);
+  const [at, setAt] = useState(0);
+  const [playing, setPlaying] = useState(false);
+  const [speed, setSpeed] = useState<(typeof SPEEDS)[number]>("1");
+  const [share, setShare] = useState<number | null>(null);
+  const [find, setFind] = useState("");
+  const [failed, setFailed] = useState("");
+  const work = useRef<LongRun<WalkRow[]> | null>(null);
+  const motions = loaded?.motions ?? [];
+  const seconds = motions.length * SECONDS_A_MOTION;
+  const here = walkAt(motions, at);
+  useEffect(() => () => work.current?.cancel(), []);
+  const show = (t: number): void => {
+    const now = walkAt(motions, t);
+    setAt(t);
+    if (now) store.setState({ pose: motionPose(now.motion, now.degrees), weights: {}, joint: now.motion.joint, place: null });
+  };
+  const showing = useRef(show);
+  useEffect(() => void (showing.current = show));
+  const time = useRef(at);
+  useEffect(() => void (time.current = at), [at]);
+  useEffect(() => {
+    if (!playing) return;
+    let last = performance.now();
+    let frame = requestAnimationFrame(function next(now) {
+      const t = time.current + (SPEED[speed] * (now - last)) / 1000;
+      last = now;
+      if (t >= seconds) {
+        showing.current(0);
+        return setPlaying(false);
+      }
+      showing.current(t);
+      frame = requestAnimationFrame(next);
+    });
+    return () => cancelAnimationFrame(frame);
+  }, [playing, speed, seconds]);
+  const rows = loaded && read.get(loaded)?.get(method);
+  const measure = async (): Promise<void> => {
+    if (!loaded) return;
+    setShare(0);
+    setFailed("");
+    try {
+      work.current = longRun(loaded, (api, tell, token) => api.walk(loaded.motions, method, tell, token), setShare);
+      const found = await work.current.result;
+      read.set(loaded, new Map([...(read.get(loaded) ?? []), [method, found]]));
+    } catch (error) {
+      if (!wasCancelled(error)) setFailed("The walk could not be read.");
+    } finally {
+      setShare(null);
+    }
+  };
+  const pose = (r: WalkRow): void => {
+    const motion = motions.find((m) => m.id === r.motion);
+    setPlaying(false);
+    if (motion) store.setState({ pose: withMotion({}, motion, r.angle), weights: {}, joint: r.joint, camera: null, reading: "skin", place: { part: r.part, vertices: r.vertices, least: 0.3 } });
+  };
+  const shown = rows?.filter((r) => `${r.part} ${r.label}`.toLowerCase().includes(find.toLowerCase())) ?? [];
+  return (
+    <div className="sheet">
+      <SheetHead title="Trials" leaves={leaves}>
+        {share !== null ? <Progress title="Walking through every motion" share={share} onCancel={() => work.current?.cancel()} /> : (
+          <>
+            <FindField label="Find a part or motion" value={find} onChange={setFind} />
+            <span className="muted nowrap">{rows ? `${rows.filter((r) => r.longerMm > TORN_MM).length} torn, ${counted(rows.length, "moments")} listed` : ""}</span>
+            <Button variant={rows ? "text" : "contained"} disabled={motions.length === 0} onClick={() => void measure()}>{rows ? "Read again" : "Read the walk"}</Button>
+          </>
+        )}
+      </SheetHead>
+      <div className="sheet-body">
+        {motions.length === 0 ? <p style={{ padding: "8px 18px" }}>No joint has a known range: map the joints at the Skeleton station first.</p> : (
+          <div style={{ padding: "8px 18px 4px" }} role="group" aria-label="Walk">
+            <div className="line" style={{ flexWrap: "nowrap" }}>
+              <Button variant="outlined" sx={{ width: 76, flex: "none" }} onClick={() => setPlaying(!playing)}>{playing ? "Pause" : "Play"}</Button>
+              <Slider size="small" aria-label="Place in the walk" min={0} max={seconds} step={0.02} value={Math.min(at, seconds)} onChange={(_, t) => {
+                setPlaying(false);
+                show(t as number);
+              }} valueLabelDisplay="off" />
+              <Segmented label="Speed" options={SPEEDS} value={speed} onChange={setSpeed} />
+            </div>
+            <div className="spread" style={{ fontSize: 12.5 }}>
+              <b style={{ fontWeight: 550 }}>{here?.motion.label}</b>
+              <span className="mono">{here ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° of ${here.motion.min}° to ${here.motion.max}°` : ""}</span>
+              <span className="muted">{here ? here.index + 1 : 0} of {motions.length}</span>
+            </div>
+          </div>
+        )}
+        {failed && <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>{failed}</div>}
+        {!rows && share === null && motions.length > 0 && <p style={{ padding: "0 18px" }}>Play it and watch, or have it read: an island on the wrong joint, a vertex that stays behind or an axis that is off tears edges, here listed when they grow by {LISTED.longerMm} mm and to {LISTED.ratio} times their length or more, torn from {TORN_MM} mm on. The worst comes first.</p>}
+        {rows && shown.length === 0 && <p className="muted" style={{ padding: "0 18px" }}>{rows.length ? "Nothing matches." : "Nothing tears anywhere."}</p>}
+        {shown.map((r) => (
+          <div key={`${r.part} ${r.motion}`} className="row">
+            <button type="button" className="plain row-line" onClick={() => pose(r)}>
+              <b style={{ width: 110, flex: "none", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", fontWeight: 550 }}>{r.part}</b>
+              <span className="grow nowrap">{r.label}</span>
+              <span className="mono muted nowrap">{r.angle > 0 ? "+" : ""}{Math.round(r.angle)}°</span>
+              <span className="mono muted nowrap" style={{ width: 52, textAlign: "right" }}>×{r.stretch.toFixed(1)}</span>
+              <span style={{ width: 132, flex: "none", textAlign: "right" }}><LimitBar value={r.longerMm} limit={TORN_MM} text={`+${r.longerMm.toFixed(0)} mm`} verdict={r.longerMm > TORN_MM ? "error" : "fine"} width={46} /></span>
+            </button>
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}
