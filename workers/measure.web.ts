@@ -9,6 +9,8 @@ import { runChecks } from "../core/checks/runChecks";
 import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
 import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
+import { bringAdditions, type Brought } from "../core/additions/bringAdditions";
+import type { DeliveryFile } from "../core/formats/readDelivery";
 import { readObj } from "../core/formats/obj/readObj";
 import { matchSculpt, writeObj } from "../core/formats/obj/writeObj";
 import { isUserError } from "../core/model/userError";
@@ -189,6 +191,10 @@ const api = {
       if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
       throw error;
     }
+  },
+  /** What files that came later bring to the character: parts and clips, each with a note; files that cannot be used are refused one by one. */
+  async additions(files: readonly DeliveryFile[]): Promise<Brought> {
+    return bringAdditions(need().character, files);
   },
   /** What a repair would change, and for one of a part that lies on the skin, how much skin then stands out of it; one that cannot be made comes back as a refusal. */
   repair(repair: Repair): RepairPreview | Refused {

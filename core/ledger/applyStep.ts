@@ -2,6 +2,7 @@ import { CHECKS } from "../checks/runChecks";
 import type { Character, Driver, Mix, Shape, ShapeDriver } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
+import { addClip, addPart } from "../additions/addThings";
 import { applyRepair, describeRepair } from "../repairs/repairs";
 import { renameThings } from "../names/renameThings";
 import { rebind } from "../skeleton/rebind";
@@ -96,6 +97,10 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
       return rebind(character, step.pose);
     }
+    case "add parts":
+      return step.items.reduce((c, { blob: hash }) => addPart(c, blob(hash)), character);
+    case "add clips":
+      return step.items.reduce((c, { blob: hash }) => addClip(c, blob(hash)), character);
     case "repair":
       return applyRepair(character, step.repair);
     case "part kind":
@@ -173,6 +178,10 @@ export function describeStep(step: Step): string {
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
     case "bind in pose":
       return `bound in a pose of ${Object.keys(step.pose).length} joints: ${Object.keys(step.pose).slice(0, 3).join(", ")}${Object.keys(step.pose).length > 3 ? " and others" : ""}`;
+    case "add parts":
+      return `added ${few(step.items.map((i) => i.name), "parts")} from ${step.source}`;
+    case "add clips":
+      return `added ${few(step.items.map((i) => i.name), "clips")} from ${step.source}`;
     case "repair":
       return describeRepair(step.repair);
     case "part kind":

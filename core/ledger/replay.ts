@@ -106,6 +106,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, names: step.names.map(shape) };
     case "bind in pose":
       return { ...step, pose: Object.fromEntries(Object.entries(step.pose).map(([j, angles]) => [joint(j), angles])) };
+    case "add parts": case "add clips":
+      return step;
     case "repair":
       return "part" in step.repair ? { ...step, repair: { ...step.repair, part: part(step.repair.part) } } : step;
     case "part kind":

@@ -42,6 +42,8 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
   z.object({ op: z.literal("bind in pose"), pose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number()])).refine((p) => Object.keys(p).length > 0, "an empty pose") }),
+  z.object({ op: z.literal("add parts"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
+  z.object({ op: z.literal("add clips"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
   z.object({ op: z.literal("repair"), repair: repairSchema }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),
   z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),
@@ -54,7 +56,7 @@ export type CorrectiveItem = z.infer<typeof correctiveItemSchema>;
 /** Hashes of the blobs a step refers to. */
 export const blobsOfStep = (step: Step): string[] => {
   switch (step.op) {
-    case "make correctives": case "add shapes": case "edit shapes":
+    case "make correctives": case "add shapes": case "edit shapes": case "add parts": case "add clips":
       return step.items.map((i) => i.blob);
     case "edit corrective":
       return [step.blob];

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { statureOf } from "../checks/delivery/scaleStature";
 import { faceCountOf, triangleCountOf, vertexCountOf, type Character } from "../model/character";
+import { removePart } from "../mend/mendParts";
 import { reduceCharacter } from "../reduce/reduceCharacter";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { ADDABLE, addJoint } from "./addJoint";
@@ -23,6 +24,7 @@ export const repairSchema = z.discriminatedUnion("what", [
   z.object({ what: z.literal("reduce"), triangles: z.number().int().min(100).max(10_000_000) }),
   z.object({ what: z.literal("seat"), part: name, moveMm: triple, turn: triple, scale: z.number().positive().max(100) }),
   z.object({ what: z.literal("cut covered"), part: name, coverMm: z.number().min(0).max(100) }),
+  z.object({ what: z.literal("leave out"), part: name }),
   z.object({ what: z.literal("add joint"), bone: z.enum(ADDABLE) }),
 ]);
 export type Repair = z.infer<typeof repairSchema>;
@@ -38,6 +40,7 @@ export function applyRepair(character: Character, repair: Repair): Character {
     case "reduce": return reduceCharacter(character, repair.triangles).character;
     case "seat": return seatPart(character, repair.part, repair);
     case "cut covered": return cutCovered(character, repair.part, repair.coverMm / 1000);
+    case "leave out": return removePart(character, repair.part);
     case "add joint": return addJoint(character, repair.bone);
   }
 }
@@ -53,6 +56,7 @@ export function describeRepair(repair: Repair): string {
     case "reduce": return `reduced the character to ${repair.triangles.toLocaleString("en")} triangles`;
     case "seat": return `seated ${repair.part}: moved ${repair.moveMm.join(", ")} mm${repair.turn.some((a) => a !== 0) ? `, turned ${repair.turn.join(", ")}°` : ""}${repair.scale === 1 ? "" : `, scaled by ${repair.scale}`}`;
     case "cut covered": return `left out the skin that ${repair.part} covers by ${repair.coverMm} mm`;
+    case "leave out": return `left out ${repair.part}`;
     case "add joint": return `added a joint for the ${boneLabel(repair.bone)}`;
   }
 }
@@ -76,7 +80,7 @@ export interface RepairChange {
 export function repairChanges(before: Character, after: Character): RepairChange[] {
   const sum = (c: Character, of: (p: Character["parts"][number]) => number): number => c.parts.reduce((n, p) => n + of(p), 0);
   const rows: [string, (c: Character) => number, number][] = [
-    ["vertices", (c) => sum(c, vertexCountOf), 0], ["faces", (c) => sum(c, faceCountOf), 0], ["triangles", (c) => sum(c, triangleCountOf), 0],
+    ["parts", (c) => c.parts.length, 0], ["vertices", (c) => sum(c, vertexCountOf), 0], ["faces", (c) => sum(c, faceCountOf), 0], ["triangles", (c) => sum(c, triangleCountOf), 0],
     ["materials", (c) => c.materials.length, 0], ["joints", (c) => c.skeleton?.joints.length ?? 0, 0], ["stature, m", statureOf, 3], ["lowest point, mm", lowestMm, 1],
   ];
   return rows.map(([of, value, digits]) => ({ of, before: value(before), after: value(after), digits })).filter((r) => Math.abs(r.before - r.after) > 0.5 * 10 ** -r.digits);

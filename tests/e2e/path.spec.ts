@@ -36,7 +36,7 @@ test("intake lists findings; a button frames the place on the stage", async ({ p
   await expect(page).toHaveURL(/w=AU43_left/); // the shape of the finding stands at full
   await expect(page).toHaveURL(/open=shapes\.followers/);
   await page.getByRole("button", { name: "Parts", exact: true }).click();
-  await expect(page.getByRole("row", { name: /^tongue/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^tongue/ })).toBeVisible();
   await page.getByRole("button", { name: "Report" }).click();
   await expect(page.getByText("1.680 m")).toBeVisible();
   await expect(page.getByText("oda-delivery-1.glb").first()).toBeVisible();

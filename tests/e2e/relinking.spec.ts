@@ -57,6 +57,8 @@ test("the second delivery is compared and relinked: every step applied, and one 
   const entry = page.getByRole("region", { name: "Delivery oda-delivery-2.glb" });
   await expect(entry).toBeVisible({ timeout: 90_000 });
   await expect(entry.getByText(/body: \d+ vertices moved, up to \d\.\d mm/)).toBeVisible();
+  await entry.getByRole("button", { name: "Show where" }).first().click();
+  await expect(page.getByLabel("Scale: moved, mm")).toBeVisible();
   await expect(entry.getByText(/joints renamed: ferry07:hips to dock:hips/)).toBeVisible();
   await expect(entry.getByText(/trousers: [\d,]+ vertices became/)).toBeVisible();
   await expect(entry.getByText(/steps applied/)).toBeVisible();

@@ -8,6 +8,7 @@ import { ask, Refusal } from "../../session/ledgerClient";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
+import { AddThings } from "./AddThings";
 import { FileDrop } from "../FileDrop";
 import { when } from "../handoff/Slip";
 
@@ -21,6 +22,7 @@ export function Deliveries(): ReactNode {
         <FileDrop uploadLimitMb={uploadLimitMb} url={`/api/characters/${encodeURIComponent(character.id)}/deliveries`} label="Take in the next delivery" title={`Next delivery of ${character.name}`}
           hint={`It is compared with ${character.fileName}, and ${ledger.head === 1 ? "the step" : `the ${ledger.head} steps`} of the ledger run on it.`} working="Reading, comparing, replaying" refused="Not taken in" onDone={revalidate} />
       </div>
+      <div style={{ padding: "0 18px 12px" }}><AddThings /></div>
       {deliveries.map((d, i) => <DeliveryRow key={d.id} entry={d} newest={i === 0} />)}
       <div className="row"><div className="row-line" style={{ cursor: "default" }}><span className="grow">First delivery: {deliveries.length ? deliveries[deliveries.length - 1]!.before : character.fileName}</span></div></div>
     </div>

@@ -33,6 +33,7 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
         <span>within <ScrubField label="Weld within" value={within} min={0.001} max={20} step={0.01} digits={3} unit=" mm" start={0.1} onChange={setWithin} /></span><span className="muted">seams stay</span>
       </RepairTool>
       <RepairTool title="Triangles only" button="Cut faces" repair={triangleCountOf(part) > faceCountOf(part) ? { what: "triangulate", part: part.name } : null} />
+      <RepairTool title="The part" button="Leave it out" repair={{ what: "leave out", part: part.name }}><span className="muted">shapes keep what they do to the others</span></RepairTool>
       {part.kind === "garment" && (
         <RepairTool title="Skin under it" button="Leave it out" repair={{ what: "cut covered", part: part.name, coverMm: cover }}>
           <span>covered by <ScrubField label="Covered by" value={cover} min={0} max={100} step={0.1} digits={1} unit=" mm" start={2} onChange={setCover} /> or more</span>

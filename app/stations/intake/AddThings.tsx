@@ -1,0 +1,82 @@
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import { useState, type ReactNode } from "react";
+import { useDropzone } from "react-dropzone";
+import { encodeAdded } from "~core/additions/addThings";
+import type { Addition, Brought } from "~core/additions/bringAdditions";
+import { vertexCountOf } from "~core/model/character";
+import { hashOf } from "../../session/ledgerClient";
+import { measureWith } from "../../session/measureClient";
+import { useSession } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+
+/** Hair, garments or clips that come by themselves: read, told one by one, and those that are wanted added to the character as it stands. */
+export function AddThings(): ReactNode {
+  const loaded = useSession((s) => s.loaded);
+  const { addStep } = useDesk();
+  const [found, setFound] = useState<(Brought & { chosen: readonly boolean[] }) | null>(null);
+  const [busy, setBusy] = useState("");
+  const [told, setTold] = useState("");
+  const read = async (files: readonly File[]): Promise<void> => {
+    if (!loaded || files.length === 0) return;
+    setBusy("Reading");
+    setTold("");
+    const brought = await (await measureWith(loaded)).additions(await Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) }))));
+    setFound({ ...brought, chosen: brought.additions.map((a) => a.wanted) });
+    setBusy("");
+  };
+  const take = async (): Promise<void> => {
+    if (!found) return;
+    setBusy("Adding");
+    const chosen = found.additions.filter((_, i) => found.chosen[i]);
+    const source = [...new Set(chosen.map((a) => a.file))].join(", ").slice(0, 200);
+    let done = true;
+    for (const what of ["part", "clip"] as const) {
+      const list = chosen.filter((a) => a.what === what);
+      const blobs = list.map((a) => encodeAdded(a.what === "part" ? a.added : a.clip));
+      const items = await Promise.all(list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })));
+      if (items.length) done = (await addStep({ op: what === "part" ? "add parts" : "add clips", source, items }, blobs)) && done;
+    }
+    setBusy("");
+    if (done) {
+      setTold(`${counted(chosen.length, "things")} added.`);
+      setFound(null);
+    }
+  };
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => void read(files), noClick: true, noKeyboard: true, disabled: busy !== "" });
+  return (
+    <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default" }} role="region" aria-label="Add parts or clips">
+      <input {...getInputProps()} aria-label="Files: Add parts or clips" />
+      <b>Hair, garments or clips alone</b>
+      <span className="muted" style={{ fontSize: 12.5 }}>Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.</span>
+      <Button onClick={open} disabled={!loaded || busy !== ""}>{busy || "Choose files to add"}</Button>
+      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+      {found?.refused.map((r) => <div key={r.file} className="refusal" role="alert" style={{ textAlign: "left", overflowWrap: "anywhere" }}><b>{r.file}</b> {r.why}</div>)}
+      {found && found.additions.length > 0 && (
+        <div style={{ width: "100%", textAlign: "left" }}>
+          <table className="plain" style={{ fontSize: 12.5 }} aria-label="What the files bring">
+            <thead><tr><th /><th>Name</th><th>What</th><th>Of it</th><th>From</th></tr></thead>
+            <tbody>
+              {found.additions.map((a, i) => (
+                <tr key={`${a.file} ${a.name} ${i}`}>
+                  <td><Checkbox size="small" checked={found.chosen[i]!} slotProps={{ input: { "aria-label": `Take ${a.name}` } }} onChange={() => setFound({ ...found, chosen: found.chosen.map((c, k) => (k === i ? !c : c)) })} /></td>
+                  <td>{a.name}</td>
+                  <td className="muted nowrap">{sizeWords(a)}</td>
+                  <td>{a.note}</td>
+                  <td className="muted">{a.file}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div className="line" style={{ marginTop: 6 }}>
+            <Button variant="contained" disabled={busy !== "" || !found.chosen.some(Boolean)} onClick={() => void take()}>Add {found.chosen.filter(Boolean).length} of {found.additions.length}</Button>
+            <Button onClick={() => setFound(null)}>Leave them</Button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+const sizeWords = (a: Addition): string => (a.what === "part" ? `${a.added.part.kind}, ${counted(vertexCountOf(a.added.part), "vertices")}` : `clip, ${Math.max(0, ...a.clip.tracks.map((t) => t.times[t.times.length - 1] ?? 0)).toFixed(1)} s`);

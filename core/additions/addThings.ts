@@ -1,0 +1,46 @@
+import { z } from "zod";
+import { decodeContainer, encodeContainer } from "../formats/container";
+import type { Character, Clip, Material, Shape } from "../model/character";
+import { uniqueName } from "../model/uniqueName";
+import { UserError } from "../model/userError";
+import type { AddedPart } from "./bringAdditions";
+
+const partSchema = z.object({ part: z.object({ name: z.string(), positions: z.instanceof(Float32Array), corners: z.instanceof(Uint32Array), faceStarts: z.instanceof(Uint32Array) }).loose(), materials: z.array(z.object({ name: z.string() }).loose()), moves: z.array(z.object({ shape: z.string(), vertices: z.instanceof(Uint32Array), deltas: z.instanceof(Float32Array) })) });
+const clipSchema = z.object({ name: z.string(), tracks: z.array(z.object({ joint: z.string(), path: z.enum(["translation", "rotation", "scale"]), interpolation: z.enum(["LINEAR", "STEP", "CUBICSPLINE"]), times: z.instanceof(Float32Array), values: z.instanceof(Float32Array) })) });
+
+export const encodeAdded = (thing: AddedPart | Clip): Uint8Array<ArrayBuffer> => encodeContainer(thing);
+
+/** The character with a part that came by itself. @throws UserError when the bytes are not a part that fits, or its name is taken. */
+export function addPart(character: Character, bytes: Uint8Array): Character {
+  const read = partSchema.safeParse(decodeContainer(bytes));
+  if (!read.success) throw new UserError("What is kept of the part cannot be read.", "add parts", "Take it in again from its file.");
+  const { part, materials, moves } = read.data as unknown as AddedPart;
+  if (character.parts.some((p) => p.name === part.name)) throw new UserError(`A part named ${part.name} is here already.`, "add parts", "Rename one of them, or leave the old one out first.");
+  const jointCount = character.skeleton?.joints.length ?? 0;
+  const fits = part.skin === null || part.skin.joints.every((j) => j < jointCount);
+  const index = character.parts.length;
+  const names = new Set(character.materials.map((m) => m.name));
+  const known = materials.map((m) => character.materials.findIndex((x) => sameMaterial(x, m)));
+  const fresh: Material[] = [];
+  const at = materials.map((m, i) => (known[i]! >= 0 ? known[i]! : character.materials.length + fresh.push({ ...m, name: uniqueName(m.name, names, "material") }) - 1));
+  return {
+    ...character,
+    materials: [...character.materials, ...fresh],
+    parts: [...character.parts, { ...part, skin: fits ? part.skin : null, groups: part.groups.map((g) => ({ ...g, material: at[g.material] ?? 0 })) }],
+    shapes: character.shapes.map((s): Shape => {
+      const move = moves.find((m) => m.shape === s.name);
+      return move ? { ...s, deltas: [...s.deltas, { part: index, vertices: move.vertices, deltas: move.deltas }] } : s;
+    }),
+  };
+}
+
+const sameMaterial = (a: Material, b: Material): boolean => a.name === b.name && JSON.stringify({ ...a, texture: null }) === JSON.stringify({ ...b, texture: null }) && a.texture === null && b.texture === null;
+
+/** The character with a clip that came by itself. @throws UserError when it cannot be read, moves nothing here, or its name is taken. */
+export function addClip(character: Character, bytes: Uint8Array): Character {
+  const read = clipSchema.safeParse(decodeContainer(bytes));
+  if (!read.success) throw new UserError("What is kept of the clip cannot be read.", "add clips", "Take it in again from its file.");
+  const clip: Clip = read.data;
+  if (character.clips.some((c) => c.name === clip.name)) throw new UserError(`A clip named ${clip.name} is here already.`, "add clips", "Rename one of them.");
+  return { ...character, clips: [...character.clips, clip] };
+}

@@ -1,0 +1,63 @@
+import { loadMember } from "../../demo/cast";
+import { boxPart, characterWith, rigidSkin, shapeOf, skeletonOf } from "../../tests/helpers/characters";
+import { writeBvh } from "../formats/bvh/writeBvh";
+import { writeGlb } from "../formats/glb/writeGlb";
+import { writeObj } from "../formats/obj/writeObj";
+import { assertCharacter } from "../model/assertCharacter";
+import type { Character } from "../model/character";
+import { addClip, addPart, encodeAdded } from "./addThings";
+import { bringAdditions, type Addition, type AddedPart } from "./bringAdditions";
+
+const skeleton = skeletonOf([{ name: "hips", parent: -1, translation: [0, 1, 0] }, { name: "head", parent: 0, translation: [0, 0.6, 0] }]);
+const body = { ...boxPart("body"), skin: rigidSkin(8, 0) };
+const character = characterWith({ parts: [body], skeleton, shapes: [shapeOf("smile", { 0: [0.01, 0, 0] })] });
+const hat = { ...boxPart("hat", [0.1, 0.1, 0.1], [0, 1.8, 0], "hair"), skin: rigidSkin(8, 1) };
+const bytesOf = async (c: Character): Promise<Uint8Array> => writeGlb(c);
+const take = (c: Character, a: Addition): Character => (a.what === "part" ? addPart(c, encodeAdded(a.added)) : addClip(c, encodeAdded(a.clip)));
+
+describe("parts that come later", () => {
+  it("bring what is new, on the joints of the same names, and tell what is here already", async () => {
+    const file = { name: "hat.glb", bytes: await bytesOf(characterWith({ parts: [{ ...hat, skin: rigidSkin(8, 0) }, body], skeleton: skeletonOf([{ name: "head", parent: -1, translation: [0, 1.6, 0] }, { name: "hips", parent: -1, translation: [0, 1, 0] }]), shapes: [shapeOf("smile", { 2: [0, 0.01, 0] })] })) };
+    const { additions, refused } = await bringAdditions(character, [file]);
+    expect(refused).toEqual([]);
+    expect(additions.map((a) => [a.name, a.wanted])).toEqual([["hat", true], ["body", false]]);
+    const after = take(character, additions[0]!);
+    expect(() => assertCharacter(after)).not.toThrow();
+    const added = after.parts[1]!;
+    expect(after.skeleton!.joints[added.skin!.joints[0]!]!.name).toBe("head");
+    expect(after.shapes[0]!.deltas.find((d) => d.part === 1)).toBeDefined();
+    expect(() => addPart(after, encodeAdded((additions[0] as { added: AddedPart }).added))).toThrow(/named hat is here already/);
+  });
+  it("come unbound as OBJ, and say so", async () => {
+    const scarf = characterWith({ parts: [boxPart("scarf")] });
+    const { additions: [only] } = await bringAdditions(character, [{ name: "scarf.obj", bytes: new TextEncoder().encode(writeObj(scarf, scarf.parts.map((p) => p.positions))) }]);
+    expect(only).toMatchObject({ what: "part", note: expect.stringContaining("not bound") as string });
+    expect(take(character, only!).parts[1]!.skin).toBeNull();
+  });
+  it("with a joint that is not here come unbound, with its name", async () => {
+    const file = { name: "tail.glb", bytes: await bytesOf(characterWith({ parts: [{ ...boxPart("tail"), skin: rigidSkin(8, 0) }], skeleton: skeletonOf([{ name: "tail bone", parent: -1 }]) })) };
+    expect((await bringAdditions(character, [file])).additions[0]!.note).toMatch(/tail bone is not a joint here/);
+  });
+});
+
+describe("clips that come later", () => {
+  it("are taken from BVH onto the character's joints", async () => {
+    const oda = await loadMember("oda");
+    const bare = { ...oda, clips: [] };
+    const { additions } = await bringAdditions(bare, [{ name: "wave hello.bvh", bytes: new TextEncoder().encode(writeBvh(oda.skeleton!, oda.clips.find((c) => c.name === "wave")!)) }]);
+    expect(additions[0]).toMatchObject({ what: "clip", name: "wave hello" });
+    const after = take(bare, additions[0]!);
+    expect(after.clips.map((c) => c.name)).toEqual(["wave hello"]);
+    expect(() => take(after, additions[0]!)).toThrow(/named wave hello is here already/);
+  });
+});
+
+describe("files that cannot be used", () => {
+  it("are refused one by one, with the reason, and the others go on", async () => {
+    const { additions, refused } = await bringAdditions(character, [{ name: "notes.txt", bytes: new Uint8Array(3) }, { name: "broken.bvh", bytes: new TextEncoder().encode("ROOT") }, { name: "hat.glb", bytes: await bytesOf(characterWith({ parts: [hat], skeleton })) }]);
+    expect(refused.map((r) => r.file)).toEqual(["notes.txt", "broken.bvh"]);
+    expect(refused[1]!.why).toMatch(/not a BVH file/);
+    expect(additions.length).toBe(1);
+  });
+  it("or bytes that are none of ours are refused when applied", () => expect(() => addPart(character, encodeAdded({ name: "x", tracks: [] }))).toThrow(/cannot be read/));
+});

@@ -1,0 +1,92 @@
+import { clipFromBvh } from "../clips/clipFromBvh";
+import { readBvh } from "../formats/bvh/readBvh";
+import { decodeText } from "../formats/decodeText";
+import { readGlb } from "../formats/glb/readGlb";
+import { characterFromObj, readObj } from "../formats/obj/readObj";
+import type { DeliveryFile } from "../formats/readDelivery";
+import { deliveryNames, matchNames } from "../ledger/relinkNames";
+import { vertexCountOf, type Character, type Clip, type Material, type Part, type SkinBinding } from "../model/character";
+import { isUserError, UserError, shortName } from "../model/userError";
+import { uniqueName } from "../model/uniqueName";
+
+/** A part as it would be added: its groups count in its own list of materials, its binding in the character's joints. */
+export interface AddedPart {
+  readonly part: Part;
+  readonly materials: readonly Material[];
+  /** What shapes of the character do to it, by their names. */
+  readonly moves: readonly { readonly shape: string; readonly vertices: Uint32Array; readonly deltas: Float32Array }[];
+}
+
+/** One thing found in the files, with what should be known of it. */
+export type Addition = { readonly file: string; readonly name: string; readonly note: string; /** Whether it would be taken if nobody chose. */ readonly wanted: boolean } & (
+  | { readonly what: "part"; readonly added: AddedPart }
+  | { readonly what: "clip"; readonly clip: Clip }
+);
+export interface Brought {
+  readonly additions: readonly Addition[];
+  readonly refused: readonly { readonly file: string; readonly why: string }[];
+}
+
+const stem = (file: string): string => file.replace(/^.*[\\/]/, "").replace(/\.[^.]*$/, "");
+
+/**
+ * What files that came later bring to a character: hair, garments and other parts alone (GLB, OBJ), clips (BVH, and those of a GLB whose joints are the character's).
+ * What the character has already, by name and number of vertices, is told and not wanted. A file that cannot be used is refused by itself; the others go on.
+ */
+export async function bringAdditions(character: Character, files: readonly DeliveryFile[]): Promise<Brought> {
+  const additions: Addition[] = [];
+  const refused: Brought["refused"][number][] = [];
+  const parts = new Set(character.parts.map((p) => p.name));
+  const clips = new Set(character.clips.map((c) => c.name));
+  for (const file of files) {
+    try {
+      additions.push(...(await fromFile(character, file, parts, clips)));
+    } catch (error) {
+      if (!isUserError(error)) throw error;
+      refused.push({ file: file.name, why: error.message });
+    }
+  }
+  return { additions, refused };
+}
+
+async function fromFile(character: Character, { name: file, bytes }: DeliveryFile, parts: Set<string>, clips: Set<string>): Promise<Addition[]> {
+  const kind = (/\.([a-z0-9]+)$/i.exec(file)?.[1] ?? "").toLowerCase();
+  if (kind === "bvh") {
+    const { clip, matched, of } = clipFromBvh(character, readBvh(decodeText(bytes), file), uniqueName(stem(file), clips, "clip"));
+    return [{ file, what: "clip", name: clip.name, clip, wanted: true, note: `${matched} of its ${of} joints move this character` }];
+  }
+  if (kind !== "glb" && kind !== "vrm" && kind !== "obj") throw new UserError(`Files of the kind .${kind || "(none)"} are not read.`, shortName(file), "Send parts as .glb or .obj, clips as .bvh.");
+  const read = kind === "obj" ? characterFromObj(readObj(bytes, file), file) : await readGlb(bytes, file);
+  const joints = matchNames(deliveryNames(read), deliveryNames(character)).joints;
+  const found = read.parts.map((part, p): Addition => {
+    const known = character.parts.find((x) => x.name === part.name);
+    const same = known && vertexCountOf(known) === vertexCountOf(part);
+    const { skin, lost } = rebound(part.skin, read, character, joints);
+    const used = [...new Set(part.groups.map((g) => g.material))];
+    const name = same ? part.name : uniqueName(part.name, parts, stem(file));
+    const notes = [same ? "is here already" : known ? `another ${part.name} is here` : "", skin ? "bound" : lost ? `not bound: ${lost} is not a joint here` : "not bound yet: see Weights"].filter(Boolean);
+    return {
+      file, what: "part", name, wanted: !same, note: notes.join(", "),
+      added: {
+        part: { ...part, name, skin, groups: part.groups.map((g) => ({ ...g, material: used.indexOf(g.material) })) },
+        materials: used.map((m) => read.materials[m]!),
+        moves: read.shapes.flatMap((s) => (character.shapes.some((x) => x.name === s.name) ? s.deltas.filter((d) => d.part === p).map(({ vertices, deltas }) => ({ shape: s.name, vertices, deltas })) : [])),
+      },
+    };
+  });
+  const moving = read.clips.flatMap((c): Addition[] => {
+    const tracks = c.tracks.flatMap((t) => (joints.has(t.joint) ? [{ ...t, joint: joints.get(t.joint)! }] : []));
+    if (!tracks.length || character.clips.some((x) => x.name === c.name)) return [];
+    const name = uniqueName(c.name, clips, stem(file));
+    return [{ file, what: "clip", name, clip: { name, tracks }, wanted: true, note: `${tracks.length} of its ${c.tracks.length} tracks fit` }];
+  });
+  return [...found, ...moving];
+}
+
+/** A binding on the joints of the character by their names; null, with the joint that is missing, when a weight would be lost. */
+function rebound(skin: SkinBinding | null, from: Character, to: Character, joints: ReadonlyMap<string, string>): { skin: SkinBinding | null; lost: string | null } {
+  if (!skin || !from.skeleton || !to.skeleton) return { skin: null, lost: null };
+  const index = from.skeleton.joints.map((j) => to.skeleton!.joints.findIndex((x) => x.name === (joints.get(j.name) ?? j.name)));
+  for (let n = 0; n < skin.weights.length; n++) if (skin.weights[n]! > 0 && index[skin.joints[n]!]! < 0) return { skin: null, lost: from.skeleton.joints[skin.joints[n]!]!.name };
+  return { skin: { ...skin, joints: skin.joints.map((j) => Math.max(0, index[j]!)), inverseBinds: null }, lost: null };
+}

@@ -1,0 +1,67 @@
+import { clipMatrices } from "../../clips/clipMatrices";
+import { clipFromBvh } from "../../clips/clipFromBvh";
+import { characterWith } from "../../../tests/helpers/characters";
+import { loadMember } from "../../../demo/cast";
+import { foreignName, fromT } from "../../../demo/clips/foreignSkeleton";
+import { translationOf } from "../../math/mat4";
+import { bvhMove, bvhTurn, readBvh } from "./readBvh";
+import { writeBvh } from "./writeBvh";
+
+const SMALL = `HIERARCHY
+ROOT hips
+{
+  OFFSET 0 0 0
+  CHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation
+  JOINT spine
+  {
+    OFFSET 0 10 0
+    CHANNELS 3 Zrotation Xrotation Yrotation
+    End Site
+    {
+      OFFSET 0 5 0
+    }
+  }
+}
+MOTION
+Frames: 2
+Frame Time: 0.0333333
+1 2 3 0 0 0 90 0 0
+4 5 6 0 90 0 0 0 0
+`;
+
+describe("BVH", () => {
+  it("is read: joints, channels, frames", () => {
+    const bvh = readBvh(SMALL, "small.bvh");
+    expect(bvh.joints.map((j) => [j.name, j.parent, j.at])).toEqual([["hips", -1, 0], ["spine", 0, 6]]);
+    expect([bvh.frames, bvh.width]).toEqual([2, 9]);
+    expect(bvhMove(bvh, bvh.joints[0]!, 1)).toEqual([4, 5, 6]);
+    expect(bvhMove(bvh, bvh.joints[1]!, 1)).toBeNull();
+    const [x, , , w] = bvhTurn(bvh, bvh.joints[0]!, 1);
+    expect([x, w].map((n) => Number(n.toFixed(6)))).toEqual([0.707107, 0.707107]);
+  });
+  it.each([
+    ["another kind of file", "solid cube", /not a BVH file/], ["no frames", SMALL.split("MOTION")[0]!, /MOTION.* is missing/], ["a word for a number", SMALL.replace("OFFSET 0 10 0", "OFFSET 0 ten 0"), /"ten" is not a number \(line 8\)/],
+    ["a channel that is none", SMALL.replace("CHANNELS 3 Zrotation", "CHANNELS 3 Wrotation"), /"Wrotation" is not a channel/], ["fewer frames than promised", SMALL.replace("Frames: 2", "Frames: 9"), /promises 9 frames and holds 2/],
+    ["no time", SMALL.replace("Frame Time: 0.0333333", "Frame Time: none"), /time of a frame is missing/], ["a brace too few", SMALL.replace("    }\n  }\n}\nMOTION", "    }\n  }\nMOTION"), /ends too early/], ["NaN in a frame", SMALL.replace("4 5 6", "4 NaN 6"), /"NaN" is not a number \(line 20\)/],
+  ])("with %s is refused, with the place", (_what, text, error) => expect(() => readBvh(text, "x.bvh")).toThrow(error));
+});
+
+describe("a BVH clip on a character", () => {
+  it.each([["its own names, in metres", {}], ["another skeleton's names, in centimetres, from a T rest", { rename: foreignName, restTurn: fromT, unitsPerMetre: 100 }]] as const)("with %s puts the limbs where the clip put them", async (what, options) => {
+    const oda = await loadMember("oda");
+    const walk = oda.clips.find((c) => c.name === "walk")!;
+    const { clip, matched } = clipFromBvh(oda, readBvh(writeBvh(oda.skeleton!, walk, { unitsPerMetre: 1, ...options }), "walk.bvh"), "walk again");
+    expect(matched).toBeGreaterThan(20);
+    // from a T rest the arms differ by as much as the rests do: the check of clips tells; legs and trunk are the same
+    const joints = what.startsWith("its own") ? ["leftHand", "rightFoot", "head", "hips"] : ["leftFoot", "rightFoot", "head", "hips"];
+    for (const t of [0, 0.3, 0.6]) {
+      const [A, B] = [walk, clip].map((c) => clipMatrices(oda.skeleton!, c, t)) as [Float64Array, Float64Array];
+      for (const name of joints) {
+        const j = oda.skeleton!.joints.findIndex((x) => x.name === name);
+        const [p, q] = [translationOf(A, 16 * j), translationOf(B, 16 * j)];
+        expect(1000 * Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(what.startsWith("its own") ? 0.5 : 8);
+      }
+    }
+  });
+  it("is refused where nothing fits", () => expect(() => clipFromBvh(characterWith({}), readBvh(SMALL, "small.bvh"), "small")).toThrow(/no skeleton/));
+});

@@ -1,0 +1,129 @@
+import { fromAxisAngle, multiplyQuat } from "../../math/quat";
+import type { Quat, Vec3 } from "../../math/vec3";
+import { NO_JOINT } from "../../model/character";
+import { UserError } from "../../model/userError";
+
+const CHANNELS = ["Xposition", "Yposition", "Zposition", "Xrotation", "Yrotation", "Zrotation"] as const;
+type Channel = (typeof CHANNELS)[number];
+const AXIS: Readonly<Record<string, Vec3>> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
+const MOST_JOINTS = 5000;
+const MOST_VALUES = 40e6;
+
+export interface BvhJoint {
+  readonly name: string;
+  /** Index of the joint it hangs on, or NO_JOINT. */
+  readonly parent: number;
+  /** From the joint it hangs on at rest, in the file's unit. */
+  readonly offset: Vec3;
+  readonly channels: readonly Channel[];
+  /** Where its values begin in a frame. */
+  readonly at: number;
+}
+export interface Bvh {
+  /** Parents come before children; end sites are left out. */
+  readonly joints: readonly BvhJoint[];
+  readonly frameSeconds: number;
+  readonly frames: number;
+  readonly width: number;
+  /** frames x width, degrees and the file's unit. */
+  readonly values: Float32Array;
+}
+
+/**
+ * Reads BVH text: a hierarchy of offsets and channels, then frames of numbers.
+ * Source: the format's description by its makers' manual, from memory; checked against three.js's reader in the tests.
+ * @throws UserError naming the line where the text stops making sense.
+ */
+export function readBvh(text: string, file: string): Bvh {
+  const tokens: { word: string; line: number }[] = [];
+  let motionAt = -1;
+  const lines = text.split(/\r?\n/);
+  for (const [i, line] of lines.entries()) {
+    if (/^\s*MOTION\s*$/.test(line)) {
+      motionAt = i;
+      break;
+    }
+    for (const word of line.trim().split(/\s+/)) if (word) tokens.push({ word, line: i + 1 });
+  }
+  const wrong = (what: string, line: number): UserError => new UserError(`${what} (line ${line})`, file, "Export the clip as BVH again.");
+  if (tokens[0]?.word !== "HIERARCHY") throw new UserError("It does not begin with HIERARCHY: this is not a BVH file.", file, "Export the clip as BVH.");
+  if (motionAt < 0) throw new UserError("The part with the frames (MOTION) is missing.", file, "The file was cut off: send it again.");
+  let t = 1;
+  let width = 0;
+  const joints: BvhJoint[] = [];
+  const next = (): { word: string; line: number } => {
+    const token = tokens[t++];
+    if (!token) throw wrong("The hierarchy ends too early", motionAt);
+    return token;
+  };
+  const expected = (word: string): void => {
+    const token = next();
+    if (token.word !== word) throw wrong(`"${token.word}" stands where ${word} should`, token.line);
+  };
+  const numbers = (n: number): number[] => Array.from({ length: n }, () => {
+    const token = next();
+    const x = Number(token.word);
+    if (!Number.isFinite(x)) throw wrong(`"${token.word}" is not a number`, token.line);
+    return x;
+  });
+  const readJoint = (parent: number, name: string): void => {
+    if (joints.length >= MOST_JOINTS) throw new UserError(`It has more than ${MOST_JOINTS} joints.`, file, "Export the body alone.");
+    expected("{");
+    expected("OFFSET");
+    const offset = numbers(3) as unknown as Vec3;
+    const index = joints.length;
+    joints.push({ name, parent, offset, channels: [], at: width });
+    for (let token = next(); token.word !== "}"; token = next()) {
+      if (token.word === "CHANNELS") {
+        const [n] = numbers(1) as [number];
+        const channels = Array.from({ length: n }, () => {
+          const c = next();
+          if (!(CHANNELS as readonly string[]).includes(c.word)) throw wrong(`"${c.word}" is not a channel`, c.line);
+          return c.word as Channel;
+        });
+        joints[index] = { ...joints[index]!, channels, at: width };
+        width += n;
+      } else if (token.word === "JOINT") readJoint(index, next().word);
+      else if (token.word === "End") {
+        expected("Site");
+        expected("{");
+        expected("OFFSET");
+        numbers(3);
+        expected("}");
+      } else throw wrong(`"${token.word}" stands where JOINT, CHANNELS or a closing brace should`, token.line);
+    }
+  };
+  expected("ROOT");
+  readJoint(NO_JOINT, next().word);
+  const frames = Number(/^\s*Frames:\s*(\d+)/.exec(lines[motionAt + 1] ?? "")?.[1] ?? NaN);
+  const frameSeconds = Number(/^\s*Frame Time:\s*([\d.eE+-]+)/.exec(lines[motionAt + 2] ?? "")?.[1] ?? NaN);
+  if (!Number.isInteger(frames) || frames < 1) throw wrong("The number of frames is missing", motionAt + 2);
+  if (!(frameSeconds > 0 && frameSeconds < 10)) throw wrong("The time of a frame is missing or not believable", motionAt + 3);
+  if (frames * width > MOST_VALUES) throw new UserError(`It holds ${frames} frames of ${width} numbers; that is more than is read at once.`, file, "Cut it into shorter clips.");
+  const values = new Float32Array(frames * width);
+  let n = 0;
+  for (let i = motionAt + 3; i < lines.length && n < values.length; i++) for (const word of lines[i]!.trim().split(/\s+/)) {
+    if (!word) continue;
+    const x = Number(word);
+    if (!Number.isFinite(x)) throw wrong(`"${word}" is not a number`, i + 1);
+    if (n < values.length) values[n++] = x;
+  }
+  if (n < values.length) throw new UserError(`It promises ${frames} frames and holds ${Math.floor(n / Math.max(1, width))}.`, file, "The file was cut off: send it again.");
+  return { joints, frameSeconds, frames, width, values };
+}
+
+/** Turn of a joint in a frame, in its own rest frame, which lies along the axes of space. */
+export function bvhTurn({ values, width }: Bvh, joint: BvhJoint, frame: number): Quat {
+  let q: Quat = [0, 0, 0, 1];
+  joint.channels.forEach((channel, k) => {
+    if (channel.endsWith("rotation")) q = multiplyQuat(q, fromAxisAngle(AXIS[channel[0]!]!, values[frame * width + joint.at + k]!));
+  });
+  return q;
+}
+
+/** Movement of a joint in a frame from its channels, in the file's unit, or null where it has none. */
+export function bvhMove({ values, width }: Bvh, joint: BvhJoint, frame: number): Vec3 | null {
+  const at = (axis: string): number => joint.channels.indexOf(`${axis}position` as Channel);
+  const k = ["X", "Y", "Z"].map(at);
+  return k.every((i) => i >= 0) ? (k.map((i) => values[frame * width + joint.at + i]!) as unknown as Vec3) : null;
+}
