@@ -10,6 +10,7 @@ import type { Seat } from "~core/repairs/seatPart";
 import type { Character } from "~core/model/character";
 import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
+import type { PaintRecord, PaintTool, WeightPaint } from "~core/weights/paintWeights";
 import type { SculptPurpose } from "./sculptShape";
 import { START_VIEW, type ViewState } from "./urlState";
 
@@ -65,6 +66,15 @@ export interface SculptState {
   readonly version: number;
 }
 
+/** Weights being painted, not yet a step. */
+export interface PaintState {
+  readonly of: WeightPaint;
+  readonly tool: PaintTool;
+  readonly undo: readonly PaintRecord[];
+  /** Counts changes of the weights. */
+  readonly version: number;
+}
+
 export interface Session extends ViewState {
   readonly loaded: Loaded | null;
   readonly loadError: string | null;
@@ -78,11 +88,12 @@ export interface Session extends ViewState {
   readonly onPickJoint: ((joint: string) => void) | null;
   readonly brush: BrushSettings;
   readonly sculpt: SculptState | null;
+  readonly paint: PaintState | null;
   readonly beforeHeld: boolean;
 }
 
 const START: Session = {
-  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, beforeHeld: false,
+  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, beforeHeld: false,
   brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
 };
 

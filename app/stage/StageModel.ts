@@ -111,9 +111,11 @@ export class StageModel {
     }
     if (s.reading === "weights") {
       const joint = character.skeleton?.joints.findIndex((j) => j.name === s.joint) ?? -1;
-      return character.parts.map((part) => {
+      const painted = s.paint?.of;
+      return character.parts.map((part, p) => {
         if (!part.skin || joint < 0) return null;
         const values = new Float32Array(vertexCountOf(part));
+        if (painted?.part === p) return paint(values.map((_, v) => painted.dense[v * painted.jointCount + joint]!), HEAT_SCALES.weights.from, HEAT_SCALES.weights.to);
         const { influenceCount, joints, weights } = part.skin;
         for (let v = 0, n = 0; v < values.length; v++) for (let k = 0; k < influenceCount; k++, n++) if (joints[n] === joint) values[v]! += weights[n]!;
         return paint(values, HEAT_SCALES.weights.from, HEAT_SCALES.weights.to);

@@ -9,6 +9,7 @@ import { FloorTicks } from "./FloorTicks";
 import { makeLights } from "./lights";
 import { JointPick } from "./JointPick";
 import { SculptTool } from "./SculptTool";
+import { WeightBrush } from "./WeightBrush";
 import { StageModel } from "./StageModel";
 
 /** Contents of the canvas: the character, the camera that frames what is selected, and the before/after passes. */
@@ -93,6 +94,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
       <FloorTicks />
       {model && <JointPick model={model} />}
       {model && <SculptTool model={model} controls={controls} />}
+      {model && <WeightBrush model={model} controls={controls} />}
     </>
   );
 }

@@ -5,7 +5,8 @@ export type BrushTool = (typeof BRUSH_TOOLS)[number];
 export const FALL_OFFS = ["round", "sharp", "even"] as const;
 export type FallOff = (typeof FALL_OFFS)[number];
 
-const FALL_OFF: Record<FallOff, (t: number) => number> = {
+/** Share of a brush's strength at a distance from its centre, 0..1 of the radius. */
+export const FALL_OFF: Record<FallOff, (t: number) => number> = {
   round: (t) => (1 - t * t) ** 2,
   sharp: (t) => (1 - t) ** 2,
   even: (t) => (t < 0.85 ? 1 : Math.max(0, (1 - t) / 0.15)),

@@ -6,6 +6,7 @@ import { addClip, addPart } from "../additions/addThings";
 import { applyRepair, describeRepair } from "../repairs/repairs";
 import { renameThings } from "../names/renameThings";
 import { rebind } from "../skeleton/rebind";
+import { applyPaint } from "../weights/paintWeights";
 import { changeWeights } from "../weights/changeWeights";
 import { bakeMix } from "../shapes/bakeMix";
 import { chooseShapes } from "../shapes/choice/chooseShapes";
@@ -108,6 +109,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return { ...character, parts: character.parts.map((p) => (p.name === step.part ? { ...p, kind: step.kind } : p)) };
     case "change weights":
       return changeWeights(character, step.part, step.change);
+    case "paint weights":
+      return applyPaint(character, step.part, blob(step.blob));
     case "rename":
       return renameThings(character, step.kind, new Map(step.names.map((n) => [n.from, n.to])));
     case "accept finding":
@@ -191,6 +194,8 @@ export function describeStep(step: Step): string {
       const what = { smooth: `smoothed the weights of ${step.part}, ${rounds} rounds`, mirror: `mirrored the weights of ${step.part} from the ${from}`, "take from skin": `took the weights of ${step.part} from ${source || "the skin"} within ${reachMm} mm`, "bind afresh": `bound ${step.part} afresh ${way === "surface" ? "along the surface" : "through the volume"}, ${rounds} rounds evened out`, limit: `limited ${step.part} to ${most} joints a vertex` }[tool];
       return locked.length ? `${what}, ${locked.join(" and ")} locked` : what;
     }
+    case "paint weights":
+      return `painted weights of ${step.part}${step.joints.length ? `, ${few(step.joints, "joints")}` : ""}`;
     case "rename": {
       const [first, ...more] = step.names;
       return `renamed ${first!.from} to ${first!.to}${more.length ? ` and ${more.length} more ${step.kind}` : ` among the ${step.kind}`}`;

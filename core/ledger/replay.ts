@@ -110,10 +110,12 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return step;
     case "repair":
       return "part" in step.repair ? { ...step, repair: { ...step.repair, part: part(step.repair.part) } } : step;
+    case "paint weights":
+      return { ...step, part: part(step.part), joints: step.joints.map(joint) };
     case "part kind":
       return { ...step, part: part(step.part) };
     case "change weights":
-      return { ...step, part: part(step.part), change: { ...step.change, locked: step.change.locked.map(joint) } };
+      return { ...step, part: part(step.part), change: { ...step.change, locked: step.change.locked.map(joint), source: step.change.source && part(step.change.source) } };
     case "rename": {
       const change = { joints: joint, parts: part, shapes: shape, materials: (n: string): string => n }[step.kind];
       return { ...step, names: step.names.map((n) => ({ ...n, from: change(n.from) })) };

@@ -47,6 +47,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("repair"), repair: repairSchema }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),
   z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),
+  z.object({ op: z.literal("paint weights"), part: name, joints: z.array(z.string()).max(500), blob: hash }),
   z.object({ op: z.literal("accept finding"), check: z.string(), ...place, reason: z.string().min(1).max(500) }),
 ]);
 export type Step = z.infer<typeof stepSchema>;
@@ -58,7 +59,7 @@ export const blobsOfStep = (step: Step): string[] => {
   switch (step.op) {
     case "make correctives": case "add shapes": case "edit shapes": case "add parts": case "add clips":
       return step.items.map((i) => i.blob);
-    case "edit corrective":
+    case "edit corrective": case "paint weights":
       return [step.blob];
     default:
       return [];

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { openStation, watchErrors } from "./app";
+import { openStation, stroke, watchErrors } from "./app";
 
 test("names: a prefix is taken off every joint, seen first, as one step that can be undone", async ({ page }) => {
   const errors = watchErrors(page);
@@ -63,5 +63,26 @@ test("pairs: read with progress, the worst first, one shown on the stage", async
   await page.getByRole("button", { name: /AU17 \+ AU30_left/ }).or(page.getByRole("button", { name: /AU30_left \+ AU17/ })).first().click();
   await expect(page).toHaveURL(/AU17%3D1/);
   await expect(page).toHaveURL(/AU30_left%3D1/);
+  expect(errors).toEqual([]);
+});
+
+test("weights are painted on the stage, stroke by stroke, kept as one step, and undone", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "skeleton", "?leaf=weights&open=body&joint=leftLowerArm&frame=joint+leftLowerArm&cloth=off", "oda");
+  const tools = page.getByRole("group", { name: "Weights of body" });
+  await tools.getByRole("button", { name: "Paint on the stage" }).click();
+  const painting = page.getByRole("group", { name: "Painting body" });
+  await expect(page).toHaveURL(/read=weights/);
+  await painting.getByRole("switch", { name: "both sides" }).check();
+  await stroke(page, [0.46, 0.44], [0.52, 0.52]);
+  await expect(painting.getByText("1 stroke; with Shift")).toBeVisible();
+  await stroke(page, [0.48, 0.44], [0.54, 0.52]);
+  await painting.getByRole("button", { name: "Take back a stroke" }).click();
+  await expect(painting.getByText("1 stroke; with Shift")).toBeVisible();
+  await painting.getByRole("button", { name: "Keep the painting" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 30_000 });
+  await expect(tools.getByRole("button", { name: "Paint on the stage" })).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("step 0/1")).toBeVisible();
   expect(errors).toEqual([]);
 });

@@ -10,6 +10,7 @@ import type { Refused } from "~workers/measure.web";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
+import { PaintWeights } from "./PaintWeights";
 import { spreadVertices } from "../spreadVertices";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
@@ -98,6 +99,7 @@ function Tools({ part }: { part: Part }): ReactNode {
   const known = effect?.of === change ? effect.effect : null;
   return (
     <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }} role="group" aria-label={`Weights of ${part.name}`}>
+      {part.skin && <PaintWeights part={part} />}
       <div className="line">
         <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
       </div>

@@ -1,0 +1,84 @@
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import type { Part } from "~core/model/character";
+import { isUserError } from "~core/model/userError";
+import { beginPaint, encodePaint, PAINT_TOOLS, swapPaint } from "~core/weights/paintWeights";
+import { hashOf } from "../../session/ledgerClient";
+import { useSession, useSessionStore } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+import { ScrubField } from "../../ui/ScrubField";
+import { Segmented } from "../../ui/Segmented";
+import { useBrush } from "../BrushTools";
+
+/** Painting the chosen joint's weight on the stage: strokes that can be taken back, kept as one step. */
+export function PaintWeights({ part }: { part: Part }): ReactNode {
+  const store = useSessionStore();
+  const { addStep } = useDesk();
+  const joint = useSession((s) => s.joint);
+  const paint = useSession((s) => s.paint);
+  const skeleton = useSession((s) => s.loaded?.character.skeleton);
+  const names = skeleton?.joints.map((j) => j.name);
+  const [brush, change] = useBrush();
+  const [refusal, setRefusal] = useState("");
+  const joints = useRef(new Set<string>());
+  useEffect(() => () => store.setState({ paint: null }), [store]);
+  const begin = (): void => {
+    const { loaded } = store.getState();
+    if (!loaded) return;
+    try {
+      joints.current.clear();
+      store.setState({ paint: { of: beginPaint(loaded.character, part.name), tool: "add", undo: [], version: 0 }, reading: "weights", moved: null, place: null });
+      setRefusal("");
+    } catch (error) {
+      setRefusal(isUserError(error) ? error.message : "That part cannot be painted.");
+    }
+  };
+  const takeBack = (): void => {
+    const last = paint?.undo.at(-1);
+    if (!paint || !last) return;
+    swapPaint(paint.of, last);
+    store.setState({ paint: { ...paint, undo: paint.undo.slice(0, -1), version: paint.version + 1 } });
+  };
+  const keep = async (): Promise<void> => {
+    const { loaded } = store.getState();
+    const bytes = loaded && paint ? encodePaint(loaded.character, paint.of) : null;
+    if (!bytes || (await addStep({ op: "paint weights", part: part.name, joints: [...joints.current], blob: await hashOf(bytes) }, [bytes]))) store.setState({ paint: null });
+  };
+  useEffect(() => {
+    if (paint && joint && paint.version > 0) joints.current.add(joint);
+  }, [paint, joint]);
+  if (!paint) return (
+    <div className="line">
+      <Button disabled={!part.skin || !joint} onClick={begin}>Paint on the stage</Button>
+      <span className="muted" style={{ fontSize: 12.5 }}>{joint ? <>the weight of <span className="mono">{joint}</span></> : "choose a joint first: show joints on the stage and click one"}</span>
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+    </div>
+  );
+  return (
+    <div role="group" aria-label={`Painting ${part.name}`} style={{ display: "grid", gap: 6 }}>
+      <div className="line">
+        <Segmented label="What the brush does" options={PAINT_TOOLS} value={paint.tool} onChange={(tool) => store.setState({ paint: { ...paint, tool } })} />
+        <Select variant="standard" disableUnderline value={joint ?? ""} onChange={(e) => store.setState({ joint: e.target.value })} sx={{ fontFamily: "var(--mono)", fontSize: 12 }} inputProps={{ "aria-label": "Joint that is painted" }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+          {names?.map((n) => <MenuItem key={n} value={n}><span className="mono">{n}</span></MenuItem>)}
+        </Select>
+        <span className="grow" />
+        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />
+      </div>
+      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+        <span>radius <ScrubField label="Brush radius" value={brush.radiusMm} min={2} max={200} step={0.5} digits={0} unit=" mm" start={30} onChange={(radiusMm) => change({ radiusMm })} /></span>
+        <span>strength <ScrubField label="Brush strength" value={brush.strength} min={0.02} max={1} step={0.01} start={0.5} onChange={(strength) => change({ strength })} /></span>
+        <span className="muted">{counted(paint.undo.length, "strokes")}; with Shift the other way</span>
+      </div>
+      <div className="line">
+        <Button variant="contained" disabled={paint.undo.length === 0} onClick={() => void keep()}>Keep the painting</Button>
+        <Button disabled={paint.undo.length === 0} onClick={takeBack}>Take back a stroke</Button>
+        <Button onClick={() => store.setState({ paint: null })}>Discard</Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,141 @@
+import { decodeContainer, encodeContainer } from "../formats/container";
+import { vertexCountOf, type Character } from "../model/character";
+import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
+import { neighboursOf, type Neighbours } from "../model/neighbours";
+import { UserError } from "../model/userError";
+import { humanoidMap } from "../skeleton/humanoidMap";
+import { mirrorJoints, NO_COUNTERPART } from "../skeleton/mirrorJoints";
+import { denseWeights, packWeights, renormalize } from "./denseWeights";
+
+export const PAINT_TOOLS = ["add", "take away", "even out"] as const;
+export type PaintTool = (typeof PAINT_TOOLS)[number];
+
+/** Weights of one part while they are painted. */
+export interface WeightPaint {
+  readonly part: number;
+  readonly jointCount: number;
+  /** jointCount numbers a vertex; changed in place by every dab. */
+  readonly dense: Float32Array;
+  readonly began: Float32Array;
+  readonly neighbours: Neighbours;
+  readonly mirror: Int32Array;
+  readonly counterpart: Int32Array;
+}
+/** Rows as they were before a stroke, by vertex. */
+export type PaintRecord = Map<number, Float32Array>;
+
+/** Share of the way that one dab at full strength goes. */
+const PACE = 0.15;
+
+/** @throws UserError when the part is not there or not bound. */
+export function beginPaint(character: Character, partName: string): WeightPaint {
+  const index = character.parts.findIndex((p) => p.name === partName);
+  const part = character.parts[index];
+  if (!part?.skin || !character.skeleton) throw new UserError(`${partName} is not bound to joints.`, "paint", "Bind it first.");
+  const jointCount = character.skeleton.joints.length;
+  const dense = denseWeights(part, jointCount);
+  return { part: index, jointCount, dense, began: dense.slice(), neighbours: neighboursOf(part), mirror: mirrorMap(part.positions), counterpart: Int32Array.from(mirrorJoints(character.skeleton, humanoidMap(character.skeleton, character.jointMap))) };
+}
+
+/**
+ * One dab for one joint: adds weight, takes it away, or brings it to the neighbours' mean; the other joints of each vertex make up the sum, in proportion. A vertex that hangs
+ * wholly on the joint takes its neighbours' other joints when weight is taken away. @param hits vertices and 0..1 how much of the brush each gets. @param symmetric does the same to the mirrored vertex and joint.
+ */
+export function dabPaint(paint: WeightPaint, joint: number, tool: PaintTool, strength: number, hits: ReadonlyMap<number, number>, symmetric: boolean, record: PaintRecord): void {
+  const other = paint.counterpart[joint]!;
+  const before = new Map<number, number>();
+  const plan: [number, number, number][] = [];
+  for (const [v, share] of hits) {
+    plan.push([v, joint, share]);
+    const m = paint.mirror[v]!;
+    if (symmetric && m !== NO_MIRROR && other !== NO_COUNTERPART && (m !== v || other !== joint)) plan.push([m, other, share]);
+  }
+  const at = (v: number, j: number): number => paint.dense[v * paint.jointCount + j]!;
+  const wanted = plan.map(([v, j, share]): number => {
+    const by = share * strength * (tool === "even out" ? 1 : PACE);
+    const now = at(v, j);
+    before.set(v, now);
+    if (tool === "add") return now + by * (1 - now);
+    if (tool === "take away") return now * (1 - by);
+    const { start, list } = paint.neighbours;
+    const n = start[v + 1]! - start[v]!;
+    let mean = 0;
+    for (let k = start[v]!; k < start[v + 1]!; k++) mean += at(list[k]!, j) / n;
+    return n ? now + by * (mean - now) : now;
+  });
+  plan.forEach(([v, j], i) => {
+    if (!record.has(v)) record.set(v, paint.dense.slice(v * paint.jointCount, (v + 1) * paint.jointCount));
+    setWeight(paint, v, j, wanted[i]!);
+  });
+}
+
+function setWeight({ dense, jointCount, neighbours }: WeightPaint, v: number, joint: number, weight: number): void {
+  const row = v * jointCount;
+  if (weight < 0.999 && dense[row + joint]! > 0.999) {
+    // nothing else holds it: what holds its neighbours shall
+    const { start, list } = neighbours;
+    for (let k = start[v]!; k < start[v + 1]!; k++) for (let j = 0; j < jointCount; j++) if (j !== joint) dense[row + j]! += dense[list[k]! * jointCount + j]!;
+  }
+  dense[row + joint] = weight;
+  const locked = new Uint8Array(jointCount);
+  locked[joint] = 1;
+  renormalize(dense, jointCount, v, locked);
+}
+
+/** Puts rows back to what a record holds; the record then holds what they were. */
+export function swapPaint(paint: WeightPaint, record: PaintRecord): void {
+  for (const [v, row] of record) {
+    const now = paint.dense.slice(v * paint.jointCount, (v + 1) * paint.jointCount);
+    paint.dense.set(row, v * paint.jointCount);
+    record.set(v, now);
+  }
+}
+
+interface StoredPaint {
+  readonly vertexCount: number;
+  readonly joints: readonly string[];
+  readonly vertices: Uint32Array;
+  /** joints.length numbers a vertex. */
+  readonly weights: Float32Array;
+}
+const CHANGED = 1e-6;
+
+/** What was painted, as a step keeps it: the changed vertices with the joints that hold them, by name; null when nothing changed. */
+export function encodePaint(character: Character, { dense, began, jointCount }: WeightPaint): Uint8Array<ArrayBuffer> | null {
+  const vertices: number[] = [];
+  const used = new Set<number>();
+  for (let v = 0; v < dense.length / jointCount; v++) {
+    let changed = false;
+    for (let j = 0; j < jointCount && !changed; j++) changed = Math.abs(dense[v * jointCount + j]! - began[v * jointCount + j]!) > CHANGED;
+    if (!changed) continue;
+    vertices.push(v);
+    for (let j = 0; j < jointCount; j++) if (dense[v * jointCount + j]! > CHANGED) used.add(j);
+  }
+  if (!vertices.length) return null;
+  const joints = [...used].sort((a, b) => a - b);
+  const weights = Float32Array.from(vertices.flatMap((v) => joints.map((j) => dense[v * jointCount + j]!)));
+  return encodeContainer({ vertexCount: dense.length / jointCount, joints: joints.map((j) => character.skeleton!.joints[j]!.name), vertices: Uint32Array.from(vertices), weights } satisfies StoredPaint);
+}
+
+/** The character with a part's weights as painted. @throws UserError when the part has other vertices than those painted on, or a joint is gone. */
+export function applyPaint(character: Character, partName: string, bytes: Uint8Array): Character {
+  const index = character.parts.findIndex((p) => p.name === partName);
+  const part = character.parts[index];
+  if (!part?.skin || !character.skeleton) throw new UserError(`${partName} is not bound to joints.`, "paint", "Bind it first.");
+  const stored = decodeContainer(bytes) as Partial<StoredPaint>;
+  if (!(stored.vertices instanceof Uint32Array) || !(stored.weights instanceof Float32Array) || !Array.isArray(stored.joints) || stored.weights.length !== stored.vertices.length * stored.joints.length) throw new UserError("What is kept of the painting cannot be read.", "paint", "Paint it again.");
+  if (stored.vertexCount !== vertexCountOf(part)) throw new UserError(`${partName} has ${vertexCountOf(part)} vertices; it was painted on ${stored.vertexCount}.`, "paint", "Paint it again, or take its weights from the skin.");
+  const jointCount = character.skeleton.joints.length;
+  const at = stored.joints.map((name) => {
+    const j = character.skeleton!.joints.findIndex((x) => x.name === name);
+    if (j < 0) throw new UserError(`There is no joint named ${name}.`, "paint", "");
+    return j;
+  });
+  const dense = denseWeights(part, jointCount);
+  stored.vertices.forEach((v, k) => {
+    dense.fill(0, v * jointCount, (v + 1) * jointCount);
+    at.forEach((j, i) => (dense[v * jointCount + j] = stored.weights![k * at.length + i]!));
+  });
+  const skin = packWeights(dense, jointCount, Math.max(4, part.skin.influenceCount), part.skin.inverseBinds);
+  return { ...character, parts: character.parts.map((p, i) => (i === index ? { ...part, skin } : p)) };
+}
