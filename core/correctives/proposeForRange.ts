@@ -54,7 +54,7 @@ export function* proposeForRange(gauge: JointGauge, motion: JointMotion, end: nu
     }
     return sum;
   };
-  if (along([], 0) === 0) return null;
+  if (![1, 2 / 3, 1 / 3].some((share) => excess(measureJoint(gauge, sculptMoment(motionPose(motion, share * end))).reading, limits) > 0)) return null;
   yield 0.05;
   const [whole] = yield* sculptAt(gauge, motion, end, [], named, 0.05, 0.3);
   if (!whole) return null;

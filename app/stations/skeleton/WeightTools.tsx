@@ -97,9 +97,12 @@ function Tools({ part }: { part: Part }): ReactNode {
     }
   };
   const known = effect?.of === change ? effect.effect : null;
+  const painting = useSession((s) => s.paint !== null);
   return (
     <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }} role="group" aria-label={`Weights of ${part.name}`}>
       {part.skin && <PaintWeights part={part} />}
+      {!painting && (
+        <>
       <div className="line">
         <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
       </div>
@@ -139,6 +142,8 @@ function Tools({ part }: { part: Part }): ReactNode {
       )}
       {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{effectWords(known)}</p>}
       {refusal && <div className="refusal" role="alert">{refusal}</div>}
+        </>
+      )}
     </div>
   );
 }
