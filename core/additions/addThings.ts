@@ -1,11 +1,11 @@
 import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
-import type { Character, Clip, Material, Shape } from "../model/character";
+import type { Character, Clip, Material, Shape, SkinBinding } from "../model/character";
 import { uniqueName } from "../model/uniqueName";
 import { UserError } from "../model/userError";
 import type { AddedPart } from "./bringAdditions";
 
-const partSchema = z.object({ part: z.object({ name: z.string(), positions: z.instanceof(Float32Array), corners: z.instanceof(Uint32Array), faceStarts: z.instanceof(Uint32Array) }).loose(), materials: z.array(z.object({ name: z.string() }).loose()), moves: z.array(z.object({ shape: z.string(), vertices: z.instanceof(Uint32Array), deltas: z.instanceof(Float32Array) })) });
+const partSchema = z.object({ part: z.object({ name: z.string(), positions: z.instanceof(Float32Array), corners: z.instanceof(Uint32Array), faceStarts: z.instanceof(Uint32Array) }).loose(), materials: z.array(z.object({ name: z.string() }).loose()), joints: z.array(z.string()), moves: z.array(z.object({ shape: z.string(), vertices: z.instanceof(Uint32Array), deltas: z.instanceof(Float32Array) })) });
 const clipSchema = z.object({ name: z.string(), tracks: z.array(z.object({ joint: z.string(), path: z.enum(["translation", "rotation", "scale"]), interpolation: z.enum(["LINEAR", "STEP", "CUBICSPLINE"]), times: z.instanceof(Float32Array), values: z.instanceof(Float32Array) })) });
 
 export const encodeAdded = (thing: AddedPart | Clip): Uint8Array<ArrayBuffer> => encodeContainer(thing);
@@ -14,10 +14,9 @@ export const encodeAdded = (thing: AddedPart | Clip): Uint8Array<ArrayBuffer> =>
 export function addPart(character: Character, bytes: Uint8Array): Character {
   const read = partSchema.safeParse(decodeContainer(bytes));
   if (!read.success) throw new UserError("What is kept of the part cannot be read.", "add parts", "Take it in again from its file.");
-  const { part, materials, moves } = read.data as unknown as AddedPart;
+  const { part, materials, moves, joints } = read.data as unknown as AddedPart;
   if (character.parts.some((p) => p.name === part.name)) throw new UserError(`A part named ${part.name} is here already.`, "add parts", "Rename one of them, or leave the old one out first.");
-  const jointCount = character.skeleton?.joints.length ?? 0;
-  const fits = part.skin === null || part.skin.joints.every((j) => j < jointCount);
+  const skin = boundHere(character, part.skin, joints);
   const index = character.parts.length;
   const names = new Set(character.materials.map((m) => m.name));
   const known = materials.map((m) => character.materials.findIndex((x) => sameMaterial(x, m)));
@@ -26,12 +25,20 @@ export function addPart(character: Character, bytes: Uint8Array): Character {
   return {
     ...character,
     materials: [...character.materials, ...fresh],
-    parts: [...character.parts, { ...part, skin: fits ? part.skin : null, groups: part.groups.map((g) => ({ ...g, material: at[g.material] ?? 0 })) }],
+    parts: [...character.parts, { ...part, skin, groups: part.groups.map((g) => ({ ...g, material: at[g.material] ?? 0 })) }],
     shapes: character.shapes.map((s): Shape => {
       const move = moves.find((m) => m.shape === s.name);
       return move ? { ...s, deltas: [...s.deltas, { part: index, vertices: move.vertices, deltas: move.deltas }] } : s;
     }),
   };
+}
+
+/** The binding on the character's joints by their names; null, so that the part comes unbound, when one that holds weight is not there. */
+function boundHere({ skeleton }: Character, skin: SkinBinding | null, names: readonly string[]): SkinBinding | null {
+  if (!skin || !skeleton) return null;
+  const index = names.map((name) => skeleton.joints.findIndex((j) => j.name === name));
+  for (let n = 0; n < skin.weights.length; n++) if (skin.weights[n]! > 0 && !((index[skin.joints[n]!] ?? -1) >= 0)) return null;
+  return { ...skin, joints: skin.joints.map((j) => Math.max(0, index[j] ?? 0)) };
 }
 
 const sameMaterial = (a: Material, b: Material): boolean => a.name === b.name && JSON.stringify({ ...a, texture: null }) === JSON.stringify({ ...b, texture: null }) && a.texture === null && b.texture === null;

@@ -1,10 +1,15 @@
 import { loadMember } from "../../demo/cast";
-import { boxPart, characterWith, rigidSkin, shapeOf, skeletonOf } from "../../tests/helpers/characters";
+import { boxPart, characterWith, partOf, rigidSkin, shapeOf, skeletonOf } from "../../tests/helpers/characters";
+import { readDelivery } from "../formats/readDelivery";
 import { writeBvh } from "../formats/bvh/writeBvh";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { writeObj } from "../formats/obj/writeObj";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character } from "../model/character";
+import { worldMatrices } from "../deform/poseSkeleton";
+import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { translationOf } from "../math/mat4";
+import { mergeJoints } from "./mergeJoints";
 import { addClip, addPart, encodeAdded } from "./addThings";
 import { bringAdditions, type Addition, type AddedPart } from "./bringAdditions";
 
@@ -13,7 +18,7 @@ const body = { ...boxPart("body"), skin: rigidSkin(8, 0) };
 const character = characterWith({ parts: [body], skeleton, shapes: [shapeOf("smile", { 0: [0.01, 0, 0] })] });
 const hat = { ...boxPart("hat", [0.1, 0.1, 0.1], [0, 1.8, 0], "hair"), skin: rigidSkin(8, 1) };
 const bytesOf = async (c: Character): Promise<Uint8Array> => writeGlb(c);
-const take = (c: Character, a: Addition): Character => (a.what === "part" ? addPart(c, encodeAdded(a.added)) : addClip(c, encodeAdded(a.clip)));
+const take = (c: Character, a: Addition): Character => (a.what === "part" ? addPart(c, encodeAdded(a.added)) : a.what === "clip" ? addClip(c, encodeAdded(a.clip)) : mergeJoints(c, a.joints));
 
 describe("parts that come later", () => {
   it("bring what is new, on the joints of the same names, and tell what is here already", async () => {
@@ -34,6 +39,21 @@ describe("parts that come later", () => {
     expect(only).toMatchObject({ what: "part", note: expect.stringContaining("not bound") as string });
     expect(take(character, only!).parts[1]!.skin).toBeNull();
   });
+  it("bring a facial skeleton along: its joints hang on the head, where they stood, and the part is bound to them", async () => {
+    const face = skeletonOf([{ name: "head", parent: -1, translation: [0, 1.6, 0] }, { name: "brow left", parent: 0, translation: [0.03, 0.05, 0.08] }, { name: "brow left tip", parent: 1, translation: [0.01, 0, 0] }]);
+    const { additions } = await bringAdditions(character, [{ name: "face.glb", bytes: await bytesOf(characterWith({ skeleton: face, parts: [{ ...boxPart("brows", [0.03, 0.01, 0.01], [0, 1.66, 0.08], "brow"), skin: rigidSkin(8, 1) }] })) }]);
+    expect(additions.map((a) => [a.what, a.name, a.wanted])).toEqual([["joints", "2 joints", true], ["part", "brows", true]]);
+    const after = additions.reduce(take, character);
+    expect(() => assertCharacter(after)).not.toThrow();
+    const j = after.skeleton!.joints.findIndex((x) => x.name === "brow left tip");
+    const at = translationOf(worldMatrices(after.skeleton!, {}), 16 * j);
+    [0.04, 1.65, 0.08].forEach((x, c) => expect(at[c]).toBeCloseTo(x, 6));
+    expect(after.skeleton!.joints[after.parts[1]!.skin!.joints[0]!]!.name).toBe("brow left");
+    expect(deform(makeRig(after), REST_MOMENT).positions[1]![0]).toBeCloseTo(after.parts[1]!.positions[0]!, 6);
+    // without its joints the part comes unbound, and joints twice are refused
+    expect(take(character, additions[1]!).parts[1]!.skin).toBeNull();
+    expect(() => take(after, additions[0]!)).toThrow(/named brow left is here already/);
+  });
   it("with a joint that is not here come unbound, with its name", async () => {
     const file = { name: "tail.glb", bytes: await bytesOf(characterWith({ parts: [{ ...boxPart("tail"), skin: rigidSkin(8, 0) }], skeleton: skeletonOf([{ name: "tail bone", parent: -1 }]) })) };
     expect((await bringAdditions(character, [file])).additions[0]!.note).toMatch(/tail bone is not a joint here/);
@@ -49,6 +69,26 @@ describe("clips that come later", () => {
     const after = take(bare, additions[0]!);
     expect(after.clips.map((c) => c.name)).toEqual(["wave hello"]);
     expect(() => take(after, additions[0]!)).toThrow(/named wave hello is here already/);
+  });
+});
+
+describe("files dropped together", () => {
+  const head = characterWith({ parts: [body], skeleton });
+  const files = async (): Promise<{ name: string; bytes: Uint8Array }[]> => [
+    { name: "hat.glb", bytes: await bytesOf(characterWith({ parts: [hat], skeleton })) }, { name: "person.glb", bytes: await bytesOf(head) },
+    { name: "scarf.obj", bytes: new TextEncoder().encode(writeObj(characterWith({ parts: [boxPart("scarf", undefined, undefined, "garment")] }), [boxPart("scarf").positions])) },
+  ];
+  it("become one character, whatever their order, and the notes tell what came from where", async () => {
+    const { character: read, mainFile } = await readDelivery(await files());
+    expect(mainFile).toBe("person.glb");
+    expect(read.parts.map((p) => p.name).sort()).toEqual(["body", "hat", "scarf"]);
+    expect(read.notes.filter((n) => /brought/.test(n)).length).toBe(2);
+    expect((await readDelivery((await files()).reverse())).character.parts.map((p) => p.name).sort()).toEqual(["body", "hat", "scarf"]);
+  });
+  it("are refused when two of them are characters, or one cannot be used", async () => {
+    const other = characterWith({ parts: [{ ...partOf("figure", [[0, 0, 0], [1, 0, 0], [0, 1, 0]], [[0, 1, 2]]), kind: "body", skin: rigidSkin(3, 0) }], skeleton });
+    await expect(readDelivery([...(await files()), { name: "other.glb", bytes: await bytesOf(other) }])).rejects.toThrow(/several characters/);
+    await expect(readDelivery([...(await files()), { name: "bad.bvh", bytes: new TextEncoder().encode("x") }])).rejects.toThrow(/not a BVH file/);
   });
 });
 

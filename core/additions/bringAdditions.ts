@@ -7,11 +7,13 @@ import type { DeliveryFile } from "../formats/readDelivery";
 import { deliveryNames, matchNames } from "../ledger/relinkNames";
 import { vertexCountOf, type Character, type Clip, type Material, type Part, type SkinBinding } from "../model/character";
 import { isUserError, UserError, shortName } from "../model/userError";
+import { comingJoints, type ComingJoint } from "./mergeJoints";
 import { uniqueName } from "../model/uniqueName";
 
-/** A part as it would be added: its groups count in its own list of materials, its binding in the character's joints. */
+/** A part as it would be added: its groups count in its own list of materials, its binding in its own list of joint names. */
 export interface AddedPart {
   readonly part: Part;
+  readonly joints: readonly string[];
   readonly materials: readonly Material[];
   /** What shapes of the character do to it, by their names. */
   readonly moves: readonly { readonly shape: string; readonly vertices: Uint32Array; readonly deltas: Float32Array }[];
@@ -21,6 +23,7 @@ export interface AddedPart {
 export type Addition = { readonly file: string; readonly name: string; readonly note: string; /** Whether it would be taken if nobody chose. */ readonly wanted: boolean } & (
   | { readonly what: "part"; readonly added: AddedPart }
   | { readonly what: "clip"; readonly clip: Clip }
+  | { readonly what: "joints"; readonly joints: readonly ComingJoint[] }
 );
 export interface Brought {
   readonly additions: readonly Addition[];
@@ -30,7 +33,8 @@ export interface Brought {
 const stem = (file: string): string => file.replace(/^.*[\\/]/, "").replace(/\.[^.]*$/, "");
 
 /**
- * What files that came later bring to a character: hair, garments and other parts alone (GLB, OBJ), clips (BVH, and those of a GLB whose joints are the character's).
+ * What files that came later bring to a character: hair, garments and other parts alone (GLB, OBJ), clips (BVH, and those of a GLB whose joints are the character's),
+ * and joints that hang on the character's own (a facial skeleton).
  * What the character has already, by name and number of vertices, is told and not wanted. A file that cannot be used is refused by itself; the others go on.
  */
 export async function bringAdditions(character: Character, files: readonly DeliveryFile[]): Promise<Brought> {
@@ -58,16 +62,20 @@ async function fromFile(character: Character, { name: file, bytes }: DeliveryFil
   if (kind !== "glb" && kind !== "vrm" && kind !== "obj") throw new UserError(`Files of the kind .${kind || "(none)"} are not read.`, shortName(file), "Send parts as .glb or .obj, clips as .bvh.");
   const read = kind === "obj" ? characterFromObj(readObj(bytes, file), file) : await readGlb(bytes, file);
   const joints = matchNames(deliveryNames(read), deliveryNames(character)).joints;
+  const coming = comingJoints(read, character, joints);
+  const grown: Addition[] = coming.length ? [{ file, what: "joints", name: coming.length === 1 ? coming[0]!.name : `${coming.length} joints`, joints: coming, wanted: true, note: `hung on ${[...new Set(coming.map((c) => c.parent))].filter((p) => !coming.some((c) => c.name === p)).slice(0, 3).join(", ")}` }] : [];
+  const hereOrComing = new Set([...(character.skeleton?.joints.map((j) => j.name) ?? []), ...coming.map((c) => c.name)]);
   const found = read.parts.map((part, p): Addition => {
     const known = character.parts.find((x) => x.name === part.name);
     const same = known && vertexCountOf(known) === vertexCountOf(part);
-    const { skin, lost } = rebound(part.skin, read, character, joints);
+    const { skin, names, lost } = rebound(part.skin, read, hereOrComing, joints);
     const used = [...new Set(part.groups.map((g) => g.material))];
     const name = same ? part.name : uniqueName(part.name, parts, stem(file));
     const notes = [same ? "is here already" : known ? `another ${part.name} is here` : "", skin ? "bound" : lost ? `not bound: ${lost} is not a joint here` : "not bound yet: see Weights"].filter(Boolean);
     return {
       file, what: "part", name, wanted: !same, note: notes.join(", "),
       added: {
+        joints: names,
         part: { ...part, name, skin, groups: part.groups.map((g) => ({ ...g, material: used.indexOf(g.material) })) },
         materials: used.map((m) => read.materials[m]!),
         moves: read.shapes.flatMap((s) => (character.shapes.some((x) => x.name === s.name) ? s.deltas.filter((d) => d.part === p).map(({ vertices, deltas }) => ({ shape: s.name, vertices, deltas })) : [])),
@@ -80,13 +88,13 @@ async function fromFile(character: Character, { name: file, bytes }: DeliveryFil
     const name = uniqueName(c.name, clips, stem(file));
     return [{ file, what: "clip", name, clip: { name, tracks }, wanted: true, note: `${tracks.length} of its ${c.tracks.length} tracks fit` }];
   });
-  return [...found, ...moving];
+  return [...grown, ...found, ...moving];
 }
 
-/** A binding on the joints of the character by their names; null, with the joint that is missing, when a weight would be lost. */
-function rebound(skin: SkinBinding | null, from: Character, to: Character, joints: ReadonlyMap<string, string>): { skin: SkinBinding | null; lost: string | null } {
-  if (!skin || !from.skeleton || !to.skeleton) return { skin: null, lost: null };
-  const index = from.skeleton.joints.map((j) => to.skeleton!.joints.findIndex((x) => x.name === (joints.get(j.name) ?? j.name)));
-  for (let n = 0; n < skin.weights.length; n++) if (skin.weights[n]! > 0 && index[skin.joints[n]!]! < 0) return { skin: null, lost: from.skeleton.joints[skin.joints[n]!]!.name };
-  return { skin: { ...skin, joints: skin.joints.map((j) => Math.max(0, index[j]!)), inverseBinds: null }, lost: null };
+/** A binding as it is, with what its joints are called here; null, with the joint that is missing, when a weight would be lost. */
+function rebound(skin: SkinBinding | null, from: Character, here: ReadonlySet<string>, joints: ReadonlyMap<string, string>): { skin: SkinBinding | null; names: string[]; lost: string | null } {
+  if (!skin || !from.skeleton || here.size === 0) return { skin: null, names: [], lost: null };
+  const names = from.skeleton.joints.map((j) => joints.get(j.name) ?? j.name);
+  for (let n = 0; n < skin.weights.length; n++) if (skin.weights[n]! > 0 && !here.has(names[skin.joints[n]!]!)) return { skin: null, names: [], lost: from.skeleton.joints[skin.joints[n]!]!.name };
+  return { skin: { ...skin, inverseBinds: null }, names, lost: null };
 }

@@ -2,6 +2,7 @@ import { CHECKS } from "../checks/runChecks";
 import type { Character, Driver, Mix, Shape, ShapeDriver } from "../model/character";
 import { mend } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
+import { mergeJoints } from "../additions/mergeJoints";
 import { addClip, addPart } from "../additions/addThings";
 import { applyRepair, describeRepair } from "../repairs/repairs";
 import { renameThings } from "../names/renameThings";
@@ -100,6 +101,8 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
     }
     case "add parts":
       return step.items.reduce((c, { blob: hash }) => addPart(c, blob(hash)), character);
+    case "add joints":
+      return mergeJoints(character, step.joints);
     case "add clips":
       return step.items.reduce((c, { blob: hash }) => addClip(c, blob(hash)), character);
     case "repair":
@@ -183,6 +186,8 @@ export function describeStep(step: Step): string {
       return `bound in a pose of ${Object.keys(step.pose).length} joints: ${Object.keys(step.pose).slice(0, 3).join(", ")}${Object.keys(step.pose).length > 3 ? " and others" : ""}`;
     case "add parts":
       return `added ${few(step.items.map((i) => i.name), "parts")} from ${step.source}`;
+    case "add joints":
+      return `added ${few(step.joints.map((j) => j.name), "joints")} from ${step.source}`;
     case "add clips":
       return `added ${few(step.items.map((i) => i.name), "clips")} from ${step.source}`;
     case "repair":

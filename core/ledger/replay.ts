@@ -108,6 +108,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, pose: Object.fromEntries(Object.entries(step.pose).map(([j, angles]) => [joint(j), angles])) };
     case "add parts": case "add clips":
       return step;
+    case "add joints":
+      return { ...step, joints: step.joints.map((j) => ({ ...j, parent: joint(j.parent) })) };
     case "repair":
       return "part" in step.repair ? { ...step, repair: { ...step.repair, part: part(step.repair.part) } } : step;
     case "paint weights":

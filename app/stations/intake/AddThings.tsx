@@ -32,9 +32,11 @@ export function AddThings(): ReactNode {
     const chosen = found.additions.filter((_, i) => found.chosen[i]);
     const source = [...new Set(chosen.map((a) => a.file))].join(", ").slice(0, 200);
     let done = true;
+    const joints = chosen.flatMap((a) => (a.what === "joints" ? a.joints : []));
+    if (joints.length) done = await addStep({ op: "add joints", source, joints: joints.map((j) => ({ ...j, rest: [...j.rest] })) });
     for (const what of ["part", "clip"] as const) {
       const list = chosen.filter((a) => a.what === what);
-      const blobs = list.map((a) => encodeAdded(a.what === "part" ? a.added : a.clip));
+      const blobs = list.flatMap((a) => (a.what === "part" ? [encodeAdded(a.added)] : a.what === "clip" ? [encodeAdded(a.clip)] : []));
       const items = await Promise.all(list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })));
       if (items.length) done = (await addStep({ op: what === "part" ? "add parts" : "add clips", source, items }, blobs)) && done;
     }
@@ -79,4 +81,4 @@ export function AddThings(): ReactNode {
   );
 }
 
-const sizeWords = (a: Addition): string => (a.what === "part" ? `${a.added.part.kind}, ${counted(vertexCountOf(a.added.part), "vertices")}` : `clip, ${Math.max(0, ...a.clip.tracks.map((t) => t.times[t.times.length - 1] ?? 0)).toFixed(1)} s`);
+const sizeWords = (a: Addition): string => (a.what === "joints" ? counted(a.joints.length, "joints") : a.what === "part" ? `${a.added.part.kind}, ${counted(vertexCountOf(a.added.part), "vertices")}` : `clip, ${Math.max(0, ...a.clip.tracks.map((t) => t.times[t.times.length - 1] ?? 0)).toFixed(1)} s`);

@@ -121,7 +121,7 @@ describe("deliveries", () => {
   });
   it("take the file the others are named after", async () => expect((await readDelivery([file("kit_a.obj", TRIANGLE), file("kit.obj", TRIANGLE), file("kit_b.obj", TRIANGLE)])).mainFile).toBe("kit.obj"));
   it.each<[string, { name: string; bytes: Uint8Array }[], RegExp]>([
-    ["nothing", [], /No file/], ["another kind", [file("a.zip", "x")], /\.zip/], ["no kind", [file("README", "x")], /none/], ["two characters", [file("a.glb", "x"), file("b.glb", "x")], /several characters/], ["GLB and OBJ", [file("a.glb", "x"), file("b.obj", TRIANGLE)], /several characters/],
+    ["nothing", [], /No file/], ["another kind", [file("a.zip", "x")], /\.zip/], ["no kind", [file("README", "x")], /none/], ["a clip alone", [file("a.bvh", "x")], /Clips came without a character/],
     ["a target that does not fit", [file("base.obj", TRIANGLE), file("t.obj", `${TRIANGLE}v 1 1 1\n`)], /base\.obj was taken as the base/],
   ])("refuse %s", async (_what, files, pattern) => {
     await expect(readDelivery(files)).rejects.toThrow(pattern);

@@ -1,0 +1,61 @@
+import { worldMatrices } from "../deform/poseSkeleton";
+import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
+import { NO_JOINT, type Character, type Joint } from "../model/character";
+import { UserError } from "../model/userError";
+
+/** A joint that comes from another file: what it hangs on here or among those before it, and where it stands at rest, joint space to character space, column-major. */
+export interface ComingJoint {
+  readonly name: string;
+  readonly parent: string;
+  readonly rest: readonly number[];
+}
+
+/**
+ * Joints of a file that the character lacks and that hang, directly or through each other, on one that it has: a facial skeleton on a body's.
+ * @param known name there -> name here. Those that hang on nothing known are left out.
+ */
+export function comingJoints(from: Character, to: Character, known: ReadonlyMap<string, string>): ComingJoint[] {
+  if (!from.skeleton || !to.skeleton) return [];
+  const { joints } = from.skeleton;
+  const here = new Set(to.skeleton.joints.map((j) => j.name));
+  const world = worldMatrices(from.skeleton, {});
+  const nameHere = new Map<number, string>();
+  const out: ComingJoint[] = [];
+  joints.forEach((joint, j) => {
+    const match = known.get(joint.name) ?? (here.has(joint.name) ? joint.name : undefined);
+    if (match !== undefined) return void nameHere.set(j, match);
+    const parent = joint.parent === NO_JOINT ? undefined : nameHere.get(joint.parent);
+    if (parent === undefined) return;
+    nameHere.set(j, joint.name);
+    out.push({ name: joint.name, parent, rest: Array.from(world.subarray(16 * j, 16 * j + 16)) });
+  });
+  return out;
+}
+
+/** The character with further joints, each where it stood in its file; nothing is bound to them yet. @throws UserError when a name is taken or a parent is missing. */
+export function mergeJoints(character: Character, coming: readonly ComingJoint[]): Character {
+  if (!character.skeleton) throw new UserError("The character has no skeleton to hang joints on.", "add joints", "");
+  const joints: Joint[] = [...character.skeleton.joints];
+  const world: number[] = Array.from(worldMatrices(character.skeleton, {}));
+  const binds: number[] = [];
+  const inverse = new Float64Array(16);
+  const local = new Float64Array(16);
+  for (const { name, parent, rest } of coming) {
+    if (joints.some((j) => j.name === name)) throw new UserError(`A joint named ${name} is here already.`, "add joints", "Rename it in its file.");
+    const up = joints.findIndex((j) => j.name === parent);
+    if (up < 0) throw new UserError(`There is no joint named ${parent} to hang ${name} on.`, "add joints", "");
+    invertAffine(inverse, 0, world, 16 * up);
+    multiplyMat4(local, 0, inverse, 0, rest, 0);
+    const { t, q, s } = decomposeTRS(local, 0);
+    joints.push({ name, parent: up, translation: t, rotation: q, scale: s });
+    world.push(...rest);
+    invertAffine(inverse, 0, rest, 0);
+    binds.push(...inverse);
+  }
+  const grown = (from: Float32Array): Float32Array => Float32Array.from([...from, ...binds]);
+  return {
+    ...character,
+    skeleton: { joints, inverseBinds: grown(character.skeleton.inverseBinds), inSkin: Uint8Array.from([...character.skeleton.inSkin, ...coming.map(() => 1)]) },
+    parts: character.parts.map((p) => (p.skin?.inverseBinds ? { ...p, skin: { ...p.skin, inverseBinds: grown(p.skin.inverseBinds) } } : p)),
+  };
+}
