@@ -8,6 +8,7 @@ import { makeFaceReader, readPairs, type FaceReader, type PairRow, type ShapePai
 import { runChecks } from "../core/checks/runChecks";
 import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
+import { proposeForRange, type RangeProposal } from "../core/correctives/proposeForRange";
 import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
 import { bringAdditions, type Brought } from "../core/additions/bringAdditions";
 import type { DeliveryFile } from "../core/formats/readDelivery";
@@ -92,6 +93,8 @@ export interface RepairPreview {
   readonly outside: { readonly part: string; readonly now: number; readonly count: number; readonly depthMm: number; readonly vertices: number[] } | null;
 }
 const MOST_SHOWN = 200;
+/** How far within the limits a corrective is asked to stay, for the angles between those measured. */
+const ROOM = { volume: 0.005, depth: 1, stretch: 0.05 };
 
 const api = {
   /** Takes a character; parts that are the same objects' copies as before keep their gauges. */
@@ -134,6 +137,19 @@ const api = {
     if (!gauge) return null;
     const tick = ticker(token, progress);
     const steps = proposeInSteps(gauge, { ...moment, drivers: false });
+    for (;;) {
+      const { done, value } = steps.next();
+      if (done) return value;
+      await tick(value, 1);
+    }
+  },
+  /** Correctives with drivers for one end of a motion, when the way there is over the profile's limits; null when nothing is. */
+  async correctRange(motion: JointMotion, end: number, label: string, { limits }: Profile, progress: (share: number) => void, token: string): Promise<RangeProposal | null> {
+    const gauge = gaugeByName(motion.joint);
+    if (!gauge) return null;
+    const tick = ticker(token, progress);
+    const less = (limit: number | null, by: number): number | null => (limit === null ? null : limit - by);
+    const steps = proposeForRange(gauge, motion, end, { volume: less(limits["pose.volume.warn"], -ROOM.volume), depth: less(limits["pose.penetration"], ROOM.depth), stretch: less(limits["pose.stretch"], ROOM.stretch) }, { name: label, label });
     for (;;) {
       const { done, value } = steps.next();
       if (done) return value;

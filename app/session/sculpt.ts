@@ -70,7 +70,8 @@ export function firstDriver(loaded: Loaded, motion: JointMotion, angle: number, 
   return { shape: name, joint: motion.joint, axis: motion.axis, fromDegrees: near ? Math.round(angle * 0.65) : Math.round(angle * 0.4), toDegrees: angle, easing: "smooth", intensity: 1, enabled: true };
 }
 
-async function item(character: Character, deltas: readonly ShapeDelta[], driver: Driver, label: string): Promise<{ item: CorrectiveItem; bytes: Uint8Array }> {
+/** A corrective as a step carries it, with its bytes. */
+export async function correctiveItem(character: Character, deltas: readonly ShapeDelta[], driver: Driver, label: string): Promise<{ item: CorrectiveItem; bytes: Uint8Array }> {
   const bytes = encodeDeltas(character, deltas);
   return { bytes, item: { name: driver.shape, label, blob: await hashOf(bytes), driver: { ...driver, axis: [...driver.axis] } } };
 }
@@ -80,12 +81,12 @@ export async function makeStep(s: Session & { loaded: Loaded }, motion: JointMot
   const { character } = s.loaded;
   const angle = angleAlong(motion, s.pose);
   const driver = firstDriver(s.loaded, motion, angle, freeName(character, name));
-  const first = await item(character, deltas, driver, driver.shape);
+  const first = await correctiveItem(character, deltas, driver, driver.shape);
   const made = [first];
   if (other && other.some((d) => d.vertices.length > 0)) {
     const mirrored = mirrorDriver(character, driver);
     const otherName = freeName(character, mirrorName(driver.shape));
-    made.push(await item(character, other, { ...mirrored, shape: otherName }, otherName));
+    made.push(await correctiveItem(character, other, { ...mirrored, shape: otherName }, otherName));
   }
   return { step: { op: "make correctives", items: made.map((m) => m.item) }, blobs: made.map((m) => m.bytes) };
 }
@@ -129,6 +130,6 @@ export async function mirrorStep(character: Character, name: string): Promise<St
   if (!shape || !driver) throw new UserError(`There is no corrective named ${name}.`, "", "");
   const mirrored = mirrorCorrective(character, shape, driver);
   if (character.shapes.some((x) => x.name === mirrored.shape.name)) throw new UserError(`${mirrored.shape.name} is there already.`, "", "Remove it first if it should be made again.");
-  const made = await item(character, mirrored.shape.deltas, mirrored.driver, mirrored.shape.label);
+  const made = await correctiveItem(character, mirrored.shape.deltas, mirrored.driver, mirrored.shape.label);
   return { step: { op: "make correctives", items: [made.item] }, blobs: [made.bytes], unmatched: mirrored.unmatched };
 }

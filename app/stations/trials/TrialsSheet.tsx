@@ -7,6 +7,7 @@ import { poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { useGoToStation } from "../../session/useGoToStation";
+import { useCorrectAll } from "../../session/useCorrectAll";
 import { useSweeps } from "../../session/useSweeps";
 import { ClothTrials } from "./ClothTrials";
 import { MixTrials } from "./MixTrials";
@@ -43,6 +44,7 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const method = useSession((s) => s.method);
   const page = useCharacterPage();
   const sweeps = useSweeps();
+  const all = useCorrectAll();
   const [open, setOpen] = useQueryState<string>("open", "");
   const [find, setFind] = useState("");
   const rows = useMemo(() => {
@@ -65,12 +67,13 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={<span className="line" style={{ flexWrap: "nowrap" }}>{leaves}<Segmented label="Skinning" options={["linear", "dual"] as const} value={method} onChange={(m) => store.setState({ method: m })} names={{ dual: "dual quat." }} /></span>}>
-        {sweeps.running ? (
-          <Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} />
+        {sweeps.running || all.running ? (
+          <Progress {...(sweeps.running ?? all.running)!} onCancel={sweeps.running ? sweeps.cancel : all.cancel} />
         ) : (
           <>
             <FindField label="Find a joint" value={find} onChange={setFind} />
             <span className="muted nowrap">{rows.length - unswept.length} of {rows.length} swept, {over} over a limit</span>
+            {over > 0 && <Button title="Proposes a corrective for every motion over a limit that has none, as one step" onClick={() => void all.run(rows.filter((r) => (r.score?.excess.times ?? 0) > 1).map((r) => r.motion))}>Correct all {over}</Button>}
             <Button variant={unswept.length ? "contained" : "text"} disabled={!loaded || rows.length === 0} onClick={() => void sweeps.run((unswept.length ? unswept : rows).map((r) => r.motion))}>
               {unswept.length === 0 ? "Sweep all again" : unswept.length === rows.length ? "Sweep all" : `Sweep the other ${unswept.length}`}
             </Button>
@@ -81,7 +84,7 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         {!loaded && <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>}
         {loaded && rows.length === 0 && <p style={{ padding: "8px 18px" }}>No joint has a known range: map the joints at the Skeleton station first.</p>}
         {shown.map((row) => (
-          <TrialRow key={row.motion.id} row={row} open={open === row.motion.id} onOpen={() => choose(row)} onSweep={() => void sweeps.run([row.motion])} busy={sweeps.running !== null} />
+          <TrialRow key={row.motion.id} row={row} open={open === row.motion.id} onOpen={() => choose(row)} onSweep={() => void sweeps.run([row.motion])} busy={sweeps.running !== null || all.running !== null} />
         ))}
         {rows.length > 0 && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
       </div>

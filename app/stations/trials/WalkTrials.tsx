@@ -75,6 +75,7 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const pose = (r: WalkRow): void => {
     const motion = motions.find((m) => m.id === r.motion);
     setPlaying(false);
+    if (motion) setAt(SECONDS_A_MOTION * (motions.indexOf(motion) + (motion.min === 0 || motion.max === 0 ? 0.5 : r.angle > 0 ? 0.25 : 0.75)));
     if (motion) store.setState({ pose: withMotion({}, motion, r.angle), weights: {}, joint: r.joint, camera: null, reading: "skin", place: { part: r.part, vertices: r.vertices, least: 0.3 } });
   };
   const shown = rows?.filter((r) => `${r.part} ${r.label}`.toLowerCase().includes(find.toLowerCase())) ?? [];
