@@ -1,6 +1,7 @@
 import { useSnackbar } from "notistack";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { PROFILES } from "~core/checks/profile";
+import type { Character } from "~core/model/character";
 import { uniqueName } from "~core/model/uniqueName";
 import { dot } from "~core/math/vec3";
 import type { JointMotion } from "~core/skeleton/jointMotions";
@@ -17,6 +18,9 @@ export interface CorrectAll {
   readonly cancel: () => void;
 }
 
+/** Whether a corrective that is switched on acts along a motion. */
+export const isCorrected = (character: Character, m: JointMotion): boolean => character.drivers.some((d) => d.enabled && d.joint === m.joint && Math.abs(dot(d.axis, m.axis)) > 0.98);
+
 /** Correctives by measure for every motion that is over the limits, one after the other in the worker. */
 export function useCorrectAll(): CorrectAll {
   const store = useSessionStore();
@@ -29,8 +33,7 @@ export function useCorrectAll(): CorrectAll {
     const { loaded } = store.getState();
     if (!loaded) return;
     const { character } = loaded;
-    const corrected = (m: JointMotion): boolean => character.drivers.some((d) => d.enabled && d.joint === m.joint && Math.abs(dot(d.axis, m.axis)) > 0.98);
-    const ends = motions.filter((m) => !corrected(m)).flatMap((motion) => [motion.min, motion.max].filter((end) => end !== 0).map((end) => ({ motion, end })));
+    const ends = motions.filter((m) => !isCorrected(character, m)).flatMap((motion) => [motion.min, motion.max].filter((end) => end !== 0).map((end) => ({ motion, end })));
     const taken = new Set(character.shapes.map((s) => s.name));
     const items: Awaited<ReturnType<typeof correctiveItem>>[] = [];
     try {

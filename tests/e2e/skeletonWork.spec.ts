@@ -86,3 +86,20 @@ test("weights are painted on the stage, stroke by stroke, kept as one step, and 
   await expect(page.getByText("step 0/1")).toBeVisible();
   expect(errors).toEqual([]);
 });
+
+test("trials: a motion that is over its limits gets its correctives in one step, and is within them afterwards", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "trials", "", "tarn");
+  await page.getByLabel("Find a joint").fill("left lower arm bend");
+  await page.getByRole("button", { name: /^left lower arm bend/ }).click();
+  await page.getByRole("button", { name: "Sweep", exact: true }).click();
+  await expect(page.getByText(/1 of \d+ swept, 1 over a limit/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Correct all 1" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 90_000 });
+  await page.getByRole("button", { name: "Sweep", exact: true }).click();
+  await expect(page.getByText(/1 of \d+ swept, 0 over a limit/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("button", { name: /^Correct all/ })).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("step 0/1")).toBeVisible();
+  expect(errors).toEqual([]);
+});

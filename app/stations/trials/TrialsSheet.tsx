@@ -7,7 +7,7 @@ import { poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { useGoToStation } from "../../session/useGoToStation";
-import { useCorrectAll } from "../../session/useCorrectAll";
+import { isCorrected, useCorrectAll } from "../../session/useCorrectAll";
 import { useSweeps } from "../../session/useSweeps";
 import { ClothTrials } from "./ClothTrials";
 import { MixTrials } from "./MixTrials";
@@ -56,7 +56,9 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   }, [loaded, page.trials, method]);
   const shown = rows.filter((r) => `${r.motion.label} ${r.motion.joint}`.toLowerCase().includes(find.toLowerCase()));
   const unswept = rows.filter((r) => !r.trial);
-  const over = rows.filter((r) => (r.score?.excess.times ?? 0) > 1).length;
+  const bad = rows.filter((r) => (r.score?.excess.times ?? 0) > 1);
+  const over = bad.length;
+  const bare = loaded ? bad.filter((r) => !isCorrected(loaded.character, r.motion)) : [];
   const choose = (row: Row): void => {
     const { motion, score } = row;
     setOpen(open === motion.id ? "" : motion.id);
@@ -73,7 +75,7 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <>
             <FindField label="Find a joint" value={find} onChange={setFind} />
             <span className="muted nowrap">{rows.length - unswept.length} of {rows.length} swept, {over} over a limit</span>
-            {over > 0 && <Button title="Proposes a corrective for every motion over a limit that has none, as one step" onClick={() => void all.run(rows.filter((r) => (r.score?.excess.times ?? 0) > 1).map((r) => r.motion))}>Correct all {over}</Button>}
+            {bare.length > 0 && <Button title="Proposes a corrective for every motion over a limit that has none, as one step" onClick={() => void all.run(bare.map((r) => r.motion))}>Correct all {bare.length}</Button>}
             <Button variant={unswept.length ? "contained" : "text"} disabled={!loaded || rows.length === 0} onClick={() => void sweeps.run((unswept.length ? unswept : rows).map((r) => r.motion))}>
               {unswept.length === 0 ? "Sweep all again" : unswept.length === rows.length ? "Sweep all" : `Sweep the other ${unswept.length}`}
             </Button>
