@@ -68,7 +68,7 @@ test("pairs: read with progress, the worst first, one shown on the stage", async
 
 test("weights are painted on the stage, stroke by stroke, kept as one step, and undone", async ({ page }) => {
   const errors = watchErrors(page);
-  await openStation(page, "skeleton", "?leaf=weights&open=body&joint=leftLowerArm&frame=joint+leftLowerArm&cloth=off", "oda");
+  await openStation(page, "skeleton", "?leaf=weights&open=body&joint=leftLowerArm&frame=joint+leftLowerArm&cloth=off", "wick");
   const tools = page.getByRole("group", { name: "Weights of body" });
   await tools.getByRole("button", { name: "Paint on the stage" }).click();
   const painting = page.getByRole("group", { name: "Painting body" });

@@ -78,7 +78,7 @@ test("rest pose: legs are stood down, and how deep limbs cut into the body stand
 
 test("a joint is picked on the stage for a bone", async ({ page }) => {
   const errors = watchErrors(page);
-  await openStation(page, "skeleton", "?leaf=map&joints=on&frame=joint+leftHand", "oda");
+  await openStation(page, "skeleton", "?leaf=map&joints=on&frame=joint+leftHand", "wick");
   await page.getByLabel("Find a bone or joint").fill("left lower arm");
   await page.getByRole("button", { name: "Pick", exact: true }).click();
   const box = (await page.locator("section.stage canvas").boundingBox())!;
