@@ -1,6 +1,5 @@
-import { worldMatrices } from "../deform/poseSkeleton";
-import { composeTRS, decomposeTRS, invertAffine, multiplyMat4, translationOf } from "../math/mat4";
-import { conjugate, multiplyQuat } from "../math/quat";
+import { mergeJoints } from "../additions/mergeJoints";
+import { identityMat4 } from "../math/mat4";
 import { add, scale, sub, type Vec3 } from "../math/vec3";
 import { eyeballsOf } from "../measure/eyeballs";
 import { bindAllTo } from "../mend/mendWeights";
@@ -40,25 +39,12 @@ export function addJoint(character: Character, bone: Addable): Character {
   if (head === undefined) throw new UserError("No joint is mapped to the head.", "add joint", "Map it first.");
   const place = placeFor(character, bone);
   if (!place) throw new UserError(`Where the ${boneLabel(bone)} belongs cannot be told: the eyeballs are not there or not round.`, "add joint", "Take in the eyes first, or set their kind under Parts.");
-  const world = worldMatrices(skeleton, {});
-  const m = new Float64Array(16);
-  const inverse = new Float64Array(16);
-  composeTRS(m, 0, place, [0, 0, 0, 1], [1, 1, 1]);
-  const own = new Float64Array(16);
-  invertAffine(inverse, 0, world, 16 * head);
-  multiplyMat4(own, 0, inverse, 0, m, 0);
-  const { q } = decomposeTRS(world, 16 * head);
+  const rest = identityMat4();
+  rest.set(place, 12);
   const name = uniqueName(bone, new Set(skeleton.joints.map((j) => j.name)), bone);
-  const joint = { name, parent: head, translation: translationOf(own, 0), rotation: multiplyQuat(conjugate(q), [0, 0, 0, 1]), scale: [1, 1, 1] as const };
-  invertAffine(inverse, 0, m, 0);
-  const with_ = (binds: Float32Array): Float32Array => Float32Array.from([...binds, ...inverse]);
   const index = skeleton.joints.length;
-  const grown: Character = {
-    ...character,
-    skeleton: { joints: [...skeleton.joints, joint], inverseBinds: with_(skeleton.inverseBinds), inSkin: Uint8Array.from([...skeleton.inSkin, 1]) },
-    parts: character.parts.map((p) => (p.skin?.inverseBinds ? { ...p, skin: { ...p.skin, inverseBinds: with_(p.skin.inverseBinds) } } : p)),
-    jointMap: { ...character.jointMap, [name]: bone },
-  };
+  const merged = mergeJoints(character, [{ name, parent: skeleton.joints[head]!.name, rest: Array.from(rest) }]);
+  const grown: Character = { ...merged, jointMap: { ...merged.jointMap, [name]: bone } };
   const held = bone === "jaw" ? character.parts.filter((p) => p.kind === "tongue" || (p.kind === "teeth" && /low|bottom/i.test(p.name))) : eyeballsOf(character).filter((e) => `${e.side}Eye` === bone).map((e) => character.parts[e.part]!);
   return held.reduce((c, p) => bindAllTo(c, p.name, index), grown);
 }

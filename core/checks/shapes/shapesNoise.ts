@@ -1,4 +1,4 @@
-import type { Part, ShapeDelta } from "../../model/character";
+import type { ShapeDelta } from "../../model/character";
 import { neighboursOf, type Neighbours } from "../../model/neighbours";
 import { percentile } from "../../measure/edgeStretch";
 import { finding, type Check, type Finding } from "../finding";
@@ -49,20 +49,15 @@ export const shapesNoise: Check = {
   title: "Noise in a shape",
   unit: "mm",
   source: "our own choice: 95th percentile, 0.3 mm",
-  run: (character, { profile, cache }) => {
+  run: (character, { profile }) => {
     const limit = profile.limits["shapes.noise"];
     if (limit === null) return [];
-    const neighboursIn = (part: Part, p: number): Neighbours => {
-      const key = `neighbours ${p}`;
-      if (!cache.has(key)) cache.set(key, neighboursOf(part));
-      return cache.get(key) as Neighbours;
-    };
     const out: Finding[] = [];
     for (const shape of character.shapes)
       for (const delta of shape.deltas) {
         const part = character.parts[delta.part]!;
         if (part.kind !== "body") continue;
-        const rough = noiseOf(delta, neighboursIn(part, delta.part), part.positions);
+        const rough = noiseOf(delta, neighboursOf(part), part.positions);
         if (rough.length < 20) continue;
         const value = percentile(rough.map((r) => r.mm), 0.95);
         if (value <= limit) continue;

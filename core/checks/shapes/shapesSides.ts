@@ -1,7 +1,7 @@
 import { mirrorMap, NO_MIRROR } from "../../model/mirrorMap";
-import type { Character, Shape } from "../../model/character";
+import type { Shape } from "../../model/character";
 import { splitWords } from "../../skeleton/nameWords";
-import { finding, type Check, type CheckContext } from "../finding";
+import { finding, type Check } from "../finding";
 
 /** Seam in the middle that belongs to both sides, metres. */
 const SEAM = 0.01;
@@ -26,12 +26,6 @@ export function counterpart(shapes: readonly Shape[], shape: Shape): Shape | und
   const wanted = bare(shape.name, side);
   return shapes.find((s) => s !== shape && sideOfShapeName(s.name) === other(side) && bare(s.name, other(side)) === wanted);
 }
-
-const mirrorOf = (character: Character, { cache }: CheckContext, part: number): Int32Array => {
-  const key = `mirror ${part}`;
-  if (!cache.has(key)) cache.set(key, mirrorMap(character.parts[part]!.positions));
-  return cache.get(key) as Int32Array;
-};
 
 /** Movement on the side that a one-sided shape is not of. */
 export const shapesSideLeak: Check = {
@@ -77,8 +71,8 @@ export const shapesSymmetry: Check = {
   title: "Left and right shapes that differ",
   unit: "mm",
   source: "our own choice: 1 mm",
-  run: (character, context) => {
-    const limit = context.profile.limits["shapes.symmetry"];
+  run: (character, { profile }) => {
+    const limit = profile.limits["shapes.symmetry"];
     if (limit === null) return [];
     return character.shapes.flatMap((shape) => {
       if (sideOfShapeName(shape.name) !== "left") return [];
@@ -86,7 +80,7 @@ export const shapesSymmetry: Check = {
       const body = character.parts.findIndex((p) => p.kind === "body");
       const [mine, theirs] = [shape.deltas.find((d) => d.part === body), twin?.deltas.find((d) => d.part === body)];
       if (!twin || !mine || !theirs) return [];
-      const mirror = mirrorOf(character, context, body);
+      const mirror = mirrorMap(character.parts[body]!.positions);
       const row = new Map(Array.from(theirs.vertices, (v, k) => [v, k]));
       const P = character.parts[body]!.positions;
       const off: [number, number][] = [];
