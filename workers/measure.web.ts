@@ -24,6 +24,7 @@ import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character } from "../core/model/character";
 import type { Pose } from "../core/deform/poseSkeleton";
 import { applyRepair, repairChanges, type Repair, type RepairChange } from "../core/repairs/repairs";
+import { buildShapes, type BuildShape } from "../core/skeleton/refitJoints";
 import { rebind, rebindError, type RebindError } from "../core/skeleton/rebind";
 import { changeWeights, type WeightChange } from "../core/weights/changeWeights";
 import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect";
@@ -192,6 +193,10 @@ const api = {
   /** Target meshes as shapes, each taken or refused. */
   async targets(files: readonly TargetFile[], options: BringOptions, progress: (share: number) => void, token: string): Promise<BroughtTarget[]> {
     return bringTargets(need().character, files, options, ticker(token, progress));
+  },
+  /** Shapes that change the build, and how far their joints are behind. */
+  async builds(): Promise<BuildShape[]> {
+    return buildShapes(need().character);
   },
   /** How far a binding in a pose would differ from the present one. */
   async rebinding(pose: Pose, progress: (share: number) => void, token: string): Promise<RebindError> {

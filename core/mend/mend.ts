@@ -3,6 +3,7 @@ import type { Character } from "../model/character";
 import { REST_BEND } from "../skeleton/hinges";
 import { refitJoints } from "../skeleton/refitJoints";
 import { restToBind } from "../skeleton/restToBind";
+import { shrinkTextures } from "../textures/shrinkTextures";
 import { UserError } from "../model/userError";
 import { dropLastKey, mendClip } from "./mendClip";
 import { drawBack, pushLidsOut } from "./mendFace";
@@ -28,6 +29,7 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "mesh.doubled": { says: (f) => `Deletes the copies of faces of ${f.part}; the first of each stays.`, apply: (c, f) => mendFaces(c, f.part!, "doubled") },
   "mesh.inside-out": { says: (f) => `Turns the inward shells of ${f.part} round.`, apply: (c, f) => mendFaces(c, f.part!, "inside-out") },
   "parts.material-opacity": { says: (f) => `Sets the opaque materials of ${f.part} to blend.`, apply: (c, f) => mendMaterial(c, f.part!) },
+  "parts.texture-size": { says: (f) => `Brings the textures of ${f.part} down to ${f.limit} pixels on the longer side, averaged by area in linear light.`, apply: (c, f) => shrinkTextures(c, f.limit!, f.part) },
   "parts.unplaced": { says: (f) => `Leaves out ${f.part}.`, apply: (c, f) => removePart(c, f.part!) },
   "mesh.non-manifold": { says: (f) => `Takes off faces of ${f.part} that hang on an edge by one side only, and parts the surface where whole pieces meet.`, apply: (c, f) => mendFaces(c, f.part!, "non-manifold") },
   "skeleton.names": { says: (f) => `Gives ${f.joint} the word of the side it stands on, here and in clips and drivers; two joints that are swapped exchange their names.`, apply: (c, f) => nameBySide(c, f.joint!) },

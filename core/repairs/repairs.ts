@@ -1,9 +1,14 @@
 import { z } from "zod";
 import { statureOf } from "../checks/delivery/scaleStature";
 import { faceCountOf, triangleCountOf, vertexCountOf, type Character } from "../model/character";
+import { UserError } from "../model/userError";
 import { removePart } from "../mend/mendParts";
 import { reduceCharacter } from "../reduce/reduceCharacter";
+import { bendHinges, hingeBends, HINGED_LIMBS, type HingedLimb } from "../skeleton/hinges";
 import { boneLabel } from "../skeleton/humanoidBones";
+import { humanoidMap } from "../skeleton/humanoidMap";
+import { refitShapes } from "../skeleton/refitJoints";
+import { shrinkTextures, textureBytes, textureSide } from "../textures/shrinkTextures";
 import { ADDABLE, addJoint } from "./addJoint";
 import { cutCovered } from "./cutCovered";
 import { triangulatePart, weldPart } from "./refaceParts";
@@ -21,11 +26,14 @@ export const repairSchema = z.discriminatedUnion("what", [
   z.object({ what: z.literal("stand"), factor: z.number().positive().max(10_000), up: z.enum(AXES), front: z.enum(AXES) }),
   z.object({ what: z.literal("ground") }),
   z.object({ what: z.literal("materials") }),
+  z.object({ what: z.literal("textures"), longest: z.number().int().min(16).max(16_384) }),
   z.object({ what: z.literal("reduce"), triangles: z.number().int().min(100).max(10_000_000) }),
   z.object({ what: z.literal("seat"), part: name, moveMm: triple, turn: triple, scale: z.number().positive().max(100) }),
   z.object({ what: z.literal("cut covered"), part: name, coverMm: z.number().min(0).max(100) }),
   z.object({ what: z.literal("leave out"), part: name }),
   z.object({ what: z.literal("add joint"), bone: z.enum(ADDABLE) }),
+  z.object({ what: z.literal("hinges"), limb: z.enum(Object.keys(HINGED_LIMBS) as [HingedLimb, ...HingedLimb[]]), degrees: z.number().min(0).max(60) }),
+  z.object({ what: z.literal("refit"), shapes: z.array(name).min(1).max(2000) }),
 ]);
 export type Repair = z.infer<typeof repairSchema>;
 
@@ -37,11 +45,17 @@ export function applyRepair(character: Character, repair: Repair): Character {
     case "stand": return standUp(character, repair.factor, repair.up, repair.front);
     case "ground": return putOnGround(character);
     case "materials": return tidyMaterials(character);
+    case "textures": return shrinkTextures(character, repair.longest);
     case "reduce": return reduceCharacter(character, repair.triangles).character;
     case "seat": return seatPart(character, repair.part, repair);
     case "cut covered": return cutCovered(character, repair.part, repair.coverMm / 1000);
     case "leave out": return removePart(character, repair.part);
     case "add joint": return addJoint(character, repair.bone);
+    case "hinges": {
+      if (!character.skeleton) throw new UserError("The character has no skeleton.", "hinge", "");
+      return bendHinges(character, humanoidMap(character.skeleton, character.jointMap), repair.limb, repair.degrees);
+    }
+    case "refit": return refitShapes(character, repair.shapes);
   }
 }
 
@@ -53,11 +67,14 @@ export function describeRepair(repair: Repair): string {
     case "stand": return `${repair.factor === 1 ? "turned the character" : `scaled the character by ${repair.factor}`}${repair.up === "+Y" && repair.front === "+Z" ? "" : `, ${repair.up} up and ${repair.front} to the front`}`;
     case "ground": return "put the character on the ground";
     case "materials": return "gave every use a material of its own";
+    case "textures": return `brought textures down to ${repair.longest} pixels`;
     case "reduce": return `reduced the character to ${repair.triangles.toLocaleString("en")} triangles`;
     case "seat": return `seated ${repair.part}: moved ${repair.moveMm.join(", ")} mm${repair.turn.some((a) => a !== 0) ? `, turned ${repair.turn.join(", ")}°` : ""}${repair.scale === 1 ? "" : `, scaled by ${repair.scale}`}`;
     case "cut covered": return `left out the skin that ${repair.part} covers by ${repair.coverMm} mm`;
     case "leave out": return `left out ${repair.part}`;
     case "add joint": return `added a joint for the ${boneLabel(repair.bone)}`;
+    case "hinges": return `bent both ${repair.limb} of the skeleton at rest to ${repair.degrees}°`;
+    case "refit": return `let the joints go with the skin in ${repair.shapes.length <= 2 ? repair.shapes.join(" and ") : `${repair.shapes.length} shapes`}`;
   }
 }
 
@@ -76,12 +93,16 @@ export interface RepairChange {
   readonly digits: number;
 }
 
+const bendOf = (limb: HingedLimb) => (c: Character): number => (c.skeleton ? (hingeBends(c, humanoidMap(c.skeleton, c.jointMap), limb)?.left ?? 0) : 0);
+
 /** What a repair changes, in numbers; what stays is left out. */
 export function repairChanges(before: Character, after: Character): RepairChange[] {
   const sum = (c: Character, of: (p: Character["parts"][number]) => number): number => c.parts.reduce((n, p) => n + of(p), 0);
   const rows: [string, (c: Character) => number, number][] = [
+    ["textures, KiB", (c) => textureBytes(c) / 1024, 0], ["longest texture side, px", (c) => Math.max(0, ...c.materials.map(textureSide)), 0],
     ["parts", (c) => c.parts.length, 0], ["vertices", (c) => sum(c, vertexCountOf), 0], ["faces", (c) => sum(c, faceCountOf), 0], ["triangles", (c) => sum(c, triangleCountOf), 0],
-    ["materials", (c) => c.materials.length, 0], ["joints", (c) => c.skeleton?.joints.length ?? 0, 0], ["stature, m", statureOf, 3], ["lowest point, mm", lowestMm, 1],
+    ["materials", (c) => c.materials.length, 0], ["joints", (c) => c.skeleton?.joints.length ?? 0, 0], ["joint offsets in shapes", (c) => c.shapes.reduce((n, s) => n + (s.jointOffsets?.length ?? 0), 0), 0], ["bend of left elbow, °", bendOf("elbows"), 1], ["bend of left knee, °", bendOf("knees"), 1],
+    ["stature, m", statureOf, 3], ["lowest point, mm", lowestMm, 1],
   ];
   return rows.map(([of, value, digits]) => ({ of, before: value(before), after: value(after), digits })).filter((r) => Math.abs(r.before - r.after) > 0.5 * 10 ** -r.digits);
 }

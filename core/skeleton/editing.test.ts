@@ -5,15 +5,16 @@ import { deform, makeRig, REST_MOMENT } from "../deform/rig";
 import { worldMatrices } from "../deform/poseSkeleton";
 import { composeTRS, decomposeTRS, translationOf } from "../math/mat4";
 import { angleBetweenQuats, fromAxisAngle, multiplyQuat, rotate } from "../math/quat";
+import { length, sub, type Vec3 } from "../math/vec3";
 import { assertCharacter } from "../model/assertCharacter";
 import { NO_JOINT, type Character, type Clip } from "../model/character";
 import { changeRest } from "./changeRest";
-import { bendHinge, REST_BEND, squareHinge } from "./hinges";
+import { bendHinge, bendHinges, hingeBends, HINGED_LIMBS, REST_BEND, squareHinge } from "./hinges";
 import { humanoidMap } from "./humanoidMap";
 import { swapSide } from "./nameWords";
 import { rearrangeJoints, removeJoints, reparentJoint } from "./rearrangeJoints";
 import { renameJoints } from "./renameJoints";
-import { jointOffsetsOf, refitJoints } from "./refitJoints";
+import { buildShapes, jointOffsetsOf, refitJoints, refitShapes } from "./refitJoints";
 import { restToBind } from "./restToBind";
 import { runChecks } from "../checks/runChecks";
 import { PROFILES } from "../checks/profile";
@@ -166,6 +167,21 @@ describe("hinges", () => {
     const film = { ...PROFILES.film, limits: { ...PROFILES.film.limits, "skeleton.hinge-axis": 0.01 } };
     expect((await runChecks(squared, film, { only: ["skeleton.hinge-axis"] })).findings.map((f) => f.joint)).not.toContain(elbow);
   });
+  it.each([["elbows", 3], ["elbows", 12.5], ["knees", 5], ["knees", 0]] as const)("both %s are brought to a bend of %d degrees, square to their plane, mirrored, and nothing else moves", async (limb, degrees) => {
+    const bent = bendHinges(character, map, limb, degrees);
+    const bends = hingeBends(bent, map, limb)!;
+    expect(bends.left).toBeCloseTo(degrees, 6);
+    expect(bends.right).toBeCloseTo(degrees, 6);
+    const [before, after] = [worldMatrices(skeleton, {}), worldMatrices(bent.skeleton!, {})];
+    const moved = skeleton.joints.flatMap((_, j) => (length(sub(translationOf(before, 16 * j), translationOf(after, 16 * j))) > 1e-7 ? [map.boneOfJoint[j]] : []));
+    for (const bone of moved) expect(bone).toMatch(limb === "elbows" ? /LowerArm$/ : /LowerLeg$/);
+    const [l, r] = (["left", "right"] as const).map((side) => translationOf(after, 16 * map.jointOfBone.get(`${side}${HINGED_LIMBS[limb]}`)!)) as [Vec3, Vec3];
+    expect(length(sub(l, [-r[0], r[1], r[2]]))).toBeLessThan(1e-6);
+    // backward for elbows, forward for knees: the joint lies on that side of the line between its ends
+    const ends = (limb === "elbows" ? ["leftUpperArm", "leftHand"] : ["leftUpperLeg", "leftFoot"]).map((bone) => translationOf(after, 16 * map.jointOfBone.get(bone)!)) as [Vec3, Vec3];
+    if (degrees > 0) expect((limb === "elbows" ? -1 : 1) * (l[2] - (ends[0][2] + ends[1][2]) / 2)).toBeGreaterThan(0);
+    if (degrees >= 1) for (const joint of await findings(bent, "skeleton.hinge-axis")) expect(map.boneOfJoint[skeleton.joints.findIndex((x) => x.name === joint)]).not.toMatch(HINGED_LIMBS[limb]);
+  });
   it("are refused where there is no plane or no hinge", () => {
     expect(() => squareHinge(straightened(["left"]), map, elbow)).toThrow(/too straight/);
     expect(() => bendHinge(character, map, skeleton.joints[map.jointOfBone.get("head")!]!.name)).toThrow(/no elbow or knee/);
@@ -181,6 +197,18 @@ describe("joints refitted to a changed build", () => {
     ["moved as one", () => [0.02, -0.01, 0.03], [0.02, -0.01, 0.03]], ["grown by a fifth", ([x, y, z]) => [0.2 * x, 0.2 * y, 0.2 * z], [0, 0.06, 0]], ["sheared", ([, y]) => [0.3 * y, 0, 0], [0.09, 0, 0]],
   ])("%s: exact to a tenth of a millimetre", (_what, move, expected) => expected.forEach((x, c) => expect(Math.abs(offset(all(move))[c]! - x)).toBeLessThan(1e-4)));
   it("that stay where nothing moves have no offset", () => expect(jointOffsetsOf(limb, shapeOf("top", { 0: [0, 0, 0] }))).toEqual([]));
+  it("are found, the furthest first, and refitted for the whole list in one step", () => {
+    const named = (name: string, by: number): ReturnType<typeof shapeOf> => ({ ...all(([x, y, z]) => [by * x, by * y, by * z]), name });
+    const three = { ...limb, shapes: [named("small", 0.05), named("tall", 0.2), shapeOf("dot", { 3: [0.0002, 0, 0] })] };
+    const rows = buildShapes(three);
+    expect(rows.map((r) => r.name)).toEqual(["tall", "small"]);
+    expect(rows[0]!.worst.metres).toBeCloseTo(0.06, 4);
+    expect(rows[0]!.off).toBeGreaterThanOrEqual(rows[0]!.worst.metres);
+    const fitted = refitShapes(three, rows.map((r) => r.name));
+    expect(buildShapes(fitted).map((r) => r.off)).toEqual([0, 0]);
+    expect(fitted.shapes[2]!.jointOffsets).toBeUndefined();
+    expect(() => refitShapes(three, ["tall", "absent"])).toThrow(/no shape named absent/);
+  });
   it("bend the changed limb where its flesh is: a posed grown limb is the posed limb grown", () => {
     const grown = refitJoints({ ...limb, shapes: [all(([x, y, z]) => [0.2 * x, 0.2 * y, 0.2 * z])] }, "build");
     const pose = { lower: [60, 0, 0] as const };

@@ -45,7 +45,7 @@ export function squareHinge(character: Character, map: HumanoidMap, jointName: s
 /** A joint's bend at rest after repair, degrees (common practice, no source: 3 to 5). */
 export const REST_BEND = 4;
 
-/** Whether the other side's limb is bent the way this one should be. */
+/** How far a limb is from straight at its middle joint, degrees. */
 function bendOf(world: Float64Array, chain: readonly [number, number, number]): number {
   const [a, b, c] = chain.map((j) => translationOf(world, 16 * j)) as [Vec3, Vec3, Vec3];
   const [u, v] = [normalize(sub(b, a)), normalize(sub(c, b))];
@@ -63,16 +63,55 @@ export function bendHinge(character: Character, map: HumanoidMap, jointName: str
   const world = worldMatrices(skeleton, {});
   const other = chain.map((j) => map.jointOfBone.get(mirrorBone(map.boneOfJoint[j]!)));
   if (other.every((j) => j !== undefined) && bendOf(world, other as unknown as readonly [number, number, number]) > REST_BEND / 4) return changeRest(character, mirrorLimb(skeleton, map, world, chain[0], chain[1]));
+  put(world, chain[1], bentPlace(world, chain, kind, REST_BEND), decomposeTRS(world, 16 * chain[1]).q);
+  return changeRest(character, world);
+}
+
+/** Where a hinge's joint lies when its limb is bent by so many degrees and both ends stay: off the line between them, elbows backward, knees forward. */
+function bentPlace(world: Float64Array, chain: readonly [number, number, number], kind: string, degrees: number): Vec3 {
   const [a, b, c] = chain.map((j) => translationOf(world, 16 * j)) as [Vec3, Vec3, Vec3];
   const along = normalize(sub(c, a));
-  const wanted: Vec3 = kind === "LowerArm" ? [0, 0, -1] : [0, 0, 1];
-  const off = normalize(sub(wanted, scale(along, dot(wanted, along))));
+  const right: Vec3 = kind === "LowerArm" ? [0, 0, -1] : [0, 0, 1];
   const straight = add(a, scale(along, dot(sub(b, a), along)));
-  // two right triangles on the line share the height: their angles add up to the bend
-  const [upper, lower] = [length(sub(straight, a)), length(sub(c, straight))];
-  const height = (radians(REST_BEND) * upper * lower) / (upper + lower);
-  put(world, chain[1], add(straight, scale(off, height)), decomposeTRS(world, 16 * chain[1]).q);
-  return changeRest(character, world);
+  const now = sub(b, straight);
+  // a limb that bends already keeps its plane, unless it bends the wrong way
+  const wanted = bendOf(world, chain) > REST_BEND / 4 && dot(now, right) > 0 ? now : right;
+  const off = normalize(sub(wanted, scale(along, dot(wanted, along))));
+  // two right triangles on the line share the height h: atan(h/u) + atan(h/l) is the bend, a quadratic in h
+  const [u, l, t] = [length(sub(straight, a)), length(sub(c, straight)), Math.tan(radians(degrees))];
+  return add(straight, scale(off, t < 1e-9 ? 0 : (Math.hypot(u + l, 2 * t * Math.sqrt(u * l)) - (u + l)) / (2 * t)));
+}
+
+/** Limbs whose hinges can be bent, by the words the user sees. */
+export const HINGED_LIMBS = { elbows: "LowerArm", knees: "LowerLeg" } as const;
+export type HingedLimb = keyof typeof HINGED_LIMBS;
+
+/**
+ * Both elbows or both knees of the skeleton at rest brought to a bend in degrees, their frames turned so that the hinge axis is square to the limb's plane.
+ * Only these joints move; the mesh stays as it is. @throws UserError when a limb is not mapped.
+ */
+export function bendHinges(character: Character, map: HumanoidMap, limb: HingedLimb, degrees: number): Character {
+  return (["left", "right"] as const).reduce((c, side) => {
+    const joint = map.jointOfBone.get(`${side}${HINGED_LIMBS[limb]}`);
+    if (joint === undefined || !c.skeleton) throw new UserError(`The ${side} one of the ${limb} is not mapped.`, "hinge", "Map the limb first.");
+    const { name } = c.skeleton.joints[joint]!;
+    const { kind, chain } = hingeChain(c.skeleton, map, name);
+    const world = worldMatrices(c.skeleton, {});
+    put(world, joint, bentPlace(world, chain, kind, degrees), decomposeTRS(world, 16 * joint).q);
+    const bent = changeRest(c, world);
+    return degrees < 1 ? bent : squareHinge(bent, map, name);
+  }, character);
+}
+
+/** Bend of both elbows or knees of the skeleton at rest, degrees; null where one is not mapped. */
+export function hingeBends({ skeleton }: Character, map: HumanoidMap, limb: HingedLimb): { left: number; right: number } | null {
+  if (!skeleton) return null;
+  const world = worldMatrices(skeleton, {});
+  const [left, right] = (["left", "right"] as const).map((side) => {
+    const joint = map.jointOfBone.get(`${side}${HINGED_LIMBS[limb]}`);
+    return joint === undefined ? null : bendOf(world, hingeChain(skeleton, map, skeleton.joints[joint]!.name).chain);
+  });
+  return left == null || right == null ? null : { left, right };
 }
 
 /** Places and frames of a limb from a joint down, mirrored from the other side. @param above joint of the limb that is right on both sides. */

@@ -1,7 +1,7 @@
 import { worldMatrices } from "../deform/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { add, cross, dot, pointAt, scale, sub, type Vec3 } from "../math/vec3";
-import type { Character, JointOffset, Part, Shape } from "../model/character";
+import { isDriven, type Character, type JointOffset, type Part, type Shape } from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
 import { jointNeighbourhoods } from "./jointNeighbourhoods";
@@ -74,6 +74,32 @@ function solve3(m: Float64Array, b: Vec3): Vec3 {
   const det = dot(a0, cross(a1, a2));
   return [dot(b, cross(a1, a2)) / det, dot(a0, cross(b, a2)) / det, dot(a0, cross(a1, b)) / det];
 }
+
+/** What a shape does to the joints: how many go with the flesh, and the furthest, metres. */
+export interface BuildShape {
+  readonly name: string;
+  readonly joints: number;
+  readonly worst: { readonly joint: string; readonly metres: number };
+  /** Furthest that a joint is now from where the flesh takes it, metres. */
+  readonly off: number;
+}
+
+/** Shapes that take joints along by more than a length in metres, correctives left out, the furthest first. */
+export function buildShapes(character: Character, least = 0.001): BuildShape[] {
+  const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
+  if (!character.skeleton || body < 0) return [];
+  return character.shapes.filter((s) => !isDriven(character, s.name) && s.deltas.some((d) => d.part === body)).flatMap((shape): BuildShape[] => {
+    const offsets = jointOffsetsOf(character, shape);
+    const has = new Map((shape.jointOffsets ?? []).map((o) => [o.joint, o.offset]));
+    const far = offsets.filter((o) => Math.hypot(...o.offset) > least);
+    const worst = far.reduce<JointOffset | null>((w, o) => (w && Math.hypot(...w.offset) >= Math.hypot(...o.offset) ? w : o), null);
+    const off = offsets.reduce((m, o) => Math.max(m, Math.hypot(...sub(o.offset, has.get(o.joint) ?? [0, 0, 0]))), 0);
+    return worst ? [{ name: shape.name, joints: far.length, worst: { joint: worst.joint, metres: Math.hypot(...worst.offset) }, off }] : [];
+  }).sort((a, b) => b.worst.metres - a.worst.metres);
+}
+
+/** The character with the joint offsets of several shapes read anew, in one go. */
+export const refitShapes = (character: Character, names: readonly string[]): Character => names.reduce(refitJoints, character);
 
 /** The character with a shape's joint offsets read from what the shape does to the skin round each joint. */
 export function refitJoints(character: Character, name: string): Character {

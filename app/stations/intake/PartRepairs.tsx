@@ -3,7 +3,7 @@ import { faceCountOf, triangleCountOf, type Part } from "~core/model/character";
 import type { Seat } from "~core/repairs/seatPart";
 import { useSessionStore } from "../../session/session";
 import { ScrubField } from "../../ui/ScrubField";
-import { RepairTool } from "./RepairTool";
+import { RepairTool } from "../RepairTool";
 
 const AT_HOME: Seat = { moveMm: [0, 0, 0], turn: [0, 0, 0], scale: 1 };
 const isHome = ({ moveMm, turn, scale }: Seat): boolean => scale === 1 && [...moveMm, ...turn].every((x) => x === 0);

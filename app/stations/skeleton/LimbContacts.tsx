@@ -1,13 +1,13 @@
 import Button from "@mui/material/Button";
 import { useEffect, useState, type ReactNode } from "react";
+import { PROFILES } from "~core/checks/profile";
 import { boneLabel } from "~core/skeleton/humanoidBones";
 import { measureWith } from "../../session/measureClient";
 import { momentOf, useSession, useSessionStore } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
 
 const LIMBS = ["leftUpperArm", "rightUpperArm", "leftUpperLeg", "rightUpperLeg"] as const;
-/** Depth of skin in skin up to which a pose is fine, mm: the limit of pose.penetration. */
-const LIMIT = 5;
+const LIMIT = PROFILES.realtime.limits["pose.penetration"] ?? Infinity;
 const PAUSE = 200;
 
 /** How deep arms and legs cut into the body in the pose on the stage, as it is changed; showing one paints its overlap. */

@@ -9,7 +9,9 @@ import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
+import { HingeBend } from "./HingeBend";
 import { LimbContacts } from "./LimbContacts";
+import { RefitShapes } from "./RefitShapes";
 import { ScrubField } from "../../ui/ScrubField";
 
 /** The pose on the stage becomes the rest pose: mesh, shapes and skeleton are bound in it; what that costs in other poses is measured first. */
@@ -88,6 +90,10 @@ export function RestPose(): ReactNode {
       {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{errorWords(known)}</p>}
       {refusal && <div className="refusal" role="alert">{refusal}</div>}
       {turned.length > 0 && <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>{counted(loaded.character.shapes.length, "shapes")} and {counted(loaded.character.drivers.length, "correctives")} go along. It is one step and can be undone.</p>}
+      <h2 style={{ margin: "6px 0 0" }}>The skeleton in the mesh</h2>
+      <HingeBend character={character} />
+      <h2 style={{ margin: "6px 0 0" }}>Joints of other builds</h2>
+      <RefitShapes />
     </div>
   );
 }

@@ -1,4 +1,5 @@
 import { imageSize } from "../../formats/imageSize";
+import { textureSide } from "../../textures/shrinkTextures";
 import { finding, type Check } from "../finding";
 
 /** Longest side of each texture against the profile. */
@@ -11,11 +12,11 @@ export const partsTextureSize: Check = {
     const limit = profile.limits["parts.texture-size"];
     if (limit === null) return [];
     return character.materials.flatMap((material, m) => {
-      const size = material.texture && imageSize(material.texture.bytes);
-      const longest = size ? Math.max(size.width, size.height) : 0;
-      if (!size || longest <= limit) return [];
+      const longest = textureSide(material);
+      if (longest <= limit) return [];
+      const { width, height } = imageSize(material.texture!.bytes)!;
       const part = character.parts.find((p) => p.groups.some((g) => g.material === m));
-      return [finding({ check: "parts.texture-size", severity: "warn", part: part?.name ?? null, value: longest, unit: "pixels", limit, message: `The texture of ${material.name} is ${size.width} x ${size.height} pixels; ${profile.name} allows ${limit} on the longer side.` })];
+      return [finding({ check: "parts.texture-size", severity: "warn", part: part?.name ?? null, value: longest, unit: "pixels", limit, message: `The texture of ${material.name} is ${width} x ${height} pixels; ${profile.name} allows ${limit} on the longer side.` })];
     });
   },
 };

@@ -2,10 +2,10 @@ import Button from "@mui/material/Button";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import type { Repair } from "~core/repairs/repairs";
 import type { RepairPreview } from "~workers/measure.web";
-import { measureWith } from "../../session/measureClient";
-import { useSession, useSessionStore } from "../../session/session";
-import { useDesk } from "../../session/useDesk";
-import { counted } from "../../ui/counted";
+import { measureWith } from "../session/measureClient";
+import { useSession, useSessionStore } from "../session/session";
+import { useDesk } from "../session/useDesk";
+import { counted } from "../ui/counted";
 
 export interface RepairToolProps {
   readonly title: string;

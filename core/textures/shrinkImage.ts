@@ -1,0 +1,106 @@
+import { decode as decodePng, encode as encodePng } from "fast-png";
+import jpeg from "jpeg-js";
+import { UserError } from "../model/userError";
+
+/** Pixels row by row from the top, 8 bits a channel, RGBA. */
+export interface Pixels {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Uint8Array;
+}
+
+/** JPEG quality of 100 when a texture is written again (our own choice). */
+const QUALITY = 92;
+
+/** Transfer function of IEC 61966-2-1 (sRGB), 8 bits to linear light 0..1. */
+const TO_LIGHT = Float64Array.from({ length: 256 }, (_, i) => (i / 255 <= 0.04045 ? i / 255 / 12.92 : ((i / 255 + 0.055) / 1.055) ** 2.4));
+const fromLight = (x: number): number => Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
+
+/**
+ * Pixels averaged down to a smaller size by area: every new pixel is the mean of what it covers, shares of pixels counted, in linear light and weighted by opacity,
+ * so that neither brightness nor the colour at transparent edges drifts.
+ */
+export function shrinkPixels({ width, height, data }: Pixels, newWidth: number, newHeight: number): Pixels {
+  const sums = new Float32Array(4 * newWidth * newHeight);
+  const light = new Float64Array(4 * width);
+  const line = new Float64Array(4 * newWidth);
+  const columns = shares(width, newWidth);
+  // row by row, so that a large picture does not need a copy of itself in numbers
+  for (const [y, newY, share] of shares(height, newHeight)) {
+    for (let x = 0; x < width; x++) {
+      const i = 4 * (y * width + x);
+      const alpha = data[i + 3]! / 255;
+      for (let c = 0; c < 3; c++) light[4 * x + c] = alpha * TO_LIGHT[data[i + c]!]!;
+      light[4 * x + 3] = alpha;
+    }
+    line.fill(0);
+    for (const [x, newX, part] of columns) for (let c = 0; c < 4; c++) line[4 * newX + c]! += part * light[4 * x + c]!;
+    for (let k = 0; k < line.length; k++) sums[newY * line.length + k]! += share * line[k]!;
+  }
+  const out = new Uint8Array(sums.length);
+  for (let i = 0; i < sums.length; i += 4) {
+    const alpha = sums[i + 3]!;
+    for (let c = 0; c < 3; c++) out[i + c] = alpha > 0 ? fromLight(Math.min(1, sums[i + c]! / alpha)) : 0;
+    out[i + 3] = Math.round(255 * alpha);
+  }
+  return { width: newWidth, height: newHeight, data: out };
+}
+
+/** What each pixel of a line gives to each of a shorter line: index, new index, and its share of the new pixel. */
+function shares(length: number, newLength: number): [number, number, number][] {
+  const ratio = length / newLength;
+  return Array.from({ length: newLength }, (_, x) => x).flatMap((x) => {
+    const [a, b] = [x * ratio, Math.min(length, (x + 1) * ratio)];
+    return Array.from({ length: Math.ceil(b - 1e-9) - Math.floor(a) }, (_, k): [number, number, number] => {
+      const i = Math.floor(a) + k;
+      return [i, x, (Math.min(b, i + 1) - Math.max(a, i)) / (b - a)];
+    });
+  });
+}
+
+const isPng = (bytes: Uint8Array): boolean => bytes[0] === 0x89 && bytes[1] === 0x50;
+
+/** Reads a PNG or JPEG to 8 bits RGBA; 16 bits are rounded. @throws UserError when it is neither or is broken. */
+export function readPixels(bytes: Uint8Array, where: string): Pixels {
+  try {
+    if (!isPng(bytes)) {
+      const { width, height, data } = jpeg.decode(bytes, { useTArray: true, formatAsRGBA: true, maxMemoryUsageInMB: 2048 });
+      return { width, height, data };
+    }
+    const image = decodePng(bytes);
+    const { width, height, depth } = image;
+    const { palette } = image;
+    const channels = palette ? 1 : image.channels;
+    const data = new Uint8Array(4 * width * height);
+    const scale = depth === 16 ? 257 : (2 ** depth - 1) / 255;
+    for (let i = 0; i < width * height; i++) {
+      const at = (c: number): number => (palette ? (palette[sample(image.data, i, depth, width)]?.[c] ?? 255) : channels * depth < 8 ? Math.round(sample(image.data, i, depth, width) / scale) : Math.round(image.data[channels * i + c]! / scale));
+      const grey = !palette && channels < 3;
+      for (let c = 0; c < 3; c++) data[4 * i + c] = at(grey ? 0 : c);
+      data[4 * i + 3] = palette ? at(3) : channels === 2 ? at(1) : channels === 4 ? at(3) : 255;
+    }
+    return { width, height, data };
+  } catch {
+    throw new UserError("The texture could not be decoded.", where, "Only PNG and JPEG can be made smaller; export it anew.");
+  }
+}
+
+/** One sample of less than or just 8 bits; rows begin on a byte. */
+function sample(data: ArrayLike<number>, i: number, depth: number, width: number): number {
+  if (depth >= 8) return data[i]!;
+  const perByte = 8 / depth;
+  const row = Math.floor(i / width);
+  const x = i % width;
+  return (data[row * Math.ceil(width / perByte) + Math.floor(x / perByte)]! >> (8 - depth * ((x % perByte) + 1))) & (2 ** depth - 1);
+}
+
+/** A PNG or JPEG with its longer side brought down to so many pixels, in the same format; the same bytes when it is no larger. */
+export function shrinkImage(bytes: Uint8Array, longest: number, where: string): Uint8Array {
+  const pixels = readPixels(bytes, where);
+  const ratio = longest / Math.max(pixels.width, pixels.height);
+  if (ratio >= 1) return bytes;
+  const small = shrinkPixels(pixels, Math.max(1, Math.round(ratio * pixels.width)), Math.max(1, Math.round(ratio * pixels.height)));
+  if (!isPng(bytes)) return new Uint8Array(jpeg.encode({ width: small.width, height: small.height, data: small.data }, QUALITY).data);
+  const opaque = small.data.every((x, i) => i % 4 !== 3 || x === 255);
+  return encodePng({ width: small.width, height: small.height, channels: opaque ? 3 : 4, data: opaque ? small.data.filter((_, i) => i % 4 !== 3) : small.data });
+}
