@@ -3,6 +3,8 @@ import { useRef, useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { followJob } from "../session/jobClient";
 import { ask, Refusal } from "../session/ledgerClient";
+import type { FileRole } from "~core/formats/fileRoles";
+import { FileSorting } from "./FileSorting";
 import { Progress } from "../ui/Progress";
 
 export interface FileDropProps {
@@ -22,8 +24,14 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
   const [share, setShare] = useState<number | null>(null);
   const [refusal, setRefusal] = useState<Refusal | null>(null);
   const cancelled = useRef(false);
-  const take = async (files: File[]): Promise<void> => {
-    if (files.length === 0) return;
+  const [sorting, setSorting] = useState<readonly File[]>([]);
+  const drop = (files: File[]): void => {
+    setRefusal(null);
+    if (files.length > 1) setSorting(files);
+    else if (files.length) void take(files, null);
+  };
+  const take = async (files: readonly File[], roles: readonly FileRole[] | null): Promise<void> => {
+    setSorting([]);
     setRefusal(null);
     const total = files.reduce((n, f) => n + f.size, 0);
     if (total > uploadLimitMb * 1048576) return setRefusal(new Refusal(`These files have ${Math.ceil(total / 1048576)} MB; up to ${uploadLimitMb} MB are taken.`, "Send the character without its scene.", false));
@@ -32,6 +40,7 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
     try {
       const form = new FormData();
       for (const file of files) form.append("files", file, file.name);
+      if (roles) form.append("roles", JSON.stringify(roles));
       const { job } = (await ask(url, { method: "POST", body: form })) as { job: string };
       await onDone(await followJob(job, setShare, () => cancelled.current));
     } catch (error) {
@@ -40,11 +49,11 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
       setShare(null);
     }
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => void take(files), noClick: true, noKeyboard: true, disabled: share !== null });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: drop, noClick: true, noKeyboard: true, disabled: share !== null || sorting.length > 0 });
   return (
     <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default" }} role="region" aria-label={label}>
       <input {...getInputProps()} aria-label={`Files: ${label}`} />
-      {share === null ? (
+      {sorting.length > 0 ? <FileSorting files={sorting} onTake={(files, roles) => void take(files, roles)} onCancel={() => setSorting([])} /> : share === null ? (
         <>
           <b>{title}</b>
           <span className="muted" style={{ fontSize: 12.5 }}>{hint} Up to {uploadLimitMb} MB.</span>

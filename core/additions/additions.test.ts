@@ -1,6 +1,6 @@
 import { loadMember } from "../../demo/cast";
 import { boxPart, characterWith, partOf, rigidSkin, shapeOf, skeletonOf } from "../../tests/helpers/characters";
-import { readDelivery } from "../formats/readDelivery";
+import { readDelivery, type DeliveryFile } from "../formats/readDelivery";
 import { writeBvh } from "../formats/bvh/writeBvh";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { writeObj } from "../formats/obj/writeObj";
@@ -84,6 +84,13 @@ describe("files dropped together", () => {
     expect(read.parts.map((p) => p.name).sort()).toEqual(["body", "hat", "scarf"]);
     expect(read.notes.filter((n) => /brought/.test(n)).length).toBe(2);
     expect((await readDelivery((await files()).reverse())).character.parts.map((p) => p.name).sort()).toEqual(["body", "hat", "scarf"]);
+  });
+  it("follow what each is said to be: the smaller file as the character, a clip without its character left out", async () => {
+    const said = (await files()).map((f): DeliveryFile => ({ ...f, role: f.name === "hat.glb" ? "character" : f.name === "person.glb" ? "goes with it" : "left out" }));
+    const { character: read, mainFile } = await readDelivery(said);
+    expect(mainFile).toBe("hat.glb");
+    expect(read.parts.map((p) => p.name).sort()).toEqual(["body", "hat"]);
+    await expect(readDelivery(said.map((f) => (f.name === "scarf.obj" ? { ...f, role: "target" as const } : f)))).rejects.toThrow(/Targets need an OBJ base/);
   });
   it("are refused when two of them are characters, or one cannot be used", async () => {
     const other = characterWith({ parts: [{ ...partOf("figure", [[0, 0, 0], [1, 0, 0], [0, 1, 0]], [[0, 1, 2]]), kind: "body", skin: rigidSkin(3, 0) }], skeleton });

@@ -3,12 +3,15 @@ import { bringAdditions } from "../additions/bringAdditions";
 import { mergeJoints } from "../additions/mergeJoints";
 import { vertexCountOf, type Character } from "../model/character";
 import { isUserError, UserError, shortName } from "../model/userError";
+import { chooseBase, possibleRoles, type FileRole } from "./fileRoles";
 import { readGlb } from "./glb/readGlb";
 import { addObjTargets, characterFromObj, readObj } from "./obj/readObj";
 
 export interface DeliveryFile {
   readonly name: string;
   readonly bytes: Uint8Array;
+  /** What the sender says it is; absent where that is left to the reader. */
+  readonly role?: FileRole;
 }
 export interface ReadResult {
   readonly character: Character;
@@ -18,20 +21,34 @@ export interface ReadResult {
 const extension = (name: string): string => (/\.([a-z0-9]+)$/i.exec(name)?.[1] ?? "").toLowerCase();
 
 /**
- * Reads what was dropped together, in any order: one character as GLB, or as an OBJ base with OBJ targets, and what goes with a GLB: hair or garments alone, clips.
- * The character is the GLB with the most vertices that has a body; of OBJ files the base is the one whose name is the start of most others, or holds a word such as base or neutral; else the first by name.
+ * Reads what was dropped together, in any order: one character as GLB, or as an OBJ base with OBJ targets, and what goes with it: hair or garments alone, clips.
+ * Roles that the files bring are kept to. Without them the character is the GLB with the most vertices that has a body, or the OBJ that `chooseBase` finds, and other OBJ files are its targets.
  */
-export async function readDelivery(files: readonly DeliveryFile[]): Promise<ReadResult> {
-  if (files.length === 0) throw new UserError("No file came.", "", "Drop a GLB, or an OBJ base with its OBJ targets.");
-  const strange = files.find((f) => !["glb", "vrm", "obj", "bvh"].includes(extension(f.name)));
+export async function readDelivery(all: readonly DeliveryFile[]): Promise<ReadResult> {
+  if (all.length === 0) throw new UserError("No file came.", "", "Drop a GLB, or an OBJ base with its OBJ targets.");
+  const files = all.filter((f) => f.role !== "left out");
+  const list = (of: readonly DeliveryFile[]): string => of.map((f) => shortName(f.name, 30)).slice(0, 4).join(", ");
+  const strange = files.find((f) => possibleRoles(f.name).length === 1);
   if (strange) throw new UserError(`Files of the kind .${extension(strange.name) || "(none)"} are not read.`, shortName(strange.name), "Ask for glTF 2.0 as one .glb, or for OBJ.");
-  const glbs = files.filter((f) => ["glb", "vrm"].includes(extension(f.name)));
-  const objs = files.filter((f) => extension(f.name) === "obj");
-  if (glbs.length) return withOthers(await mainOf(glbs), files);
-  if (objs.length < files.length) throw new UserError("Clips came without a character.", files.map((f) => shortName(f.name, 30)).slice(0, 4).join(", "), "Drop them together with its GLB, or add them to a character under Intake, Deliveries.");
-  const base = chooseBase(objs);
+  const named = files.filter((f) => f.role === "character");
+  if (named.length > 1) throw new UserError(`${named.length} files are named as the character.`, list(named), "Name one, and take the others in one at a time.");
+  const free = (kinds: readonly string[]): DeliveryFile[] => files.filter((f) => kinds.includes(extension(f.name)) && f.role === undefined);
+  const objs = named.length ? [] : free(["obj"]);
+  const character = named[0] ?? (free(["glb", "vrm"]).length ? null : objs.length ? chooseBase(objs) : undefined);
+  if (character === undefined) throw new UserError(files.length ? "No file is the character: clips, targets and parts came alone." : "Every file is left out.", list(files), "Drop them together with its GLB or OBJ base, or add them to a character under Intake, Deliveries.");
+  if (character === null || extension(character.name) !== "obj") {
+    const target = files.find((f) => f.role === "target");
+    if (target) throw new UserError("Targets need an OBJ base; the character comes as GLB.", shortName(target.name), "Leave them out here and bring them under Shapes, Make.");
+    return withOthers(character ? { character: await readGlb(character.bytes, character.name), mainFile: character.name } : await mainOf(free(["glb", "vrm"])), files);
+  }
+  const targets = files.filter((f) => f !== character && (f.role === "target" || objs.includes(f)));
+  const read = readBaseAndTargets(character, targets);
+  return withOthers(read, files.filter((f) => !targets.includes(f)));
+}
+
+function readBaseAndTargets(base: DeliveryFile, others: readonly DeliveryFile[]): ReadResult {
   const baseObj = readObj(base.bytes, base.name);
-  const targets = objs.filter((o) => o !== base).sort((a, b) => a.name.localeCompare(b.name)).map((o) => ({ name: o.name, obj: readObj(o.bytes, o.name) }));
+  const targets = [...others].sort((a, b) => a.name.localeCompare(b.name)).map((o) => ({ name: o.name, obj: readObj(o.bytes, o.name) }));
   try {
     return { character: addObjTargets(characterFromObj(baseObj, base.name), baseObj, targets), mainFile: base.name };
   } catch (error) {
@@ -53,7 +70,7 @@ async function withOthers(main: ReadResult, files: readonly DeliveryFile[]): Pro
   if (!others.length) return main;
   const { additions, refused } = await bringAdditions(main.character, others);
   if (refused[0]) throw new UserError(refused[0].why, "", "");
-  const second = additions.find((a) => a.what === "part" && a.added.part.kind === "body" && a.wanted);
+  const second = additions.find((a) => a.what === "part" && a.added.part.kind === "body" && a.wanted && others.find((f) => f.name === a.file)?.role === undefined);
   if (second) throw new UserError(`${files.length} files of several characters came together.`, files.map((f) => shortName(f.name, 30)).slice(0, 4).join(", "), "Drop one character at a time, with the hair, garments and clips that go with it.");
   let { character } = main;
   for (const a of additions) {
@@ -62,10 +79,4 @@ async function withOthers(main: ReadResult, files: readonly DeliveryFile[]): Pro
     character = { ...character, notes: [...character.notes, `${shortName(a.file, 40)} brought ${a.name} (${a.note}).`] };
   }
   return { ...main, character };
-}
-
-function chooseBase(objs: readonly DeliveryFile[]): DeliveryFile {
-  const stem = (n: string): string => n.replace(/\.[^.]*$/, "").toLowerCase();
-  const score = (f: DeliveryFile): number => (/(^|[^a-z])(base|neutral|rest|bind)([^a-z]|$)/i.test(stem(f.name)) ? 1000 : 0) + objs.filter((o) => o !== f && stem(o.name).startsWith(stem(f.name))).length;
-  return [...objs].sort((a, b) => score(b) - score(a) || a.name.localeCompare(b.name))[0]!;
 }

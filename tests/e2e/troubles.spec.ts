@@ -36,6 +36,7 @@ test.describe("deliveries that are not right", () => {
       });
       await page.waitForLoadState("networkidle");
       await page.getByLabel("Files: Take in a delivery").setInputFiles(files);
+      if (files.length > 1) await page.getByRole("button", { name: `Take in ${files.length} files` }).click();
       const alert = page.getByRole("alert");
       await expect(alert).toContainText("Not taken in", { timeout: 30_000 });
       await expect(alert).toContainText(pattern);
@@ -84,6 +85,8 @@ test("an OBJ base with targets is taken in", async ({ page }, info) => {
   writeFileSync(base, obj);
   writeFileSync(target, writeObj(limb, [limb.parts[0]!.positions.map((x, i) => (i % 300 === 4 ? x + 0.01 : x))]));
   await page.getByLabel("Files: Take in a delivery").setInputFiles([target, base]);
+  await expect(page.getByRole("row", { name: /neutral\.obj/ })).toContainText("the character");
+  await page.getByRole("button", { name: "Take in 2 files" }).click();
   await expect(page).toHaveURL(/\/c\/neutral[^/]*\/intake/, { timeout: 30_000 });
   await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /Shapes/ }).click();
   await expect(page.getByText("1 shape,")).toBeVisible();
@@ -91,6 +94,30 @@ test("an OBJ base with targets is taken in", async ({ page }, info) => {
   await page.goto("/");
   await page.getByRole("button", { name: /Delete neutral/ }).click();
   await page.getByRole("button", { name: "Delete for good" }).click();
+});
+
+test("of files that come together, what each is can be set right before they are sent", async ({ page }, info) => {
+  const errors = watchErrors(page);
+  await page.goto("/");
+  await page.waitForLoadState("networkidle");
+  const [base, other, notes] = ["neutral.obj", "torso.obj", "notes.txt"].map((f) => info.outputPath(f)) as [string, string, string];
+  for (const f of [base, other]) writeFileSync(f, obj);
+  writeFileSync(notes, "hello");
+  await page.getByLabel("Files: Take in a delivery").setInputFiles([base, other, notes]);
+  const choose = async (file: string, role: string): Promise<void> => {
+    await page.getByRole("row", { name: new RegExp(file) }).getByRole("combobox").click();
+    await page.getByRole("option", { name: role, exact: true }).click();
+  };
+  await expect(page.getByRole("row", { name: /notes\.txt/ })).toContainText("left out");
+  await choose("neutral", "left out");
+  await expect(page.getByRole("button", { name: "Take in 1 file" })).toBeDisabled();
+  await choose("torso", "the character");
+  await page.getByRole("button", { name: "Take in 1 file" }).click();
+  await expect(page).toHaveURL(/\/c\/torso[^/]*\/intake/, { timeout: 30_000 });
+  await page.goto("/");
+  await page.getByRole("button", { name: /Delete torso/ }).click();
+  await page.getByRole("button", { name: "Delete for good" }).click();
+  expect(errors).toEqual([]);
 });
 
 test("an address that is not there is told in words", async ({ page }) => {

@@ -4,7 +4,8 @@ import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
 import { vertexCountOf } from "../../model/character";
 import { isUserError } from "../../model/userError";
 import { decodeText } from "../decodeText";
-import { readDelivery } from "../readDelivery";
+import type { FileRole } from "../fileRoles";
+import { readDelivery, type DeliveryFile } from "../readDelivery";
 import { addObjTargets, characterFromObj, readObj } from "./readObj";
 import { matchSculpt, writeObj } from "./writeObj";
 
@@ -113,15 +114,23 @@ describe("a sculpt that comes back", () => {
 });
 
 describe("deliveries", () => {
-  const file = (name: string, text: string): { name: string; bytes: Uint8Array } => ({ name, bytes: bytes(text) });
+  const file = (name: string, text: string, role?: FileRole): DeliveryFile => ({ name, bytes: bytes(text), ...(role ? { role } : {}) });
   it("take the neutral file as the base, whatever the order", async () => {
     const { character, mainFile } = await readDelivery([file("smile.obj", TRIANGLE.replace("0 1 0", "0 1.2 0")), file("neutral.obj", TRIANGLE)]);
     expect(mainFile).toBe("neutral.obj");
     expect(character.shapes.map((s) => s.name)).toEqual(["smile"]);
   });
+  it("keep to what each file is said to be: base, target, part that goes along, left out", async () => {
+    const { character, mainFile } = await readDelivery([file("neutral.obj", TRIANGLE, "goes with it"), file("old.obj", "nonsense", "left out"), file("grin.obj", TRIANGLE.replace("0 1 0", "0 1.2 0"), "target"), file("figure.obj", TRIANGLE, "character")]);
+    expect(mainFile).toBe("figure.obj");
+    expect(character.shapes.map((s) => s.name)).toEqual(["grin"]);
+    expect(character.parts.length).toBe(2);
+    expect(character.notes.some((n) => n.includes("neutral.obj brought"))).toBe(true);
+  });
   it("take the file the others are named after", async () => expect((await readDelivery([file("kit_a.obj", TRIANGLE), file("kit.obj", TRIANGLE), file("kit_b.obj", TRIANGLE)])).mainFile).toBe("kit.obj"));
-  it.each<[string, { name: string; bytes: Uint8Array }[], RegExp]>([
-    ["nothing", [], /No file/], ["another kind", [file("a.zip", "x")], /\.zip/], ["no kind", [file("README", "x")], /none/], ["a clip alone", [file("a.bvh", "x")], /Clips came without a character/],
+  it.each<[string, DeliveryFile[], RegExp]>([
+    ["nothing", [], /No file/], ["another kind", [file("a.zip", "x")], /\.zip/], ["no kind", [file("README", "x")], /none/], ["a clip alone", [file("a.bvh", "x")], /clips, targets and parts came alone/],
+    ["all of it left out", [file("a.obj", TRIANGLE, "left out")], /Every file is left out/], ["two characters", [file("a.obj", TRIANGLE, "character"), file("b.obj", TRIANGLE, "character")], /2 files are named as the character/],
     ["a target that does not fit", [file("base.obj", TRIANGLE), file("t.obj", `${TRIANGLE}v 1 1 1\n`)], /base\.obj was taken as the base/],
   ])("refuse %s", async (_what, files, pattern) => {
     await expect(readDelivery(files)).rejects.toThrow(pattern);
