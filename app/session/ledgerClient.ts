@@ -1,7 +1,6 @@
 import { del, entries, set } from "idb-keyval";
 import { encodeContainer } from "~core/formats/container";
 import type { Step } from "~core/ledger/steps";
-import { rememberBlob } from "./loadCharacter";
 
 /** What the server says when it will not do something. */
 export class Refusal extends Error {
@@ -55,7 +54,6 @@ function inLine(character: string, seen: number, work: (revision: number) => Pro
 /** Sends a step. It is kept in the browser first and forgotten only when the server has confirmed or refused it. @param revision the one the page shows. */
 export async function sendStep(pending: PendingStep, revision: number): Promise<void> {
   await set(key(pending), pending);
-  for (const bytes of pending.blobs) rememberBlob(await hashOf(bytes as Uint8Array<ArrayBuffer>), bytes);
   try {
     await inLine(pending.character, revision, (now) =>
       ask(`/api/characters/${encodeURIComponent(pending.character)}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step: pending.step, revision: now, blobs: pending.blobs }) }));

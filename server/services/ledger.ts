@@ -1,6 +1,7 @@
 import { and, asc, eq, gte, sql } from "drizzle-orm";
 import { decodeCharacter } from "../../core/formats/container";
 import { applyStep, describeStep } from "../../core/ledger/applyStep";
+import { LedgerStates } from "../../core/ledger/ledgerStates";
 import { blobsOfStep, type Step } from "../../core/ledger/steps";
 import type { Character } from "../../core/model/character";
 import { UserError } from "../../core/model/userError";
@@ -35,6 +36,7 @@ export async function readLedger(db: Db, characterId: string): Promise<Ledger | 
 }
 
 const bases = new Map<string, Character>();
+const states = new LedgerStates(40);
 
 /** The base of a character, decoded; the last few are kept. */
 async function baseOf(db: Db, hash: string): Promise<Character> {
@@ -52,7 +54,7 @@ async function baseOf(db: Db, hash: string): Promise<Character> {
 export async function currentCharacter(db: Db, ledger: Ledger): Promise<Character> {
   const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
   const blobs = await getBlobs(db, inForce.flatMap(blobsOfStep));
-  return inForce.reduce((c, s) => applyStep(c, s, (h) => blobs.get(h)), await baseOf(db, ledger.baseBlob));
+  return states.after(ledger.baseBlob, await baseOf(db, ledger.baseBlob), inForce, (h) => blobs.get(h));
 }
 
 /** Thrown when another window changed the ledger first. */

@@ -3,7 +3,7 @@ import { useEffect, useState, type ReactNode } from "react";
 import { Link, useRevalidator } from "react-router";
 import type { CastCard as Card } from "~server/services/characters";
 import { ask } from "../../session/ledgerClient";
-import { fetchBlob } from "../../session/loadCharacter";
+import { fetchBlob } from "~workers/fetchBlob";
 import { pictureOf } from "../../stage/picturesClient";
 import { counted } from "../../ui/counted";
 
