@@ -49,7 +49,7 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
       setShare(null);
     }
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: drop, noClick: true, noKeyboard: true, disabled: share !== null || sorting.length > 0 });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: drop, noClick: true, noKeyboard: true, noDrag: share !== null || sorting.length > 0 });
   return (
     <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default" }} role="region" aria-label={label}>
       <input {...getInputProps()} aria-label={`Files: ${label}`} />

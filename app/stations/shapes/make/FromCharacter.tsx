@@ -74,7 +74,7 @@ export function FromCharacter(): ReactNode {
   return (
     <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
       <div className="line" style={{ fontSize: 12.5 }}>
-        <Select variant="standard" disableUnderline displayEmpty value={id} onChange={(e) => void choose(e.target.value)} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Character whose shapes are carried over" }}>
+        <Select variant="standard" disableUnderline displayEmpty disabled={cast.length === 0} value={id} onChange={(e) => void choose(e.target.value)} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Character whose shapes are carried over" }}>
           <MenuItem value="" disabled>Choose who from</MenuItem>
           {cast.map((c) => <MenuItem key={c.id} value={c.id}>{c.name}<span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>{c.role}</span></MenuItem>)}
         </Select>
