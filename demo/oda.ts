@@ -1,5 +1,6 @@
 import type { Character, Shape, ShapeDelta } from "../core/model/character";
 import type { Vec3 } from "../core/math/vec3";
+import { partLips } from "../core/mend/mendLips";
 import { neighboursOf } from "../core/model/neighbours";
 import { figureParts } from "./figure/figureParts";
 import { MATERIALS } from "./figure/materials";
@@ -13,6 +14,10 @@ import { SHAPE_LIST } from "./shapeList";
 
 /** Movements shorter than this are left out of a shape, metres. */
 const LEAST_MOVE = 2e-6;
+
+/** Shapes whose jaw or chin pushes one lip against the other, and how deep one may lie in the other, mm. */
+const PRESSED = ["AU17", "AU29", "AU30_left", "AU30_right"];
+const LIPS_MM = 1;
 
 /** Oda, the ferry pilot: adult woman, 1.68 m. Builds everything from the figure's form; the same code gives the same bytes. */
 export function buildOda(): Character {
@@ -29,9 +34,12 @@ export function buildOda(): Character {
       return delta.vertices.length ? [unfoldShape(parts[index]!, delta, neighbours[index])] : [];
     }),
   }));
-  const mixed = [...VISEMES, ...EXPRESSIONS, ...PRESETS].map((mix) => mixOf(mix, units));
-  const shapes = [...units, ...mixed.map((s) => ({ ...s, deltas: s.deltas.map((d) => unfoldShape(parts[d.part]!, d, neighbours[d.part])) }))];
-  const oda: Character = { name: "Oda", parts, materials: MATERIALS, skeleton: figureSkeleton(), shapes, drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [] };
+  const skeleton = figureSkeleton();
+  const figure: Character = { name: "Oda", parts, materials: MATERIALS, skeleton, shapes: units, drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [] };
+  const eased = PRESSED.reduce((c, name) => partLips(c, name, LIPS_MM), figure).shapes;
+  const mixed = [...VISEMES, ...EXPRESSIONS, ...PRESETS].map((mix) => mixOf(mix, eased));
+  const shapes = [...eased, ...mixed.map((s) => ({ ...s, deltas: s.deltas.map((d) => unfoldShape(parts[d.part]!, d, neighbours[d.part])) }))];
+  const oda: Character = { ...figure, shapes };
   return { ...oda, shapes: [...shapes, ...proportionShapes(oda)] };
 }
 

@@ -119,6 +119,15 @@ describe("planned shapes", () => {
     expect(names({ way: "sides", of: "smile" })).toEqual(["smile_left", "smile_right"]);
     expect(names({ way: "parts", of: "smile" })).toEqual(["smile_limb"]);
   });
+  it("hold what the mix drives, and less a shape are the difference to it", () => {
+    const driven: Character = { ...character, shapes: [...character.shapes, shapeOf("crease", { 3: [0, 0.001, 0] })], shapeDrivers: [{ shape: "crease", of: ["smile", "pout"], rule: "product", enabled: true }] };
+    const plan = (weights: Record<string, number>, less: string | null = null): ReturnType<typeof plannedShapes> => plannedShapes(driven, { ...choice, weights, less });
+    expect(plan({ smile: 1, pout: 0.5 }).items[0]!.from).toEqual({ way: "mix", of: [{ shape: "smile", weight: 1 }, { shape: "pout", weight: 0.5 }, { shape: "crease", weight: 0.5 }] });
+    expect(plan({ smile: 1, pout: 0.5 }, "smile").items[0]).toMatchObject({ name: "mix_less_smile", from: { of: [{ shape: "pout", weight: 0.5 }, { shape: "crease", weight: 0.5 }] } });
+    expect(plan({ smile: 0.25 }, "pout").source).toBe("smile 0.25 − pout 1");
+    expect(plan({ smile: 1 }, "smile").items).toEqual([]);
+    expect(plan({}, "smile").items).toEqual([]);
+  });
   it("say why they cannot be", () => expect(plannedShapes(character, { ...choice, weights: { smile: 1, pout: 1 }, name: "pout" }).refused).toMatch(/pout is there already/));
 });
 

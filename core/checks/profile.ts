@@ -25,6 +25,7 @@ const limitsSchema = z.object({
   "shapes.pose-baked": limit,
   "shapes.alike": limit,
   "shapes.double": limit,
+  "shapes.coverage": limit,
   "shapes.side-leak": limit,
   "shapes.symmetry": limit,
   "face.eye-through-lid": limit,
@@ -65,6 +66,7 @@ const FILM_LIMITS: z.infer<typeof limitsSchema> = {
   "shapes.pose-baked": 50,
   "shapes.alike": 1,
   "shapes.double": 0.5,
+  "shapes.coverage": 0,
   "shapes.side-leak": 2,
   "shapes.symmetry": 1,
   "face.eye-through-lid": 0.1,
@@ -96,6 +98,6 @@ export type Profile = z.infer<typeof profileSchema>;
 export const PROFILES: Readonly<Record<"film" | "realtime" | "crowd", Profile>> = {
   film: { name: "film", limits: FILM_LIMITS, off: [] },
   realtime: { name: "realtime", limits: { ...FILM_LIMITS, "mesh.budget": 40_000, "weights.count": 4, "parts.texture-size": 4096 }, off: [] },
-  crowd: { name: "crowd", limits: { ...FILM_LIMITS, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048, "face.lip-teeth": 3 }, off: [] },
+  crowd: { name: "crowd", limits: { ...FILM_LIMITS, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048, "face.lip-teeth": 3, "shapes.coverage": null }, off: [] },
 };
 export type ProfileName = keyof typeof PROFILES;

@@ -16,7 +16,7 @@ import { partsTextureSize } from "./delivery/partsTextureSize";
 import { partsUnplaced } from "./delivery/partsUnplaced";
 import { scaleProportion } from "./delivery/scaleProportion";
 import { faceEyeThroughLid } from "./face/faceEyeThroughLid";
-import { faceJawRange, faceLidGap, faceLipSeal, faceLipTeeth } from "./face/faceOpenings";
+import { faceJawRange, faceLidGap, faceLipCross, faceLipSeal, faceLipTeeth } from "./face/faceOpenings";
 import { faceTeethThrough, faceTongueThrough } from "./face/faceThroughSkin";
 import { shapesJoints } from "./shapes/shapesJoints";
 import { shapesNoise } from "./shapes/shapesNoise";
@@ -35,6 +35,7 @@ import type { Profile } from "./profile";
 import { shapesPoseBaked } from "./shapes/shapesPoseBaked";
 import { shapesAlike } from "./shapes/shapesAlike";
 import { shapesDouble } from "./shapes/shapesDouble";
+import { shapesCoverage } from "./shapes/shapesCoverage";
 import { shapesCount } from "./shapes/shapesCount";
 import { shapesEmpty } from "./shapes/shapesEmpty";
 import { shapesFlip } from "./shapes/shapesFlip";
@@ -52,8 +53,8 @@ export const CHECKS: readonly Check[] = [
   meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
   weightsUnbound, weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
-  shapesCount, shapesAlike, shapesPoseBaked, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints,
-  faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
+  shapesCount, shapesAlike, shapesPoseBaked, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints, shapesCoverage,
+  faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipCross, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
   clipScaleKeys, clipTranslationKeys, clipLoop,
 ];
 

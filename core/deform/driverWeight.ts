@@ -65,3 +65,13 @@ export function shapeWeights(character: Character, pose: Pose, manual: Readonly<
     }
   return out;
 }
+
+/** Weights by name with what the enabled combinations and in-betweens add to them, in the order of the drivers. */
+export function withDrivenWeights(character: Pick<Character, "shapeDrivers">, weights: ReadonlyMap<string, number>): Map<string, number> {
+  const all = new Map(weights);
+  for (const d of character.shapeDrivers) {
+    const w = shapeDriverWeight(d, d.of.map((n) => all.get(n) ?? 0));
+    if (w > 0) all.set(d.shape, (all.get(d.shape) ?? 0) + w);
+  }
+  return all;
+}

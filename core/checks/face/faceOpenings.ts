@@ -1,7 +1,10 @@
 import { statureOf } from "../delivery/scaleStature";
 import { incisorOpening, lidOpening, lipOpening, lipToTeeth, makeOpeningGauge, type OpeningGauge } from "../../measure/openings";
+import { lipCross } from "../../measure/lipCross";
 import { movedBy } from "../../model/movedBy";
 import type { Character, Shape } from "../../model/character";
+import { mixShapes } from "../../shapes/mixShapes";
+import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { shapeMeaning, shutsEye } from "../../shapes/shapeMeaning";
 import { finding, type Check, type CheckContext, type Finding } from "../finding";
 
@@ -30,6 +33,35 @@ export const faceLidGap: Check = {
       const mm = 1000 * lidOpening(gauge, positionsOf(character, shape), side);
       return mm > limit ? [finding({ check: "face.lid-gap", severity: "error", shape: shape.name, part: character.parts[gauge.body]!.name, value: mm, unit: "mm", limit, message: `${shape.label} leaves the ${side} eye open by ${mm.toFixed(1)} mm; bring the lids together along the eyeball.` })] : [];
     }));
+  },
+};
+
+/** Openings of the jaw at which a shape of one's own name is read too, shares of jaw drop. */
+const JAWS = [0.2, 0.4];
+
+/** Depth of one lip in the other in a shape at full. A shape that is no unit, viseme or expression may be meant for an open mouth: it counts with the jaw as it crosses least. */
+export const faceLipCross: Check = {
+  id: "face.lip-cross",
+  title: "Lips that push into each other",
+  unit: "mm",
+  source: "our own choice: 1 mm",
+  run: (character, context) => {
+    const limit = context.profile.limits["face.lip-cross"];
+    const gauge = limit === null ? null : gaugeOf(context);
+    if (!gauge?.lips || limit === null) return [];
+    const { lips, body } = gauge;
+    const touched = new Set(lips.finder.candidates);
+    const jaw = character.shapes.find((s) => {
+      const meaning = shapeMeaning(s.name);
+      return meaning?.system === "unit" && meaning.unit === 26;
+    });
+    return shapesAsSeen(character).flatMap((shape): Finding[] => {
+      if (!shape.deltas.some((d) => d.part === body && d.vertices.some((v) => touched.has(v)))) return [];
+      const depthAt = (open: number): number => 1000 * lipCross(context.rig, lips, positionsOf(character, open && jaw ? { ...shape, deltas: mixShapes([[shape, 1], [jaw, open]]) } : shape)[body]!).depth;
+      let mm = depthAt(0);
+      if (mm > limit && jaw && !shapeMeaning(shape.name)) mm = Math.min(mm, ...JAWS.map(depthAt));
+      return mm > limit ? [finding({ check: "face.lip-cross", severity: "error", shape: shape.name, part: character.parts[body]!.name, value: mm, unit: "mm", limit, message: `One lip goes ${mm.toFixed(1)} mm into the other at ${shape.label}; draw them apart.` })] : [];
+    });
   },
 };
 

@@ -1,4 +1,4 @@
-import { shapeDriverWeight } from "../../deform/driverWeight";
+import { withDrivenWeights } from "../../deform/driverWeight";
 import { makeRig } from "../../deform/rig";
 import { FACE_MEASURES, makeFaceGauge, readFace, type FaceGauge, type FaceMeasure, type FaceReading, type ShapeShare } from "../../measure/faceGauge";
 import { eyeFrame, shapePlace, SHAPE_REGIONS } from "../../measure/shapeRegion";
@@ -64,11 +64,7 @@ export function makeFaceReader(character: Character): FaceReader {
   const byName = new Map(character.shapes.map((s) => [s.name, s]));
   const drivers = character.shapeDrivers.filter((d) => d.enabled);
   const read = (weights: ReadonlyMap<string, number>, more: readonly ShapeShare[] = []): FaceReading => {
-    const all = new Map(weights);
-    for (const d of drivers) {
-      const w = shapeDriverWeight(d, d.of.map((n) => all.get(n) ?? 0));
-      if (w > 0) all.set(d.shape, (all.get(d.shape) ?? 0) + w);
-    }
+    const all = withDrivenWeights(character, weights);
     return readFace(gauge, [...[...all].flatMap(([n, w]): ShapeShare[] => (byName.has(n) && w !== 0 ? [[byName.get(n)!, w]] : [])), ...more]);
   };
   const readings = new Map<string, FaceReading>();

@@ -25,11 +25,12 @@ export function FromShapes(): ReactNode {
   const [of, setOf] = useState<string | null>(query.get("open"));
   const [seamMm, setSeam] = useState(10);
   const [part, setPart] = useState("");
+  const [less, setLess] = useState<string | null>(null);
   const [name, setName] = useState("");
   const [told, setTold] = useState("");
   const names = useMemo(() => character?.shapes.map((s) => s.name) ?? [], [character]);
   if (!character) return <p className="muted">Fetching the character</p>;
-  const planned = plannedShapes(character, { way, of, seamMm, part: part || character.parts[0]!.name, name, weights });
+  const planned = plannedShapes(character, { way, of, seamMm, part: part || character.parts[0]!.name, name, weights, less });
   const make = async (): Promise<void> => {
     if (!(await addStep({ op: "derive shapes", items: [...planned.items] }))) return;
     setTold(`${planned.items.map((i) => i.name).join(" and ")} made.`);
@@ -41,7 +42,9 @@ export function FromShapes(): ReactNode {
     <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
       <Segmented label="How it is made" options={DERIVE_WAYS} value={way} onChange={(w) => { setWay(w); setTold(""); }} names={WAY_WORDS} />
       <div className="line" style={{ fontSize: 12.5 }}>
-        {way === "mix" ? <span>The weights on the stage become one shape: <span className="mono">{planned.source || "all weights are 0"}</span></span> : <ShapePick label="Shape it is made of" names={names} value={of} onChange={(n) => { setOf(n); setTold(""); }} />}
+        {way === "mix" ? <span>The weights on the stage become one shape: <span className="mono">{planned.source || "all weights are 0"}</span></span> : null}
+        {way === "mix" && <><span>less</span><ShapePick label="Shape that is taken off" names={names} value={less} onChange={(n) => { setLess(n); setTold(""); }} /></>}
+        {way !== "mix" && <ShapePick label="Shape it is made of" names={names} value={of} onChange={(n) => { setOf(n); setTold(""); }} />}
         {way === "sides" && <span>soft over <ScrubField label="Half width of the seam" value={seamMm} min={0} max={60} step={0.5} digits={1} unit=" mm" start={10} onChange={setSeam} /> to either side of the middle</span>}
         {way === "parts" && (
           <Select variant="standard" disableUnderline value={moved.includes(part) ? part : (moved[0] ?? "")} onChange={(e) => setPart(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part that is taken out" }}>

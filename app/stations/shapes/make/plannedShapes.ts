@@ -1,4 +1,5 @@
 import { mirrorName } from "~core/correctives/mirrorCorrective";
+import { withDrivenWeights } from "~core/deform/driverWeight";
 import { shapeNamed, type Character } from "~core/model/character";
 import type { DerivedItem } from "~core/shapes/deriveShapes";
 
@@ -13,6 +14,8 @@ export interface DeriveChoice {
   /** Typed by the user; "" for the name that is proposed. */
   readonly name: string;
   readonly weights: Readonly<Record<string, number>>;
+  /** A shape at full that is taken off the mix, so that the new one is the difference to it. */
+  readonly less?: string | null;
 }
 export interface PlannedShapes {
   readonly items: readonly DerivedItem[];
@@ -23,15 +26,18 @@ export interface PlannedShapes {
 }
 
 /** The shapes that a choice would make, with their names, before anything is done. */
-export function plannedShapes(character: Character, { way, of, seamMm, part, name, weights }: DeriveChoice): PlannedShapes {
-  const shares = Object.entries(weights).filter(([n, w]) => w !== 0 && shapeNamed(character, n)).map(([shape, weight]) => ({ shape, weight }));
-  const source = shares.map((s) => `${s.shape} ${s.weight}`).join(" + ");
+export function plannedShapes(character: Character, { way, of, seamMm, part, name, weights, less = null }: DeriveChoice): PlannedShapes {
+  // what the face shows: the weights, what they drive, less what is taken off
+  const shown = withDrivenWeights(character, new Map(Object.entries(weights)));
+  if (less && shown.size) shown.set(less, (shown.get(less) ?? 0) - 1);
+  const shares = [...shown].filter(([n, w]) => Math.abs(w) > 1e-6 && shapeNamed(character, n)).map(([shape, weight]) => ({ shape, weight: Number(weight.toFixed(6)) }));
+  const source = shares.map((s, i) => `${i > 0 ? (s.weight < 0 ? "− " : "+ ") : s.weight < 0 ? "−" : ""}${s.shape} ${Math.abs(s.weight)}`).join(" ");
   const items = ((): DerivedItem[] => {
     const named = (proposed: string, from: DerivedItem["from"]): DerivedItem => {
       const own = name.trim() || proposed;
       return { name: own, label: own, from };
     };
-    if (way === "mix") return shares.length ? [named(shares.length === 1 ? `${shares[0]!.shape}_at_${shares[0]!.weight}` : "new mix", { way: "mix", of: shares })] : [];
+    if (way === "mix") return shares.length ? [named(less ? `mix_less_${less}` : shares.length === 1 ? `${shares[0]!.shape}_at_${shares[0]!.weight}` : "new mix", { way: "mix", of: shares })] : [];
     if (!of) return [];
     if (way === "mirror") return [named(mirrorName(of), { way: "mirror", of })];
     if (way === "parts") return [named(`${of}_${part.replaceAll(" ", "_")}`, { way: "parts", of, parts: [part] })];
