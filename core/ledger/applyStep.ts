@@ -12,6 +12,7 @@ import { changeWeights } from "../weights/changeWeights";
 import { bakeMix } from "../shapes/bakeMix";
 import { chooseShapes } from "../shapes/choice/chooseShapes";
 import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
+import { keepFollowing } from "../shapes/keepFollowing";
 import { followSkin } from "../shapes/followSkin";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
@@ -20,8 +21,10 @@ import type { Step } from "./steps";
 
 export type BlobSource = (hash: string) => Uint8Array | undefined;
 
-/** Applies one step; throws UserError when it cannot, and then nothing has changed. */
-export function applyStep(character: Character, step: Step, blobs: BlobSource): Character {
+/** Applies one step, and lets what follows the skin for good follow again; throws UserError when it cannot, and then nothing has changed. */
+export const applyStep = (character: Character, step: Step, blobs: BlobSource): Character => keepFollowing(character, applied(character, step, blobs));
+
+function applied(character: Character, step: Step, blobs: BlobSource): Character {
   const blob = (hash: string): Uint8Array => {
     const bytes = blobs(hash);
     if (!bytes) throw new UserError("The geometry of the step is missing.", step.op, "Restore the database from a copy.");
@@ -89,6 +92,9 @@ export function applyStep(character: Character, step: Step, blobs: BlobSource): 
       return chooseShapes(character, step.choice);
     case "follow skin":
       return followSkin(character, step.follow);
+    case "stop following":
+      if (!character.follows?.some((f) => f.part === step.part)) throw new UserError(`${step.part} follows nothing for good.`, step.op, "");
+      return { ...character, follows: character.follows.filter((f) => f.part !== step.part) };
     case "remove shapes":
       for (const n of step.names) need(n);
       return step.names.reduce(withoutShape, character);
@@ -177,7 +183,9 @@ export function describeStep(step: Step): string {
     case "choose shapes":
       return `chose shapes by ${step.choice.rules.length === 1 ? "1 rule" : `${step.choice.rules.length} rules`}${step.choice.favourites.length ? ` and ${step.choice.favourites.length} favourites` : ""}`;
     case "follow skin":
-      return `let ${step.follow.part} follow the skin in ${step.follow.shapes ? few(step.follow.shapes, "shapes") : "every shape"}, within ${step.follow.reachMm} mm`;
+      return `let ${step.follow.part} follow the skin in ${step.follow.shapes ? few(step.follow.shapes, "shapes") : "every shape"}, within ${step.follow.reachMm} mm${step.follow.keep ? ", for good" : ""}`;
+    case "stop following":
+      return `let ${step.part} follow no more`;
     case "remove shapes":
       return `removed ${few(step.names, "shapes")}`;
     case "mend":

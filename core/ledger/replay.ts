@@ -98,6 +98,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, weights: Object.fromEntries(Object.entries(step.weights).map(([n, w]) => [shape(n), w])) };
     case "choose shapes":
       return { ...step, choice: { ...step.choice, favourites: step.choice.favourites.map(shape) } };
+    case "stop following":
+      return { ...step, part: part(step.part) };
     case "follow skin":
       return { ...step, follow: { ...step.follow, part: part(step.follow.part), ...(step.follow.shapes ? { shapes: step.follow.shapes.map(shape) } : {}) } };
     case "remove mix":

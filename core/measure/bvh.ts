@@ -256,7 +256,7 @@ function squaredToBox(bounds: Float32Array, b: number, px: number, py: number, p
  * Visits every triangle a ray crosses (Moller & Trumbore 1997).
  * `visit` gets the triangle, the distance along the unit direction, and +1 where the ray leaves through the front face, -1 where it enters.
  */
-export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, visit: (triangle: number, distance: number, sign: 1 | -1) => void): void {
+export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, visit: (triangle: number, distance: number, sign: 1 | -1) => void, most = Infinity): void {
   if (bvh.nodeCount === 0) return;
   const { bounds, right, count, order, triangles } = bvh;
   const ix = 1 / dx;
@@ -275,7 +275,7 @@ export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: n
     const z2 = (bounds[b + 5]! - oz) * iz;
     const enter = Math.max(Math.min(x1, x2), Math.min(y1, y2), Math.min(z1, z2), 0);
     const leave = Math.min(Math.max(x1, x2), Math.max(y1, y2), Math.max(z1, z2));
-    if (!(enter <= leave)) continue;
+    if (!(enter <= leave) || enter > most) continue;
     if (right[n]! >= 0) {
       stack[top++] = right[n]!;
       stack[top++] = n + 1;
@@ -309,7 +309,7 @@ export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: n
       const w = inv * (dx * qx + dy * qy + dz * qz);
       if (w < 0 || u + w > 1) continue;
       const distance = inv * (e2x * qx + e2y * qy + e2z * qz);
-      if (distance > 0) visit(t, distance, det > 0 ? -1 : 1);
+      if (distance > 0 && distance <= most) visit(t, distance, det > 0 ? -1 : 1);
     }
   }
 }

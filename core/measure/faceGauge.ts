@@ -5,7 +5,10 @@ import { eyeballsOf, type Eyeball } from "./eyeballs";
 import { faceVector, isTurned } from "./faceArea";
 import { heightOverEye } from "./heightOverEye";
 import { lidSamples, meanOf } from "./lidSamples";
-import { lipCross, makeLipGauge, type LipGauge } from "./lipCross";
+import { lipCross, type LipGauge } from "./lipCross";
+import { lidOpening, makeOpeningGauge, type OpeningGauge } from "./openings";
+import { makeWall, piercing, type Wall } from "./throughSkin";
+import { shapeMeaning, shutsEye } from "../shapes/shapeMeaning";
 
 /** What can go wrong where two shapes of the face meet. */
 export interface FaceReading {
@@ -17,8 +20,13 @@ export interface FaceReading {
   readonly stretch: number;
   /** Faces whose normal turns by more than a right angle, or that keep under a twentieth of their area. */
   readonly flips: number;
+  /** Opening left between the lids of an eye that a shape at full shuts, mm; 0 where none does, or another opens the eye. */
+  readonly lidGap: number;
+  /** How far teeth, and the tongue, stand out through the skin beyond rest, mm. */
+  readonly teethThrough: number;
+  readonly tongueThrough: number;
 }
-export const FACE_MEASURES = ["lipCross", "eyeThroughLid", "stretch", "flips"] as const;
+export const FACE_MEASURES = ["lipCross", "eyeThroughLid", "stretch", "flips", "lidGap", "teethThrough", "tongueThrough"] as const;
 export type FaceMeasure = (typeof FACE_MEASURES)[number];
 
 /** Places on the skin round an eyeball: its vertices, the middles of its edges and of its faces, as means of vertices. */
@@ -36,6 +44,9 @@ export interface FaceGauge {
   readonly part: number;
   readonly lips: LipGauge | null;
   readonly lids: readonly LidSamples[];
+  readonly openings: OpeningGauge | null;
+  /** Teeth and tongue with the skin before them. */
+  readonly walls: readonly Wall[];
   /** Faces of each vertex of the skin: offsets and list. */
   readonly faceStart: Uint32Array;
   readonly faceList: Uint32Array;
@@ -63,7 +74,9 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
   const faceList = new Uint32Array(body.corners.length);
   const fill = faceStart.slice();
   for (let f = 0; f + 1 < body.faceStarts.length; f++) for (let k = body.faceStarts[f]!; k < body.faceStarts[f + 1]!; k++) faceList[fill[body.corners[k]!]!++] = f;
-  return { rig, part, lips: makeLipGauge(rig), lids, faceStart, faceList, moved: P.slice() };
+  const openings = makeOpeningGauge(rig);
+  const walls = character.parts.flatMap((p, i) => (p.kind === "teeth" || p.kind === "tongue" ? [makeWall(rig, part, i)] : []));
+  return { rig, part, lips: openings?.lips ?? null, lids, openings, walls, faceStart, faceList, moved: P.slice() };
 }
 
 /** A shape at a weight. */
@@ -99,7 +112,46 @@ export function readFace(gauge: FaceGauge, shares: readonly ShapeShare[]): FaceR
       if (h !== null && h < 0) eye = Math.max(eye, Math.min(-h, lid.rest[i]! - h));
     });
   const atLips = gauge.lips !== null && [...touched].some((v) => isLip(gauge.lips!, v));
-  return { lipCross: atLips ? 1000 * lipCross(rig, gauge.lips!, moved).depth : 0, eyeThroughLid: 1000 * eye, stretch, flips };
+  return {
+    lipCross: atLips ? 1000 * lipCross(rig, gauge.lips!, moved).depth : 0, eyeThroughLid: 1000 * eye, stretch, flips,
+    lidGap: 1000 * gapOf(gauge, shares), teethThrough: 1000 * standsOut(gauge, shares, touched, "teeth"), tongueThrough: 1000 * standsOut(gauge, shares, touched, "tongue"),
+  };
+}
+
+/** A weight from which a shape is at full. */
+const FULL = 0.999;
+/** Units that open the eye: with them it is not meant to be shut. */
+const OPENS = 5;
+
+/** Opening left in eyes that one of the shapes shuts by its meaning, metres. */
+function gapOf({ openings, part, moved, rig }: FaceGauge, shares: readonly ShapeShare[]): number {
+  if (!openings) return 0;
+  const meanings = shares.map(([shape, weight]) => ({ meaning: shapeMeaning(shape.name), weight }));
+  let most = 0;
+  for (const side of ["left", "right"] as const) {
+    const opened = meanings.some(({ meaning, weight }) => weight > 0 && meaning?.system === "unit" && meaning.unit === OPENS && (meaning.side === null || meaning.side === side));
+    if (opened || !meanings.some(({ meaning, weight }) => weight >= FULL && shutsEye(meaning, side))) continue;
+    const positions = rig.character.parts.map((p, i) => (i === part ? moved : p.positions));
+    most = Math.max(most, lidOpening(openings, positions, side));
+  }
+  return most;
+}
+
+/** How far parts of a kind stand out through the skin, beyond rest, metres. */
+function standsOut({ walls, rig, moved }: FaceGauge, shares: readonly ShapeShare[], touched: ReadonlySet<number>, kind: "teeth" | "tongue"): number {
+  let most = 0;
+  for (const wall of walls) {
+    const part = rig.character.parts[wall.part]!;
+    if (part.kind !== kind) continue;
+    const own = shares.flatMap(([shape, weight]) => shape.deltas.filter((d) => d.part === wall.part).map((d) => [d, weight] as const));
+    let near = own.length > 0;
+    if (!near) for (const v of touched) if (wall.skin[v]) { near = true; break; }
+    if (!near) continue;
+    const places = own.length ? part.positions.slice() : part.positions;
+    for (const [d, weight] of own) d.vertices.forEach((v, k) => { for (let c = 0; c < 3; c++) places[3 * v + c]! += weight * d.deltas[3 * k + c]!; });
+    most = Math.max(most, piercing(wall, places, moved).depth - wall.rest);
+  }
+  return most;
 }
 
 const lipSets = new WeakMap<LipGauge, Set<number>>();

@@ -176,6 +176,8 @@ export interface Character {
   readonly setAside?: readonly Shape[];
   /** The rules by which shapes were chosen last. */
   readonly shapeChoice?: { readonly rules: readonly { readonly keep: boolean; readonly by: "word" | "wildcard" | "region"; readonly text: string }[]; readonly favourites: readonly string[] };
+  /** Parts that follow the skin in every shape, also in those that are made or changed later; farther than the reach, mm, a vertex does not. */
+  readonly follows?: readonly { readonly part: string; readonly reachMm: number }[];
   readonly clips: readonly Clip[];
   /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
   readonly jointMap: Readonly<Record<string, string | null>>;

@@ -21,7 +21,7 @@ export function renameThings(character: Character, kind: RenamedKind, names: Rea
   const after = old.map(to);
   const twice = after.find((name, i) => after.indexOf(name) !== i && names.size > 0 && [...names.values()].includes(name));
   if (twice !== undefined) throw new UserError(`Two ${kind} would be named ${twice}.`, "rename", "Change the rule so that each keeps a name of its own.");
-  if (kind === "parts") return { ...character, parts: character.parts.map((p) => (names.has(p.name) ? { ...p, name: to(p.name) } : p)) };
+  if (kind === "parts") return { ...character, parts: character.parts.map((p) => (names.has(p.name) ? { ...p, name: to(p.name) } : p)), ...(character.follows ? { follows: character.follows.map((f) => ({ ...f, part: to(f.part) })) } : {}) };
   if (kind === "materials") return { ...character, materials: character.materials.map((m) => (names.has(m.name) ? { ...m, name: to(m.name) } : m)) };
   return {
     ...character,

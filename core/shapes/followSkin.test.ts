@@ -2,6 +2,7 @@ import { loadOda } from "../../demo/cast";
 import { runChecks } from "../checks/runChecks";
 import { PROFILES } from "../checks/profile";
 import { applyStep } from "../ledger/applyStep";
+import { encodeDeltas } from "../ledger/deltasBlob";
 import { stepSchema } from "../ledger/steps";
 import type { Character, Shape } from "../model/character";
 import { boxPart, tube } from "../../tests/helpers/characters";
@@ -47,6 +48,35 @@ describe("a part that follows the skin", () => {
     expect(() => followSkin(character, { part: "limb", reachMm: 10 })).toThrow(/the skin itself/);
     expect(() => followSkin(character, { part: "pin", reachMm: 10, shapes: ["gone"] })).toThrow(/no shape named gone/);
   });
+});
+
+describe("a part that follows for good", () => {
+  const step = (c: Character, s: unknown, blobs: ReadonlyMap<string, Uint8Array> = new Map()): Character => applyStep(c, stepSchema.parse(s), (h) => blobs.get(h));
+  const following = step(character, { op: "follow skin", follow: { part: "pin", reachMm: 60, keep: true } });
+  const hash = "a".repeat(64);
+  const skinOnly = (move: (x: number, y: number, z: number) => readonly [number, number, number]): Map<string, Uint8Array> => new Map([[hash, encodeDeltas(character, all("x", move).deltas)]]);
+  it("follows in a shape that is made later, and anew in one that is changed", () => {
+    const made = step(following, { op: "add shapes", source: "x", items: [{ name: "new", label: "new", blob: hash }] }, skinOnly(() => [0, 0.03, 0]));
+    for (let v = 0; v < 8; v++) expect(moveOf(made, "new", v)[1]).toBeCloseTo(0.03, 6);
+    const changed = step(made, { op: "edit shapes", items: [{ name: "shift", blob: hash }] }, skinOnly(() => [0, 0, 0.02]));
+    for (let v = 0; v < 8; v++) [0, 0, 0.02].forEach((x, c) => expect(moveOf(changed, "shift", v)[c]).toBeCloseTo(x, 6));
+    expect(changed.shapes.find((s) => s.name === "turn")).toBe(made.shapes.find((s) => s.name === "turn"));
+  });
+  it("keeps what was done to it by hand while the skin stays", () => {
+    const own = [{ part: 0, vertices: character.shapes[0]!.deltas[0]!.vertices, deltas: character.shapes[0]!.deltas[0]!.deltas }, { part: 1, vertices: Uint32Array.of(3), deltas: Float32Array.of(0.5, 0, 0) }];
+    const edited = step(following, { op: "edit shapes", items: [{ name: "shift", blob: hash }] }, new Map([[hash, encodeDeltas(character, own)]]));
+    expect(moveOf(edited, "shift", 3)[0]).toBeCloseTo(0.5, 6);
+    expect(moveOf(edited, "shift", 2)).toEqual([0, 0, 0]);
+  });
+  it("is found under its new name, and lets go when it is told to", () => {
+    const renamed = step(following, { op: "rename", kind: "parts", names: [{ from: "pin", to: "needle" }] });
+    expect(renamed.follows).toEqual([{ part: "needle", reachMm: 60 }]);
+    const free = step(renamed, { op: "stop following", part: "needle" });
+    const made = step(free, { op: "add shapes", source: "x", items: [{ name: "new", label: "new", blob: hash }] }, skinOnly(() => [0, 0.03, 0]));
+    expect(moveOf(made, "new", 0)).toEqual([0, 0, 0]);
+    expect(() => step(free, { op: "stop following", part: "needle" })).toThrow(/follows nothing for good/);
+  });
+  it("stands back where the mesh is another", () => expect(step(following, { op: "repair", repair: { what: "leave out", part: "pin" } }).parts.length).toBe(1));
 });
 
 describe("Oda's followers", () => {

@@ -13,6 +13,8 @@ export const followSchema = z.object({
   reachMm: z.number().positive().max(500),
   /** Only these shapes; all that move the skin where left out. */
   shapes: z.array(z.string()).max(5000).optional(),
+  /** Whether it goes on following after later changes of shapes. */
+  keep: z.boolean().optional(),
 });
 export type Follow = z.infer<typeof followSchema>;
 
@@ -85,7 +87,7 @@ function turnBy(from: readonly number[], to: readonly number[], v: readonly numb
 }
 
 /** Gives a part the movement of the skin under all shapes, or some; what it did in them before is replaced. @throws UserError when the part or a body is not there. */
-export function followSkin(character: Character, { part: name, reachMm, shapes }: Follow): Character {
+export function followSkin(character: Character, { part: name, reachMm, shapes, keep }: Follow): Character {
   const index = character.parts.findIndex((p) => p.name === name);
   const body = character.parts.findIndex((p) => p.kind === "body");
   if (index < 0) throw new UserError(`There is no part named ${name}.`, "follow", "");
@@ -95,6 +97,7 @@ export function followSkin(character: Character, { part: name, reachMm, shapes }
   const follower = makeFollower(character.parts[body]!, character.parts[index]!, reachMm);
   return {
     ...character,
+    ...(keep ? { follows: [...(character.follows ?? []).filter((f) => f.part !== name), { part: name, reachMm }] } : {}),
     shapes: character.shapes.map((shape): Shape => {
       const skin = shape.deltas.find((d) => d.part === body);
       if (!skin || (shapes && !shapes.includes(shape.name))) return shape;

@@ -10,7 +10,7 @@ import { limitOf, makeFaceReader, ROUNDING, type FaceReader, type ShapePair } fr
 const STEPS = 8;
 
 /** Share of each limit that an answer has to reach: an eyeball's skin is read at its vertices, and lies lower between them. */
-const SAFE: Readonly<Record<FaceMeasure, number>> = { lipCross: 0.9, eyeThroughLid: 0.3, stretch: 0.95, flips: 1 };
+const SAFE: Readonly<Record<FaceMeasure, number>> = { lipCross: 0.9, eyeThroughLid: 0.3, stretch: 0.95, flips: 1, lidGap: 0.9, teethThrough: 0.9, tongueThrough: 0.9 };
 
 const travel = (s: Shape): number => s.deltas.reduce((sum, d) => sum + d.deltas.reduce((a, x) => a + Math.abs(x), 0), 0);
 

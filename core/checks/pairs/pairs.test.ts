@@ -60,7 +60,7 @@ describe("one reading of a face", () => {
     }
   });
   it("of no shape is clean, and of the planted blink shows the eye", () => {
-    expect(readFace(gauge, [])).toEqual({ lipCross: 0, eyeThroughLid: 0, stretch: 1, flips: 0 });
+    expect(readFace(gauge, [])).toEqual({ lipCross: 0, eyeThroughLid: 0, stretch: 1, flips: 0, lidGap: 0, teethThrough: 0, tongueThrough: 0 });
     expect(readFace(gauge, [[shapes("AU43_left")[0]!, 1]]).eyeThroughLid).toBeGreaterThan(0.3);
   });
 });

@@ -28,7 +28,7 @@ export interface PairRun {
 export type ShapePair = readonly [a: string, b: string];
 
 /** Limits of the pair checks; null leaves a measure out. */
-export const limitOf = (profile: Profile, measure: FaceMeasure): number | null => ({ lipCross: profile.limits["face.lip-cross"], eyeThroughLid: profile.limits["face.eye-through-lid"], stretch: profile.limits["pair.stretch"], flips: 0 })[measure];
+export const limitOf = (profile: Profile, measure: FaceMeasure): number | null => ({ lipCross: profile.limits["face.lip-cross"], eyeThroughLid: profile.limits["face.eye-through-lid"], stretch: profile.limits["pair.stretch"], flips: 0, lidGap: profile.limits["face.lid-gap"], teethThrough: profile.limits["face.through-skin"], tongueThrough: profile.limits["face.through-skin"] })[measure];
 /** Differences below this are rounding, in each measure's unit. */
 export const ROUNDING = 1e-4;
 

@@ -1,4 +1,6 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
@@ -17,6 +19,7 @@ export function Followers(): ReactNode {
   const { addStep } = useDesk();
   const [chosen, setChosen] = useState("");
   const [reach, setReach] = useState<number | null>(null);
+  const [keep, setKeep] = useState(true);
   const [told, setTold] = useState("");
   if (!character) return <p className="muted">Fetching the character</p>;
   const able = character.parts.filter((p) => p.kind !== "body");
@@ -24,18 +27,24 @@ export function Followers(): ReactNode {
   if (!part) return <p className="muted">There is no part besides the skin.</p>;
   const reachMm = reach ?? REACH_MM[part.kind] ?? 20;
   const { skin, own } = movedCounts(character, part.name);
+  const kept = character.follows?.find((f) => f.part === part.name);
   const follow = async (): Promise<void> => {
-    if (await addStep({ op: "follow skin", follow: { part: part.name, reachMm } })) setTold(`${part.name} follows the skin now, within ${reachMm} mm.`);
+    if (await addStep({ op: "follow skin", follow: { part: part.name, reachMm, keep } })) setTold(`${part.name} follows the skin ${keep ? "from now on" : "now"}, within ${reachMm} mm.`);
+  };
+  const stop = async (): Promise<void> => {
+    if (await addStep({ op: "stop following", part: part.name })) setTold(`${part.name} stays as it is when shapes change.`);
   };
   return (
     <div style={{ display: "grid", gap: 8, justifyItems: "start" }}>
       <div className="line" style={{ fontSize: 12.5, gap: 12 }}>
         <Select variant="standard" disableUnderline value={part.name} onChange={(e) => { setChosen(e.target.value); setReach(null); setTold(""); }} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Part that follows" }}>
-          {able.map((p) => <MenuItem key={p.name} value={p.name}>{p.name}<span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>{p.kind}</span></MenuItem>)}
+          {able.map((p) => <MenuItem key={p.name} value={p.name}>{p.name}<span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>{p.kind}{character.follows?.some((f) => f.part === p.name) ? ", follows for good" : ""}</span></MenuItem>)}
         </Select>
         <span>within <ScrubField label="Reach of the following" value={reachMm} min={1} max={200} step={0.5} digits={0} unit=" mm" start={REACH_MM[part.kind] ?? 20} onChange={setReach} /> of the skin</span>
         <span className="muted">moves in {own} of the {counted(skin, "shapes")} that move the skin</span>
       </div>
+      <FormControlLabel control={<Checkbox size="small" checked={keep} onChange={(_, on) => setKeep(on)} sx={{ py: 0 }} />} label="go on following when shapes are made or changed" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} />
+      {kept && <div className="line" style={{ fontSize: 12.5 }}><span>Follows for good, within {kept.reachMm} mm.</span><Button onClick={() => void stop()}>Stop that</Button></div>}
       <div className="line">
         <Button variant="contained" disabled={skin === 0} onClick={() => void follow()}>Let it follow</Button>
         <span className="muted" style={{ fontSize: 12.5 }}>Each vertex keeps to its place on the skin and turns with it. What the part did before in these shapes is replaced.</span>

@@ -1,0 +1,65 @@
+import { buildBvh, castRay, refitBvh, type Bvh } from "./bvh";
+import { outerTriangles } from "./outerSkin";
+import type { Rig } from "../deform/rig";
+import { neighboursOf, type Neighbours } from "../model/neighbours";
+
+/** Skin within this distance of the part's bounds is asked, metres. */
+const ROOM = 0.03;
+
+/** The outer skin round a part that lies under it, as a tree. */
+export interface Wall {
+  readonly part: number;
+  readonly bvh: Bvh;
+  /** Skin vertices of the wall. */
+  readonly skin: Uint8Array;
+  readonly neighbours: Neighbours;
+  /** Deepest piercing at rest, metres. */
+  readonly rest: number;
+}
+
+/** @param body, part indices into the parts. */
+export function makeWall({ character, triangles: all }: Rig, body: number, part: number): Wall {
+  const P = character.parts[body]!.positions;
+  const triangles = all[body]!;
+  const own = character.parts[part]!.positions;
+  const lo = [Infinity, Infinity, Infinity];
+  const hi = [-Infinity, -Infinity, -Infinity];
+  own.forEach((x, i) => {
+    lo[i % 3] = Math.min(lo[i % 3]!, x - ROOM);
+    hi[i % 3] = Math.max(hi[i % 3]!, x + ROOM);
+  });
+  const near: number[] = [];
+  for (let t = 0; t < triangles.length / 3; t++) if ([0, 1, 2].every((c) => P[3 * triangles[3 * t]! + c]! > lo[c]! && P[3 * triangles[3 * t]! + c]! < hi[c]!)) near.push(t);
+  const outer = outerTriangles(buildBvh(triangles, P), P, near);
+  const list = new Uint32Array(3 * outer.length);
+  outer.forEach((t, i) => list.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i));
+  const skin = new Uint8Array(P.length / 3);
+  for (const v of list) skin[v] = 1;
+  const wall = { part, bvh: buildBvh(list, P), skin, neighbours: neighboursOf(character.parts[part]!), rest: 0 };
+  return { ...wall, rest: piercing(wall, own, P).depth };
+}
+
+/**
+ * How deep a part's edges stand out through its wall: the outer end's height above the crossed triangle, metres. What shows between open lips crosses nothing.
+ * @param own places of the part, 3 x its vertices. @param skin places of the body; the wall's tree is refitted to them.
+ */
+export function piercing({ bvh, neighbours: { start, list } }: Pick<Wall, "bvh" | "neighbours">, own: Float32Array, skin: Float32Array): { depth: number; vertices: [number, number][] } {
+  refitBvh(bvh, skin);
+  const out = new Map<number, number>();
+  const stands = (v: number, depth: number): unknown => out.set(v, Math.max(out.get(v) ?? 0, depth));
+  for (let v = 0; v < own.length / 3; v++)
+    for (let i = start[v]!; i < start[v + 1]!; i++) {
+      const w = list[i]!;
+      if (w < v) continue;
+      const d = [own[3 * w]! - own[3 * v]!, own[3 * w + 1]! - own[3 * v + 1]!, own[3 * w + 2]! - own[3 * v + 2]!] as const;
+      const l = Math.hypot(d[0], d[1], d[2]);
+      if (l < 1e-9) continue;
+      castRay(bvh, skin, own[3 * v]!, own[3 * v + 1]!, own[3 * v + 2]!, d[0] / l, d[1] / l, d[2] / l, (_, distance, sign) => {
+        // leaving through the front face: the far end is outside; coming in through it: the near end is
+        if (sign === 1) stands(w, l - distance);
+        else stands(v, distance);
+      }, l);
+    }
+  const vertices = [...out].sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+  return { depth: vertices[0]?.[1] ?? 0, vertices };
+}
