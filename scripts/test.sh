@@ -23,7 +23,7 @@ step "lint" npm run -s lint
 step "the made-up cast" node cli/yxomorph.mjs demo test-results/cast # also fills the cache that the tests read
 echo "== unit and outside tests"
 rm -f test-results/*.json
-YXOMORPH_CAST=test-results/cast NODE_OPTIONS="--import tsx --no-warnings" npx jest --json --outputFile=test-results/jest.json
+YXOMORPH_CAST=test-results/cast npx jest --json --outputFile=test-results/jest.json
 count test-results/jest.json
 echo "== browser tests"
 bash scripts/build.sh && PLAYWRIGHT_JSON_OUTPUT_NAME=test-results/playwright.json npx playwright test --reporter=list,json
