@@ -1,11 +1,11 @@
 import { expose } from "comlink";
 import type { Finding } from "../core/checks/finding";
-import type { Profile } from "../core/checks/profile";
+import { PROFILES, type Profile } from "../core/checks/profile";
 import { answerPairs } from "../core/checks/pairs/answerPairs";
 import { searchMixes, type MixSearch } from "../core/checks/pairs/searchMixes";
 import type { FaceReading } from "../core/measure/faceGauge";
 import { makeFaceReader, readPairs, type FaceReader, type PairRow, type ShapePair } from "../core/checks/pairs/readPairs";
-import { runChecks } from "../core/checks/runChecks";
+import { CHECKS, runChecks } from "../core/checks/runChecks";
 import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
 import { proposeForRange, type RangeProposal } from "../core/correctives/proposeForRange";
@@ -90,12 +90,17 @@ export interface Refused {
 
 export interface RepairPreview {
   readonly changes: RepairChange[];
+  /** What the face checks would find afterwards, where the repair is one of the face. */
+  readonly face: Finding[] | null;
   /** Skin that stands out of the seated part at rest. */
   readonly outside: { readonly part: string; readonly now: number; readonly count: number; readonly depthMm: number; readonly vertices: number[] } | null;
 }
 const MOST_SHOWN = 200;
 /** How far within the limits a corrective is asked to stay, for the angles between those measured. */
 const ROOM = { volume: 0.005, depth: 1, stretch: 0.05 };
+
+/** Findings of the face checks and of turned faces, worst first. */
+const faceFindings = async (character: Character): Promise<Finding[]> => (await runChecks(character, PROFILES.realtime, { only: CHECKS.map((c) => c.id).filter((id) => id.startsWith("face.") || id === "shapes.flip" || id === "skeleton.eye-centre") })).findings;
 
 const api = {
   /** Takes a character; parts that are the same objects' copies as before keep their gauges. */
@@ -218,14 +223,15 @@ const api = {
     return bringAdditions(need().character, files);
   },
   /** What a repair would change, and for one of a part that lies on the skin, how much skin then stands out of it; one that cannot be made comes back as a refusal. */
-  repair(repair: Repair): RepairPreview | Refused {
+  async repair(repair: Repair): Promise<RepairPreview | Refused> {
     try {
       const before = need().character;
       const after = applyRepair(before, repair);
       const cover = "part" in repair ? after.parts.findIndex((p) => p.name === repair.part) : -1;
       const outside = (c: Character): ReturnType<typeof skinOutside> => (repair.what === "seat" && cover >= 0 ? skinOutside(makeRig({ ...c, shapes: [], drivers: [], shapeDrivers: [] }), cover) : null);
       const seen = outside(after);
-      return { changes: repairChanges(before, after), outside: seen && { part: after.parts[seen.body]!.name, now: outside(before)?.vertices.length ?? 0, count: seen.vertices.length, depthMm: 1000 * (seen.depths[0] ?? 0), vertices: seen.vertices.slice(0, MOST_SHOWN) } };
+      const face = repair.what === "trim part" || repair.what === "trim lips" ? await faceFindings(after) : null;
+      return { changes: repairChanges(before, after), face, outside: seen && { part: after.parts[seen.body]!.name, now: outside(before)?.vertices.length ?? 0, count: seen.vertices.length, depthMm: 1000 * (seen.depths[0] ?? 0), vertices: seen.vertices.slice(0, MOST_SHOWN) } };
     } catch (error) {
       if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
       throw error;

@@ -27,13 +27,15 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
   const { addStep } = useDesk();
   const [seen, setSeen] = useState<{ key: string; preview: RepairPreview | null; refusal: string } | null>(null);
   const [busy, setBusy] = useState(false);
+  const [looking, setLooking] = useState(false);
   const key = repair && loaded ? `${loaded.state} ${JSON.stringify(repair)}` : "";
   const known = seen?.key === key ? seen : null;
   const look = useCallback(async (): Promise<void> => {
     const now = store.getState().loaded;
     const asked = key && (JSON.parse(key.slice(key.indexOf(" ") + 1)) as Repair);
     if (!now || !asked) return;
-    const answer = await (await measureWith(now)).repair(asked);
+    setLooking(true);
+    const answer = await (await measureWith(now)).repair(asked).finally(() => setLooking(false));
     if ("refused" in answer) setSeen({ key, preview: null, refusal: [answer.refused.what, answer.refused.todo].filter(Boolean).join(" ") });
     else {
       setSeen({ key, preview: answer, refusal: "" });
@@ -59,14 +61,16 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
         {!live && <Button sx={{ flex: "none" }} disabled={!repair || busy} onClick={() => void look()}>Preview</Button>}
         <Button sx={{ flex: "none" }} variant="outlined" disabled={!repair || busy || Boolean(known?.refusal)} onClick={() => void make()}>{button}</Button>
       </div>
-      {known?.preview && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>{changeWords(known.preview)}</p>}
+      {looking && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>Measuring what it would change…</p>}
+      {!looking && known?.preview && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>{changeWords(known.preview)}</p>}
       {known?.refusal && <div className="refusal" role="alert">{known.refusal}</div>}
     </div>
   );
 }
 
-function changeWords({ changes, outside }: RepairPreview): string {
+function changeWords({ changes, outside, face }: RepairPreview): string {
   const counts = changes.map((c) => `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} → ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`).join(" · ");
   const skin = outside && (outside.count ? `Skin stands out of it at ${counted(outside.count, "vertices")} there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.` : `No skin stands out of it there (${counted(outside.now, "vertices")} now).`);
-  return [counts || (outside ? "" : "Nothing changes."), skin].filter(Boolean).join(" ");
+  const told = face && (face.length ? `Face checks would find ${face.length}: ${face.slice(0, 3).map((f) => f.message).join(" ")}${face.length > 3 ? " And others." : ""}` : "The face checks would find nothing.");
+  return [counts || (outside || face ? "" : "Nothing changes."), skin, told].filter(Boolean).join(" ");
 }

@@ -14,6 +14,7 @@ import { cutCovered } from "./cutCovered";
 import { triangulatePart, weldPart } from "./refaceParts";
 import { seatPart } from "./seatPart";
 import { AXES, putOnGround, standUp } from "./standUp";
+import { trimLips, trimPart } from "./trimFace";
 import { tidyMaterials } from "./tidyMaterials";
 
 const name = z.string().min(1).max(200);
@@ -29,6 +30,8 @@ export const repairSchema = z.discriminatedUnion("what", [
   z.object({ what: z.literal("textures"), longest: z.number().int().min(16).max(16_384) }),
   z.object({ what: z.literal("reduce"), triangles: z.number().int().min(100).max(10_000_000) }),
   z.object({ what: z.literal("seat"), part: name, moveMm: triple, turn: triple, scale: z.number().positive().max(100) }),
+  z.object({ what: z.literal("trim part"), part: name, moveMm: triple, size: z.tuple([z.number().positive().max(10), z.number().positive().max(10), z.number().positive().max(10)]) }),
+  z.object({ what: z.literal("trim lips"), depthMm: z.number().min(-20).max(20), heightMm: z.number().min(-20).max(20), hidden: z.number().min(0).max(1) }),
   z.object({ what: z.literal("cut covered"), part: name, coverMm: z.number().min(0).max(100) }),
   z.object({ what: z.literal("leave out"), part: name }),
   z.object({ what: z.literal("add joint"), bone: z.enum(ADDABLE) }),
@@ -48,6 +51,8 @@ export function applyRepair(character: Character, repair: Repair): Character {
     case "textures": return shrinkTextures(character, repair.longest);
     case "reduce": return reduceCharacter(character, repair.triangles).character;
     case "seat": return seatPart(character, repair.part, repair);
+    case "trim part": return trimPart(character, repair.part, repair);
+    case "trim lips": return trimLips(character, repair);
     case "cut covered": return cutCovered(character, repair.part, repair.coverMm / 1000);
     case "leave out": return removePart(character, repair.part);
     case "add joint": return addJoint(character, repair.bone);
@@ -70,6 +75,8 @@ export function describeRepair(repair: Repair): string {
     case "textures": return `brought textures down to ${repair.longest} pixels`;
     case "reduce": return `reduced the character to ${repair.triangles.toLocaleString("en")} triangles`;
     case "seat": return `seated ${repair.part}: moved ${repair.moveMm.join(", ")} mm${repair.turn.some((a) => a !== 0) ? `, turned ${repair.turn.join(", ")}°` : ""}${repair.scale === 1 ? "" : `, scaled by ${repair.scale}`}`;
+    case "trim part": return `trimmed ${repair.part} under every shape${repair.moveMm.some((x) => x !== 0) ? `: moved ${repair.moveMm.join(", ")} mm` : ""}${repair.size.some((x) => x !== 1) ? `, scaled ${repair.size.join(" × ")}` : ""}`;
+    case "trim lips": return `trimmed the lips under every shape: seam ${repair.depthMm} mm back, ${repair.heightMm} mm up, ${Math.round(100 * repair.hidden)} % rolled in`;
     case "cut covered": return `left out the skin that ${repair.part} covers by ${repair.coverMm} mm`;
     case "leave out": return `left out ${repair.part}`;
     case "add joint": return `added a joint for the ${boneLabel(repair.bone)}`;

@@ -5,6 +5,7 @@ import { Followers } from "./Followers";
 import { FromCharacter } from "./FromCharacter";
 import { FromFiles } from "./FromFiles";
 import { FromShapes } from "./FromShapes";
+import { Trims } from "./Trims";
 import { IntoBase } from "./IntoBase";
 
 const WAYS = {
@@ -13,6 +14,7 @@ const WAYS = {
   files: { title: "From files", says: "target meshes as OBJ, PLY or GLB", body: FromFiles },
   character: { title: "From another character", says: "bring their shapes over to this face", body: FromCharacter },
   follow: { title: "Followers", says: "let a part go with the skin under every shape", body: Followers },
+  trims: { title: "Trims", says: "lip seam, teeth, tongue and eyes, under every shape", body: Trims },
   base: { title: "Into the base", says: "the mix on the stage becomes the figure at rest", body: IntoBase },
 } as const;
 type Way = keyof typeof WAYS;
