@@ -13,29 +13,29 @@ interface Subject {
   readonly rig: Rig;
   readonly loaded: Loaded;
   readonly scene: PartScene;
+  readonly room: Scene;
   readonly out: Deformed;
 }
-let subject: Subject | null = null;
+/** By slot: two characters are looked at side by side. */
+const subjects = new Map<number, Subject>();
 let renderer: WebGLRenderer | null = null;
-const room = new Scene();
-room.add(makeLights().group);
 
-function take(character: Character): void {
-  if (subject) {
-    room.remove(subject.scene.root);
-    disposePartScene(subject.scene);
-  }
+function take(slot: number, character: Character): void {
+  const old = subjects.get(slot);
+  if (old) disposePartScene(old.scene);
   const rig = makeRig(character);
   const scene = makePartScene(rig);
-  room.add(scene.root);
-  subject = { rig, loaded: makeLoaded(character, "", null), scene, out: allocateDeformed(rig) };
+  const room = new Scene();
+  room.add(makeLights().group, scene.root);
+  subjects.set(slot, { rig, loaded: makeLoaded(character, "", null), scene, room, out: allocateDeformed(rig) });
 }
 
 const api = {
-  load: (character: Character): void => take(character),
-  loadBytes: (bytes: Uint8Array): void => take(decodeCharacter(bytes)),
+  load: (slot: number, character: Character): void => take(slot, character),
+  loadBytes: (slot: number, bytes: Uint8Array): void => take(slot, decodeCharacter(bytes)),
   /** PNG of a moment at a framing. */
-  async draw(moment: Partial<Moment>, framing: string, width: number, height: number): Promise<Blob> {
+  async draw(slot: number, moment: Partial<Moment>, framing: string, width: number, height: number): Promise<Blob> {
+    const subject = subjects.get(slot);
     if (!subject) throw new Error("no character is loaded");
     const canvas = (renderer?.domElement as unknown as OffscreenCanvas | undefined) ?? new OffscreenCanvas(width, height);
     renderer ??= new WebGLRenderer({ canvas: canvas as unknown as HTMLCanvasElement, antialias: true, alpha: true, preserveDrawingBuffer: true });
@@ -49,7 +49,7 @@ const api = {
     const { position, target } = cameraFor(view, width / height);
     camera.position.set(...position);
     camera.lookAt(...target);
-    renderer.render(room, camera);
+    renderer.render(subject.room, camera);
     return canvas.convertToBlob({ type: "image/png" });
   },
 };

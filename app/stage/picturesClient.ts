@@ -4,12 +4,14 @@ import type { Character } from "~core/model/character";
 import type { PicturesApi } from "./pictures.worker";
 
 let remote: Remote<PicturesApi> | null = null;
-let held: unknown = null;
+/** What the worker holds, by slot; the slot that was used longest ago is taken for what it does not hold. */
+const held: unknown[] = [null, null];
+let last = 0;
 let queue: Promise<unknown> = Promise.resolve();
 
 const start = (): Remote<PicturesApi> => (remote ??= wrap<PicturesApi>(new Worker(new URL("./pictures.worker.ts", import.meta.url), { type: "module" })));
 
-/** One after the other: the worker holds one character at a time. */
+/** One after the other. */
 function inTurn<T>(work: () => Promise<T>): Promise<T> {
   const next = queue.then(work, work);
   queue = next.catch(() => {});
@@ -27,11 +29,12 @@ export function pictureOf(key: string, subject: Character | Uint8Array, moment: 
     if (drawn) return drawn;
     if (!wanted()) return null;
     const api = start();
-    if (held !== subject) {
-      await (subject instanceof Uint8Array ? api.loadBytes(subject) : api.load(subject));
-      held = subject;
+    if (held[last] !== subject) last = 1 - last;
+    if (held[last] !== subject) {
+      await (subject instanceof Uint8Array ? api.loadBytes(last, subject) : api.load(last, subject));
+      held[last] = subject;
     }
-    const url = URL.createObjectURL(await api.draw(moment, framing, width, height));
+    const url = URL.createObjectURL(await api.draw(last, moment, framing, width, height));
     urls.set(key, url);
     return url;
   });

@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
@@ -10,7 +11,8 @@ import { LimitBar } from "../../ui/LimitBar";
 import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
-import { drawAll, GLYPH, printPages, shapePicture, sheetOf } from "./proofSheet";
+import { BesidePick, useBeside } from "./beside";
+import { besidePicture, drawAll, GLYPH, printPages, shapePicture, sheetOf } from "./proofSheet";
 import { soloView, SORTS, type ShapeRow, type Sort } from "./shapeRows";
 import { counted } from "../../ui/counted";
 
@@ -26,6 +28,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const weight = Math.min(1, Math.max(0.05, Number(at) || 1));
   const [find, setFind] = useState("");
   const shown = rows.filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase())).sort(SORTS[sort]);
+  const beside = useBeside();
   const [share, setShare] = useState<number | null>(null);
   const stopped = useRef(false);
   useEffect(() => () => void (stopped.current = true), []);
@@ -33,10 +36,10 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const keep = async (as: "picture" | "print"): Promise<void> => {
     stopped.current = false;
     setShare(0);
-    const pictures = await drawAll(loaded.character, shown, weight, setShare, () => stopped.current);
+    const pictures = await drawAll(loaded.character, beside.character, shown, weight, setShare, () => stopped.current);
     setShare(null);
     if (!pictures) return;
-    const title = `${page.name}: ${counted(shown.length, "shapes")} at ${weight === 1 ? "full" : weight}`;
+    const title = `${page.name}: ${counted(shown.length, "shapes")} at ${weight === 1 ? "full" : weight}${beside.character ? `, beside ${beside.title}` : ""}`;
     if (as === "picture") saveFile(`${page.name} proof.png`, await sheetOf(pictures, title));
     else printPages(pictures, title);
   };
@@ -67,6 +70,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
         {share === null ? (
           <>
             <span className="nowrap" style={{ fontSize: 12.5 }}>drawn at <ScrubField label="Weight of the proof" value={weight} min={0.05} max={1} step={0.01} start={1} onChange={(w) => setAt(String(w))} /></span>
+            <BesidePick beside={beside} />
             <span className="muted grow nowrap" style={{ textAlign: "right" }}>{counted(rows.length, "shapes")}, {flagged} with findings</span>
             <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>
             <Button onClick={() => void keep("print")} title="All shapes on pages to print">Print</Button>
@@ -74,9 +78,9 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
         ) : <Progress title="Drawing every shape" share={share} onCancel={() => (stopped.current = true)} />}
       </div>
       <div className="sheet-body">
-        <div className="proof" onKeyDown={step}>
+        <div className={`proof${beside.character ? " beside" : ""}`} onKeyDown={step}>
           {shown.map((row) => (
-            <Thumb key={row.shape.name} row={row} on={open === row.shape.name} weight={weight} onChoose={() => choose(row)} />
+            <Thumb key={row.shape.name} row={row} on={open === row.shape.name} weight={weight} other={beside.character} onChoose={() => choose(row)} />
           ))}
         </div>
         {shown.length === 0 && <p className="muted" style={{ padding: "0 18px" }}>Nothing matches.</p>}
@@ -85,28 +89,35 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   );
 }
 
-function Thumb({ row, on, weight, onChoose }: { row: ShapeRow; on: boolean; weight: number; onChoose: () => void }): ReactNode {
+function Thumb({ row, on, weight, other, onChoose }: { row: ShapeRow; on: boolean; weight: number; other: Character | null; onChoose: () => void }): ReactNode {
   const { character } = useSession((s) => s.loaded)!;
   const box = useRef<HTMLButtonElement>(null);
   const [picture, setPicture] = useState<string | null>(null);
+  const [second, setSecond] = useState<string | null>(null);
   useEffect(() => {
     let wanted = false;
     let gone = false;
     const look = new IntersectionObserver(([entry]) => {
       wanted = entry?.isIntersecting ?? false;
-      if (wanted) void shapePicture(character, row, weight, () => wanted && !gone).then((url) => !gone && url && setPicture(url), () => {});
+      if (!wanted) return;
+      const still = (): boolean => wanted && !gone;
+      void shapePicture(character, row, weight, still).then((url) => !gone && url && setPicture(url), () => {});
+      if (other) void besidePicture(other, row, weight, still).then((url) => !gone && setSecond(url), () => {});
     }, { rootMargin: "200px" });
     look.observe(box.current!);
     return () => {
       gone = true;
       look.disconnect();
     };
-  }, [row, character, weight]);
+  }, [row, character, weight, other]);
   const limit = PROFILES.realtime.limits["pose.stretch"];
   const color = row.worst === "error" ? "var(--brick)" : row.worst === "warn" ? "var(--amber)" : undefined;
   return (
     <button ref={box} type="button" className="thumb" aria-pressed={on} onClick={onChoose} aria-label={`${row.shape.name}, ${row.shape.label}`} title={row.findings[0]?.message ?? row.shape.label}>
-      {picture ? <img src={picture} alt="" /> : <span className="blank" />}
+      <span className="pictures">
+        {picture ? <img src={picture} alt="" /> : <span className="blank" />}
+        {other && (second ? <img src={second} alt="" /> : <span className="blank">{shapeNamed(other, row.shape.name) ? "" : "none of this name"}</span>)}
+      </span>
       <div className="name" style={color ? { color } : undefined}>{row.worst && row.worst !== "note" && `${GLYPH[row.worst]} `}{row.shape.name}{row.shape.label !== row.shape.name && <span className="muted" style={{ font: "11.5px Atkinson Hyperlegible Next Variable, sans-serif" }}> {row.shape.label}</span>}</div>
       {row.reading && <LimitBar value={row.reading.stretch} limit={limit} end={3} text={`${row.reading.stretch.toFixed(2)} ×`} width={58} />}
     </button>

@@ -1,4 +1,4 @@
-import type { Character } from "~core/model/character";
+import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
 import { pictureOf } from "../../stage/picturesClient";
 import { soloView, type ShapeRow } from "./shapeRows";
@@ -9,32 +9,37 @@ export const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
 
 const ids = new WeakMap<object, number>();
 let count = 0;
-/** One picture for each set of deltas. */
-function pictureKey(row: ShapeRow): string {
-  const of = row.shape.deltas as unknown as object;
-  if (!ids.has(of)) ids.set(of, ++count);
-  return `shape ${ids.get(of)}`;
-}
+const idOf = (of: object): number => ids.get(of) ?? ids.set(of, ++count).get(of)!;
+/** One picture for each set of deltas on each base. */
+const pictureKey = (character: Character, row: ShapeRow): string => `shape ${idOf(row.shape.deltas as unknown as object)} on ${idOf(character.parts as unknown as object)}`;
 
 /** Picture of a shape alone at a weight, from the framing that suits it; drawn once. */
 export function shapePicture(character: Character, row: ShapeRow, weight: number, wanted: () => boolean = () => true): Promise<string | null> {
   const { moment, framing } = soloView(character, row, weight);
-  return pictureOf(`${pictureKey(row)} ${weight}`, character, moment, framing, WIDTH, HEIGHT, wanted);
+  return pictureOf(`${pictureKey(character, row)} ${weight}`, character, moment, framing, WIDTH, HEIGHT, wanted);
+}
+
+/** The same shape of another character or version, from the same side; null where it has none of the name. */
+export function besidePicture(other: Character, row: ShapeRow, weight: number, wanted: () => boolean = () => true): Promise<string | null> {
+  const shape = shapeNamed(other, row.shape.name);
+  return shape ? shapePicture(other, { ...row, shape }, weight, wanted) : Promise.resolve(null);
 }
 
 export interface ProofPicture {
   readonly row: ShapeRow;
   readonly url: string;
+  /** The same shape of what it is compared with; null where there is none, absent where nothing is beside. */
+  readonly beside?: string | null;
 }
 
-/** Draws every shape; null when it was stopped. */
-export async function drawAll(character: Character, rows: readonly ShapeRow[], weight: number, progress: (share: number) => void, stopped: () => boolean): Promise<ProofPicture[] | null> {
+/** Draws every shape, and the same of another beside it; null when it was stopped. */
+export async function drawAll(character: Character, other: Character | null, rows: readonly ShapeRow[], weight: number, progress: (share: number) => void, stopped: () => boolean): Promise<ProofPicture[] | null> {
   const out: ProofPicture[] = [];
   for (const [i, row] of rows.entries()) {
     if (stopped()) return null;
     progress(i / rows.length);
     const url = await shapePicture(character, row, weight, () => !stopped());
-    if (url) out.push({ row, url });
+    if (url) out.push({ row, url, ...(other ? { beside: await besidePicture(other, row, weight, () => !stopped()) } : {}) });
   }
   return stopped() ? null : out;
 }
@@ -49,10 +54,12 @@ const HEAD = 64;
 
 /** All pictures on one sheet, with name, fault mark and stretch, as PNG. */
 export async function sheetOf(pictures: readonly ProofPicture[], title: string): Promise<Blob> {
-  const columns = Math.min(COLUMNS, Math.max(1, pictures.length));
+  const pair = pictures.some((p) => p.beside !== undefined);
+  const [wide, most] = pair ? [2 * WIDTH + GAP / 4, COLUMNS / 2] : [WIDTH, COLUMNS];
+  const columns = Math.min(most, Math.max(1, pictures.length));
   const lines = Math.ceil(pictures.length / columns);
   const canvas = document.createElement("canvas");
-  canvas.width = GAP + columns * (WIDTH + GAP);
+  canvas.width = GAP + columns * (wide + GAP);
   canvas.height = HEAD + lines * (HEIGHT + TEXT + GAP) + GAP;
   const ctx = canvas.getContext("2d")!;
   ctx.fillStyle = "#F4F2EE";
@@ -60,14 +67,18 @@ export async function sheetOf(pictures: readonly ProofPicture[], title: string):
   ctx.fillStyle = "#1C2733";
   ctx.font = "600 24px 'Atkinson Hyperlegible Next Variable', sans-serif";
   ctx.fillText(title, GAP, 40);
-  for (const [i, { row, url }] of pictures.entries()) {
-    const [x, y] = [GAP + (i % columns) * (WIDTH + GAP), HEAD + Math.floor(i / columns) * (HEIGHT + TEXT + GAP)];
-    const image = new Image();
-    image.src = url;
-    await image.decode();
-    ctx.fillStyle = "#E6E1D8";
-    ctx.fillRect(x, y, WIDTH, HEIGHT);
-    ctx.drawImage(image, x, y, WIDTH, HEIGHT);
+  for (const [i, { row, url, beside }] of pictures.entries()) {
+    const [x, y] = [GAP + (i % columns) * (wide + GAP), HEAD + Math.floor(i / columns) * (HEIGHT + TEXT + GAP)];
+    for (const [k, source] of [url, ...(pair ? [beside ?? null] : [])].entries()) {
+      const left = x + k * (WIDTH + GAP / 4);
+      ctx.fillStyle = "#E6E1D8";
+      ctx.fillRect(left, y, WIDTH, HEIGHT);
+      if (!source) continue;
+      const image = new Image();
+      image.src = source;
+      await image.decode();
+      ctx.drawImage(image, left, y, WIDTH, HEIGHT);
+    }
     ctx.fillStyle = row.worst === "error" ? "#A8321F" : row.worst === "warn" ? "#B26A00" : "#1C2733";
     ctx.font = "15px 'Atkinson Hyperlegible Mono Variable', monospace";
     ctx.fillText(`${markOf(row)}${row.shape.name}`, x, y + HEIGHT + 18, WIDTH);
@@ -91,17 +102,21 @@ export function printPages(pictures: readonly ProofPicture[], title: string): vo
   head.textContent = title;
   const sheet = doc.createElement("div");
   sheet.className = "sheet";
-  const loads = pictures.map(({ row, url }) => {
+  const loads = pictures.flatMap(({ row, url, beside }) => {
     const figure = doc.createElement("figure");
-    const img = doc.createElement("img");
-    const loaded = new Promise<void>((resolve) => {
-      img.onload = img.onerror = () => resolve();
+    const shown = [url, ...(beside ? [beside] : [])].map((source) => {
+      const img = doc.createElement("img");
+      const loaded = new Promise<void>((resolve) => {
+        img.onload = img.onerror = () => resolve();
+      });
+      img.src = source;
+      figure.append(img);
+      return loaded;
     });
-    img.src = url;
     const name = doc.createElement("div");
     name.className = "name";
     name.textContent = `${markOf(row)}${row.shape.name}`;
-    figure.append(img, name);
+    figure.append(name);
     for (const f of row.findings.slice(0, 2)) {
       const line = doc.createElement("div");
       line.className = "found";
@@ -109,7 +124,7 @@ export function printPages(pictures: readonly ProofPicture[], title: string): vo
       figure.append(line);
     }
     sheet.append(figure);
-    return loaded;
+    return shown;
   });
   doc.head.append(style);
   doc.body.append(head, sheet);

@@ -1,0 +1,56 @@
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useEffect, useState, type ReactNode } from "react";
+import { useRouteLoaderData } from "react-router";
+import type { Character } from "~core/model/character";
+import type { CharacterPage } from "../../routes/character";
+import { loadCharacter } from "../../session/loadCharacter";
+import { fetchCast, fetchCharacter, type CastEntry } from "../../session/otherCharacter";
+import { useQueryState } from "../../ui/useQueryState";
+
+/** What the proof is compared with: nothing, the delivery before any step, a step back, or another of the cast. */
+export interface Beside {
+  readonly choice: string;
+  readonly choose: (choice: string) => void;
+  readonly options: readonly (readonly [choice: string, title: string])[];
+  readonly title: string;
+  /** Null while nothing is chosen, or until it is here. */
+  readonly character: Character | null;
+}
+
+const NOTHING = "";
+
+export function useBeside(): Beside {
+  const { character: own, ledger } = useRouteLoaderData("routes/character") as CharacterPage;
+  const { baseBlob, head, entries } = ledger;
+  const [choice, choose] = useQueryState<string>("beside", NOTHING);
+  const [cast, setCast] = useState<readonly CastEntry[]>([]);
+  const [found, setFound] = useState<{ of: string; character: Character } | null>(null);
+  useEffect(() => {
+    fetchCast().then((all) => setCast(all.filter((c) => c.id !== own.id)), () => {});
+  }, [own.id]);
+  const of = choice === NOTHING ? "" : `${choice} ${choice.startsWith("cast ") ? "" : `${baseBlob} ${head}`}`;
+  useEffect(() => {
+    if (!of) return;
+    let gone = false;
+    const load = choice.startsWith("cast ") ? fetchCharacter(choice.slice(5)) : loadCharacter(baseBlob, entries.slice(0, choice === "delivered" ? 0 : Math.max(0, head - 1)).map((e) => e.step));
+    load.then((character) => !gone && setFound({ of, character }), () => {});
+    return () => {
+      gone = true;
+    };
+  }, [of, choice, baseBlob, entries, head]);
+  const options = [[NOTHING, "nothing"], ...(head > 0 ? [["delivered", "itself as delivered"], ["before", "itself one step before"]] as const : []), ...cast.map((c) => [`cast ${c.id}`, `${c.name}, ${c.role}`] as const)] as const;
+  const known = options.find(([o]) => o === choice);
+  return { choice: known ? choice : NOTHING, choose, options, title: known?.[1] ?? "", character: known && choice !== NOTHING && found?.of === of ? found.character : null };
+}
+
+/** Chooses what stands beside every picture. */
+export function BesidePick({ beside }: { beside: Beside }): ReactNode {
+  return (
+    <span className="nowrap line" style={{ fontSize: 12.5, gap: 6 }}>beside
+      <Select variant="standard" disableUnderline displayEmpty value={beside.choice} onChange={(e) => beside.choose(e.target.value)} sx={{ fontSize: 12.5, maxWidth: 120 }} inputProps={{ "aria-label": "What the proof is compared with" }}>
+        {beside.options.map(([choice, title]) => <MenuItem key={choice} value={choice}>{title}</MenuItem>)}
+      </Select>
+    </span>
+  );
+}
