@@ -207,6 +207,7 @@ describe("joints refitted to a changed build", () => {
     const fitted = refitShapes(three, rows.map((r) => r.name));
     expect(buildShapes(fitted).map((r) => r.off)).toEqual([0, 0]);
     expect(fitted.shapes[2]!.jointOffsets).toBeUndefined();
+    expect(buildShapes(fitted).map((r) => r.has)).toEqual([true, true]);
     expect(() => refitShapes(three, ["tall", "absent"])).toThrow(/no shape named absent/);
   });
   it("bend the changed limb where its flesh is: a posed grown limb is the posed limb grown", () => {

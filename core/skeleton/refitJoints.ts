@@ -1,7 +1,7 @@
 import { worldMatrices } from "../deform/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { add, cross, dot, pointAt, scale, sub, type Vec3 } from "../math/vec3";
-import { isDriven, type Character, type JointOffset, type Part, type Shape } from "../model/character";
+import { isDriven, type Character, type JointOffset, type Part, type Shape, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
 import { jointNeighbourhoods } from "./jointNeighbourhoods";
@@ -27,19 +27,39 @@ export function jointOffsetsOf(character: Character, shape: Shape): JointOffset[
   const delta = shape.deltas.find((d) => d.part === body);
   if (!skeleton || body < 0) throw new UserError("There is no bound body to read joints from.", "refit", "");
   if (!delta) throw new UserError(`${shape.name} does not move the skin.`, "refit", "");
-  const { boneOfJoint } = humanoidMap(skeleton, character.jointMap);
   const part = character.parts[body]!;
-  const rings = jointNeighbourhoods(part, skeleton);
+  const { rings, face } = ringsOf(character, skeleton, part);
   const world = worldMatrices(skeleton, {});
   const row = new Map(Array.from(delta.vertices, (v, k) => [v, k]));
   const move = (v: number): Vec3 => (row.has(v) ? [delta.deltas[3 * row.get(v)!]!, delta.deltas[3 * row.get(v)! + 1]!, delta.deltas[3 * row.get(v)! + 2]!] : [0, 0, 0]);
   const moved: Vec3[] = [];
   return skeleton.joints.map(({ name, parent }, j): JointOffset => {
-    const ring = rings[j]!.length >= FEWEST ? rings[j]! : heldBy(part, j);
-    const still = OF_THE_FACE.test(boneOfJoint[j] ?? "") || ring.length < FEWEST;
+    const ring = rings[j]!;
+    const still = face[j] || ring.length < FEWEST;
     moved[j] = still ? (parent >= 0 ? moved[parent]! : [0, 0, 0]) : mapAt(ring.map((v) => pointAt(part.positions, v)), ring.map(move), translationOf(world, 16 * j));
     return { joint: name, offset: moved[j]! };
   }).filter((o) => Math.hypot(...o.offset) > LEAST);
+}
+
+interface Rings {
+  readonly skeleton: Skeleton;
+  readonly jointMap: Character["jointMap"];
+  readonly rings: readonly (readonly number[])[];
+  /** Joints of the face. */
+  readonly face: readonly boolean[];
+}
+const known = new WeakMap<Part, Rings>();
+/** The skin that each joint goes by, found once for a body and its skeleton. */
+function ringsOf({ jointMap }: Character, skeleton: Skeleton, part: Part): Rings {
+  const found = known.get(part);
+  if (found?.skeleton === skeleton && found.jointMap === jointMap) return found;
+  const { boneOfJoint } = humanoidMap(skeleton, jointMap);
+  const made: Rings = {
+    skeleton, jointMap, face: boneOfJoint.map((bone) => OF_THE_FACE.test(bone ?? "")),
+    rings: jointNeighbourhoods(part, skeleton).map((ring, j) => (ring.length >= FEWEST ? ring : heldBy(part, j))),
+  };
+  known.set(part, made);
+  return made;
 }
 
 /** Vertices that a joint holds by a quarter or more. */
@@ -82,19 +102,27 @@ export interface BuildShape {
   readonly worst: { readonly joint: string; readonly metres: number };
   /** Furthest that a joint is now from where the flesh takes it, metres. */
   readonly off: number;
+  /** Whether the shape has joint offsets already. */
+  readonly has: boolean;
 }
 
-/** Shapes that take joints along by more than a length in metres, correctives left out, the furthest first. */
+/** Shapes that take joints below the head along by more than a length in metres, the furthest first. Correctives are left out, and so are shapes of the face, which move flesh at the head only. */
 export function buildShapes(character: Character, least = 0.001): BuildShape[] {
   const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
   if (!character.skeleton || body < 0) return [];
+  const { joints } = character.skeleton;
+  const head = humanoidMap(character.skeleton, character.jointMap).jointOfBone.get("head");
+  const ofHead = new Set(joints.map((_, j) => j).filter((j) => {
+    for (let k = j; k >= 0; k = joints[k]!.parent) if (k === head) return true;
+    return false;
+  }).map((j) => joints[j]!.name));
   return character.shapes.filter((s) => !isDriven(character, s.name) && s.deltas.some((d) => d.part === body)).flatMap((shape): BuildShape[] => {
     const offsets = jointOffsetsOf(character, shape);
     const has = new Map((shape.jointOffsets ?? []).map((o) => [o.joint, o.offset]));
-    const far = offsets.filter((o) => Math.hypot(...o.offset) > least);
+    const far = offsets.filter((o) => !ofHead.has(o.joint) && Math.hypot(...o.offset) > least);
     const worst = far.reduce<JointOffset | null>((w, o) => (w && Math.hypot(...w.offset) >= Math.hypot(...o.offset) ? w : o), null);
     const off = offsets.reduce((m, o) => Math.max(m, Math.hypot(...sub(o.offset, has.get(o.joint) ?? [0, 0, 0]))), 0);
-    return worst ? [{ name: shape.name, joints: far.length, worst: { joint: worst.joint, metres: Math.hypot(...worst.offset) }, off }] : [];
+    return worst ? [{ name: shape.name, joints: far.length, worst: { joint: worst.joint, metres: Math.hypot(...worst.offset) }, off, has: (shape.jointOffsets?.length ?? 0) > 0 }] : [];
   }).sort((a, b) => b.worst.metres - a.worst.metres);
 }
 

@@ -90,9 +90,9 @@ export function RestPose(): ReactNode {
       {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{errorWords(known)}</p>}
       {refusal && <div className="refusal" role="alert">{refusal}</div>}
       {turned.length > 0 && <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>{counted(loaded.character.shapes.length, "shapes")} and {counted(loaded.character.drivers.length, "correctives")} go along. It is one step and can be undone.</p>}
-      <h2 style={{ margin: "6px 0 0" }}>The skeleton in the mesh</h2>
+      <h2 style={{ margin: "8px 0 0", fontSize: 15 }}>The skeleton in the mesh</h2>
       <HingeBend character={character} />
-      <h2 style={{ margin: "6px 0 0" }}>Joints of other builds</h2>
+      <h2 style={{ margin: "8px 0 0", fontSize: 15 }}>Joints of other builds</h2>
       <RefitShapes />
     </div>
   );

@@ -1,9 +1,9 @@
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { TRIMMED_KINDS, type LipTrim } from "~core/repairs/trimFace";
 import type { Vec3 } from "~core/math/vec3";
-import { useSession } from "../../../session/session";
+import { useSession, useSessionStore } from "../../../session/session";
 import { ScrubField } from "../../../ui/ScrubField";
 import { RepairTool } from "../../RepairTool";
 
@@ -20,6 +20,10 @@ export function Trims(): ReactNode {
   const [chosen, setChosen] = useState("");
   const [move, setMove] = useState<Vec3>(STILL);
   const [size, setSize] = useState<Vec3>(OWN_SIZE);
+  const store = useSessionStore();
+  // what is trimmed lies in the mouth, or is an eye
+  const eye = character?.parts.find((p) => p.name === chosen)?.kind === "eye";
+  useEffect(() => store.setState({ framing: eye ? "eyes" : "mouth", camera: null }), [store, eye]);
   if (!character) return <p className="muted">Fetching the character</p>;
   const able = character.parts.filter((p) => TRIMMED_KINDS.has(p.kind));
   const part = able.find((p) => p.name === chosen) ?? able.find((p) => p.kind === "tongue") ?? able[0];
