@@ -51,7 +51,7 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
   };
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: drop, noClick: true, noKeyboard: true, noDrag: share !== null || sorting.length > 0 });
   return (
-    <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default" }} role="region" aria-label={label}>
+    <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", ...(sorting.length ? { gridColumn: "span 2" } : {}) }} role="region" aria-label={label}>
       <input {...getInputProps()} aria-label={`Files: ${label}`} />
       {sorting.length > 0 ? <FileSorting files={sorting} onTake={(files, roles) => void take(files, roles)} onCancel={() => setSorting([])} /> : share === null ? (
         <>

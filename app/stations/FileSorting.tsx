@@ -27,7 +27,7 @@ export function FileSorting({ files, onTake, onCancel }: FileSortingProps): Reac
         <table className="plain" style={{ fontSize: 12.5, width: "100%" }}>
           <tbody>{files.map((file, i) => (
             <tr key={i}>
-              <td className="mono" style={{ overflowWrap: "anywhere" }}>{file.name}</td>
+              <td className="mono" style={{ overflowWrap: "anywhere", width: "60%" }}>{file.name}</td>
               <td className="num" style={{ whiteSpace: "nowrap" }}>{file.size >= 1048576 ? `${(file.size / 1048576).toFixed(1)} MB` : `${Math.ceil(file.size / 1024)} kB`}</td>
               <td>
                 <Select variant="standard" disableUnderline value={roles[i]!} onChange={(e) => choose(i, e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": `What ${file.name} is` }}>

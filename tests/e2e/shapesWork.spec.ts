@@ -204,8 +204,40 @@ test("bake and follow: a build goes into the base and back, a part is let follow
   await page.getByRole("button", { name: /^Followers/ }).click();
   await expect(page.getByText(/moves in \d+ of the \d+ shapes/)).toBeVisible();
   await page.getByRole("button", { name: "Let it follow" }).click();
-  await expect(page.getByRole("status").filter({ hasText: "follows the skin now" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("status").filter({ hasText: "follows the skin from now on" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText("step 2/2")).toBeVisible();
+  await page.getByRole("button", { name: "Stop that" }).click();
+  await expect(page.getByText("step 3/3")).toBeVisible();
+  await expect(page.getByText("Follows for good")).toHaveCount(0);
+  await undoAll(page);
+  expect(errors).toEqual([]);
+});
+
+test("trims: the face checks are read before the lip seam is moved, as one step that can be undone", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "shapes", "?leaf=make&make=trims", "wick");
+  await typeNumber(page, "Lip seam back", "1");
+  const lips = page.getByRole("group", { name: "Lips" });
+  await lips.getByRole("button", { name: "Preview" }).click();
+  await expect(lips.getByRole("status").filter({ hasText: /ace checks would find/ })).toBeVisible({ timeout: 60_000 });
+  await lips.getByRole("button", { name: "Trim the lips" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible();
+  await typeNumber(page, "Part width", "90");
+  await page.getByRole("button", { name: "Trim tongue" }).click();
   await expect(page.getByText("step 2/2")).toBeVisible();
   await undoAll(page);
+  expect(errors).toEqual([]);
+});
+
+test("proof: every picture beside that of another of the cast", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "shapes", "?leaf=proof", "wick");
+  const first = page.getByRole("button", { name: /^AU12_left,/ });
+  await page.getByLabel("Find a shape").fill("AU12");
+  await expect(first.locator("img")).toHaveCount(1, { timeout: 60_000 });
+  await page.getByText("nothing", { exact: true }).click();
+  await page.getByRole("option", { name: /^Oda, Ferry pilot, Slackwater/ }).click();
+  await expect(first.locator("img")).toHaveCount(2, { timeout: 60_000 });
+  await expect(page).toHaveURL(/beside=cast/);
   expect(errors).toEqual([]);
 });

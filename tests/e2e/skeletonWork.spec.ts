@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { openStation, stroke, watchErrors } from "./app";
+import { openStation, stroke, typeNumber, watchErrors } from "./app";
 
 test("names: a prefix is taken off every joint, seen first, as one step that can be undone", async ({ page }) => {
   const errors = watchErrors(page);
@@ -101,5 +101,25 @@ test("trials: a motion that is over its limits gets its correctives in one step,
   await expect(page.getByRole("button", { name: /^Correct all/ })).toHaveCount(0);
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByText("step 0/1")).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test("the skeleton in the mesh: elbows are set to a bend, builds refitted for the list, each told in numbers first", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "skeleton", "?leaf=rest", "wick");
+  await typeNumber(page, "Bend of the elbows", "9");
+  const elbows = page.getByRole("group", { name: "Elbow joints" });
+  await elbows.getByRole("button", { name: "Preview" }).click();
+  await expect(elbows.getByRole("status")).toContainText(/bend of left elbow, ° [\d.]+ → 9/);
+  await elbows.getByRole("button", { name: "Set elbows" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible();
+  await expect(elbows).toContainText("now 9.0° left, 9.0° right");
+  await page.getByRole("checkbox", { name: "Refit proportion_child" }).check({ timeout: 30_000 });
+  await page.getByRole("button", { name: "Refit 1 shape" }).click();
+  await expect(page.getByText("step 2/2")).toBeVisible();
+  for (const n of [1, 0]) {
+    await page.getByRole("button", { name: "Undo" }).click();
+    await expect(page.getByText(`step ${n}/2`)).toBeVisible();
+  }
   expect(errors).toEqual([]);
 });

@@ -66,12 +66,12 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
         <FindField label="Find a shape" value={find} onChange={setFind} />
         <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
       </div>
-      <div className="sheet-tools" style={{ padding: "0 18px 8px", margin: 0, minHeight: 32 }}>
+      <div className="sheet-tools" style={{ padding: "0 18px 8px", margin: 0, minHeight: 32, flexWrap: "wrap", rowGap: 0 }}>
         {share === null ? (
           <>
             <span className="nowrap" style={{ fontSize: 12.5 }}>drawn at <ScrubField label="Weight of the proof" value={weight} min={0.05} max={1} step={0.01} start={1} onChange={(w) => setAt(String(w))} /></span>
             <BesidePick beside={beside} />
-            <span className="muted grow nowrap" style={{ textAlign: "right" }}>{counted(rows.length, "shapes")}, {flagged} with findings</span>
+            <span className="muted grow" style={{ textAlign: "right", whiteSpace: "nowrap" }}>{counted(rows.length, "shapes")}, {flagged} with findings</span>
             <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>
             <Button onClick={() => void keep("print")} title="All shapes on pages to print">Print</Button>
           </>

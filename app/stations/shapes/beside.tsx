@@ -48,7 +48,7 @@ export function useBeside(): Beside {
 export function BesidePick({ beside }: { beside: Beside }): ReactNode {
   return (
     <span className="nowrap line" style={{ fontSize: 12.5, gap: 6 }}>beside
-      <Select variant="standard" disableUnderline displayEmpty value={beside.choice} onChange={(e) => beside.choose(e.target.value)} sx={{ fontSize: 12.5, maxWidth: 120 }} inputProps={{ "aria-label": "What the proof is compared with" }}>
+      <Select variant="standard" disableUnderline displayEmpty value={beside.choice} onChange={(e) => beside.choose(e.target.value)} sx={{ fontSize: 12.5, maxWidth: 104 }} inputProps={{ "aria-label": "What the proof is compared with" }}>
         {beside.options.map(([choice, title]) => <MenuItem key={choice} value={choice}>{title}</MenuItem>)}
       </Select>
     </span>

@@ -43,7 +43,7 @@ export function FromShapes(): ReactNode {
       <Segmented label="How it is made" options={DERIVE_WAYS} value={way} onChange={(w) => { setWay(w); setTold(""); }} names={WAY_WORDS} />
       <div className="line" style={{ fontSize: 12.5 }}>
         {way === "mix" ? <span>The weights on the stage become one shape: <span className="mono">{planned.source || "all weights are 0"}</span></span> : null}
-        {way === "mix" && <><span>less</span><ShapePick label="Shape that is taken off" names={names} value={less} onChange={(n) => { setLess(n); setTold(""); }} /></>}
+        {way === "mix" && <span className="line" style={{ flexWrap: "nowrap" }}>less <ShapePick label="Shape that is taken off" names={names} value={less} onChange={(n) => { setLess(n); setTold(""); }} /></span>}
         {way !== "mix" && <ShapePick label="Shape it is made of" names={names} value={of} onChange={(n) => { setOf(n); setTold(""); }} />}
         {way === "sides" && <span>soft over <ScrubField label="Half width of the seam" value={seamMm} min={0} max={60} step={0.5} digits={1} unit=" mm" start={10} onChange={setSeam} /> to either side of the middle</span>}
         {way === "parts" && (
