@@ -6,6 +6,7 @@ import { length, scale, sub, type Quat, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type Clip, type ClipTrack, type Joint, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "../skeleton/humanoidMap";
+import { turnsByJoint } from "../skeleton/retargetPose";
 
 export interface BroughtClip {
   readonly clip: Clip;
@@ -25,7 +26,7 @@ const skeletonOf = (bvh: Bvh): Skeleton => ({
 /**
  * A BVH clip on the character's joints: those of the same name, else those that play the same humanoid bone. Every joint turns in space as the file's does away from its rest,
  * joints between that the file lacks stand still in what they hang on; the pelvis moves by the file's root, in metres by the ratio of leg lengths or the heights of the roots.
- * Where the two rest poses differ, limbs differ by as much: clip.rest-pose tells. @throws UserError when nothing fits.
+ * The file's rest is taken to be the character's pose for retargeting, or its rest where none is kept; limbs differ by as much as the two do. @throws UserError when nothing fits.
  */
 export function clipFromBvh(character: Character, bvh: Bvh, name: string): BroughtClip {
   const { skeleton } = character;
@@ -41,7 +42,8 @@ export function clipFromBvh(character: Character, bvh: Bvh, name: string): Broug
   if (matched < 3) throw new UserError(`${matched} of its ${bvh.joints.length} joints fit this character.`, name, "Set the joint map first, or send a clip for a human figure.");
   const rest = worldMatrices(skeleton, {});
   const unit = unitOf(skeleton, own.jointOfBone, from, theirs.jointOfBone, bvh);
-  const restTurn = skeleton.joints.map((_, j) => decomposeTRS(rest, 16 * j).q);
+  // where the file's figure stands at rest, this one stands in its pose for retargeting
+  const restTurn = turnsByJoint(skeleton, character.retargetPose).map((turn, j) => multiplyQuat(turn, decomposeTRS(rest, 16 * j).q));
   const times = Float32Array.from({ length: bvh.frames }, (_, f) => f * bvh.frameSeconds);
   const turns = skeleton.joints.map(() => new Float32Array(4 * bvh.frames));
   const root = skeleton.joints.findIndex((j, i) => source[i]! >= 0 && (j.parent === NO_JOINT || source[j.parent]! < 0));

@@ -40,6 +40,8 @@ export const rootExtrasSchema = z.object({
   mixes: z.array(mixSchema).default([]),
   /** Shapes whose movement the base holds already, with the weight. */
   baked: z.array(z.object({ shape: z.string(), weight: z.number() })).default([]),
+  /** The pose in which clips of other skeletons are taken for their rest: per joint its turn in space away from rest, quaternion x y z w. */
+  retargetPose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number(), z.number()])).optional(),
   jointMap: z.record(z.string(), z.string().nullable()).default({}),
   shapeLabels: z.record(z.string(), z.string()).default({}),
   /** Per shape: joints whose rest place it moves, metres at full. */

@@ -103,7 +103,13 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
     case "bind in pose": {
       const unknown = Object.keys(step.pose).find((name) => !character.skeleton?.joints.some((j) => j.name === name));
       if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
-      return rebind(character, step.pose);
+      // turns away from the old rest say nothing in the new one
+      return without(rebind(character, step.pose), "retargetPose");
+    }
+    case "retarget pose": {
+      const unknown = Object.keys(step.turns ?? {}).find((name) => !character.skeleton?.joints.some((j) => j.name === name));
+      if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
+      return step.turns ? { ...character, retargetPose: step.turns } : without(character, "retargetPose");
     }
     case "add parts":
       return step.items.reduce((c, { blob: hash }) => addPart(c, blob(hash)), character);
@@ -126,6 +132,8 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       return character;
   }
 }
+
+const without = (character: Character, key: "retargetPose"): Character => Object.fromEntries(Object.entries(character).filter(([k]) => k !== key)) as unknown as Character;
 
 /** What a change of several settings sets. */
 const given = <T extends object>(change: T): Partial<T> => Object.fromEntries(Object.entries(change).filter(([, v]) => v !== undefined)) as Partial<T>;
@@ -192,6 +200,8 @@ export function describeStep(step: Step): string {
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
     case "bind in pose":
       return `bound in a pose of ${Object.keys(step.pose).length} joints: ${Object.keys(step.pose).slice(0, 3).join(", ")}${Object.keys(step.pose).length > 3 ? " and others" : ""}`;
+    case "retarget pose":
+      return step.turns ? `kept a pose of ${Object.keys(step.turns).length} joints for clips of other skeletons` : "dropped the pose for clips of other skeletons";
     case "add parts":
       return `added ${few(step.items.map((i) => i.name), "parts")} from ${step.source}`;
     case "add joints":

@@ -112,6 +112,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return step;
     case "add joints":
       return { ...step, joints: step.joints.map((j) => ({ ...j, parent: joint(j.parent) })) };
+    case "retarget pose":
+      return step.turns ? { ...step, turns: Object.fromEntries(Object.entries(step.turns).map(([j, q]) => [joint(j), q])) } : step;
     case "repair":
       return "part" in step.repair ? { ...step, repair: { ...step.repair, part: part(step.repair.part) } } : step;
     case "paint weights":

@@ -43,6 +43,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
   z.object({ op: z.literal("bind in pose"), pose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number()])).refine((p) => Object.keys(p).length > 0, "an empty pose") }),
+  z.object({ op: z.literal("retarget pose"), turns: z.record(z.string(), z.tuple([z.number(), z.number(), z.number(), z.number()])).nullable() }),
   z.object({ op: z.literal("add parts"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
   z.object({ op: z.literal("add joints"), source: z.string().min(1).max(200), joints: z.array(z.object({ name, parent: name, rest: z.array(z.number()).length(16) })).min(1).max(5000) }),
   z.object({ op: z.literal("add clips"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),

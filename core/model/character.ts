@@ -3,6 +3,8 @@
  * Metres, right-handed, +Y up, facing +Z. Matrices are column-major 4x4, quaternions xyzw.
  */
 
+import type { Quat } from "../math/vec3";
+
 export const PART_KINDS = ["body", "eye", "lash", "tear line", "teeth", "tongue", "hair", "brow", "garment", "other"] as const;
 export type PartKind = (typeof PART_KINDS)[number];
 
@@ -178,6 +180,8 @@ export interface Character {
   readonly shapeChoice?: { readonly rules: readonly { readonly keep: boolean; readonly by: "word" | "wildcard" | "region"; readonly text: string }[]; readonly favourites: readonly string[] };
   /** Parts that follow the skin in every shape, also in those that are made or changed later; farther than the reach, mm, a vertex does not. */
   readonly follows?: readonly { readonly part: string; readonly reachMm: number }[];
+  /** The pose in which clips of other skeletons are taken for their rest: by joint, its turn in space away from rest, a unit quaternion. Absent: the rest pose itself. */
+  readonly retargetPose?: Readonly<Record<string, Quat>>;
   readonly clips: readonly Clip[];
   /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
   readonly jointMap: Readonly<Record<string, string | null>>;

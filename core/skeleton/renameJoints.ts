@@ -21,6 +21,7 @@ export function renameJoints(character: Character, names: ReadonlyMap<string, st
     shapes: character.shapes.map((s) => (s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: to(o.joint) })) } : s)),
     drivers: character.drivers.map((d) => ({ ...d, joint: to(d.joint) })),
     clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.map((t) => ({ ...t, joint: to(t.joint) })) })),
+    ...(character.retargetPose ? { retargetPose: Object.fromEntries(Object.entries(character.retargetPose).map(([joint, q]) => [to(joint), q])) } : {}),
     jointMap: Object.fromEntries(Object.entries(character.jointMap).map(([joint, bone]) => [to(joint), bone])),
   };
 }

@@ -3,6 +3,7 @@ import { useRef, useState, type ReactNode } from "react";
 import type { Pose } from "~core/deform/poseSkeleton";
 import { isUserError } from "~core/model/userError";
 import { armsAt, type RebindError } from "~core/skeleton/rebind";
+import { poseOfTurns, spaceTurns } from "~core/skeleton/retargetPose";
 import { collarBonesAt, legsAt } from "~core/skeleton/restPoses";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { useSession, useSessionStore } from "../../session/session";
@@ -56,6 +57,10 @@ export function RestPose(): ReactNode {
   const bind = async (): Promise<void> => {
     if (await addStep({ op: "bind in pose", pose: Object.fromEntries(turned.map(([j, a]) => [j, [...a] as [number, number, number]])) })) store.setState({ pose: {} });
   };
+  const keep = async (): Promise<void> => {
+    const turns = spaceTurns(character.skeleton!, pose);
+    if (await addStep({ op: "retarget pose", turns: Object.fromEntries(Object.entries(turns).map(([j, q]) => [j, [...q] as [number, number, number, number]])) })) store.setState({ pose: {} });
+  };
   return (
     <div className="sheet-body" style={{ padding: "10px 18px", display: "grid", gap: 12, alignContent: "start" }}>
       <p style={{ margin: 0 }}>Pose the figure here or under Joints; then bind it so. The mesh takes the posed form, every shape is turned with it, and clips keep their movement.</p>
@@ -85,6 +90,14 @@ export function RestPose(): ReactNode {
         <div className="line">
           <Button variant={known ? "outlined" : "contained"} disabled={turned.length === 0} onClick={() => void measure()}>Measure the binding</Button>
           <Button variant={known ? "contained" : "outlined"} disabled={!known} onClick={() => void bind()}>Bind in this pose</Button>
+          <Button variant="outlined" disabled={turned.length === 0} title="Mesh and rest stay; clips of other skeletons are taken as if their rest were this pose" onClick={() => void keep()}>Keep for retargeting only</Button>
+        </div>
+      )}
+      {character.retargetPose && (
+        <div className="line" style={{ fontSize: 12.5 }}>
+          <span className="grow">A pose of {counted(Object.keys(character.retargetPose).length, "joints")} is kept for clips of other skeletons.</span>
+          <Button onClick={() => store.setState({ pose: poseOfTurns(character.skeleton!, character.retargetPose!) })}>Show it</Button>
+          <Button onClick={() => void addStep({ op: "retarget pose", turns: null })}>Drop it</Button>
         </div>
       )}
       {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{errorWords(known)}</p>}

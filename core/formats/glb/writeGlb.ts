@@ -15,6 +15,7 @@ export function rootExtras(character: Character): RootExtras {
     shapeDrivers: character.shapeDrivers.map((d) => ({ shape: d.shape, of: [...d.of], rule: d.rule, ...(d.span ? { span: { ...d.span } } : {}), enabled: d.enabled })),
     mixes: (character.mixes ?? []).map((m) => ({ name: m.name, shares: m.shares.map((x) => ({ ...x })), ...(m.blocks?.length ? { blocks: [...m.blocks] } : {}) })),
     baked: (character.baked ?? []).map((b) => ({ ...b })),
+    ...(character.retargetPose ? { retargetPose: Object.fromEntries(Object.entries(character.retargetPose).map(([j, q]) => [j, [...q] as [number, number, number, number]])) } : {}),
     jointMap: { ...character.jointMap },
     shapeLabels: Object.fromEntries(character.shapes.filter((s) => s.label !== s.name).map((s) => [s.name, s.label])),
     jointOffsets: Object.fromEntries(character.shapes.flatMap((s) => (s.jointOffsets ? [[s.name, s.jointOffsets.map(({ joint, offset }) => ({ joint, offset: [...offset] as [number, number, number] }))]] : []))),
