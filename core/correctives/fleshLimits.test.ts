@@ -1,4 +1,5 @@
-import { carriedNormals, openFaces, shortenEdges } from "./fleshLimits";
+import { carriedNormals } from "../measure/turnedFaces";
+import { openFaces, shortenEdges } from "./fleshLimits";
 
 const free = Float32Array.from([1, 1, 1]);
 const none = new Uint32Array(0);

@@ -1,44 +1,7 @@
-import { blendedLinear3 } from "../deform/skinLinear";
-import type { SkinBinding } from "../model/character";
+import { areaVector } from "../measure/turnedFaces";
 
 /** A turned or flattened face is opened until it shows this share of its rest area to the side it should face. */
 const OPEN = 0.2;
-
-/**
- * Twice the area of each chosen triangle at rest, as a vector along its normal, turned as the skin itself turns in a pose: what its posed normal should agree with.
- * @param chosen triangle indices. @param matrices 16 x jointCount of the pose. @returns 3 per chosen triangle.
- */
-export function carriedNormals(triangles: Uint32Array, chosen: Uint32Array, rest: Float32Array, skin: SkinBinding | null, matrices: ArrayLike<number> | null): Float32Array {
-  const out = new Float32Array(3 * chosen.length);
-  const m = new Float64Array(9);
-  const n: [number, number, number] = [0, 0, 0];
-  chosen.forEach((t, i) => {
-    const [a, b, c] = [3 * triangles[3 * t]!, 3 * triangles[3 * t + 1]!, 3 * triangles[3 * t + 2]!];
-    areaVector(rest, a, b, c, n);
-    const size = Math.hypot(...n);
-    let [x, y, z] = n;
-    if (skin && matrices) {
-      [x, y, z] = [0, 0, 0];
-      for (let k = 0; k < 3; k++) {
-        blendedLinear3(skin, matrices, triangles[3 * t + k]!, m);
-        x += m[0]! * n[0] + m[3]! * n[1] + m[6]! * n[2];
-        y += m[1]! * n[0] + m[4]! * n[1] + m[7]! * n[2];
-        z += m[2]! * n[0] + m[5]! * n[1] + m[8]! * n[2];
-      }
-    }
-    const length = Math.hypot(x, y, z);
-    if (length > 0) out.set([(x * size) / length, (y * size) / length, (z * size) / length], 3 * i);
-  });
-  return out;
-}
-
-function areaVector(P: ArrayLike<number>, a: number, b: number, c: number, out: [number, number, number]): void {
-  const [ux, uy, uz] = [P[b]! - P[a]!, P[b + 1]! - P[a + 1]!, P[b + 2]! - P[a + 2]!];
-  const [vx, vy, vz] = [P[c]! - P[a]!, P[c + 1]! - P[a + 1]!, P[c + 2]! - P[a + 2]!];
-  out[0] = uy * vz - uz * vy;
-  out[1] = uz * vx - ux * vz;
-  out[2] = ux * vy - uy * vx;
-}
 
 /**
  * Opens triangles that are turned inside out or nearly so, in place: each one's corners are moved in its own plane by as little as shows the wanted area

@@ -8,7 +8,7 @@ import { carryMovement, carrySurface } from "../shapes/carryMovement";
 import { smoothDelta } from "../shapes/smoothDelta";
 import { correctiveFromSculpt, TRIAL, withTrialShape, type ReturnedSculpt } from "./correctiveFromSculpt";
 import { easeFlesh } from "./easeFlesh";
-import { carriedNormals } from "./fleshLimits";
+import { carriedNormals } from "../measure/turnedFaces";
 
 export interface Proposal {
   /** Movement at rest, of the skin and of every part that follows it. */

@@ -39,25 +39,37 @@ const height = (P: ArrayLike<number>, v: number, Q: ArrayLike<number>, corners: 
   return { h: off.reduce((s, x, c) => s + (x * n[c]!) / l, 0), distance: Math.hypot(...off) };
 };
 
-/** @returns null when the figure has no body, or the garment covers none of it. */
-export function makeClothGauge(rig: Rig, garment: number): ClothGauge | null {
-  const { parts } = rig.character;
+/** The body's vertices within reach of a part, each with the nearest place of the part and its height over it; straight over it only. Null without a body. */
+function skinOver({ character: { parts }, triangles: all }: Rig, cover: number, reach: number): { body: number; bvh: Bvh; places: Covered[] } | null {
   const body = parts.findIndex((p) => p.kind === "body");
-  if (body < 0 || body === garment) return null;
-  const [P, Q] = [parts[body]!.positions, parts[garment]!.positions];
-  const triangles = rig.triangles[garment]!;
+  if (body < 0 || body === cover) return null;
+  const [P, Q] = [parts[body]!.positions, parts[cover]!.positions];
+  const triangles = all[cover]!;
   const bvh = buildBvh(triangles, Q);
-  const covered: Covered[] = [];
+  const places: Covered[] = [];
   for (let v = 0; v < P.length / 3; v++) {
-    const c = closestPoint(bvh, Q, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, COVERS);
+    const c = closestPoint(bvh, Q, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, reach);
     if (c.triangle < 0) continue;
     const corners = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
     const share = barycentric(Q, corners, c);
     const { h, distance } = height(P, v, Q, corners, share);
-    if (h < 0 && -h >= STRAIGHT * distance) covered.push({ vertex: v, corners, share, rest: h });
+    if (Math.abs(h) >= STRAIGHT * distance) places.push({ vertex: v, corners, share, rest: h });
   }
-  return covered.length ? { rig, body, garment, covered, bvh } : null;
+  return { body, bvh, places };
 }
+
+/** @returns null when the figure has no body, or the garment covers none of it. */
+export function makeClothGauge(rig: Rig, garment: number): ClothGauge | null {
+  const found = skinOver(rig, garment, COVERS);
+  const covered = found?.places.filter((p) => p.rest < 0) ?? [];
+  return found && covered.length ? { rig, body: found.body, garment, covered, bvh: found.bvh } : null;
+}
+
+/** Places worst first, as vertices and depths. */
+const worstFirst = (out: [vertex: number, depth: number][]): { vertices: number[]; depths: number[] } => {
+  out.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+  return { vertices: out.map(([v]) => v), depths: out.map(([, d]) => d) };
+};
 
 /** Skin that stands out of the garment: vertices of the body, worst first, and the depth of each, metres. @param positions per part, of a deformed moment. */
 export function clothThrough({ rig, body, garment, covered, bvh }: ClothGauge, positions: readonly Float32Array[]): { vertices: number[]; depths: number[] } {
@@ -75,8 +87,7 @@ export function clothThrough({ rig, body, garment, covered, bvh }: ClothGauge, p
     const { h } = height(P, c.vertex, Q, corners, barycentric(Q, corners, near));
     if (h >= LEAST) out.push([c.vertex, h]);
   }
-  out.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-  return { vertices: out.map(([v]) => v), depths: out.map(([, d]) => d) };
+  return worstFirst(out);
 }
 
 /** Skin farther out of a cover than this is not under it at all, metres. */
@@ -84,22 +95,8 @@ const OUT_OF_IT = 0.01;
 
 /** Skin that stands out of a cap of hair or a garment at rest, right over it: vertices of the body, worst first, and the depth of each, metres; null without a body. */
 export function skinOutside(rig: Rig, cover: number): { body: number; vertices: number[]; depths: number[] } | null {
-  const { parts } = rig.character;
-  const body = parts.findIndex((p) => p.kind === "body");
-  if (body < 0 || body === cover) return null;
-  const [P, Q] = [parts[body]!.positions, parts[cover]!.positions];
-  const triangles = rig.triangles[cover]!;
-  const bvh = buildBvh(triangles, Q);
-  const out: [number, number][] = [];
-  for (let v = 0; v < P.length / 3; v++) {
-    const c = closestPoint(bvh, Q, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, OUT_OF_IT);
-    if (c.triangle < 0) continue;
-    const corners = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
-    const { h, distance } = height(P, v, Q, corners, barycentric(Q, corners, c));
-    if (h >= LEAST && h >= STRAIGHT * distance) out.push([v, h]);
-  }
-  out.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-  return { body, vertices: out.map(([v]) => v), depths: out.map(([, d]) => d) };
+  const found = skinOver(rig, cover, OUT_OF_IT);
+  return found && { body: found.body, ...worstFirst(found.places.filter((p) => p.rest >= LEAST).map((p) => [p.vertex, p.rest])) };
 }
 
 /** Where a garment lets skin through along one motion: the worst angle. */
