@@ -36,7 +36,7 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
             <section key={region} aria-label={region}>
               <div className="group-title">{region[0]!.toUpperCase() + region.slice(1)} <span className="mono" style={{ fontWeight: 400 }}>{own.length}</span></div>
               {own.map((row) => (
-                <div key={row.shape.name} className={`row${open === row.shape.name ? " open" : ""}`}>
+                <div key={row.shape.name} className={`row long-row${open === row.shape.name ? " open" : ""}`}>
                   <div className="row-line" style={{ paddingBlock: 3, minHeight: 30 }} onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
                     <button type="button" className="plain mono" style={{ width: 116, overflow: "hidden", textOverflow: "ellipsis", flex: "none" }} aria-pressed={open === row.shape.name} title={row.shape.name}>{row.shape.name}</button>
                     <span className="muted" style={{ fontSize: 12, width: 150, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", flex: "none" }} title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>{drivenBy(character, row.shape.name) || (row.shape.label === row.shape.name ? "" : row.shape.label)}</span>
