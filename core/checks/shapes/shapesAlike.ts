@@ -9,6 +9,8 @@ interface Measured {
   readonly shape: Shape;
   readonly length: number;
   readonly moves: ReadonlyMap<number, readonly [number, number, number]>;
+  /** Sums of movement over blocks of neighbours in the list, over the root of the block's size: a projection, so two shapes are at least as far apart as these. */
+  readonly blocks: ReadonlyMap<number, readonly [number, number, number]>;
 }
 
 /**
@@ -28,6 +30,7 @@ export const shapesAlike: Check = {
     for (let i = 0; i < measured.length; i++)
       for (let j = i + 1; j < measured.length && measured[j]!.length <= (1 + LENGTH) * measured[i]!.length; j++) {
         if (systemOf(measured[i]!.shape) !== systemOf(measured[j]!.shape)) continue;
+        if (100 * leastDifference(measured[i]!, measured[j]!) > limit) continue;
         const apart = 100 * difference(measured[i]!, measured[j]!);
         if (apart > limit) continue;
         const [a, b] = [measured[i]!.shape, measured[j]!.shape].sort((x, y) => character.shapes.indexOf(x) - character.shapes.indexOf(y)) as [Shape, Shape];
@@ -39,16 +42,41 @@ export const shapesAlike: Check = {
 
 const systemOf = (shape: Shape): string => shapeMeaning(shape.name)?.system ?? "own";
 const SPREAD = 1 << 24;
+/** Vertices of a block. */
+const BLOCK = 64;
 function measure(shape: Shape): Measured {
-  const moves = new Map<number, readonly [number, number, number]>();
   let sum = 0;
+  const blocks = new Map<number, [number, number, number]>();
   for (const d of shape.deltas)
-    d.vertices.forEach((v, k) => {
-      const m = [d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!] as const;
-      sum += m[0] * m[0] + m[1] * m[1] + m[2] * m[2];
-      moves.set(d.part * SPREAD + v, m);
-    });
-  return { shape, length: Math.sqrt(sum), moves };
+    for (let k = 0; k < d.vertices.length; k++) {
+      const block = Math.floor((d.part * SPREAD + d.vertices[k]!) / BLOCK);
+      const at = blocks.get(block) ?? blocks.set(block, [0, 0, 0]).get(block)!;
+      for (let c = 0; c < 3; c++) {
+        const x = d.deltas[3 * k + c]!;
+        sum += x * x;
+        at[c]! += x / Math.sqrt(BLOCK);
+      }
+    }
+  let moves: Measured["moves"] | null = null;
+  return { shape, length: Math.sqrt(sum), blocks, get moves() { return (moves ??= movesOf(shape)); } };
+}
+
+/** Movement by part and vertex; made only for shapes that come near another. */
+function movesOf(shape: Shape): Measured["moves"] {
+  const moves = new Map<number, readonly [number, number, number]>();
+  for (const d of shape.deltas) d.vertices.forEach((v, k) => moves.set(d.part * SPREAD + v, [d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!]));
+  return moves;
+}
+
+/** A bound from below of `difference`, by the blocks alone. */
+function leastDifference(a: Measured, b: Measured): number {
+  let sum = 0;
+  for (const [block, m] of a.blocks) {
+    const n = b.blocks.get(block) ?? [0, 0, 0];
+    sum += (m[0] - n[0]) ** 2 + (m[1] - n[1]) ** 2 + (m[2] - n[2]) ** 2;
+  }
+  for (const [block, n] of b.blocks) if (!a.blocks.has(block)) sum += n[0] ** 2 + n[1] ** 2 + n[2] ** 2;
+  return Math.sqrt(sum) / Math.max(a.length, b.length);
 }
 
 /** Length of the difference of two movements over the longer of them. */
