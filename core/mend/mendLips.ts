@@ -1,7 +1,7 @@
 import { makeRig, type Rig } from "../deform/rig";
-import { lipCross } from "../measure/lipCross";
+import { fadeOut } from "../math/fadeOut";
 import { lipOpening, makeOpeningGauge, type OpeningGauge } from "../measure/openings";
-import type { LipGauge } from "../measure/lipCross";
+import { lipCross, type LipGauge } from "../measure/lipCross";
 import type { Character, Shape } from "../model/character";
 import { movedBy } from "../model/movedBy";
 import { UserError } from "../model/userError";
@@ -46,10 +46,6 @@ function withSkin(character: Character, { shape, gauge, rest, skin }: Lips): Cha
   return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, deltas: [...s.deltas.filter((d) => d.part !== gauge.body), made].sort((a, b) => a.part - b.part) } : s)) };
 }
 
-const fade = (distance: number, over = FADES): number => {
-  const t = Math.min(1, distance / over);
-  return 1 - t * t * (3 - 2 * t);
-};
 const isLower = ({ lips }: Lips, v: number): boolean => lips.finder.region.share[v] === 1;
 /** Skin that can be reached by what is done to the lips. */
 const around = ({ lips, rest }: Lips): number[] => Array.from({ length: rest.length / 3 }, (_, v) => v).filter((v) => Math.hypot(rest[3 * v]! - lips.finder.region.centre[0], rest[3 * v + 1]! - lips.finder.region.centre[1], rest[3 * v + 2]! - lips.finder.region.centre[2]) < 1.6 * lips.halfWidth + FADES);
@@ -86,7 +82,7 @@ export function sealLips(character: Character, name: string, limitMm: number): C
       if (!edge.gap) continue;
       const down = isLower(found, v);
       const to = down ? edge.low : edge.up;
-      skin[3 * v + 1]! += (down ? 0.35 : -0.35) * edge.gap * fade(Math.hypot(skin[3 * v]! - to[0]!, skin[3 * v + 1]! - to[1]!, skin[3 * v + 2]! - to[2]!));
+      skin[3 * v + 1]! += (down ? 0.35 : -0.35) * edge.gap * fadeOut(Math.hypot(skin[3 * v]! - to[0]!, skin[3 * v + 1]! - to[1]!, skin[3 * v + 2]! - to[2]!) / FADES);
     }
   }
   throw new UserError(`The lips of ${name} could not be closed to ${limitMm} mm.`, "mend", "Sculpt the shape: one lip may lie behind the other.");
@@ -97,7 +93,7 @@ function apart(found: Lips, near: readonly number[], depths: Float32Array, over:
   const { skin } = found;
   const most = depths.reduce((a, b) => Math.max(a, b), 0);
   const deep = Array.from(depths.keys()).filter((v) => depths[v]! > 0.2 * most);
-  const moves = near.map((v) => deep.reduce((m, w) => Math.max(m, depths[w]! * fade(Math.hypot(skin[3 * v]! - skin[3 * w]!, skin[3 * v + 1]! - skin[3 * w + 1]!, skin[3 * v + 2]! - skin[3 * w + 2]!), over)), 0));
+  const moves = near.map((v) => deep.reduce((m, w) => Math.max(m, depths[w]! * fadeOut(Math.hypot(skin[3 * v]! - skin[3 * w]!, skin[3 * v + 1]! - skin[3 * w + 1]!, skin[3 * v + 2]! - skin[3 * w + 2]!) / over)), 0));
   near.forEach((v, i) => (skin[3 * v + 1]! += (isLower(found, v) ? -0.5 : 0.5) * moves[i]!));
 }
 

@@ -1,5 +1,6 @@
 import { worldMatrices } from "../deform/poseSkeleton";
 import { makeRig } from "../deform/rig";
+import { fadeOut } from "../math/fadeOut";
 import { composeTRS, decomposeTRS } from "../math/mat4";
 import type { Vec3 } from "../math/vec3";
 import { makeLipGauge, type LipGauge } from "../measure/lipCross";
@@ -99,7 +100,6 @@ export function trimLips(character: Character, { depthMm, heightMm, hidden }: Li
   const seam = seamOf(P, gauge);
   const share = gauge.finder.region.share;
   const [reach, red] = [FADES * gauge.halfWidth, RED * gauge.halfWidth];
-  const smooth = (t: number): number => (t >= 1 ? 0 : 1 - t * t * (3 - 2 * t));
   const positions = P.slice();
   for (let v = 0; v < P.length / 3; v++) {
     let [nearest, at] = [Infinity, seam[0]!];
@@ -109,12 +109,12 @@ export function trimLips(character: Character, { depthMm, heightMm, hidden }: Li
     }
     if (nearest >= Math.max(reach, red)) continue;
     // corners of the mouth stay: what is done grows from them inward
-    const inward = 1 - smooth(Math.max(0, gauge.halfWidth - Math.abs(at[0])) / (0.35 * gauge.halfWidth));
-    const much = inward * smooth(nearest / reach);
+    const inward = 1 - fadeOut(Math.max(0, gauge.halfWidth - Math.abs(at[0])) / (0.35 * gauge.halfWidth));
+    const much = inward * fadeOut(nearest / reach);
     positions[3 * v + 1]! += (much * heightMm) / 1000;
     positions[3 * v + 2]! -= (much * depthMm) / 1000;
     const away = Math.abs(P[3 * v + 1]! - at[1]);
-    const rolled = hidden * inward * smooth(nearest / (2 * red)) * Math.min(1, away / red + 0.15);
+    const rolled = hidden * inward * fadeOut(nearest / (2 * red)) * Math.min(1, away / red + 0.15);
     positions[3 * v + 1]! += (share[v] === 1 ? 1 : -1) * ROLLS * rolled * Math.min(away, red);
     positions[3 * v + 2]! -= ROLLS * rolled * red * 0.5;
   }

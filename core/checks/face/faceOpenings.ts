@@ -14,6 +14,12 @@ const gaugeOf = ({ rig, cache }: CheckContext): OpeningGauge | null => {
   return cache.get(key) as OpeningGauge | null;
 };
 
+/** The first shape that by its name is an action unit. */
+const shapeOfUnit = (character: Character, unit: number): Shape | undefined => character.shapes.find((s) => {
+  const meaning = shapeMeaning(s.name);
+  return meaning?.system === "unit" && meaning.unit === unit;
+});
+
 const positionsOf = (character: Character, shape: Shape): Float32Array[] => character.parts.map((part, p) => {
   const delta = shape.deltas.find((d) => d.part === p);
   return delta ? movedBy(part, delta).moved : part.positions;
@@ -51,10 +57,7 @@ export const faceLipCross: Check = {
     if (!gauge?.lips || limit === null) return [];
     const { lips, body } = gauge;
     const touched = new Set(lips.finder.candidates);
-    const jaw = character.shapes.find((s) => {
-      const meaning = shapeMeaning(s.name);
-      return meaning?.system === "unit" && meaning.unit === 26;
-    });
+    const jaw = shapeOfUnit(character, 26);
     return shapesAsSeen(character).flatMap((shape): Finding[] => {
       if (!shape.deltas.some((d) => d.part === body && d.vertices.some((v) => touched.has(v)))) return [];
       const depthAt = (open: number): number => 1000 * lipCross(context.rig, lips, positionsOf(character, open && jaw ? { ...shape, deltas: mixShapes([[shape, 1], [jaw, open]]) } : shape)[body]!).depth;
@@ -118,10 +121,7 @@ export const faceJawRange: Check = {
   source: "from memory: 35 to 60 mm between the incisors of adults",
   run: (character, context) => {
     const range = context.profile.limits["face.jaw-range"];
-    const shape = character.shapes.find((s) => {
-      const meaning = shapeMeaning(s.name);
-      return meaning?.system === "unit" && meaning.unit === 27;
-    });
+    const shape = shapeOfUnit(character, 27);
     const gauge = range && shape && statureOf(character) > GROWN ? gaugeOf(context) : null;
     const opening = gauge && incisorOpening(gauge, positionsOf(character, shape!));
     if (!range || !shape || opening === null) return [];
