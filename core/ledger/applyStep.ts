@@ -15,6 +15,7 @@ import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
 import { keepFollowing } from "../shapes/keepFollowing";
 import { followSkin } from "../shapes/followSkin";
 import { UserError } from "../model/userError";
+import { movedBase } from "../wrap/newIdentity";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
 import type { Step } from "./steps";
@@ -88,6 +89,13 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       return { ...character, mixes: character.mixes.filter((m) => m.name !== step.name) };
     case "bake":
       return bakeMix(character, step.weights, step.keep);
+    case "new face": {
+      const unknown = step.jointOffsets.find((o) => !character.skeleton?.joints.some((j) => j.name === o.joint));
+      if (unknown) throw new UserError(`There is no joint named ${unknown.joint}.`, step.op, "");
+      const based = movedBase(character, decodeDeltas(character, blob(step.base)), step.jointOffsets);
+      const carried = new Map(step.shapes.map((s) => [need(s.name).name, decodeDeltas(based, blob(s.blob))]));
+      return { ...based, shapes: based.shapes.map((s) => (carried.has(s.name) ? { ...s, deltas: carried.get(s.name)! } : s)) };
+    }
     case "choose shapes":
       return chooseShapes(character, step.choice);
     case "follow skin":
@@ -188,6 +196,8 @@ export function describeStep(step: Step): string {
       return `removed the mix of ${step.name}`;
     case "bake":
       return `baked ${few(Object.keys(step.weights).filter((n) => step.weights[n] !== 0), "shapes")} into the base${step.keep ? ", shapes kept" : ""}`;
+    case "new face":
+      return `took on the face of ${step.source}${step.shapes.length ? `, ${step.shapes.length} shapes carried to it` : ""}`;
     case "choose shapes":
       return `chose shapes by ${step.choice.rules.length === 1 ? "1 rule" : `${step.choice.rules.length} rules`}${step.choice.favourites.length ? ` and ${step.choice.favourites.length} favourites` : ""}`;
     case "follow skin":

@@ -96,6 +96,8 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
       return { ...step, mixes: step.mixes.map((m) => ({ ...m, shares: m.shares.map((x) => ({ ...x, shape: shape(x.shape) })) })) };
     case "bake":
       return { ...step, weights: Object.fromEntries(Object.entries(step.weights).map(([n, w]) => [shape(n), w])) };
+    case "new face":
+      return { ...step, jointOffsets: step.jointOffsets.map((o) => ({ ...o, joint: joint(o.joint) })), shapes: step.shapes.map((s) => ({ ...s, name: shape(s.name) })) };
     case "choose shapes":
       return { ...step, choice: { ...step.choice, favourites: step.choice.favourites.map(shape) } };
     case "stop following":

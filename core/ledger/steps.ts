@@ -36,6 +36,11 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("set mix"), mixes: z.array(mixSchema).min(1).max(500) }),
   z.object({ op: z.literal("remove mix"), name }),
   z.object({ op: z.literal("bake"), weights: z.record(z.string(), z.number()).refine((w) => Object.values(w).some((x) => x !== 0), "an empty mix"), keep: z.boolean() }),
+  z.object({
+    op: z.literal("new face"), source: z.string().min(1).max(200), base: hash,
+    jointOffsets: z.array(z.object({ joint: z.string(), offset: z.tuple([z.number(), z.number(), z.number()]) })).max(5000),
+    shapes: z.array(z.object({ name, blob: hash })).max(2000),
+  }),
   z.object({ op: z.literal("choose shapes"), choice: shapeChoiceSchema }),
   z.object({ op: z.literal("follow skin"), follow: followSchema }),
   z.object({ op: z.literal("stop following"), part: name }),
@@ -64,6 +69,8 @@ export const blobsOfStep = (step: Step): string[] => {
       return step.items.map((i) => i.blob);
     case "edit corrective": case "paint weights":
       return [step.blob];
+    case "new face":
+      return [step.base, ...step.shapes.map((s) => s.blob)];
     default:
       return [];
   }

@@ -16,7 +16,7 @@ describe("the similarity that carries points onto others", () => {
       const q = fromEulerXYZ(x, y, z);
       const P = cloud(3);
       const to = each(P, (p) => rotate(q, mirror ? [-p[0], p[1], p[2]] : p).map((v, c) => scale * v + [tx, ty, tz][c]!));
-      const fit = fitSimilarity(P, to, 1);
+      const fit = fitSimilarity(P, to, { rounds: 1 });
       expect(fit.scale / scale).toBeCloseTo(1, 6);
       expect(determinant(fit.rotation)).toBeCloseTo(mirror ? -1 : 1, 6);
       for (let i = 0; i < P.length; i += 3) applySimilarity(fit, P[i]!, P[i + 1]!, P[i + 2]!).forEach((v, c) => expect(Math.abs(v - to[i + c]!)).toBeLessThan(1e-5 * (1 + scale)));
@@ -26,7 +26,7 @@ describe("the similarity that carries points onto others", () => {
     const P = cloud(5, 300);
     const to = each(P, (p) => [2 * p[0] + 0.3, 2 * p[1], 2 * p[2]]);
     for (let i = 0; i < 100; i++) to[3 * i + 1]! -= 0.8;
-    const once = fitSimilarity(P, to, 1);
+    const once = fitSimilarity(P, to, { rounds: 1 });
     const fit = fitSimilarity(P, to);
     expect(Math.abs(once.offset[1])).toBeGreaterThan(0.1);
     expect(fit.scale).toBeCloseTo(2, 2);
@@ -35,7 +35,7 @@ describe("the similarity that carries points onto others", () => {
   it("of points in a plane turns the plane", () => {
     const flat = each(cloud(7), (p) => [p[0], p[1], 0]);
     const to = each(flat, (p) => [p[0], 0, p[1]]);
-    const fit = fitSimilarity(flat, to, 1);
+    const fit = fitSimilarity(flat, to, { rounds: 1 });
     for (let i = 0; i < flat.length; i += 3) applySimilarity(fit, flat[i]!, flat[i + 1]!, flat[i + 2]!).forEach((v, c) => expect(v).toBeCloseTo(to[i + c]!, 6));
   });
 });

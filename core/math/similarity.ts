@@ -8,15 +8,25 @@ export interface Similarity {
   readonly offset: readonly [number, number, number];
 }
 
+export interface SimilarityOptions {
+  /** How often it is found anew with points that fit badly counting less. */
+  readonly rounds?: number;
+  /** Whether the points may be mirrored. */
+  readonly mirrored?: boolean;
+  /** A scale that is known. */
+  readonly scale?: number | undefined;
+}
+
 /**
- * The similarity that carries points onto others in least squares (Umeyama 1991), mirroring allowed, found again with points that fit badly counting less:
+ * The similarity that carries points onto others in least squares (Umeyama 1991), mirroring allowed unless told otherwise, found again with points that fit badly counting less:
  * an expression moves some of a face, the rest of the head says how it is placed.
  * @param from 3 x n. @param to 3 x n.
  */
-export function fitSimilarity(from: ArrayLike<number>, to: ArrayLike<number>, rounds = 12): Similarity {
+export function fitSimilarity(from: ArrayLike<number>, to: ArrayLike<number>, options: SimilarityOptions = {}): Similarity {
   const n = from.length / 3;
+  const { rounds = 12 } = options;
   const weights = new Float64Array(n).fill(1);
-  let fit = weighted(from, to, weights);
+  let fit = weighted(from, to, weights, options);
   for (let round = 1; round < rounds; round++) {
     const off = new Float64Array(n);
     for (let i = 0; i < n; i++) {
@@ -27,7 +37,7 @@ export function fitSimilarity(from: ArrayLike<number>, to: ArrayLike<number>, ro
     const sorted = off.slice().sort();
     const floor = Math.max(1e-9, sorted[n >> 1]! * 0.1);
     for (let i = 0; i < n; i++) weights[i] = 1 / Math.max(off[i]!, floor);
-    fit = weighted(from, to, weights);
+    fit = weighted(from, to, weights, options);
   }
   return fit;
 }
@@ -36,7 +46,7 @@ export function applySimilarity({ scale, rotation: R, offset }: Similarity, x: n
   return [0, 1, 2].map((i) => scale * (R[i]! * x + R[3 + i]! * y + R[6 + i]! * z) + offset[i]!) as [number, number, number];
 }
 
-function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float64Array): Similarity {
+function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float64Array, { mirrored = true, scale: known }: SimilarityOptions): Similarity {
   const n = weights.length;
   const [a, b] = [new Float64Array(3), new Float64Array(3)];
   let sum = 0;
@@ -69,9 +79,12 @@ function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float
     const cross = [u[1]! * u[5]! - u[2]! * u[4]!, u[2]! * u[3]! - u[0]! * u[5]!, u[0]! * u[4]! - u[1]! * u[3]!];
     for (let i = 0; i < 3; i++) u[6 + i] = Math.sign(det || 1) * cross[i]!;
   }
+  // the direction that says least gives way where a mirrored fit would be best but is not wanted
+  const turn = !mirrored && determinant(u) * determinant(v) < 0 ? -1 : 1;
+  for (let i = 0; i < 3; i++) u[6 + i]! *= turn;
   const rotation = new Float64Array(9);
   for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) rotation[3 * j + i]! += u[3 * k + i]! * v[3 * k + j]!;
-  const scale = spread > 0 ? (sigma[0] + sigma[1] + sigma[2]) / spread : 1;
+  const scale = known ?? (spread > 0 ? (sigma[0] + sigma[1] + turn * sigma[2]) / spread : 1);
   const turned = applySimilarity({ scale, rotation, offset: [0, 0, 0] }, a[0]!, a[1]!, a[2]!);
   return { scale, rotation, offset: [b[0]! - turned[0], b[1]! - turned[1], b[2]! - turned[2]] };
 }

@@ -35,7 +35,7 @@ export async function correspondence(source: Part, target: Part, moved: Uint8Arr
   if (landmarks.length < 4) throw new UserError("The bodies have other nets of faces, and too little is known on both to lay one on the other.", "transfer", "Set the kinds of eyes, teeth and tongue at Intake on both characters.");
   const from = landmarks.flatMap((l) => l.from);
   const to = landmarks.flatMap((l) => l.to);
-  const rough = fitSimilarity(from, to, 1);
+  const rough = fitSimilarity(from, to, { rounds: 1 });
   const near = landmarks.flatMap(({ from: p }) => applySimilarity(rough, p[0], p[1], p[2]));
   const affine = landmarks.length >= 6 ? fitAffine(near, to) : null;
   const start = new Float32Array(source.positions.length);
@@ -44,7 +44,7 @@ export async function correspondence(source: Part, target: Part, moved: Uint8Arr
     start.set(affine ? applyLinear(affine.linear, p[0], p[1], p[2]).map((x, c) => x + affine.shift[c]!) : p, i);
   }
   const free = dilated(source, moved);
-  const laid = await layOn(source, start, free, target, tick);
+  const laid = await layOn(source, start, free, target, {}, tick);
   return { ...standsFor(source, laid, free, target), laid, how: `The bodies have other nets of faces: one was laid on the other from ${landmarks.length} places known on both.` };
 }
 

@@ -52,9 +52,9 @@ describe("a sheet laid on another of another net", () => {
   });
   it("tells how far it is, and can be stopped", async () => {
     const seen: number[] = [];
-    await layOn(flat, flat.positions, all(flat), flat, (done, total) => void seen.push(done / total));
+    await layOn(flat, flat.positions, all(flat), flat, {}, (done, total) => void seen.push(done / total));
     expect(seen[0]).toBe(0);
     expect(seen.at(-1)).toBe(1);
-    await expect(layOn(flat, flat.positions, all(flat), flat, () => { throw new Error("cancelled"); })).rejects.toThrow("cancelled");
+    await expect(layOn(flat, flat.positions, all(flat), flat, {}, () => { throw new Error("cancelled"); })).rejects.toThrow("cancelled");
   });
 });

@@ -14,11 +14,33 @@ export interface LandmarkPair {
   readonly to: readonly [number, number, number];
 }
 
+/** A place on the surface, by its triangle's corners and their shares, and where it belongs, metres. */
+export interface SkinTie {
+  readonly corners: readonly [number, number, number];
+  readonly shares: readonly [number, number, number];
+  readonly to: readonly [number, number, number];
+}
+
+export interface LayOnOptions {
+  /** Places that are known; they pull hard at first and lightly at the end, when what lies near them says more. */
+  readonly ties?: readonly SkinTie[];
+  /** Vertices that nothing draws, 1 each; they follow. */
+  readonly leftOut?: Uint8Array;
+  /** Whether vertices that are not free hold those beside them where they are. */
+  readonly held?: boolean;
+  /** Whether the border of an open target draws nothing: there the target ends, not the figure. */
+  readonly openBorder?: boolean;
+  /** Stiffness in turn; left out, down to close. */
+  readonly stiffness?: readonly number[];
+}
+
 /** Stiffness in turn, from all but rigid to close; each is held for a few rounds. */
-const STIFFNESS = [200, 80, 30, 12, 5, 2, 0.8, 0.3];
+export const STIFFNESS = [200, 80, 30, 12, 5, 2, 0.8, 0.3];
 const ROUNDS = 3;
 /** How far a vertex looks for the other surface, metres: in the first round and in the last. */
 const REACH = [0.03, 0.006] as const;
+/** Pull of a known place beside that of a vertex's nearest place: at the end, and more of it for each unit of stiffness. */
+const TIE = [2, 0.3] as const;
 /** Normals of a vertex and the place it is drawn to agree at least so far. */
 const AGREE = 0.5;
 
@@ -26,25 +48,28 @@ const AGREE = 0.5;
  * Lays a surface on another of any net: every vertex is drawn to the nearest place that faces its way, while the surface's own movement stays smooth, stiff at first and
  * softer from step to step (non-rigid registration after Amberg, Romdhani & Vetter 2007, with one shift a vertex). Skin that lies folded inside, behind lids and lips,
  * is drawn nowhere and follows.
- * @param start where the source's vertices begin, already roughly in place. @param free vertices that are laid; the others only take part in smoothness.
+ * @param start where the source's vertices begin, already roughly in place. @param free vertices that are laid; the others stay.
  * @returns places of the source's vertices, 3 x vertexCount.
  */
-export async function layOn(source: Part, start: Float32Array, free: Uint8Array, target: Part, tick: Tick = () => {}): Promise<Float32Array> {
+export async function layOn(source: Part, start: Float32Array, free: Uint8Array, target: Part, options: LayOnOptions = {}, tick: Tick = () => {}): Promise<Float32Array> {
+  const { ties = [], leftOut, held = false, stiffness: steps = STIFFNESS } = options;
   const laid = start.slice();
   const own = triangulate(source).triangles;
   const onto = triangulate(target).triangles;
   const near = trianglesNear(onto, target.positions, own, start, free);
   const whole = buildBvh(onto, target.positions);
-  const bvh = buildBvh(Uint32Array.from([...outerTriangles(whole, target.positions, near)].flatMap((t) => [onto[3 * t]!, onto[3 * t + 1]!, onto[3 * t + 2]!])), target.positions);
+  const border = options.openBorder ? borderVertices(onto) : null;
+  const drawing = [...outerTriangles(whole, target.positions, near)].filter((t) => !border || ![0, 1, 2].some((k) => border.has(onto[3 * t + k]!)));
+  const bvh = buildBvh(Uint32Array.from(drawing.flatMap((t) => [onto[3 * t]!, onto[3 * t + 1]!, onto[3 * t + 2]!])), target.positions);
   const targetNormals = normalsOf(target, target.positions);
-  const drawn = outerVertices(own, start, free);
+  const drawn = outerVertices(own, start, free).filter((v) => !leftOut?.[v]);
   const { cot } = transferSurface(own, start);
   const row = new Int32Array(free.length).fill(-1);
   let n = 0;
   free.forEach((f, v) => (row[v] = f ? n++ : -1));
   if (n === 0) return laid;
-  const total = STIFFNESS.length * ROUNDS;
-  for (const [s, stiffness] of STIFFNESS.entries())
+  const total = steps.length * ROUNDS;
+  for (const [s, stiffness] of steps.entries())
     for (let round = 0; round < ROUNDS; round++) {
       const step = s * ROUNDS + round;
       await tick(step, total);
@@ -57,6 +82,7 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
           const [i, j] = [row[own[t + ((k + 1) % 3)]!]!, row[own[t + ((k + 2) % 3)]!]!];
           const w = stiffness * cot[t + k]!;
           if (i >= 0 && j >= 0) matrix.addSpring(i, j, w);
+          else if (held && i + j > -2) matrix.diagonal[Math.max(i, j)]! += w;
         }
       for (const v of drawn) {
         const i = row[v]!;
@@ -70,6 +96,15 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
         if (c.triangle < 0) continue;
         matrix.diagonal[i]! += 1;
         [c.x, c.y, c.z].forEach((x, k) => (b[k]![i]! += x - start[3 * v + k]!));
+      }
+      for (const { corners, shares, to } of ties) {
+        const terms = corners.flatMap((v, k) => (row[v]! >= 0 ? [[row[v]!, shares[k]!] as const] : []));
+        const pull = TIE[0] + TIE[1] * stiffness;
+        matrix.addSquare(terms, pull);
+        for (let c = 0; c < 3; c++) {
+          const way = to[c]! - corners.reduce((sum, v, k) => sum + shares[k]! * start[3 * v + c]!, 0);
+          for (const [i, share] of terms) b[c]![i]! += pull * share * way;
+        }
       }
       // a trace of standing still, so that what nothing draws is settled too
       for (let i = 0; i < n; i++) matrix.diagonal[i]! += 1e-6;
@@ -101,6 +136,19 @@ function trianglesNear(onto: Uint32Array, T: Float32Array, own: Uint32Array, sta
   }
   const out: number[] = [];
   for (let t = 0; t < onto.length / 3; t++) if ([0, 1, 2].every((c) => T[3 * onto[3 * t]! + c]! > low[c]! && T[3 * onto[3 * t]! + c]! < high[c]!)) out.push(t);
+  return out;
+}
+
+/** Vertices on edges that only one triangle has. */
+function borderVertices(triangles: Uint32Array): Set<number> {
+  const edges = new Map<number, number>();
+  const key = (a: number, b: number): number => Math.min(a, b) * 67108864 + Math.max(a, b);
+  for (let t = 0; t < triangles.length; t += 3) for (let k = 0; k < 3; k++) {
+    const e = key(triangles[t + k]!, triangles[t + ((k + 1) % 3)]!);
+    edges.set(e, (edges.get(e) ?? 0) + 1);
+  }
+  const out = new Set<number>();
+  for (const [e, count] of edges) if (count === 1) out.add(Math.floor(e / 67108864)).add(e % 67108864);
   return out;
 }
 

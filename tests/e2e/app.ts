@@ -1,7 +1,7 @@
 import { spawn } from "node:child_process";
 import { readFileSync } from "node:fs";
 import path from "node:path";
-import { expect, type Page } from "@playwright/test";
+import { expect, type Locator, type Page } from "@playwright/test";
 
 export const PORT = Number(process.env["YXOMORPH_TEST_PORT"] ?? 4191);
 
@@ -38,10 +38,22 @@ export async function restartApp(): Promise<void> {
   process.env["YXOMORPH_TEST_PID"] = String((await startApp()).pid);
 }
 
-/** Kills the database of the tests; the server starts it again after its watch interval. */
-export function killDatabase(): void {
-  const pid = Number(readFileSync(path.join(process.env["YXOMORPH_TEST_DATA"]!, "postgres", "data", "postmaster.pid"), "utf8").split("\n")[0]);
-  process.kill(pid, "SIGQUIT");
+/**
+ * Kills the database of the tests, and again whenever the server has started it anew, until it is let go.
+ * @returns lets it come back.
+ */
+export function killDatabase(): () => void {
+  const lock = path.join(process.env["YXOMORPH_TEST_DATA"]!, "postgres", "data", "postmaster.pid");
+  const kill = (): void => {
+    try {
+      process.kill(Number(readFileSync(lock, "utf8").split("\n")[0]), "SIGQUIT");
+    } catch {
+      // it is down
+    }
+  };
+  kill();
+  const again = setInterval(kill, 20);
+  return () => clearInterval(again);
 }
 
 /** Opens a station and waits until the stage has drawn the character. */
@@ -49,6 +61,15 @@ export async function openStation(page: Page, station: string, query = "", chara
   await page.goto(`/c/${character}/${station}${query}`);
   await expect(page.locator("html")).toHaveAttribute("data-stage", "drawn", { timeout: 40_000 });
   await expect(page.getByText("Fetching the character")).toHaveCount(0);
+}
+
+/** Chooses in a list that opens; it is opened again where the page was drawn anew under the pointer. */
+export async function choose(page: Page, list: Locator, option: string): Promise<void> {
+  const wanted = page.getByRole("option", { name: option, exact: true });
+  await expect(async () => {
+    if (!(await wanted.isVisible())) await list.getByRole("combobox").click({ timeout: 3000 });
+    await wanted.click({ timeout: 3000 });
+  }).toPass({ timeout: 30_000 });
 }
 
 /** Types a value into a number that is scrubbed. */

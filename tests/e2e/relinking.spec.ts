@@ -1,5 +1,5 @@
 import { readFileSync, writeFileSync } from "node:fs";
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./browserTest";
 import { PROFILES } from "../../core/checks/profile";
 import { runChecks } from "../../core/checks/runChecks";
 import { readGlb } from "../../core/formats/glb/readGlb";

@@ -1,7 +1,7 @@
 import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
-import { expect, test, type Page } from "@playwright/test";
+import { expect, test, type Page } from "./browserTest";
 import { loadMember } from "../../demo/cast";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import type { Character } from "../../core/model/character";

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./browserTest";
 import { openStation, stroke, typeNumber, watchErrors } from "./app";
 
 test("names: a prefix is taken off every joint, seen first, as one step that can be undone", async ({ page }) => {

@@ -1,9 +1,9 @@
-import { expect, test, type Page } from "@playwright/test";
+import { expect, test, type Page } from "./browserTest";
 import { loadMember } from "../../demo/cast";
 import { writeBvh } from "../../core/formats/bvh/writeBvh";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { boxPart, characterWith } from "../helpers/characters";
-import { openStation, typeNumber, watchErrors } from "./app";
+import { choose, openStation, typeNumber, watchErrors } from "./app";
 
 const undone = async (page: Page): Promise<void> => {
   await page.getByRole("button", { name: "Undo" }).click();
@@ -23,8 +23,7 @@ test("repairs of the whole: triangles are previewed, left out as one step, and c
   await expect(page.getByRole("button", { name: /^The whole character/ })).toContainText(/2[34],\d+ triangles/);
   await undone(page);
   // up and front on one line are refused before anything is done
-  await page.getByLabel("Axis that points up").locator("..").getByRole("combobox").click();
-  await page.getByRole("option", { name: "-Z" }).click();
+  await choose(page, page.getByLabel("Axis that points up").locator(".."), "-Z");
   await page.getByRole("group", { name: "Scale and turn" }).getByRole("button", { name: "Preview" }).click();
   await expect(page.getByRole("group", { name: "Scale and turn" }).getByRole("alert")).toContainText("cannot both lie along Z");
   expect(errors).toEqual([]);

@@ -1,10 +1,10 @@
 import { writeFileSync } from "node:fs";
-import { expect, test, type Page } from "@playwright/test";
+import { expect, test, type Page } from "./browserTest";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import { glbOf, jsonOf } from "../helpers/glb";
 import { tube } from "../helpers/characters";
-import { killDatabase, openStation, watchErrors } from "./app";
+import { choose, killDatabase, openStation, watchErrors } from "./app";
 
 const limb = tube();
 const obj = writeObj(limb, [limb.parts[0]!.positions]);
@@ -29,8 +29,8 @@ test.describe("deliveries that are not right", () => {
   let page: Page;
   let errors: string[];
   let cards = 0;
-  test.beforeAll(async ({ browser }) => {
-    page = await browser.newPage();
+  test.beforeAll(async ({ profile }) => {
+    page = await profile.newPage();
     errors = watchErrors(page);
     await page.goto("/");
     await page.waitForLoadState("networkidle");
@@ -114,14 +114,11 @@ test("of files that come together, what each is can be set right before they are
   for (const f of [base, other]) writeFileSync(f, obj);
   writeFileSync(notes, "hello");
   await page.getByLabel("Files: Take in a delivery").setInputFiles([base, other, notes]);
-  const choose = async (file: string, role: string): Promise<void> => {
-    await page.getByRole("row", { name: new RegExp(file) }).getByRole("combobox").click();
-    await page.getByRole("option", { name: role, exact: true }).click();
-  };
+  const taken = (file: string, role: string): Promise<void> => choose(page, page.getByRole("row", { name: new RegExp(file) }), role);
   await expect(page.getByRole("row", { name: /notes\.txt/ })).toContainText("left out");
-  await choose("neutral", "left out");
+  await taken("neutral", "left out");
   await expect(page.getByRole("button", { name: "Take in 1 file" })).toBeDisabled();
-  await choose("torso", "the character");
+  await taken("torso", "the character");
   await page.getByRole("button", { name: "Take in 1 file" }).click();
   await expect(page).toHaveURL(/\/c\/torso[^/]*\/intake/, { timeout: 30_000 });
   await page.goto("/");
@@ -142,11 +139,11 @@ test("with the database gone an edit is kept and sent later", async ({ page }) =
   await openStation(page, "skeleton", "?leaf=map");
   await expect(page.getByText(/of 55 mapped/)).toBeVisible();
   const before = await page.getByText(/\d+ of 55 mapped/).innerText();
-  killDatabase();
-  await page.getByLabel("Joint for left toes").locator("..").getByRole("combobox").click();
-  await page.getByRole("option", { name: "none" }).click();
+  const letGo = killDatabase();
+  await choose(page, page.getByLabel("Joint for left toes").locator(".."), "none");
   const banner = page.getByRole("alert").filter({ hasText: "Not saved yet" });
   await expect(banner).toContainText("out of the joint map");
+  letGo();
   await page.reload().catch(() => {});
   await expect.poll(async () => {
     await page.goto("/c/oda/skeleton?leaf=map");

@@ -1,4 +1,4 @@
-import { CAST, loadOda } from "../../../demo/cast";
+import { loadMember, loadOda } from "../../../demo/cast";
 import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
 import type { Character, Shape } from "../../model/character";
 import { shapeOf, tube } from "../../../tests/helpers/characters";
@@ -35,7 +35,7 @@ describe("poses that went into shapes", () => {
   it("a smile exported with the arm raised is found on Oda, and nothing on the clean cast", async () => {
     const oda = await loadOda();
     expect(await found(oda)).toEqual([]);
-    expect(await found(CAST.find((m) => m.id === "wick")!.make(oda))).toEqual([]);
+    expect(await found(await loadMember("wick"))).toEqual([]);
     const body = oda.parts.findIndex((p) => p.kind === "body");
     const one = { ...oda, parts: [oda.parts[body]!], shapes: [] as Shape[] };
     const [finding] = await found({ ...one, shapes: [asShape(one, { leftUpperArm: [0, 0, 12] }, "smile with the arm raised")] });

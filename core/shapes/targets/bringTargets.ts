@@ -6,7 +6,7 @@ import { triangulate, type Character, type ShapeDelta } from "../../model/charac
 import { movedBy } from "../../model/movedBy";
 import { neighboursOf } from "../../model/neighbours";
 import { isUserError, shortName, UserError } from "../../model/userError";
-import { layOnScan } from "../../transfer/layOnScan";
+import { layOnScan } from "../../wrap/layOnScan";
 import { carryPoints } from "../carryMovement";
 import { smoothDelta } from "../smoothDelta";
 import { fitTarget, joined, type FittedTarget, type TargetMesh } from "./fitTarget";
@@ -106,7 +106,7 @@ async function fitOrCarry(character: Character, mesh: TargetMesh, foreign: reado
     const base = foreign.find((b) => b.positions.length === mesh.positions.length && b.corners.length === mesh.corners.length);
     if (base) return carriedOver(character, base, mesh);
     if (!layOnScans || !mesh.positions.every(Number.isFinite)) throw error;
-    const { deltas, medianMm, p95Mm, largestMm } = await layOnScan(character, mesh, () => tick(0, 1));
+    const { deltas, medianMm, p95Mm, largestMm } = await layOnScan(character, mesh, {}, () => tick(0, 1));
     return { deltas, notes: [`The skin was laid on it: half lies within ${medianMm.toFixed(2)} mm, nineteen in twenty within ${p95Mm.toFixed(2)} mm, the worst ${largestMm.toFixed(1)} mm off. Take it in, look at it at full, and bake it into the base.`] };
   }
 }

@@ -1,0 +1,197 @@
+import type { PlainMesh } from "../formats/readPly";
+import { applySimilarity, fitSimilarity, type Similarity } from "../math/similarity";
+import type { Vec3 } from "../math/vec3";
+import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
+import type { Tick } from "../measure/sweepMotion";
+import type { Part } from "../model/character";
+import { BEFORE, fromFront, see, type SkinSight } from "./faceLandmarks";
+
+/** How a scan was brought to the character's place. */
+export interface PlacedScan {
+  /** From the scan's own coordinates to the character's, metres. */
+  readonly place: Similarity;
+  /** Half of the face lies within this of the placed scan, mm. */
+  readonly medianMm: number;
+}
+
+/** Units a scan may be in, as metres. */
+const UNITS = [1, 0.1, 0.01, 0.001, 0.0254] as const;
+/** Sizes a scan of a head or a figure may have, metres. */
+const SMALLEST = 0.1;
+const LARGEST = 3;
+/** How many first places are followed up for a few rounds, and how many of those to the end. */
+const TRIED = 32;
+const TRIES = 6;
+const FOLLOWED = 4;
+const ROUNDS = 60;
+/** Pairs farther apart than so many medians are not fitted: the scan may lack them. */
+const FAR = 3;
+/** Sizes that a scan of a head, with more or less of the neck and shoulders, may have where its unit tells nothing, metres. */
+const HEADS = [0.22, 0.28, 0.36, 0.46] as const;
+/** Among places, what lies farther off than this counts no worse, metres. */
+const BLIND = 0.02;
+/** Where half of the face lies farther than this from the scan at the end, it was not found, mm. */
+const LOST_MM = 12;
+
+/** A scan as a part, so that it can be triangulated and laid on. */
+export const scanPart = (scan: PlainMesh, positions: Float32Array = scan.positions): Part => ({ name: "scan", kind: "body", positions, corners: scan.corners, faceStarts: scan.faceStarts, groups: [], uvs: null, colors: null, skin: null });
+
+/** The scan's vertices in the character's place. */
+export function placedPositions(scan: PlainMesh, place: Similarity): Float32Array {
+  const out = new Float32Array(scan.positions.length);
+  for (let i = 0; i < out.length; i += 3) out.set(applySimilarity(place, scan.positions[i]!, scan.positions[i + 1]!, scan.positions[i + 2]!), i);
+  return out;
+}
+
+/** The 24 turns that carry axes onto axes, column-major. */
+function quarterTurns(): Float64Array[] {
+  const out: Float64Array[] = [];
+  for (const [a, b, c] of [[0, 1, 2], [0, 2, 1], [1, 0, 2], [1, 2, 0], [2, 0, 1], [2, 1, 0]] as const)
+    for (let signs = 0; signs < 8; signs++) {
+      const m = new Float64Array(9);
+      [a, b, c].forEach((axis, k) => (m[3 * axis + k] = (signs >> k) & 1 ? -1 : 1));
+      const det = m[0]! * (m[4]! * m[8]! - m[7]! * m[5]!) - m[3]! * (m[1]! * m[8]! - m[7]! * m[2]!) + m[6]! * (m[1]! * m[5]! - m[4]! * m[2]!);
+      if (det > 0) out.push(m);
+    }
+  // upright and facing the same way first: of places that fit alike it is taken
+  return out.sort((p, q) => q[0]! + q[4]! + q[8]! - (p[0]! + p[4]! + p[8]!));
+}
+
+/** Points of the head as seen from four sides, 3 x n, metres: the face first, seen from the front. */
+function headPoints(sight: SkinSight): { face: number[]; rest: number[] } {
+  const { centre, span } = sight.frame;
+  const [face, rest]: [number[], number[]] = [[], []];
+  for (let i = 0; i < 24; i++)
+    for (let j = 0; j < 32; j++) {
+      const across = span * (-1.1 + (2.2 * (i + 0.5)) / 24);
+      const y = centre[1] + span * (-1.7 + (3.2 * (j + 0.5)) / 32);
+      const seen = fromFront(sight, centre[0] + across, y);
+      // what lies far behind the eyes is no face any more
+      if (seen && j < 26 && BEFORE - seen.distance > -0.7 * span) face.push(centre[0] + across, y, centre[2] + BEFORE - seen.distance);
+      const z = centre[2] - 1.5 * span + across;
+      for (const side of [-1, 1] as const) {
+        const found = see(sight.bvh, sight.P, [centre[0] + side * BEFORE, y, z], [-side, 0, 0]);
+        if (found) rest.push(centre[0] + side * (BEFORE - found.distance), y, z);
+      }
+      const back = see(sight.bvh, sight.P, [centre[0] + across, y, centre[2] - 2 * BEFORE], [0, 0, 1]);
+      if (back) rest.push(centre[0] + across, y, centre[2] - 2 * BEFORE + back.distance);
+    }
+  return { face, rest };
+}
+
+function inverse({ scale, rotation: R, offset }: Similarity): (p: Vec3) => Vec3 {
+  return (p) => {
+    const q = [p[0] - offset[0], p[1] - offset[1], p[2] - offset[2]] as const;
+    return [0, 1, 2].map((k) => (R[3 * k]! * q[0] + R[3 * k + 1]! * q[1] + R[3 * k + 2]! * q[2]) / scale) as unknown as Vec3;
+  };
+}
+
+/** Median distance of the face from the scan, and for each point of the face the nearest of the scan in the scan's own coordinates. */
+function nearest(face: readonly number[], scan: PlainMesh, bvh: Bvh, place: Similarity): { median: number; score: number; from: number[]; to: number[] } {
+  const back = inverse(place);
+  const [scanned, own]: [number[], number[]] = [[], []];
+  const off: number[] = [];
+  for (let i = 0; i < face.length; i += 3) {
+    const c = closestPoint(bvh, scan.positions, ...back([face[i]!, face[i + 1]!, face[i + 2]!]));
+    if (c.triangle < 0) continue;
+    off.push(c.distance * place.scale);
+    scanned.push(c.x, c.y, c.z);
+    own.push(face[i]!, face[i + 1]!, face[i + 2]!);
+  }
+  const median = off.slice().sort((a, b) => a - b)[off.length >> 1] ?? Infinity;
+  const near = (_: number, i: number): boolean => off[Math.floor(i / 3)]! <= FAR * median;
+  const score = off.reduce((sum, d) => sum + Math.min(d, BLIND), 0) / Math.max(1, off.length);
+  return { median, score, from: scanned.filter(near), to: own.filter(near) };
+}
+
+interface First {
+  readonly place: Similarity;
+  readonly unit: number;
+  readonly score: number;
+}
+
+/**
+ * Brings a scan of any unit, axes and place to the character's face: first places from the boxes of head and scan over all units and quarter turns, the best of them
+ * followed up by nearest points (iterative closest point after Besl & McKay 1992, with points that fit badly counting less).
+ * @param fitSize whether its size is fitted too; else the scan keeps the size that its unit gives it.
+ * @returns null where nothing comes near: then three places of the face must be set by hand.
+ */
+export async function guessPlace(sight: SkinSight, scan: PlainMesh, fitSize: boolean, tick: Tick = () => {}): Promise<PlacedScan | null> {
+  const bvh = buildBvh(triangulateScan(scan), scan.positions);
+  const { face, rest } = headPoints(sight);
+  const all = [...face, ...rest.filter((_, i) => Math.floor(i / 3) % 3 === 0)];
+  const some = all.filter((_, i) => Math.floor(i / 3) % 4 === 0);
+  const points = thinned(scan.positions, 3000);
+  const own = boxOf(face);
+  const top = headTop(sight);
+  const size = Math.max(...[0, 1, 2].map((c) => boxOf(points).high[c]! - boxOf(points).low[c]!));
+  const units: number[] = UNITS.filter((u) => u * size >= SMALLEST && u * size <= LARGEST);
+  if (fitSize || units.length === 0) units.push(...HEADS.map((h) => h / size));
+  const firsts: First[] = [];
+  const ask = (place: Similarity, unit: number): void => void firsts.push({ place, unit, score: nearest(some, scan, bvh, place).score });
+  const turns = quarterTurns();
+  for (const [t, rotation] of turns.entries()) {
+    await tick(t, turns.length + FOLLOWED);
+    for (const unit of units) {
+      const turned = points.map((_, i) => applySimilarity({ scale: unit, rotation, offset: [0, 0, 0] }, points[i - (i % 3)]!, points[i - (i % 3) + 1]!, points[i - (i % 3) + 2]!)[i % 3]!);
+      const box = boxOf(turned);
+      // the head's front: of what lies as high as a head is tall
+      const head = boxOf(turned.filter((_, i) => turned[i - (i % 3) + 1]! > box.high[1]! - 0.24));
+      ask({ scale: unit, rotation, offset: [sight.frame.centre[0] - (head.low[0]! + head.high[0]!) / 2, top - box.high[1]!, own.high[2]! - head.high[2]!] }, unit);
+      ask({ scale: unit, rotation, offset: [0, 1, 2].map((c) => (c === 2 ? own.high[2]! - box.high[2]! : (own.low[c]! + own.high[c]! - box.low[c]! - box.high[c]!) / 2)) as unknown as Vec3 }, unit);
+    }
+    if (t === 0) for (const unit of UNITS) ask({ scale: unit, rotation, offset: [0, 0, 0] }, unit);
+  }
+  const better = (list: readonly First[]): First[] => [...list].sort((a, b) => a.score - b.score);
+  const follow = ({ place: first, unit }: First, rounds: number, points: readonly number[], size: boolean): First => {
+    let place = first;
+    for (let round = 0; round < rounds; round++) {
+      const { from, to } = nearest(points, scan, bvh, place);
+      if (from.length < 30) break;
+      const next = fitSimilarity(from, to, { rounds: 3, mirrored: false, scale: size ? undefined : unit });
+      // a size that runs away has lost the face
+      if (next.scale < 0.6 * unit || next.scale > 1.6 * unit) break;
+      place = next;
+    }
+    return { place, unit, score: nearest(points, scan, bvh, place).score };
+  };
+  const tried = better(better(firsts).slice(0, TRIED).map((f) => follow(f, TRIES, some, fitSize))).slice(0, FOLLOWED);
+  let best: (PlacedScan & { readonly score: number }) | null = null;
+  for (const [n, first] of tried.entries()) {
+    await tick(turns.length + n, turns.length + FOLLOWED);
+    const { place, score } = follow(follow(first, ROUNDS, some, fitSize), ROUNDS / 4, all, fitSize);
+    if (!best || score < best.score) best = { place, score, medianMm: 1000 * nearest(face, scan, bvh, place).median };
+  }
+  return best && best.medianMm < LOST_MM ? { place: best.place, medianMm: best.medianMm } : null;
+}
+
+/** Brings a scan to the character by places set on it. @param pairs places on the scan in its own coordinates and on the character; three at least. */
+export function placeByPairs(pairs: readonly { readonly scan: Vec3; readonly own: Vec3 }[], scale: number | undefined): Similarity {
+  return fitSimilarity(pairs.flatMap((p) => [...p.scan]), pairs.flatMap((p) => [...p.own]), { rounds: 1, mirrored: false, scale });
+}
+
+function triangulateScan(scan: PlainMesh): Uint32Array {
+  const out: number[] = [];
+  for (let f = 0; f + 1 < scan.faceStarts.length; f++) for (let k = scan.faceStarts[f]! + 1; k + 1 < scan.faceStarts[f + 1]!; k++) out.push(scan.corners[scan.faceStarts[f]!]!, scan.corners[k]!, scan.corners[k + 1]!);
+  return Uint32Array.from(out);
+}
+const thinned = (P: Float32Array, most: number): number[] => {
+  const step = Math.max(1, Math.ceil(P.length / 3 / most));
+  const out: number[] = [];
+  for (let v = 0; v < P.length / 3; v += step) out.push(P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!);
+  return out;
+};
+function boxOf(P: ArrayLike<number>): { low: number[]; high: number[] } {
+  const [low, high] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]];
+  for (let i = 0; i < P.length; i++) {
+    low[i % 3] = Math.min(low[i % 3]!, P[i]!);
+    high[i % 3] = Math.max(high[i % 3]!, P[i]!);
+  }
+  return { low, high };
+}
+/** Height of the head's top over the eyes. */
+function headTop({ P, frame: { centre, span } }: SkinSight): number {
+  let top = centre[1];
+  for (let i = 0; i < P.length; i += 3) if (Math.abs(P[i]! - centre[0]) < span && P[i + 1]! < centre[1] + 5 * span) top = Math.max(top, P[i + 1]!);
+  return top;
+}
