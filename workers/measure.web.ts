@@ -21,7 +21,7 @@ import { makeJointGauge, measureJoint, withRig, type JointFields, type JointGaug
 import { measureShapes, type ShapeReading } from "../core/measure/measureShapes";
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
 import { poseFindings } from "../core/checks/pose/poseFindings";
-import type { Character } from "../core/model/character";
+import type { Character, ShapeDelta } from "../core/model/character";
 import type { Pose } from "../core/deform/poseSkeleton";
 import { applyRepair, repairChanges, type Repair, type RepairChange } from "../core/repairs/repairs";
 import { buildShapes, type BuildShape } from "../core/skeleton/refitJoints";
@@ -31,6 +31,13 @@ import { weightsEffect, type WeightsEffect } from "../core/weights/weightsEffect
 import type { DerivedItem } from "../core/shapes/deriveShapes";
 import { bringTargets, type BringOptions, type BroughtTarget, type TargetFile } from "../core/shapes/targets/bringTargets";
 import { transferShapes, type TransferResult } from "../core/transfer/transferShapes";
+import type { PlainMesh } from "../core/formats/readPly";
+import type { Similarity } from "../core/math/similarity";
+import type { Vec3 } from "../core/math/vec3";
+import type { FaceLandmark } from "../core/wrap/faceLandmarks";
+import { layOnScan, type LaidOnScan, type ScanOptions } from "../core/wrap/layOnScan";
+import { newIdentity, type NewIdentity } from "../core/wrap/newIdentity";
+import { openScan, proposedOn, type OpenedScan } from "../core/wrap/openScan";
 import type { JointMotion } from "../core/skeleton/jointMotions";
 
 /** Holds a copy of the character off the page's main thread and answers what takes long. */
@@ -94,6 +101,15 @@ export interface RepairPreview {
   readonly face: Finding[] | null;
   /** Skin that stands out of the seated part at rest. */
   readonly outside: { readonly part: string; readonly now: number; readonly count: number; readonly depthMm: number; readonly vertices: number[] } | null;
+}
+/** The answer, or what the user should know about their input. */
+async function refusing<T>(work: () => Promise<T>): Promise<T | Refused> {
+  try {
+    return await work();
+  } catch (error) {
+    if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
+    throw error;
+  }
 }
 const MOST_SHOWN = 200;
 /** How far within the limits a corrective is asked to stay, for the angles between those measured. */
@@ -188,16 +204,27 @@ const api = {
   },
   /** Shapes of another character carried over to this one; a body that cannot be laid on comes back as a refusal. */
   async transfer(source: Character, names: readonly string[], progress: (share: number) => void, token: string): Promise<TransferResult | Refused> {
-    try {
-      return await transferShapes(source, need().character, names, ticker(token, progress));
-    } catch (error) {
-      if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
-      throw error;
-    }
+    return refusing(() => transferShapes(source, need().character, names, ticker(token, progress)));
   },
   /** Target meshes as shapes, each taken or refused. */
   async targets(files: readonly TargetFile[], options: BringOptions, progress: (share: number) => void, token: string): Promise<BroughtTarget[]> {
     return bringTargets(need().character, files, options, ticker(token, progress));
+  },
+  /** A scan to lay the skin on: where it stands, and where the face's landmarks are proposed on it. */
+  async openScan(file: TargetFile, fitSize: boolean, progress: (share: number) => void, token: string): Promise<OpenedScan | Refused> {
+    return refusing(() => openScan(need().character, file, fitSize, ticker(token, progress)));
+  },
+  /** Landmarks proposed anew on a scan, beside those that are known, in the scan's own coordinates. */
+  async proposePlaces(mesh: PlainMesh, place: Similarity, landmarks: readonly FaceLandmark[], known: ReadonlyMap<string, Vec3>, progress: (share: number) => void, token: string): Promise<(Vec3 | null)[] | Refused> {
+    return refusing(() => proposedOn(need().character, mesh, place, landmarks, known, ticker(token, progress)));
+  },
+  /** The skin laid on a scan that stands in the character's place. */
+  async layOnScan(mesh: PlainMesh, options: ScanOptions, progress: (share: number) => void, token: string): Promise<LaidOnScan | Refused> {
+    return refusing(() => layOnScan(need().character, mesh, options, ticker(token, progress)));
+  },
+  /** Another face for the character: joints, and with `carry` the shapes, made ready for it. */
+  async newFace(deltas: readonly ShapeDelta[], carry: boolean, progress: (share: number) => void, token: string): Promise<NewIdentity | Refused> {
+    return refusing(() => newIdentity(need().character, deltas, carry, ticker(token, progress)));
   },
   /** Shapes that change the build, and how far their joints are behind. */
   async builds(): Promise<BuildShape[]> {
@@ -210,13 +237,8 @@ const api = {
   },
   /** How far a change of weights would move a part at the ends of all ranges; a change that cannot be made comes back as a refusal. */
   async weights(part: string, change: WeightChange, progress: (share: number) => void, token: string): Promise<WeightsEffect | Refused> {
-    try {
-      const { character } = need();
-      return await weightsEffect(character, changeWeights(character, part, change), character.parts.findIndex((p) => p.name === part), ticker(token, progress));
-    } catch (error) {
-      if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
-      throw error;
-    }
+    const { character } = need();
+    return refusing(async () => weightsEffect(character, changeWeights(character, part, change), character.parts.findIndex((p) => p.name === part), ticker(token, progress)));
   },
   /** What files that came later bring to the character: parts and clips, each with a note; files that cannot be used are refused one by one. */
   async additions(files: readonly DeliveryFile[]): Promise<Brought> {

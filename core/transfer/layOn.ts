@@ -6,7 +6,7 @@ import { outerTriangles } from "../measure/outerSkin";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Part } from "../model/character";
 import { onlyPart } from "../model/onlyPart";
-import { transferSurface } from "./transferSurface";
+import { transferSurface, type Tie } from "./transferSurface";
 
 /** Points of one surface and where they belong on the other, metres. */
 export interface LandmarkPair {
@@ -24,6 +24,8 @@ export interface SkinTie {
 export interface LayOnOptions {
   /** Places that are known; they pull hard at first and lightly at the end, when what lies near them says more. */
   readonly ties?: readonly SkinTie[];
+  /** Vertices that keep their places to others, as lips that touch do; values are from where the surface starts. */
+  readonly kept?: readonly Tie[];
   /** Vertices that nothing draws, 1 each; they follow. */
   readonly leftOut?: Uint8Array;
   /** Whether vertices that are not free hold those beside them where they are. */
@@ -52,7 +54,7 @@ const AGREE = 0.5;
  * @returns places of the source's vertices, 3 x vertexCount.
  */
 export async function layOn(source: Part, start: Float32Array, free: Uint8Array, target: Part, options: LayOnOptions = {}, tick: Tick = () => {}): Promise<Float32Array> {
-  const { ties = [], leftOut, held = false, stiffness: steps = STIFFNESS } = options;
+  const { ties = [], kept = [], leftOut, held = false, stiffness: steps = STIFFNESS } = options;
   const laid = start.slice();
   const own = triangulate(source).triangles;
   const onto = triangulate(target).triangles;
@@ -106,6 +108,12 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
           for (const [i, share] of terms) b[c]![i]! += pull * share * way;
         }
       }
+      for (const { terms, value, weight } of kept) {
+        const own = terms.flatMap(([v, share]) => (row[v]! >= 0 ? [[row[v]!, share] as const] : []));
+        if (own.length < terms.length) continue;
+        matrix.addSquare(own, weight);
+        for (let c = 0; c < 3; c++) for (const [i, share] of own) b[c]![i]! += weight * share * value[c]!;
+      }
       // a trace of standing still, so that what nothing draws is settled too
       for (let i = 0; i < n; i++) matrix.diagonal[i]! += 1e-6;
       const packed = matrix.packed();
@@ -140,7 +148,7 @@ function trianglesNear(onto: Uint32Array, T: Float32Array, own: Uint32Array, sta
 }
 
 /** Vertices on edges that only one triangle has. */
-function borderVertices(triangles: Uint32Array): Set<number> {
+export function borderVertices(triangles: Uint32Array): Set<number> {
   const edges = new Map<number, number>();
   const key = (a: number, b: number): number => Math.min(a, b) * 67108864 + Math.max(a, b);
   for (let t = 0; t < triangles.length; t += 3) for (let k = 0; k < 3; k++) {

@@ -3,12 +3,18 @@ import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
 import { outerTriangles } from "../measure/outerSkin";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, vertexCountOf, type Character, type Part, type ShapeDelta } from "../model/character";
+import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
 import { UserError } from "../model/userError";
 import { carryMovement, carrySurface } from "../shapes/carryMovement";
 import { sparseDelta } from "../shapes/sparseDelta";
 import { determinant } from "../math/similarity";
+import type { Vec3 } from "../math/vec3";
+import { fitSphere } from "../measure/fitSphere";
 import { applyLinear, fitAffine, type Affine } from "../transfer/affineFit";
-import { layOn, STIFFNESS, type SkinTie } from "../transfer/layOn";
+import { contactsOf, tiesAt } from "../transfer/contacts";
+import { borderVertices, layOn, STIFFNESS, type SkinTie } from "../transfer/layOn";
+import { placeNormals } from "./placeNormals";
+import { seatEyeball } from "./seatEyeball";
 import { scanPart } from "./placeScan";
 
 /** What came of laying the character's own skin on a scan. */
@@ -30,6 +36,8 @@ export interface ScanOptions {
   readonly ties?: readonly SkinTie[];
   /** 0..1 for each vertex of the body: above a half nothing draws it, and it follows. */
   readonly leftOut?: Float32Array | null;
+  /** Whether both sides get the mean of what left and right would. */
+  readonly symmetric?: boolean;
   /** How closely the skin is laid on: 1 to the last step, less leaves the softest steps out. */
   readonly closeness?: number;
 }
@@ -43,7 +51,7 @@ const LEAST = 1e-5;
 /** Skin within so many of a part's own radii of its middle says where the part goes, */
 const NEAR = 2.6;
 /** and skin within this of it how its size changes, metres. */
-const WIDE = 0.09;
+const WIDE = 0.06;
 const FOLLOWERS: ReadonlySet<string> = new Set(["lash", "tear line", "brow", "hair"]);
 const SEATED: ReadonlySet<string> = new Set(["eye", "teeth", "tongue"]);
 
@@ -53,7 +61,7 @@ const SEATED: ReadonlySet<string> = new Set(["eye", "teeth", "tongue"]);
  * follows smoothly; lashes, tear lines, brows and hair follow the skin, eyes, teeth and tongue are placed anew at their own form.
  * @param scan in the character's place, metres. @throws UserError when the scan lies nowhere near the skin.
  */
-export async function layOnScan(character: Character, scan: PlainMesh, { ties = [], leftOut = null, closeness = 1 }: ScanOptions = {}, tick: Tick = () => {}): Promise<LaidOnScan> {
+export async function layOnScan(character: Character, scan: PlainMesh, { ties = [], leftOut = null, symmetric = false, closeness = 1 }: ScanOptions = {}, tick: Tick = () => {}): Promise<LaidOnScan> {
   const index = character.parts.findIndex((p) => p.kind === "body");
   const body = character.parts[index];
   if (!body) throw new UserError("The character has no body.", "scan", "Set the kind of the skin's part at Intake.");
@@ -67,12 +75,15 @@ export async function layOnScan(character: Character, scan: PlainMesh, { ties = 
   if (free.reduce((n, f) => n + f, 0) < 50) throw new UserError(`Hardly any of ${body.name} lies within ${1000 * ROUND} mm of the scan.`, "scan", "Bring the scan to the character's place and size first: head on head, in metres, facing +Z.");
   const start = first === P ? P : P.map((x, i) => (free[Math.floor(i / 3)] ? first[i]! : x));
   const steps = STIFFNESS.slice(0, Math.max(3, Math.round(STIFFNESS.length * closeness)));
-  const laid = await layOn(body, start, free, target, { ties, held: true, openBorder: true, stiffness: steps, ...(leftOut ? { leftOut: Uint8Array.from(leftOut, (m) => (m > 0.5 ? 1 : 0)) } : {}) }, tick);
+  // lips that touch at rest touch on the new face too
+  const touching = contactsOf(triangulate(body).triangles, P, placeNormals(body, P), Array.from(free.keys()).filter((v) => free[v]));
+  const drawn = await layOn(body, start, free, target, { ties, kept: tiesAt(touching, start), held: true, openBorder: true, stiffness: steps, ...(leftOut ? { leftOut: Uint8Array.from(leftOut, (m) => (m > 0.5 ? 1 : 0)) } : {}) }, tick);
+  const laid = symmetric ? evened(P, drawn) : drawn;
   const skin = sparseDelta(index, laid.map((x, i) => x - P[i]!), LEAST);
   const surface = carrySurface(body);
   const others = character.parts.flatMap((part, p): ShapeDelta[] => {
     if (FOLLOWERS.has(part.kind)) return [carryMovement(character, p, skin, surface)].filter((d) => d !== null);
-    return SEATED.has(part.kind) ? [seated(part, p, P, laid, free)].filter((d) => d !== null) : [];
+    return SEATED.has(part.kind) ? [seated(part, p, body, laid, free)].filter((d) => d !== null) : [];
   });
   return { deltas: [skin, ...others].sort((a, b) => a.part - b.part), tiesMm: ties.map((t) => tieMm(t, laid)), ...distances(body, laid, free, leftOut, scan, bvh) };
 }
@@ -87,8 +98,26 @@ function nearScan(body: Part, first: Float32Array, P: Float32Array, bvh: Bvh, sc
   });
 }
 
-/** A rigid part moved as the skin round it moved on the whole: its middle goes along, its size by the mean of the three directions, its form stays. */
-function seated(part: Part, index: number, P: Float32Array, laid: Float32Array, free: Uint8Array): ShapeDelta | null {
+/** Both sides moved by the mean of their movements; the midline stays on its plane. */
+function evened(P: Float32Array, laid: Float32Array): Float32Array {
+  const mirror = mirrorMap(P);
+  const out = laid.slice();
+  mirror.forEach((m, v) => {
+    if (m === NO_MIRROR) return;
+    for (let c = 0; c < 3; c++) {
+      const [own, other] = [laid[3 * v + c]! - P[3 * v + c]!, laid[3 * m + c]! - P[3 * m + c]!];
+      out[3 * v + c] = P[3 * v + c]! + (own + (c === 0 ? -1 : 1) * other) / 2;
+    }
+  });
+  return out;
+}
+
+/**
+ * A rigid part moved as the skin round it moved on the whole: its middle goes along, and its size.
+ * An eyeball stays round and goes where the lids lie on it as they did.
+ */
+function seated(part: Part, index: number, body: Part, laid: Float32Array, free: Uint8Array): ShapeDelta | null {
+  const P = body.positions;
   const Q = part.positions;
   const middle = [0, 1, 2].map((c) => {
     let sum = 0;
@@ -106,19 +135,29 @@ function seated(part: Part, index: number, P: Float32Array, laid: Float32Array, 
   if (!place || !around) return null;
   const to = applyLinear(place.linear, middle[0]!, middle[1]!, middle[2]!).map((x, c) => x + place.shift[c]!);
   const size = Math.cbrt(Math.abs(determinant(around.linear)));
-  const moved = sparseDelta(index, Float32Array.from(Q, (x, i) => to[i % 3]! + size * (x - middle[i % 3]!) - x), LEAST);
+  const ball = part.kind === "eye" ? fitSphere(Q) : null;
+  if (ball) {
+    const by = seatEyeball(ball, size, [0, 1, 2].map((c) => to[c]! + size * (ball.centre[c]! - middle[c]!)) as unknown as Vec3, P, laid, free);
+    for (let c = 0; c < 3; c++) to[c]! += by[c]!;
+  }
+  // an eyeball stays a ball; teeth and tongue grow as wide, as high and as deep as the jaws round them
+  const sizes = ball ? [size, size, size] : [0, 4, 8].map((k) => Math.abs(around.linear[k]!));
+  const moved = sparseDelta(index, Float32Array.from(Q, (x, i) => to[i % 3]! + sizes[i % 3]! * (x - middle[i % 3]!) - x), LEAST);
   return moved.vertices.length ? moved : null;
 }
 
 function distances(body: Part, laid: Float32Array, free: Uint8Array, leftOut: Float32Array | null, scan: PlainMesh, bvh: Bvh): Pick<LaidOnScan, "medianMm" | "p95Mm" | "largestMm" | "off"> {
   const own = triangulate(body).triangles;
   const whole = buildBvh(own, laid);
+  const border = borderVertices(bvh.triangles);
   const asked: number[] = [];
   for (let t = 0; t < own.length / 3; t++) if ([0, 1, 2].every((k) => free[own[3 * t + k]!] && !((leftOut?.[own[3 * t + k]!] ?? 0) > 0.5))) asked.push(t);
   const outer = new Set<number>();
   for (const t of outerTriangles(whole, laid, asked)) for (let k = 0; k < 3; k++) outer.add(own[3 * t + k]!);
-  const vertices = Uint32Array.from(outer);
-  const mm = Float32Array.from(vertices, (v) => 1000 * closestPoint(bvh, scan.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!).distance);
+  // what is nearest to the scan's border lies beyond the scan
+  const found = [...outer].map((v) => ({ v, c: closestPoint(bvh, scan.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!) })).filter(({ c }) => c.triangle >= 0 && ![0, 1, 2].some((k) => border.has(bvh.triangles[3 * c.triangle + k]!)));
+  const vertices = Uint32Array.from(found, (f) => f.v);
+  const mm = Float32Array.from(found, (f) => 1000 * f.c.distance);
   const sorted = mm.slice().sort();
   const at = (share: number): number => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? 0;
   return { medianMm: at(0.5), p95Mm: at(0.95), largestMm: at(1), off: { vertices, mm } };

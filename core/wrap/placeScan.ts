@@ -79,20 +79,18 @@ function headPoints(sight: SkinSight): { face: number[]; rest: number[] } {
   return { face, rest };
 }
 
-function inverse({ scale, rotation: R, offset }: Similarity): (p: Vec3) => Vec3 {
-  return (p) => {
-    const q = [p[0] - offset[0], p[1] - offset[1], p[2] - offset[2]] as const;
-    return [0, 1, 2].map((k) => (R[3 * k]! * q[0] + R[3 * k + 1]! * q[1] + R[3 * k + 2]! * q[2]) / scale) as unknown as Vec3;
-  };
+/** From the character's place back to the scan's own coordinates. */
+export function backTo({ scale, rotation: R, offset }: Similarity, p: Vec3): Vec3 {
+  const q = [p[0] - offset[0], p[1] - offset[1], p[2] - offset[2]] as const;
+  return [0, 1, 2].map((k) => (R[3 * k]! * q[0] + R[3 * k + 1]! * q[1] + R[3 * k + 2]! * q[2]) / scale) as unknown as Vec3;
 }
 
 /** Median distance of the face from the scan, and for each point of the face the nearest of the scan in the scan's own coordinates. */
 function nearest(face: readonly number[], scan: PlainMesh, bvh: Bvh, place: Similarity): { median: number; score: number; from: number[]; to: number[] } {
-  const back = inverse(place);
   const [scanned, own]: [number[], number[]] = [[], []];
   const off: number[] = [];
   for (let i = 0; i < face.length; i += 3) {
-    const c = closestPoint(bvh, scan.positions, ...back([face[i]!, face[i + 1]!, face[i + 2]!]));
+    const c = closestPoint(bvh, scan.positions, ...backTo(place, [face[i]!, face[i + 1]!, face[i + 2]!]));
     if (c.triangle < 0) continue;
     off.push(c.distance * place.scale);
     scanned.push(c.x, c.y, c.z);

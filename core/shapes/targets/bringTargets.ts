@@ -81,7 +81,8 @@ export async function bringTargets(character: Character, files: readonly TargetF
 
 const stem = (name: string): string => name.replace(/^.*[\\/]/, "").replace(/\.[^.]*$/, "");
 
-async function meshesOf({ name, bytes }: TargetFile): Promise<TargetMesh[]> {
+/** The meshes of one file: of a GLB its rest, and each of its shapes at full. */
+export async function meshesOf({ name, bytes }: TargetFile): Promise<TargetMesh[]> {
   const kind = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? "";
   if (kind === "obj") return [{ ...readObj(bytes, name), file: name, name: stem(name) }];
   if (kind === "ply") return [{ ...readPly(bytes, name), file: name, name: stem(name) }];

@@ -1,0 +1,62 @@
+import type { PlainMesh } from "../formats/readPly";
+import { applySimilarity, type Similarity } from "../math/similarity";
+import type { Vec3 } from "../math/vec3";
+import type { Tick } from "../measure/sweepMotion";
+import type { Character, ShapeDelta } from "../model/character";
+import { isUserError, UserError } from "../model/userError";
+import { meshesOf, type TargetFile } from "../shapes/targets/bringTargets";
+import { fitTarget } from "../shapes/targets/fitTarget";
+import { faceLandmarks, skinSight, type FaceLandmark } from "./faceLandmarks";
+import { backTo, guessPlace, placedPositions } from "./placeScan";
+import { proposePlaces } from "./proposePlaces";
+
+/** A scanned or sculpted head that was opened. */
+export interface OpenedScan {
+  readonly name: string;
+  /** In the file's own coordinates. */
+  readonly mesh: PlainMesh;
+  /** The movement itself where the file has the character's own vertices: then there is nothing to lay on. */
+  readonly same: { readonly deltas: readonly ShapeDelta[]; readonly notes: readonly string[] } | null;
+  readonly landmarks: readonly FaceLandmark[];
+  /** To the character's place, with the distance of half of the face, mm; null where it was not found. */
+  readonly placed: { readonly place: Similarity; readonly medianMm: number } | null;
+  /** For each landmark where it was proposed, in the file's own coordinates. */
+  readonly proposed: readonly (Vec3 | null)[];
+}
+
+const NOWHERE: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
+
+/**
+ * Opens an OBJ, PLY or GLB to lay the character's skin on: finds where and how large it stands, and proposes where the face's landmarks are on it.
+ * A mesh with the character's own vertices needs neither. @throws UserError for a file that cannot be read or has no faces.
+ */
+export async function openScan(character: Character, file: TargetFile, fitSize: boolean, tick: Tick = () => {}): Promise<OpenedScan> {
+  const mesh = (await meshesOf(file))[0];
+  if (!mesh || mesh.faceStarts.length < 2) throw new UserError("There are no faces in it: a cloud of points cannot be laid on.", file.name, "Make a surface of the points first and export it as OBJ or PLY.");
+  if (!mesh.positions.every(Number.isFinite)) throw new UserError("Some of its vertices are no numbers.", file.name, "Export the mesh again.");
+  const base = { name: mesh.name, mesh: { positions: mesh.positions, corners: mesh.corners, faceStarts: mesh.faceStarts }, landmarks: [], placed: null, proposed: [] };
+  const same = fitted(character, mesh);
+  if (same) return { ...base, same, placed: { place: NOWHERE, medianMm: 0 } };
+  const sight = skinSight(character);
+  const landmarks = faceLandmarks(character);
+  if (!sight) return { ...base, same: null };
+  const placed = await guessPlace(sight, mesh, fitSize, (done, total) => tick(0.4 * done, total));
+  if (!placed) return { ...base, same: null, landmarks, proposed: landmarks.map(() => null) };
+  return { ...base, same: null, landmarks, placed, proposed: await proposedOn(character, mesh, placed.place, landmarks, new Map(), (done, total) => tick(0.4 * total + 0.6 * done, total)) };
+}
+
+/** Proposes places on a scan in its own coordinates, which the given place brings to the character. */
+export async function proposedOn(character: Character, mesh: PlainMesh, place: Similarity, landmarks: readonly FaceLandmark[], known: ReadonlyMap<string, Vec3>, tick: Tick = () => {}): Promise<(Vec3 | null)[]> {
+  const there = new Map([...known].map(([id, p]): [string, Vec3] => [id, applySimilarity(place, ...p)]));
+  const found = await proposePlaces(character, { ...mesh, positions: placedPositions(mesh, place) }, landmarks, there, tick);
+  return found.map((p, i) => known.get(landmarks[i]!.id) ?? (p && backTo(place, p)));
+}
+
+function fitted(character: Character, mesh: Parameters<typeof fitTarget>[1]): OpenedScan["same"] {
+  try {
+    return fitTarget(character, mesh);
+  } catch (error) {
+    if (isUserError(error)) return null;
+    throw error;
+  }
+}
