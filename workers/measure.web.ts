@@ -36,7 +36,8 @@ import type { Similarity } from "../core/math/similarity";
 import type { Vec3 } from "../core/math/vec3";
 import type { FaceLandmark } from "../core/wrap/faceLandmarks";
 import { layOnScan, type LaidOnScan, type ScanOptions } from "../core/wrap/layOnScan";
-import { newIdentity, type NewIdentity } from "../core/wrap/newIdentity";
+import { newIdentity } from "../core/wrap/newIdentity";
+import { encodeIdentity, type EncodedFace } from "../core/ledger/encodeIdentity";
 import { openScan, proposedOn, type OpenedScan } from "../core/wrap/openScan";
 import type { JointMotion } from "../core/skeleton/jointMotions";
 
@@ -222,9 +223,10 @@ const api = {
   async layOnScan(mesh: PlainMesh, options: ScanOptions, progress: (share: number) => void, token: string): Promise<LaidOnScan | Refused> {
     return refusing(() => layOnScan(need().character, mesh, options, ticker(token, progress)));
   },
-  /** Another face for the character: joints, and with `carry` the shapes, made ready for it. */
-  async newFace(deltas: readonly ShapeDelta[], carry: boolean, progress: (share: number) => void, token: string): Promise<NewIdentity | Refused> {
-    return refusing(() => newIdentity(need().character, deltas, carry, ticker(token, progress)));
+  /** Another face for the character, as a step carries it: joints, and with `carry` the shapes, made ready for it. */
+  async newFace(deltas: readonly ShapeDelta[], carry: boolean, progress: (share: number) => void, token: string): Promise<EncodedFace | Refused> {
+    const { character } = need();
+    return refusing(async () => encodeIdentity(character, await newIdentity(character, deltas, carry, ticker(token, progress))));
   },
   /** Shapes that change the build, and how far their joints are behind. */
   async builds(): Promise<BuildShape[]> {

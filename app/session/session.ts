@@ -4,6 +4,7 @@ import type { Moment, Rig } from "~core/deform/rig";
 import { makeRig, withShapes } from "~core/deform/rig";
 import type { BrushArea, BrushTool, FallOff } from "~core/correctives/brush";
 import type { FaceArea } from "~core/correctives/faceMask";
+import type { MaskRecord, PaintedMask } from "~core/correctives/paintedMask";
 import type { Sketch, StrokeRecord } from "~core/correctives/sketch";
 import type { JointFields, JointReading } from "~core/measure/measureJoint";
 import type { Seat } from "~core/repairs/seatPart";
@@ -11,6 +12,7 @@ import type { Character } from "~core/model/character";
 import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
 import type { PaintRecord, PaintTool, WeightPaint } from "~core/weights/paintWeights";
+import type { ScanState } from "./scan";
 import type { SculptPurpose } from "./sculptShape";
 import { START_VIEW, type ViewState } from "./urlState";
 
@@ -32,7 +34,7 @@ export interface BrushSettings {
   readonly area: BrushArea;
   /** Where the brush may act on a face, for shapes. */
   readonly face: FaceArea;
-  /** Whether skin that is pushed into an eyeball slides on it, for shapes. */
+  /** Whether skin that is pushed into an eyeball or the teeth slides on them, for shapes. */
   readonly onEyes: boolean;
 }
 
@@ -75,6 +77,16 @@ export interface PaintState {
   readonly version: number;
 }
 
+/** Where something is kept from acting or made to act, painted over the skin. */
+export interface MaskState {
+  readonly of: PaintedMask;
+  /** Whether the brush paints it now; it is shown then. */
+  readonly painting: boolean;
+  readonly undo: readonly MaskRecord[];
+  /** Counts changes of the values. */
+  readonly version: number;
+}
+
 export interface Session extends ViewState {
   readonly loaded: Loaded | null;
   readonly loadError: string | null;
@@ -89,11 +101,14 @@ export interface Session extends ViewState {
   readonly brush: BrushSettings;
   readonly sculpt: SculptState | null;
   readonly paint: PaintState | null;
+  readonly mask: MaskState | null;
+  /** A scanned or sculpted head that the skin is to be laid on. */
+  readonly scan: ScanState | null;
   readonly beforeHeld: boolean;
 }
 
 const START: Session = {
-  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, beforeHeld: false,
+  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, mask: null, scan: null, beforeHeld: false,
   brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
 };
 

@@ -1,8 +1,29 @@
 import { encodeDeltas } from "~core/ledger/deltasBlob";
+import type { EncodedFace } from "~core/ledger/encodeIdentity";
 import { shapeNamed, type Character, type ShapeDelta } from "~core/model/character";
 import { uniqueName } from "~core/model/uniqueName";
 import { hashOf } from "./ledgerClient";
 import type { StepWithBlobs } from "./sculpt";
+
+/** The steps that take on another face: base, joints and as many of its shapes as one step holds, then the rest of them. */
+export async function newFaceSteps(face: EncodedFace, source: string): Promise<StepWithBlobs[]> {
+  const runs: EncodedFace["shapes"][number][][] = [[]];
+  let size = face.base.length;
+  for (const shape of face.shapes) {
+    if (size + shape.bytes.length > MOST_BYTES) {
+      runs.push([]);
+      size = 0;
+    }
+    runs.at(-1)!.push(shape);
+    size += shape.bytes.length;
+  }
+  const items = (run: EncodedFace["shapes"]): Promise<{ name: string; blob: string }[]> => Promise.all(run.map(async (s) => ({ name: s.name, blob: await hashOf(s.bytes) })));
+  const [first, ...rest] = runs;
+  return [
+    { step: { op: "new face", source, base: await hashOf(face.base), jointOffsets: face.jointOffsets.map((o) => ({ joint: o.joint, offset: [...o.offset] })), shapes: await items(first!) }, blobs: [face.base, ...first!.map((s) => s.bytes)] },
+    ...(await Promise.all(rest.map(async (run): Promise<StepWithBlobs> => ({ step: { op: "edit shapes", items: await items(run) }, blobs: run.map((s) => s.bytes) })))),
+  ];
+}
 
 /** Movement that is to become a shape. */
 export interface NewMovement {
@@ -19,10 +40,12 @@ const MOST_BYTES = 24e6;
  */
 export async function shapeSteps(character: Character, movements: readonly NewMovement[], replace: boolean, source: string): Promise<StepWithBlobs[]> {
   const taken = new Set(character.shapes.map((s) => s.name));
-  const made = await Promise.all(movements.map(async (m) => {
+  const made: { m: NewMovement; bytes: Uint8Array<ArrayBuffer>; blob: string }[] = [];
+  // one after the other: the page stays quick while many are written
+  for (const m of movements) {
     const bytes = encodeDeltas(character, m.deltas);
-    return { m, bytes, blob: await hashOf(bytes) };
-  }));
+    made.push({ m, bytes, blob: await hashOf(bytes) });
+  }
   const runs = { edit: [] as (typeof made)[], add: [] as (typeof made)[] };
   for (const one of made) {
     const list = runs[replace && shapeNamed(character, one.m.name) ? "edit" : "add"];

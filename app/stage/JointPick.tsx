@@ -12,7 +12,7 @@ const STILL = 4;
 /** While joints are shown, a click on one chooses it, or hands it to whoever asked for one. */
 export function JointPick({ model }: { model: StageModel }): ReactNode {
   const store = useSessionStore();
-  const shown = useSession((s) => s.joints && s.sculpt === null && s.paint === null);
+  const shown = useSession((s) => s.joints && s.sculpt === null && s.paint === null && s.scan === null && !s.mask?.painting);
   const { gl, camera } = useThree();
   useEffect(() => {
     if (!shown) return;

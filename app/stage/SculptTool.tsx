@@ -6,6 +6,8 @@ import { areaMask } from "~core/correctives/brush";
 import { faceMask, type FaceArea } from "~core/correctives/faceMask";
 import { dabSketch, type StrokeRecord } from "~core/correctives/sketch";
 import { slideOnEyes } from "~core/correctives/slideOnEyes";
+import { makeTeethContact, slideOnTeeth, type TeethContact } from "~core/correctives/slideOnTeeth";
+import type { Rig } from "~core/deform/rig";
 import { eyeballsOf, type Eyeball } from "~core/measure/eyeballs";
 import { eyeFrame } from "~core/measure/shapeRegion";
 import { momentOf, useSession, useSessionStore, type Loaded } from "../session/session";
@@ -27,10 +29,17 @@ function eyesOf(loaded: Loaded): readonly Eyeball[] {
   return known;
 }
 
+const teethHeld = new WeakMap<Rig, TeethContact | null>();
+/** Trees of the teeth, built once for a sketch. */
+function teethOf(rig: Rig): TeethContact | null {
+  if (!teethHeld.has(rig)) teethHeld.set(rig, makeTeethContact(rig));
+  return teethHeld.get(rig)!;
+}
+
 /** The brush on the stage: a ring where it would act, a ghost ring on the other side, dabs while the button is down. */
 export function SculptTool({ model, controls }: { model: StageModel; controls: RefObject<OrbitControls | null> }): ReactNode {
   const store = useSessionStore();
-  const active = useSession((s) => s.sculpt !== null);
+  const active = useSession((s) => s.sculpt !== null && !s.mask?.painting);
   const { gl, camera, invalidate } = useThree();
   const ring = useMemo(() => makeRing("#23756B"), []);
   const ghost = useMemo(() => makeRing("#7fa9a2"), []);
@@ -57,9 +66,14 @@ export function SculptTool({ model, controls }: { model: StageModel; controls: R
       const s = store.getState();
       if (!s.sculpt) return;
       const share = s.measured?.joint === s.sculpt.joint ? s.measured.share : null;
-      const mask = s.sculpt.purpose && s.loaded ? maskOfFace(s.loaded, s.sculpt.sketch.part, s.brush.face) : share ? areaMask(s.brush.area, share) : new Float32Array(model.nowDeformed.positions[s.sculpt.sketch.part]!.length / 3).fill(1);
+      const painted = s.brush.face === "painted" ? (s.mask?.of.part === s.sculpt.sketch.part ? s.mask.of.values : null) : undefined;
+      const mask = s.sculpt.purpose && s.loaded ? (painted === undefined ? maskOfFace(s.loaded, s.sculpt.sketch.part, s.brush.face) : faceMask("painted", s.sculpt.sketch.rig.character.parts[s.sculpt.sketch.part]!.positions, null, painted)) : share ? areaMask(s.brush.area, share) : new Float32Array(model.nowDeformed.positions[s.sculpt.sketch.part]!.length / 3).fill(1);
       dabSketch(s.sculpt.sketch, momentOf(s), model.nowDeformed, { tool: s.brush.tool, centre: centre.toArray(), radius: s.brush.radiusMm / 1000, strength: (invert ? -1 : 1) * s.brush.strength, fallOff: s.brush.fallOff, drag: drag.toArray() }, mask, s.brush.symmetric, record);
-      if (s.sculpt.purpose && s.brush.onEyes && s.loaded && s.brush.tool !== "give back") slideOnEyes(s.sculpt.sketch, eyesOf(s.loaded), record);
+      if (s.sculpt.purpose && s.brush.onEyes && s.loaded && s.brush.tool !== "give back") {
+        slideOnEyes(s.sculpt.sketch, eyesOf(s.loaded), record);
+        const teeth = teethOf(s.sculpt.sketch.rig);
+        if (teeth) slideOnTeeth(s.sculpt.sketch, momentOf(s), model.nowDeformed, teeth, record);
+      }
       store.setState({ sculpt: { ...s.sculpt, version: s.sculpt.version + 1 } });
     };
     const stop = listenToBrush(gl.domElement, camera, () => controls.current, {

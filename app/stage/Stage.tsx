@@ -5,7 +5,7 @@ import { useSession, useSessionStore } from "../session/session";
 import { COMPARES, READINGS, type Reading } from "../session/urlState";
 import { FRAMINGS } from "./framings";
 import { HEAT_CSS } from "../ui/heatCss";
-import { HEAT_SCALES, isHeat } from "./heat";
+import { HEAT_SCALES, isHeat, OFF_SCALE_MM } from "./heat";
 import { mostMoved } from "./StageModel";
 import { StageScene } from "./StageScene";
 
@@ -25,6 +25,8 @@ export default function Stage(): ReactNode {
   const wires = useSession((s) => s.wires);
   const joints = useSession((s) => s.joints);
   const dressed = useSession((s) => s.dressed);
+  const scanLaid = useSession((s) => s.scan?.view === "laid on");
+  const masking = useSession((s) => s.mask?.painting ?? false);
   const joint = useSession((s) => s.joint);
   const hasGarment = loaded?.character.parts.some((p) => p.kind === "garment") ?? false;
   const jointAt = loaded?.character.skeleton?.joints.findIndex((j) => j.name === joint) ?? -1;
@@ -71,14 +73,21 @@ export default function Stage(): ReactNode {
           <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>now</span>
         </>
       )}
-      {moved && (
+      {moved && !scanLaid && !masking && (
         <div className="legend" aria-label="Scale: moved, mm">
           moved, mm
           <div className="bar" style={{ background: HEAT_CSS }} />
           <div className="spread"><span>0</span><span>{mostMoved(moved.mm).toFixed(1)}</span></div>
         </div>
       )}
-      {isHeat(reading) && !moved && (
+      {(scanLaid || masking) && (
+        <div className="legend" aria-label={scanLaid ? "Scale: off the scan, mm" : "Scale: painted share"}>
+          {scanLaid ? "off the scan, mm" : "painted"}
+          <div className="bar" style={{ background: HEAT_CSS }} />
+          <div className="spread"><span>0</span><span>{scanLaid ? OFF_SCALE_MM : 1}</span></div>
+        </div>
+      )}
+      {isHeat(reading) && !moved && !scanLaid && !masking && (
         <div className="legend" aria-label={`Scale: ${HEAT_SCALES[reading].unit}`}>
           {reading === "weights" && !joint ? "choose a joint" : HEAT_SCALES[reading].unit}
           <div className="bar" style={{ background: HEAT_CSS }} />

@@ -94,13 +94,14 @@ export class StageModel {
   }
 
   private look(scene: PartScene, s: Session): void {
-    const heat = s.moved !== null || isHeat(s.reading);
+    const heat = s.moved !== null || isHeat(s.reading) || s.mask?.painting === true;
     setLook(scene, this.loaded.character, { clay: s.reading === "clay", wires: s.wires, dressed: s.dressed && !heat, heat: heat ? this.heat(s) : null });
   }
 
   private heat(s: Session): (Float32Array | null)[] {
     const { character } = s.loaded!;
-    const { moved } = s;
+    const { moved, mask } = s;
+    if (mask?.painting) return character.parts.map((_, p) => (p === mask.of.part ? paint(mask.of.values, 0, 1) : null));
     if (moved) {
       return character.parts.map((part) => {
         if (part.name !== moved.part) return null;

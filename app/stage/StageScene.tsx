@@ -8,6 +8,8 @@ import { isHeat } from "./heat";
 import { FloorTicks } from "./FloorTicks";
 import { makeLights } from "./lights";
 import { JointPick } from "./JointPick";
+import { MaskBrush } from "./MaskBrush";
+import { ScanTool } from "./ScanTool";
 import { SculptTool } from "./SculptTool";
 import { WeightBrush } from "./WeightBrush";
 import { StageModel } from "./StageModel";
@@ -31,7 +33,8 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     const update = (): void => {
       queued = 0;
       model.update(store.getState());
-      lights.even(isHeat(store.getState().reading));
+      const { reading, mask, scan } = store.getState();
+      lights.even(isHeat(reading) || mask?.painting === true || scan?.view === "laid on");
       invalidate();
     };
     update();
@@ -95,6 +98,8 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
       {model && <JointPick model={model} />}
       {model && <SculptTool model={model} controls={controls} />}
       {model && <WeightBrush model={model} controls={controls} />}
+      {model && <MaskBrush model={model} controls={controls} />}
+      {model && <ScanTool model={model} controls={controls} />}
     </>
   );
 }

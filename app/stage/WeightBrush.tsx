@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, type ReactNode, type RefObject } from "react";
 import type { Vector3 } from "three";
 import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
-import { FALL_OFF } from "~core/correctives/brush";
+import { underBrush } from "~core/correctives/paintedMask";
 import { dabPaint, type PaintRecord } from "~core/weights/paintWeights";
 import { useSession, useSessionStore } from "../session/session";
 import { listenToBrush, makeRing, placeRing, SurfaceFinder } from "./brushPointer";
@@ -23,13 +23,7 @@ export function WeightBrush({ model, controls }: { model: StageModel; controls: 
       const { paint, brush, joint, loaded } = store.getState();
       const index = loaded?.character.skeleton?.joints.findIndex((j) => j.name === joint) ?? -1;
       if (!paint || index < 0) return;
-      const P = model.nowDeformed.positions[paint.of.part]!;
-      const radius = brush.radiusMm / 1000;
-      const hits = new Map<number, number>();
-      for (let v = 0; 3 * v < P.length; v++) {
-        const d = Math.hypot(P[3 * v]! - centre.x, P[3 * v + 1]! - centre.y, P[3 * v + 2]! - centre.z);
-        if (d < radius) hits.set(v, FALL_OFF[brush.fallOff](d / radius));
-      }
+      const hits = underBrush(model.nowDeformed.positions[paint.of.part]!, centre.toArray(), brush.radiusMm / 1000, brush.fallOff);
       const tool = invert && paint.tool === "add" ? "take away" : invert && paint.tool === "take away" ? "add" : paint.tool;
       dabPaint(paint.of, index, tool, brush.strength, hits, brush.symmetric, record);
       store.setState({ paint: { ...paint, version: paint.version + 1 } });

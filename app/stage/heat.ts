@@ -18,3 +18,6 @@ export const HEAT_SCALES = {
 } as const;
 export type HeatReading = keyof typeof HEAT_SCALES;
 export const isHeat = (reading: string): reading is HeatReading => reading in HEAT_SCALES;
+
+/** End of the scale for how far the laid skin lies off a scan, mm. */
+export const OFF_SCALE_MM = 2;

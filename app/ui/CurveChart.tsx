@@ -19,7 +19,7 @@ export interface CurveChartProps {
   readonly curves: readonly Curve[];
   readonly limit: number | null;
   readonly at: number | null;
-  readonly onPick: (x: number) => void;
+  readonly onPick?: (x: number) => void;
 }
 
 const ink = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(`--mui-palette-${name}`).trim() || "#1C2733";
@@ -72,7 +72,7 @@ export function CurveChart({ label, xUnit, yUnit, curves, limit, at, onPick }: C
   const options: ChartOptions<"line"> = {
     animation: false, responsive: true, maintainAspectRatio: false, parsing: false,
     interaction: { mode: "index", intersect: false },
-    onClick: (event, _items, chart) => onPick(chart.scales["x"]!.getValueForPixel(event.x ?? 0) ?? 0),
+    onClick: (event, _items, chart) => onPick?.(chart.scales["x"]!.getValueForPixel(event.x ?? 0) ?? 0),
     scales: {
       x: { type: "linear", min: Math.min(...xs), max: Math.max(...xs), grid: { display: false }, border: { color: colors.line }, ticks: { color: colors.muted, maxTicksLimit: 8, callback: (v) => `${v}${xUnit}`, font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 } } },
       y: { grid: { color: colors.line }, border: { display: false }, suggestedMin: limit !== null && limit < 0 ? limit * 1.1 : undefined, suggestedMax: limit !== null && limit > 0 ? limit * 1.1 : undefined, ticks: { color: colors.muted, maxTicksLimit: 5, callback: (v) => `${v} ${yUnit}`, font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 } } },

@@ -46,6 +46,9 @@ export function applySimilarity({ scale, rotation: R, offset }: Similarity, x: n
   return [0, 1, 2].map((i) => scale * (R[i]! * x + R[3 + i]! * y + R[6 + i]! * z) + offset[i]!) as [number, number, number];
 }
 
+/** Below this share of the first the last singular value is rounding: it comes from squares. */
+const FLAT = 1e-6;
+
 function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float64Array, { mirrored = true, scale: known }: SimilarityOptions): Similarity {
   const n = weights.length;
   const [a, b] = [new Float64Array(3), new Float64Array(3)];
@@ -74,7 +77,7 @@ function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float
   // rotation = U V^T with U = M V / sigma; a flat or lined-up set has its last directions made square to the others
   const u = new Float64Array(9);
   for (let k = 0; k < 3; k++) for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) u[3 * k + i]! += (m[3 * j + i]! * v[3 * k + j]!) / Math.max(sigma[k]!, 1e-300);
-  if (sigma[2]! < 1e-9 * sigma[0]!) {
+  if (sigma[2]! < FLAT * sigma[0]!) {
     const det = determinant(v);
     const cross = [u[1]! * u[5]! - u[2]! * u[4]!, u[2]! * u[3]! - u[0]! * u[5]!, u[0]! * u[4]! - u[1]! * u[3]!];
     for (let i = 0; i < 3; i++) u[6 + i] = Math.sign(det || 1) * cross[i]!;

@@ -41,28 +41,40 @@ const firstHit = (bvh: Bvh, P: Float32Array, x: number, y: number, z: number): n
   return first;
 };
 
+/** What is seen of an eyeball between the lids in one column: its side, the lowest and highest place, and over what height in all, metres. */
+export interface LidColumn {
+  readonly x: number;
+  readonly low: number;
+  readonly high: number;
+  readonly open: number;
+}
+
 /**
- * Greatest height in metres over which the eyeball can be seen from the front between the lids, 0 when shut: lines of sight every 0.05 mm, in columns over its middle part.
- * @param positions per part, 3 x vertexCount, face in its rest pose.
+ * Columns over an eye's middle part in which the eyeball is seen from the front between the lids: lines of sight every 0.05 mm.
+ * @param positions per part, 3 x vertexCount, face in its rest pose. @param columns how many are asked.
  */
-export function lidOpening(gauge: OpeningGauge, positions: readonly Float32Array[], side: "left" | "right"): number {
+export function lidColumns(gauge: OpeningGauge, positions: readonly Float32Array[], side: "left" | "right", columns = COLUMNS): LidColumn[] {
   const found = gauge.eyes.find((e) => e.eye.side === side);
-  if (!found) return 0;
+  if (!found) return [];
   const P = positions[gauge.body]!;
   const E = positions[found.eye.part]!;
   refitBvh(gauge.skin, P);
   refitBvh(found.ball, E);
   const [cx, cy, cz] = found.eye.centre;
   const r = found.eye.radius;
-  let most = 0;
-  for (let k = 0; k < COLUMNS; k++) {
-    const x = cx + r * (-0.72 + (1.44 * k) / (COLUMNS - 1));
-    let seen = 0;
-    for (let y = cy - 0.7 * r; y < cy + 0.7 * r; y += STEP) if (firstHit(found.ball, E, x, y, cz + 4 * r) < firstHit(gauge.skin, P, x, y, cz + 4 * r)) seen++;
-    most = Math.max(most, seen * STEP);
-  }
-  return most;
+  return Array.from({ length: columns }, (_, k): LidColumn => {
+    const x = cx + r * (-0.72 + (1.44 * k) / (columns - 1));
+    let [low, high, seen] = [Infinity, -Infinity, 0];
+    for (let y = cy - 0.7 * r; y < cy + 0.7 * r; y += STEP) if (firstHit(found.ball, E, x, y, cz + 4 * r) < firstHit(gauge.skin, P, x, y, cz + 4 * r)) {
+      seen++;
+      [low, high] = [Math.min(low, y), Math.max(high, y)];
+    }
+    return { x, low, high, open: seen * STEP };
+  }).filter((c) => c.open > 0);
 }
+
+/** Greatest height in metres over which the eyeball can be seen from the front between the lids, 0 when shut. @param positions per part, 3 x vertexCount, face in its rest pose. */
+export const lidOpening = (gauge: OpeningGauge, positions: readonly Float32Array[], side: "left" | "right"): number => lidColumns(gauge, positions, side).reduce((most, c) => Math.max(most, c.open), 0);
 
 /** Lips are asked over this share of the way from the middle to the corners. */
 const LIP_WIDTH = 0.6;

@@ -7,6 +7,7 @@ import { shrinkTextures } from "../textures/shrinkTextures";
 import { UserError } from "../model/userError";
 import { dropLastKey, mendClip } from "./mendClip";
 import { drawBack, pushLidsOut } from "./mendFace";
+import { shutLids } from "./mendLids";
 import { partLips, sealLips } from "./mendLips";
 import { mendFaces } from "./mendFaces";
 import { mendMaterial, removePart } from "./mendParts";
@@ -54,6 +55,7 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "shapes.noise": { says: (f) => `Smooths the movement of ${f.part} in ${f.shape} until it is within the limit; the surface's own detail stays.`, apply: (c, f) => denoiseShape(c, f.shape!, f.part!, f.limit!) },
   "shapes.symmetry": { says: (f) => `Of ${f.shape} and its counterpart, the one that moves less becomes the mirror image of the other.`, apply: (c, f) => mirrorBetter(c, f.shape!) },
   "face.eye-through-lid": { says: (f) => `Pushes the lids in ${f.shape} out along the eyeball, both layers together, until they lie on it.`, apply: (c, f) => pushLidsOut(c, f.shape!, f.part!) },
+  "face.lid-gap": { says: (f) => `Slides the lids along the eyeball in ${f.shape} until they meet, the upper one most of the way; lashes and tear lines go along.`, apply: (c, f) => shutLids(c, f.shape!, f.limit!) },
   "face.lip-seal": { says: (f) => `Brings the lips together in ${f.shape}, each by half of what is open; the skin round them goes along.`, apply: (c, f) => sealLips(c, f.shape!, f.limit!) },
   "face.lip-cross": { says: (f) => `Draws the lips apart in ${f.shape} where one goes into the other, each by half of the depth.`, apply: (c, f) => partLips(c, f.shape!, f.limit!) },
   "face.tongue-through": { says: (f) => `Takes back as much of what ${f.shape} does to ${f.part} as stands out of the skin.`, apply: (c, f) => drawBack(c, f.shape!, f.part!, f.limit!) },

@@ -1,10 +1,11 @@
 import type { PlainMesh } from "../formats/readPly";
 import { applySimilarity, fitSimilarity, type Similarity } from "../math/similarity";
-import type { Vec3 } from "../math/vec3";
+import { cross, normalize, type Vec3 } from "../math/vec3";
 import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
 import type { Tick } from "../measure/sweepMotion";
 import type { Part } from "../model/character";
-import { BEFORE, fromFront, see, type SkinSight } from "./faceLandmarks";
+import { BEFORE, see, type SkinSight } from "./faceLandmarks";
+import { after, stepOnto, type PlanePair } from "./stepOnto";
 
 /** How a scan was brought to the character's place. */
 export interface PlacedScan {
@@ -23,7 +24,9 @@ const LARGEST = 3;
 const TRIED = 32;
 const TRIES = 6;
 const FOLLOWED = 4;
-const ROUNDS = 60;
+const ROUNDS = 32;
+/** The skin is looked for within this of a point of the scan, metres. */
+const LOOK = 0.03;
 /** Pairs farther apart than so many medians are not fitted: the scan may lack them. */
 const FAR = 3;
 /** Sizes that a scan of a head, with more or less of the neck and shoulders, may have where its unit tells nothing, metres. */
@@ -31,7 +34,7 @@ const HEADS = [0.22, 0.28, 0.36, 0.46] as const;
 /** Among places, what lies farther off than this counts no worse, metres. */
 const BLIND = 0.02;
 /** Where half of the face lies farther than this from the scan at the end, it was not found, mm. */
-const LOST_MM = 12;
+const LOST_MM = 7;
 
 /** A scan as a part, so that it can be triangulated and laid on. */
 export const scanPart = (scan: PlainMesh, positions: Float32Array = scan.positions): Part => ({ name: "scan", kind: "body", positions, corners: scan.corners, faceStarts: scan.faceStarts, groups: [], uvs: null, colors: null, skin: null });
@@ -57,24 +60,30 @@ function quarterTurns(): Float64Array[] {
   return out.sort((p, q) => q[0]! + q[4]! + q[8]! - (p[0]! + p[4]! + p[8]!));
 }
 
-/** Points of the head as seen from four sides, 3 x n, metres: the face first, seen from the front. */
-function headPoints(sight: SkinSight): { face: number[]; rest: number[] } {
+/** Places of the head's skin with their normals. */
+interface Spot {
+  readonly at: Vec3;
+  readonly normal: Vec3;
+}
+
+/** The head's skin as seen from four sides: the face, seen from the front, and the rest. */
+function headSpots(sight: SkinSight): { face: Spot[]; rest: Spot[] } {
+  const { P, bvh } = sight;
   const { centre, span } = sight.frame;
-  const [face, rest]: [number[], number[]] = [[], []];
+  const [face, rest]: [Spot[], Spot[]] = [[], []];
+  const look = (from: Vec3, way: Vec3, into: Spot[], nearest = Infinity): void => {
+    const seen = see(bvh, P, from, way);
+    if (!seen || seen.distance > nearest) return;
+    into.push({ at: from.map((x, i) => x + seen.distance * way[i]!) as unknown as Vec3, normal: normalOf(sight, seen.triangle) });
+  };
   for (let i = 0; i < 24; i++)
     for (let j = 0; j < 32; j++) {
       const across = span * (-1.1 + (2.2 * (i + 0.5)) / 24);
       const y = centre[1] + span * (-1.7 + (3.2 * (j + 0.5)) / 32);
-      const seen = fromFront(sight, centre[0] + across, y);
       // what lies far behind the eyes is no face any more
-      if (seen && j < 26 && BEFORE - seen.distance > -0.7 * span) face.push(centre[0] + across, y, centre[2] + BEFORE - seen.distance);
-      const z = centre[2] - 1.5 * span + across;
-      for (const side of [-1, 1] as const) {
-        const found = see(sight.bvh, sight.P, [centre[0] + side * BEFORE, y, z], [-side, 0, 0]);
-        if (found) rest.push(centre[0] + side * (BEFORE - found.distance), y, z);
-      }
-      const back = see(sight.bvh, sight.P, [centre[0] + across, y, centre[2] - 2 * BEFORE], [0, 0, 1]);
-      if (back) rest.push(centre[0] + across, y, centre[2] - 2 * BEFORE + back.distance);
+      if (j < 26) look([centre[0] + across, y, centre[2] + BEFORE], [0, 0, -1], face, BEFORE + 0.7 * span);
+      for (const side of [-1, 1] as const) look([centre[0] + side * BEFORE, y, centre[2] - 1.5 * span + across], [-side, 0, 0], rest);
+      look([centre[0] + across, y, centre[2] - 2 * BEFORE], [0, 0, 1], rest);
     }
   return { face, rest };
 }
@@ -85,21 +94,39 @@ export function backTo({ scale, rotation: R, offset }: Similarity, p: Vec3): Vec
   return [0, 1, 2].map((k) => (R[3 * k]! * q[0] + R[3 * k + 1]! * q[1] + R[3 * k + 2]! * q[2]) / scale) as unknown as Vec3;
 }
 
-/** Median distance of the face from the scan, and for each point of the face the nearest of the scan in the scan's own coordinates. */
-function nearest(face: readonly number[], scan: PlainMesh, bvh: Bvh, place: Similarity): { median: number; score: number; from: number[]; to: number[] } {
-  const [scanned, own]: [number[], number[]] = [[], []];
-  const off: number[] = [];
-  for (let i = 0; i < face.length; i += 3) {
-    const c = closestPoint(bvh, scan.positions, ...backTo(place, [face[i]!, face[i + 1]!, face[i + 2]!]));
-    if (c.triangle < 0) continue;
-    off.push(c.distance * place.scale);
-    scanned.push(c.x, c.y, c.z);
-    own.push(face[i]!, face[i + 1]!, face[i + 2]!);
-  }
-  const median = off.slice().sort((a, b) => a - b)[off.length >> 1] ?? Infinity;
-  const near = (_: number, i: number): boolean => off[Math.floor(i / 3)]! <= FAR * median;
-  const score = off.reduce((sum, d) => sum + Math.min(d, BLIND), 0) / Math.max(1, off.length);
-  return { median, score, from: scanned.filter(near), to: own.filter(near) };
+/** What is compared: spots of the head, and points of the scan in its own coordinates. */
+interface Samples {
+  readonly spots: readonly Spot[];
+  readonly points: readonly Vec3[];
+}
+
+/**
+ * How far head and placed scan lie apart, metres, each asked from the other: a scan of the face alone says nothing of the back of the head, and a figure's scan holds more than
+ * a head. With the pairs that meet.
+ */
+function compare({ spots, points }: Samples, sight: SkinSight, scan: PlainMesh, bvh: Bvh, place: Similarity): { median: number; score: number; pairs: PlanePair[] } {
+  const ofHead = spots.flatMap(({ at, normal }) => {
+    const c = closestPoint(bvh, scan.positions, ...backTo(place, at));
+    return c.triangle < 0 ? [] : [{ far: c.distance * place.scale, from: applySimilarity(place, c.x, c.y, c.z), to: at, normal }];
+  });
+  const ofScan = points.flatMap((p) => {
+    const from = applySimilarity(place, ...p);
+    const c = closestPoint(sight.bvh, sight.P, ...from, LOOK);
+    return c.triangle < 0 ? [{ far: LOOK, from, to: from, normal: [0, 0, 1] as Vec3 }] : [{ far: c.distance, from, to: [c.x, c.y, c.z] as Vec3, normal: normalOf(sight, c.triangle) }];
+  });
+  const middle = (list: readonly { far: number }[]): number => list.map((f) => f.far).sort((a, b) => a - b)[list.length >> 1] ?? Infinity;
+  const mean = (list: readonly { far: number }[]): number => list.reduce((sum, f) => sum + Math.min(f.far, BLIND), 0) / Math.max(1, list.length);
+  const pairs = (list: readonly (Omit<PlanePair, "weight"> & { far: number })[]): PlanePair[] => {
+    const median = middle(list);
+    return list.filter((f) => f.far <= FAR * median && f.far < LOOK).map((f) => ({ ...f, weight: 1 / (1 + (f.far / median) ** 2) }));
+  };
+  return { median: middle(ofHead), score: mean(ofHead) + mean(ofScan), pairs: [...pairs(ofHead), ...pairs(ofScan)] };
+}
+
+function normalOf({ bvh, P }: SkinSight, triangle: number): Vec3 {
+  const [a, b, c] = [0, 1, 2].map((k) => 3 * bvh.triangles[3 * triangle + k]!) as [number, number, number];
+  const [u, v] = [b, c].map((i): Vec3 => [P[i]! - P[a]!, P[i + 1]! - P[a + 1]!, P[i + 2]! - P[a + 2]!]) as [Vec3, Vec3];
+  return normalize(cross(u, v));
 }
 
 interface First {
@@ -110,23 +137,26 @@ interface First {
 
 /**
  * Brings a scan of any unit, axes and place to the character's face: first places from the boxes of head and scan over all units and quarter turns, the best of them
- * followed up by nearest points (iterative closest point after Besl & McKay 1992, with points that fit badly counting less).
+ * followed up by nearest points (iterative closest point, point to plane after Chen & Medioni 1992, with points that fit badly counting less).
  * @param fitSize whether its size is fitted too; else the scan keeps the size that its unit gives it.
  * @returns null where nothing comes near: then three places of the face must be set by hand.
  */
 export async function guessPlace(sight: SkinSight, scan: PlainMesh, fitSize: boolean, tick: Tick = () => {}): Promise<PlacedScan | null> {
   const bvh = buildBvh(triangulateScan(scan), scan.positions);
-  const { face, rest } = headPoints(sight);
-  const all = [...face, ...rest.filter((_, i) => Math.floor(i / 3) % 3 === 0)];
-  const some = all.filter((_, i) => Math.floor(i / 3) % 4 === 0);
+  const { face, rest } = headSpots(sight);
   const points = thinned(scan.positions, 3000);
-  const own = boxOf(face);
+  const spots = [...face, ...rest.filter((_, i) => i % 3 === 0)];
+  const scanned = Array.from({ length: points.length / 3 }, (_, i): Vec3 => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!]);
+  const every = (spotStep: number, most: number): Samples => ({ spots: spots.filter((_, i) => i % spotStep === 0), points: scanned.filter((_, i) => i % Math.max(1, Math.floor(scanned.length / most)) === 0) });
+  const [all, some, few] = [every(1, 500), every(4, 150), every(12, 50)];
+  const compared = (samples: Samples, place: Similarity): ReturnType<typeof compare> => compare(samples, sight, scan, bvh, place);
+  const own = boxOf(face.flatMap((f) => [...f.at]));
   const top = headTop(sight);
   const size = Math.max(...[0, 1, 2].map((c) => boxOf(points).high[c]! - boxOf(points).low[c]!));
   const units: number[] = UNITS.filter((u) => u * size >= SMALLEST && u * size <= LARGEST);
   if (fitSize || units.length === 0) units.push(...HEADS.map((h) => h / size));
   const firsts: First[] = [];
-  const ask = (place: Similarity, unit: number): void => void firsts.push({ place, unit, score: nearest(some, scan, bvh, place).score });
+  const ask = (place: Similarity, unit: number): void => void firsts.push({ place, unit, score: compared(few, place).score });
   const turns = quarterTurns();
   for (const [t, rotation] of turns.entries()) {
     await tick(t, turns.length + FOLLOWED);
@@ -141,24 +171,24 @@ export async function guessPlace(sight: SkinSight, scan: PlainMesh, fitSize: boo
     if (t === 0) for (const unit of UNITS) ask({ scale: unit, rotation, offset: [0, 0, 0] }, unit);
   }
   const better = (list: readonly First[]): First[] => [...list].sort((a, b) => a.score - b.score);
-  const follow = ({ place: first, unit }: First, rounds: number, points: readonly number[], size: boolean): First => {
+  const follow = ({ place: first, unit }: First, rounds: number, samples: Samples): First => {
     let place = first;
     for (let round = 0; round < rounds; round++) {
-      const { from, to } = nearest(points, scan, bvh, place);
-      if (from.length < 30) break;
-      const next = fitSimilarity(from, to, { rounds: 3, mirrored: false, scale: size ? undefined : unit });
+      const { pairs } = compared(samples, place);
+      if (pairs.length < 30) break;
+      const next = after(stepOnto(pairs, fitSize), place);
       // a size that runs away has lost the face
       if (next.scale < 0.6 * unit || next.scale > 1.6 * unit) break;
       place = next;
     }
-    return { place, unit, score: nearest(points, scan, bvh, place).score };
+    return { place, unit, score: compared(samples, place).score };
   };
-  const tried = better(better(firsts).slice(0, TRIED).map((f) => follow(f, TRIES, some, fitSize))).slice(0, FOLLOWED);
+  const tried = better(better(firsts).slice(0, TRIED).map((f) => follow(f, TRIES, some))).slice(0, FOLLOWED);
   let best: (PlacedScan & { readonly score: number }) | null = null;
   for (const [n, first] of tried.entries()) {
     await tick(turns.length + n, turns.length + FOLLOWED);
-    const { place, score } = follow(follow(first, ROUNDS, some, fitSize), ROUNDS / 4, all, fitSize);
-    if (!best || score < best.score) best = { place, score, medianMm: 1000 * nearest(face, scan, bvh, place).median };
+    const { place, score } = follow(follow(first, ROUNDS, some), ROUNDS / 4, all);
+    if (!best || score < best.score) best = { place, score, medianMm: 1000 * compared({ spots: face, points: [] }, place).median };
   }
   return best && best.medianMm < LOST_MM ? { place: best.place, medianMm: best.medianMm } : null;
 }

@@ -5,6 +5,7 @@ import { setWeight, useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { LimitBar } from "../../ui/LimitBar";
 import { WeightBar } from "../../ui/WeightBar";
+import { ScanEvidence } from "./ScanEvidence";
 import { shapeRows } from "./shapeRows";
 import { useShapeReadings } from "./useShapeReadings";
 
@@ -12,12 +13,14 @@ import { useShapeReadings } from "./useShapeReadings";
 export function ShapeEvidence(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
+  const scan = useSession((s) => s.scan);
   const weights = useSession((s) => s.weights);
   const [query] = useSearchParams();
   const { findings } = useCharacterPage();
   const { readings } = useShapeReadings(loaded);
   const name = query.get("open");
   const row = useMemo(() => (loaded && name ? shapeRows(loaded, readings, findings).find((r) => r.shape.name === name) : undefined), [loaded, readings, findings, name]);
+  if (scan) return <ScanEvidence scan={scan} />;
   if (!loaded || !row) return <p className="muted">Choose a shape to see what it moves.</p>;
   const moved = row.shape.deltas.map((d) => {
     let max = 0;

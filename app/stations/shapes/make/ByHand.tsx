@@ -15,6 +15,7 @@ import { useDesk } from "../../../session/useDesk";
 import { Segmented } from "../../../ui/Segmented";
 import { BrushTools, useBrush } from "../../BrushTools";
 import { IllNote } from "../../correctives/IllNote";
+import { MaskTools } from "./MaskTools";
 
 const idOf = (p: SculptPurpose): string => (p.kind === "edit" ? `edit ${p.shape}` : p.kind);
 const words = (p: SculptPurpose): string =>
@@ -100,8 +101,9 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
       <div className="line" style={{ fontSize: 12.5 }}>
         <span>acts</span>
         <Segmented label="Where the brush acts" options={FACE_AREAS} value={brush.face} onChange={(face) => changeBrush({ face })} />
-        {part.kind === "body" && <FormControlLabel control={<Switch size="small" checked={brush.onEyes} onChange={(e) => changeBrush({ onEyes: e.target.checked })} />} label="lids slide on the eyes" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} />}
+        {part.kind === "body" && <FormControlLabel control={<Switch size="small" checked={brush.onEyes} onChange={(e) => changeBrush({ onEyes: e.target.checked })} />} label="lids slide on the eyes, lips on the teeth" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} />}
       </div>
+      {brush.face === "painted" && <MaskTools part={sculpt.sketch.part} says="open to the brush" />}
       <IllNote part={part.name} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
       <div className="line">
         {purpose.kind !== "edit" && <TextField value={name} onChange={(e) => setName(e.target.value)} error={taken} helperText={taken ? "There is a shape of this name." : undefined} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the shape", maxLength: 120 } }} />}

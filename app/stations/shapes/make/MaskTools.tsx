@@ -1,0 +1,52 @@
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
+import type { ReactNode } from "react";
+import { changeMask, emptyMask, revertMask } from "~core/correctives/paintedMask";
+import { useSession, useSessionStore } from "../../../session/session";
+import { ScrubField } from "../../../ui/ScrubField";
+import { useBrush } from "../../BrushTools";
+
+/** Painting a mask over a part on the stage. @param says what the painted skin is for. */
+export function MaskTools({ part, says, onPaint }: { part: number; says: string; onPaint?: () => void }): ReactNode {
+  const store = useSessionStore();
+  const mask = useSession((s) => s.mask);
+  const P = useSession((s) => s.loaded?.character.parts[part]?.positions);
+  const [brush, change] = useBrush();
+  if (!P) return null;
+  const own = mask?.of.part === part && mask.of.values.length === P.length / 3 ? mask : null;
+  const painted = own ? own.of.values.reduce((n, x) => n + (x > 0.5 ? 1 : 0), 0) : 0;
+  const paint = (painting: boolean): void => {
+    if (painting) onPaint?.();
+    store.setState({ mask: own ? { ...own, painting } : { of: emptyMask(part, P), painting, undo: [], version: 0 } });
+  };
+  const whole = (what: "clear" | "invert"): void => {
+    if (!own) return;
+    const record = changeMask(own.of, what);
+    store.setState({ mask: { ...own, undo: [...own.undo, record], version: own.version + 1 } });
+  };
+  const takeBack = (): void => {
+    const last = own?.undo.at(-1);
+    if (!own || !last) return;
+    revertMask(own.of, last);
+    store.setState({ mask: { ...own, undo: own.undo.slice(0, -1), version: own.version + 1 } });
+  };
+  return (
+    <div role="group" aria-label="Painted mask" style={{ display: "grid", gap: 6, fontSize: 12.5 }}>
+      <div className="line">
+        <Button aria-pressed={own?.painting ?? false} variant={own?.painting ? "contained" : "outlined"} onClick={() => paint(!own?.painting)}>{own?.painting ? "Stop painting" : painted ? "Paint on" : "Paint the mask"}</Button>
+        <span className="muted grow">{painted ? `${painted.toLocaleString("en")} vertices ${says}` : `nothing is ${says}`}</span>
+      </div>
+      {own?.painting && (
+        <div className="line" style={{ gap: 12 }}>
+          <span>radius <ScrubField label="Brush radius" value={brush.radiusMm} min={2} max={200} step={0.5} digits={0} unit=" mm" start={30} onChange={(radiusMm) => change({ radiusMm })} /></span>
+          <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} />
+          <Button disabled={own.undo.length === 0} onClick={takeBack}>Take back a stroke</Button>
+          <Button disabled={painted === 0} onClick={() => whole("clear")}>Clear</Button>
+          <Button onClick={() => whole("invert")}>Invert</Button>
+          <span className="muted">with Shift the brush takes away</span>
+        </div>
+      )}
+    </div>
+  );
+}
