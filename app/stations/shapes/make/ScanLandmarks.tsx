@@ -1,10 +1,19 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import { add, cross, normalize, pointAt, scale, sub, type Vec3 } from "~core/math/vec3";
 import { FACE_CURVES, type FaceCurve, type FaceLandmark } from "~core/wrap/faceLandmarks";
-import { changeScan, leaveOut, PIN_MOVES, tiesOf, undoPlaces, type ScanState } from "../../../session/scan";
+import { changeScan, leaveOut, pinAt, PIN_MOVES, tiesOf, undoPlaces, type ScanState } from "../../../session/scan";
 import { useSessionStore } from "../../../session/session";
 import { counted } from "../../../ui/counted";
 import { Segmented } from "../../../ui/Segmented";
+
+/** How far the camera stands from a landmark that is shown, metres. */
+const DISTANCE = 0.3;
+/** Where a landmark is looked at from: before its skin, a little more from the front. */
+function facing(P: Float32Array, { corners }: FaceLandmark): Vec3 {
+  const [a, b, c] = corners.map((v) => pointAt(P, v)) as [Vec3, Vec3, Vec3];
+  return normalize(add(normalize(cross(sub(b, a), sub(c, a))), [0, 0, 0.7]));
+}
 
 /** The face's landmarks by curve, with where each stands on the scan; a row opens its points, a point is shown on the stage. */
 export function ScanLandmarks({ scan, onPropose, onStand }: { scan: ScanState; onPropose: () => void; onStand: () => void }): ReactNode {
@@ -12,10 +21,12 @@ export function ScanLandmarks({ scan, onPropose, onStand }: { scan: ScanState; o
   const [open, setOpen] = useState<FaceCurve | "">("");
   const byHand = [...scan.places.values()].filter((p) => p.byHand).length;
   const off = new Map(scan.laid ? tiesOf(scan).map(({ landmark }, i) => [landmark.id, scan.laid!.tiesMm[i]]) : []);
-  const body = store.getState().loaded?.character.parts.find((p) => p.kind === "body")?.name;
+  const positions = store.getState().loaded?.character.parts.find((p) => p.kind === "body")?.positions;
   const show = (l: FaceLandmark): void => {
-    changeScan(store, { chosen: l.id, view: scan.view === "laid on" ? "scan" : scan.view });
-    if (body) store.setState({ camera: null, place: { part: body, vertices: [...l.corners], least: 0.05 } });
+    const view = scan.view === "laid on" ? "scan" : scan.view;
+    changeScan(store, { chosen: l.id, view });
+    const at = (view === "figure" ? null : pinAt(scan, l.id)) ?? l.place;
+    if (positions) store.setState({ place: null, camera: [...add(at, scale(facing(positions, l), DISTANCE)), ...at] });
   };
   const curves = FACE_CURVES.map((curve) => ({ curve, points: scan.landmarks.filter((l) => l.curve === curve) })).filter((c) => c.points.length);
   return (
