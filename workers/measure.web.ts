@@ -217,7 +217,7 @@ const api = {
   },
   /** Landmarks proposed anew on a scan, beside those that are known, in the scan's own coordinates. */
   async proposePlaces(mesh: PlainMesh, place: Similarity, landmarks: readonly FaceLandmark[], known: ReadonlyMap<string, Vec3>, progress: (share: number) => void, token: string): Promise<(Vec3 | null)[] | Refused> {
-    return refusing(() => proposedOn(need().character, mesh, place, landmarks, known, ticker(token, progress)));
+    return refusing(async () => (await proposedOn(need().character, mesh, place, landmarks, known, ticker(token, progress))).places);
   },
   /** The skin laid on a scan that stands in the character's place. */
   async layOnScan(mesh: PlainMesh, options: ScanOptions, progress: (share: number) => void, token: string): Promise<LaidOnScan | Refused> {

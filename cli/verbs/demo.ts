@@ -6,24 +6,26 @@ import { writeObj } from "../../core/formats/obj/writeObj";
 import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { blendShapes, makeRig } from "../../core/deform/rig";
 import { UserError } from "../../core/model/userError";
-import { CAST, loadMember } from "../../demo/cast";
+import { CAST, cleanTarn, loadMember } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
 import { foreignName, fromT } from "../../demo/clips/foreignSkeleton";
 import { alignLine, LINES } from "../../demo/lines/lines";
+import { headScan, objOf } from "../../demo/scans/scanOf";
 import { takeCsv, TAKES } from "../../demo/takes/takes";
 import { writeOut } from "./pose";
 
-/** Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes as CSV and JSON. */
+/** Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes as CSV and JSON, a head as if scanned. */
 export async function demo(outDir: string): Promise<number> {
   const into = (...names: string[]): string => path.join(outDir, ...names);
   try {
-    for (const dir of ["oda-obj", "clips", "lines", "takes"]) mkdirSync(into(dir), { recursive: true });
+    for (const dir of ["oda-obj", "clips", "lines", "takes", "scans"]) mkdirSync(into(dir), { recursive: true });
   } catch {
     throw new UserError("The folder cannot be made.", outDir, "");
   }
   for (const { id } of CAST) writeOut(into(`${id}.glb`), await writeGlb(await loadMember(id)));
   const oda = await loadMember("oda");
   writeOut(into("oda-obj", "oda.obj"), writeObj(oda, oda.parts.map((p) => p.positions)));
+  writeOut(into("scans", "tarn-head.obj"), objOf(headScan(cleanTarn(oda))));
   const rig = makeRig(oda);
   oda.shapes.forEach((shape, s) => {
     const weights = new Float32Array(oda.shapes.length);
@@ -47,6 +49,6 @@ export async function demo(outDir: string): Promise<number> {
     writeOut(into("takes", `${fileName(take.hello.take)}.csv`), takeCsv(take));
     writeOut(into("takes", `${fileName(take.hello.take)}.json`), JSON.stringify(take));
   }
-  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes in ${outDir}\n`);
+  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes, 1 scanned head in ${outDir}\n`);
   return 0;
 }

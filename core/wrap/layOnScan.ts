@@ -98,8 +98,8 @@ function nearScan(body: Part, first: Float32Array, P: Float32Array, bvh: Bvh, sc
   });
 }
 
-/** Both sides moved by the mean of their movements; the midline stays on its plane. */
-function evened(P: Float32Array, laid: Float32Array): Float32Array {
+/** Both sides moved by the mean of their movements; the midline stays on its plane. @param P at rest, @param laid moved, 3 x vertexCount each. */
+export function evened(P: Float32Array, laid: Float32Array): Float32Array {
   const mirror = mirrorMap(P);
   const out = laid.slice();
   mirror.forEach((m, v) => {

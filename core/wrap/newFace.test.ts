@@ -1,4 +1,4 @@
-import { objOf, scanOf } from "../../tests/helpers/scans";
+import { objOf, scanOf } from "../../demo/scans/scanOf";
 import { cleanTarn, loadOda } from "../../demo/cast";
 import { PROFILES } from "../checks/profile";
 import { runChecks } from "../checks/runChecks";

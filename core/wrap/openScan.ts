@@ -9,6 +9,7 @@ import { fitTarget } from "../shapes/targets/fitTarget";
 import { faceLandmarks, skinSight, type FaceLandmark } from "./faceLandmarks";
 import { backTo, guessPlace, placedPositions } from "./placeScan";
 import { proposePlaces } from "./proposePlaces";
+import { after } from "./stepOnto";
 
 /** A scanned or sculpted head that was opened. */
 export interface OpenedScan {
@@ -42,14 +43,15 @@ export async function openScan(character: Character, file: TargetFile, fitSize: 
   if (!sight) return { ...base, same: null };
   const placed = await guessPlace(sight, mesh, fitSize, (done, total) => tick(0.4 * done, total));
   if (!placed) return { ...base, same: null, landmarks, proposed: landmarks.map(() => null) };
-  return { ...base, same: null, landmarks, placed, proposed: await proposedOn(character, mesh, placed.place, landmarks, new Map(), (done, total) => tick(0.4 * total + 0.6 * done, total)) };
+  const { places, straight } = await proposedOn(character, mesh, placed.place, landmarks, new Map(), (done, total) => tick(0.4 * total + 0.6 * done, total));
+  return { ...base, same: null, landmarks, placed: { ...placed, place: after(straight, placed.place) }, proposed: places };
 }
 
-/** Proposes places on a scan in its own coordinates, which the given place brings to the character. */
-export async function proposedOn(character: Character, mesh: PlainMesh, place: Similarity, landmarks: readonly FaceLandmark[], known: ReadonlyMap<string, Vec3>, tick: Tick = () => {}): Promise<(Vec3 | null)[]> {
+/** Proposes places on a scan in its own coordinates, which the given place brings to the character; and what would bring both sides of it alike there. */
+export async function proposedOn(character: Character, mesh: PlainMesh, place: Similarity, landmarks: readonly FaceLandmark[], known: ReadonlyMap<string, Vec3>, tick: Tick = () => {}): Promise<Awaited<ReturnType<typeof proposePlaces>>> {
   const there = new Map([...known].map(([id, p]): [string, Vec3] => [id, applySimilarity(place, ...p)]));
-  const found = await proposePlaces(character, { ...mesh, positions: placedPositions(mesh, place) }, landmarks, there, tick);
-  return found.map((p, i) => known.get(landmarks[i]!.id) ?? (p && backTo(place, p)));
+  const { places, straight } = await proposePlaces(character, { ...mesh, positions: placedPositions(mesh, place) }, landmarks, there, tick);
+  return { straight, places: places.map((p, i) => known.get(landmarks[i]!.id) ?? (p && backTo(place, p))) };
 }
 
 function fitted(character: Character, mesh: Parameters<typeof fitTarget>[1]): OpenedScan["same"] {

@@ -1,4 +1,4 @@
-import { scanOf } from "../../tests/helpers/scans";
+import { scanOf } from "../../demo/scans/scanOf";
 import { loadOda } from "../../demo/cast";
 import type { Character } from "../model/character";
 import { skinSight } from "./faceLandmarks";

@@ -6,7 +6,7 @@ const ON = 0.002;
 const FEWEST = 12;
 const ROUNDS = 8;
 /** Holds the ball where the skin round it takes it, in directions that the lids say nothing of. */
-const RIDGE = 0.02;
+const RIDGE = 0.003;
 
 /**
  * Where an eyeball goes so that the lids lie on it as they did: skin that lay on the ball keeps its height over it in least squares (Gauss-Newton).

@@ -1,6 +1,6 @@
 import { writeFileSync } from "node:fs";
 import { loadMember } from "../../demo/cast";
-import { objOf, scanOf } from "../helpers/scans";
+import { objOf, scanOf } from "../../demo/scans/scanOf";
 import { openStation, watchErrors } from "./app";
 import { expect, test, type Page } from "./browserTest";
 

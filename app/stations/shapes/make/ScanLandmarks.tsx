@@ -8,11 +8,11 @@ import { counted } from "../../../ui/counted";
 import { Segmented } from "../../../ui/Segmented";
 
 /** How far the camera stands from a landmark that is shown, metres. */
-const DISTANCE = 0.3;
+const DISTANCE = 0.24;
 /** Where a landmark is looked at from: before its skin, a little more from the front. */
 function facing(P: Float32Array, { corners }: FaceLandmark): Vec3 {
   const [a, b, c] = corners.map((v) => pointAt(P, v)) as [Vec3, Vec3, Vec3];
-  return normalize(add(normalize(cross(sub(b, a), sub(c, a))), [0, 0, 0.7]));
+  return normalize(add(scale(normalize(cross(sub(b, a), sub(c, a))), 0.7), [0, 0, 1]));
 }
 
 /** The face's landmarks by curve, with where each stands on the scan; a row opens its points, a point is shown on the stage. */

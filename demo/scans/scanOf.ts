@@ -33,3 +33,6 @@ export const objOf = (mesh: PlainMesh): string => {
   for (let f = 0; f + 1 < mesh.faceStarts.length; f++) lines.push(`f ${Array.from(mesh.corners.subarray(mesh.faceStarts[f]!, mesh.faceStarts[f + 1]!), (v) => v + 1).join(" ")}`);
   return lines.join("\n");
 };
+
+/** Tarn's head as a scanner would bring it: of another net, in centimetres, Z up, somewhere on the table. */
+export const headScan = (tarn: Character): PlainMesh => scanOf(tarn, ([, y]) => y > 1.63, ([x, y, z]) => [100 * x + 20, -100 * z + 3, 100 * y - 90]);
