@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
 import type { Character, Clip, Material, Shape, SkinBinding } from "../model/character";
+import { imagesOf, sameLook } from "../model/materialLook";
 import { uniqueName } from "../model/uniqueName";
 import { UserError } from "../model/userError";
 import type { AddedPart } from "./bringAdditions";
@@ -41,7 +42,7 @@ function boundHere({ skeleton }: Character, skin: SkinBinding | null, names: rea
   return { ...skin, joints: skin.joints.map((j) => Math.max(0, index[j] ?? 0)) };
 }
 
-const sameMaterial = (a: Material, b: Material): boolean => a.name === b.name && JSON.stringify({ ...a, texture: null }) === JSON.stringify({ ...b, texture: null }) && a.texture === null && b.texture === null;
+const sameMaterial = (a: Material, b: Material): boolean => a.name === b.name && imagesOf(a).length === 0 && sameLook(a, b);
 
 /** The character with a clip that came by itself. @throws UserError when it cannot be read, moves nothing here, or its name is taken. */
 export function addClip(character: Character, bytes: Uint8Array): Character {

@@ -16,7 +16,7 @@ describe("where a brush may act on a face", () => {
   });
   it.each([["AU1_left", "brows"], ["AU43_left", "eyes"], ["AU12_left", "mouth"], ["AU18", "mouth"]] as const)("holds most of what %s moves in its own area", (name, area) => {
     const shape = oda.shapes.find((s) => s.name === name)!;
-    expect(shapePlace(oda, shape, eyes).region).toBe(area);
+    expect(shapePlace(oda, shape, eyes).region).toBe(({ eyes: "lids", mouth: "lips" } as Record<string, string>)[area] ?? area);
     const d = shape.deltas.find((x) => x.part === body)!;
     const within = (a: (typeof FACE_AREAS)[number]): number => d.vertices.reduce((s, v, k) => s + masks.get(a)![v]! * Math.hypot(d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!) ** 2, 0);
     for (const other of FACE_AREAS.slice(1)) expect(within(area)).toBeGreaterThanOrEqual(within(other));
@@ -29,6 +29,11 @@ describe("where a brush may act on a face", () => {
       if (values.filter((x) => x > 0.05).length === 2) shared++;
     }
     expect(shared).toBeGreaterThan(50);
+  });
+  it("is what was painted, and nowhere where nothing was", () => {
+    const painted = Float32Array.from({ length: P.length / 3 }, (_, v) => (v % 7) / 6);
+    expect(faceMask("painted", P, eyes, painted)).toBe(painted);
+    expect(faceMask("painted", P, eyes).every((x) => x === 0)).toBe(true);
   });
   it("leaves the rest of the body alone", () => {
     for (let v = 0; v < P.length / 3; v++) if (P[3 * v + 1]! < 1.2) for (const a of FACE_AREAS.slice(1)) expect(masks.get(a)![v]!).toBe(0);

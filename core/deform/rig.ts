@@ -1,5 +1,6 @@
 import { triangulate, type Character } from "../model/character";
 import { placesOf } from "../model/places";
+import { smoothPlaces } from "../model/smoothPlaces";
 import { computeNormals, normalFacesOf, type NormalFaces } from "./computeNormals";
 import { shapeWeights } from "./driverWeight";
 import { jointOffsets, offsetBinds, offsetSkeleton } from "./offsetSkeleton";
@@ -32,6 +33,8 @@ export interface Rig {
   /** Per part: lowest vertex at the same place, or null when no two vertices share one. */
   readonly placeOf: readonly (Uint32Array | null)[];
   readonly normalFaces: readonly NormalFaces[];
+  /** The same two for the normals that are shown and written, with hard edges kept; those above where there are none. */
+  readonly drawn: readonly { readonly placeOf: Uint32Array | null; readonly faces: NormalFaces }[];
   readonly partShapes: readonly (readonly PartShape[])[];
 }
 
@@ -41,12 +44,18 @@ export function makeRig(character: Character): Rig {
     const places = placesOf(part.positions);
     return places.some((p, v) => p !== v) ? places : null;
   });
+  const normalFaces = character.parts.map((part, p) => normalFacesOf(part, placeOf[p]!));
   return {
     character,
+    drawn: character.parts.map((part, p) => {
+      if (!part.smooth) return { placeOf: placeOf[p]!, faces: normalFaces[p]! };
+      const places = smoothPlaces(part);
+      return { placeOf: places, faces: normalFacesOf(part, places) };
+    }),
     triangles: triangulated.map((t) => t.triangles),
     faceOfTriangle: triangulated.map((t) => t.faceOfTriangle),
     placeOf,
-    normalFaces: character.parts.map((part, p) => normalFacesOf(part, placeOf[p]!)),
+    normalFaces,
     partShapes: partShapesOf(character),
   };
 }
@@ -126,7 +135,7 @@ export function deform(rig: Rig, moment: Moment, options: DeformOptions = {}): D
     out.matrices[p] = matrices;
     const skin = character.parts[p]!.skin;
     if (skin && matrices) (moment.method === "dual" ? skinDual : skinLinear)(positions, skin, matrices, positions);
-    if (options.normals !== false) computeNormals(positions, rig.normalFaces[p]!, rig.placeOf[p]!, out.normals[p]!);
+    if (options.normals !== false) computeNormals(positions, rig.drawn[p]!.faces, rig.drawn[p]!.placeOf, out.normals[p]!);
   }
   return out;
 }

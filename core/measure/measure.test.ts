@@ -222,12 +222,12 @@ describe("shapes", () => {
   });
   const eyes = { centre: [0, 1.58, 0.08] as const, span: 0.062 };
   it.each<[string, Record<number, readonly [number, number, number]>, number, string, string]>([
-    ["a brow", { 0: [0, 0.01, 0] }, 0, "brows", "left"], ["the other brow", { 1: [0, 0.01, 0] }, 0, "brows", "right"], ["lips", { 2: [0, 0.01, 0] }, 0, "mouth", "right"],
-    ["a lid", { 4: [0, -0.01, 0] }, 0, "eyes", "left"], ["a thigh", { 3: [0.1, 0, 0] }, 0, "body", "left"], ["the tongue", { 0: [0, 0, 0.01] }, 1, "tongue", "both"], ["the jaw", { 0: [0, -0.01, 0] }, 2, "jaw", "right"],
+    ["a brow", { 0: [0, 0.01, 0] }, 0, "brows", "left"], ["the other brow", { 1: [0, 0.01, 0] }, 0, "brows", "right"], ["lips", { 2: [0, 0.01, 0] }, 0, "lips", "right"],
+    ["a lid", { 4: [0, -0.01, 0] }, 0, "lids", "left"], ["a thigh", { 3: [0.1, 0, 0] }, 0, "body", "left"], ["the tongue", { 0: [0, 0, 0.01] }, 1, "tongue", "both"], ["the jaw", { 0: [0, -0.01, 0] }, 2, "jaw", "right"],
   ])("have a region and a side by what they move: %s", (_what, moves, part, region, side) => {
     const place = shapePlace(face, shapeOf("s", moves, part), eyes);
     expect(place.region).toBe(region);
-    if (region !== "mouth" && region !== "jaw") expect(place.side).toBe(side);
+    if (region !== "lips" && region !== "jaw") expect(place.side).toBe(side);
   });
   it("that are driven are correctives", () => {
     const driven = { ...face, drivers: [{ shape: "s", joint: "x", axis: [1, 0, 0] as const, fromDegrees: 0, toDegrees: 1, easing: "linear" as const, intensity: 1, enabled: true }] };

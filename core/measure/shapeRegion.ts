@@ -2,9 +2,10 @@ import { worldMatrices } from "../deform/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { length, sub, type Vec3 } from "../math/vec3";
 import { isDriven, type Character, type Shape } from "../model/character";
+import { shapeMeaning } from "../shapes/shapeMeaning";
 import type { HumanoidMap } from "../skeleton/humanoidMap";
 
-export const SHAPE_REGIONS = ["brows", "eyes", "nose and cheeks", "mouth", "jaw", "tongue", "body", "correctives"] as const;
+export const SHAPE_REGIONS = ["brows", "lids", "gaze", "nose", "cheeks", "lips", "jaw", "tongue", "neck", "body", "correctives"] as const;
 export type ShapeRegion = (typeof SHAPE_REGIONS)[number];
 export type ShapeSide = "left" | "right" | "both";
 
@@ -24,9 +25,21 @@ export function eyeFrame(character: Character, map: HumanoidMap | null): { centr
   return { centre: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2], span: length(sub(a, b)) };
 }
 
+/** Units whose movement is largest beside the region they are named for (FACS, Ekman, Friesen & Hager 2002): a raised cheek pushes the lid, gaze takes the lids along. */
+const OF_UNIT: ReadonlyMap<number, ShapeRegion> = new Map([[6, "cheeks"], [33, "cheeks"], [34, "cheeks"], [35, "cheeks"], [9, "nose"], [38, "nose"], [39, "nose"], [21, "neck"], [19, "tongue"], [28, "lips"], [61, "gaze"], [62, "gaze"], [63, "gaze"], [64, "gaze"], [65, "gaze"], [66, "gaze"]]);
+const namedRegion = (name: string): ShapeRegion | undefined => {
+  const meaning = shapeMeaning(name);
+  return meaning?.system === "unit" ? OF_UNIT.get(meaning.unit) : meaning?.system === "preset" && meaning.name.startsWith("look") ? "gaze" : undefined;
+};
+
+/** Movement nearer to the middle than this is the nose's, and between these heights the neck's; eye distances. */
+const NOSE = 0.38;
+const CHIN = -2;
+const THROAT = -3.6;
+
 /**
- * Face region and side of a shape, read from what it moves and not from its name: the centre of its movement
- * (weighted by squared length) against the eye line, in eye distances. Driven shapes are correctives.
+ * Face region and side of a shape, read from what it moves: the centre of its movement (weighted by squared length) against the eye line, in eye distances; a name
+ * counts only where it is a published one that says better. Driven shapes are correctives.
  * The borders between regions are common practice, no source.
  */
 export function shapePlace(character: Character, shape: Shape, eyes: { centre: Vec3; span: number } | null): ShapePlace {
@@ -34,7 +47,9 @@ export function shapePlace(character: Character, shape: Shape, eyes: { centre: V
   let total = 0;
   let onTongue = 0;
   let onTeeth = 0;
+  let onEyes = 0;
   let left = 0;
+  let beside = 0;
   for (const delta of shape.deltas) {
     const part = character.parts[delta.part]!;
     for (let k = 0; k < delta.vertices.length; k++) {
@@ -44,16 +59,23 @@ export function shapePlace(character: Character, shape: Shape, eyes: { centre: V
       total += w;
       if (part.kind === "tongue") onTongue += w;
       if (part.kind === "teeth") onTeeth += w;
+      if (part.kind === "eye") onEyes += w;
+      beside += w * Math.abs(part.positions[v]!);
       if (part.positions[v]! > 0) left += w;
     }
   }
   const share = total > 0 ? left / total : 0.5;
   const side: ShapeSide = share > 0.8 ? "left" : share < 0.2 ? "right" : "both";
   if (isDriven(character, shape.name)) return { region: "correctives", side };
-  if (!eyes || total === 0) return { region: "body", side };
+  if (!eyes || total === 0 || shape.jointOffsets?.length) return { region: "body", side };
   if (onTongue > 0.5 * total) return { region: "tongue", side: "both" };
   const [x, y, z] = [0, 1, 2].map((c) => (sum[c]! / total - eyes.centre[c]!) / eyes.span) as [number, number, number];
+  const named = namedRegion(shape.name);
+  if (named) return { region: named, side };
+  if (y < CHIN && y > THROAT && Math.hypot(x, z) < 1.6 && onTeeth === 0) return { region: "neck", side };
   if (Math.hypot(x, y, z) > 3) return { region: "body", side };
+  if (onEyes > 0.5 * total) return { region: "gaze", side };
   if (onTeeth > 0.02 * total) return { region: "jaw", side };
-  return { region: y > 0.2 ? "brows" : y > -0.28 ? "eyes" : y > -0.72 ? "nose and cheeks" : "mouth", side };
+  const out = beside / total / eyes.span;
+  return { region: y > 0.2 ? "brows" : y > -0.28 ? "lids" : y > -0.72 ? (out < NOSE ? "nose" : "cheeks") : "lips", side };
 }

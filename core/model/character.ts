@@ -19,6 +19,17 @@ export interface Material {
   readonly alphaCutoff: number;
   readonly doubleSided: boolean;
   readonly texture: TextureImage | null;
+  /** Other textures, carried along unread. */
+  readonly maps?: readonly MaterialMap[];
+  /** Linear RGB that the surface gives off, where it does. */
+  readonly emissive?: readonly [number, number, number];
+}
+
+export const MAP_SLOTS = ["normal", "metallic roughness", "occlusion", "emissive"] as const;
+/** A texture beside the base colour's: what for, and how strongly it counts (normal scale, occlusion strength; 1 for the others). */
+export interface MaterialMap extends TextureImage {
+  readonly slot: (typeof MAP_SLOTS)[number];
+  readonly strength: number;
 }
 
 export interface TextureImage {
@@ -63,6 +74,8 @@ export interface Part {
   readonly colors: Float32Array | null;
   /** Null: the part is not bound and stays where it is. */
   readonly skin: SkinBinding | null;
+  /** For each vertex the lowest one at its place that it shares its normal with; left out where all at one place share theirs, so that no edge is hard. */
+  readonly smooth?: Uint32Array;
 }
 
 export interface Joint {

@@ -1,4 +1,5 @@
 import type { Part, Shape, ShapeDelta } from "./character";
+import { smoothAfter } from "./smoothPlaces";
 
 /** A part with copies of some vertices behind its own: colours, coordinates and weights are those of the originals. @param moved place of each copy, 3 numbers each, metres. */
 export function duplicateVertices(part: Part, from: readonly number[], moved: readonly number[]): Part {
@@ -8,6 +9,8 @@ export function duplicateVertices(part: Part, from: readonly number[], moved: re
   return {
     ...part,
     positions: Float32Array.from([...part.positions, ...moved]),
+    // a copy that stays at its place shares the normal there
+    ...smoothAfter(part.smooth, [...Array.from({ length: part.positions.length / 3 }, (_, v) => v), ...from]),
     uvs: part.uvs && longer(part.uvs, 2),
     colors: part.colors && longer(part.colors, 4),
     skin: skin && { ...skin, joints: Uint16Array.from([...skin.joints, ...take(skin.joints, skin.influenceCount)]), weights: longer(skin.weights, skin.influenceCount) },

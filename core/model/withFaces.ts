@@ -1,4 +1,5 @@
 import type { Part, Shape } from "./character";
+import { smoothAfter } from "./smoothPlaces";
 
 export interface Refaced {
   readonly part: Part;
@@ -35,6 +36,7 @@ export function withFaces(part: Part, faces: readonly (readonly number[])[], gro
     newFromOld,
     part: {
       ...part, positions: Float32Array.from(take(part.positions, 3)), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups: groups.filter((g) => g.faceCount > 0),
+      ...smoothAfter(part.smooth, old),
       uvs: part.uvs && Float32Array.from(take(part.uvs, 2)), colors: part.colors && Float32Array.from(take(part.colors, 4)),
       skin: skin && { ...skin, joints: Uint16Array.from(take(skin.joints, skin.influenceCount)), weights: Float32Array.from(take(skin.weights, skin.influenceCount)) },
     },

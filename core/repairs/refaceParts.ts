@@ -1,5 +1,6 @@
 import { faceCountOf, type Character, type Part } from "../model/character";
 import { renumberShapes, withFaces } from "../model/withFaces";
+import { placesOf } from "../model/places";
 import { addPoint, makePointGrid, slotOf } from "../model/pointGrid";
 import { partNamed } from "../mend/places";
 
@@ -33,7 +34,7 @@ const APART = 1e-5;
 
 /**
  * Vertices of a part that stand at one place become one, the first of them; faces that lose a corner become smaller, and those with fewer than three go.
- * Seams are kept: vertices whose texture coordinates, colours, main joint or movements differ stay apart. @param within metres.
+ * Seams and hard edges are kept: vertices whose texture coordinates, colours, normals, main joint or movements differ stay apart. @param within metres.
  */
 export function weldPart(character: Character, name: string, within: number): Character {
   const { part, index } = partNamed(character, name);
@@ -42,8 +43,11 @@ export function weldPart(character: Character, name: string, within: number): Ch
   const cell = (x: number): number => Math.floor(x / grid.cell);
   const signature = movementOf(character, index);
   const keeper = Uint32Array.from({ length: P.length / 3 }, (_, v) => v);
+  const places = placesOf(P);
+  const samePlace = (a: number, b: number): boolean => places[a] === places[b];
   const alike = (a: number, b: number): boolean => {
     if (Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!) > within) return false;
+    if (part.smooth && part.smooth[a] !== part.smooth[b] && samePlace(a, b)) return false;
     for (let c = 0; c < 2; c++) if (part.uvs && Math.abs(part.uvs[2 * a + c]! - part.uvs[2 * b + c]!) > SEAM) return false;
     for (let c = 0; c < 4; c++) if (part.colors && Math.abs(part.colors[4 * a + c]! - part.colors[4 * b + c]!) > SEAM) return false;
     for (let c = 0; c < 3; c++) if (Math.abs(signature[3 * a + c]! - signature[3 * b + c]!) > APART) return false;

@@ -1,7 +1,6 @@
 import type { Character, FaceGroup, Material, PartKind } from "../model/character";
+import { sameLook } from "../model/materialLook";
 import { uniqueName } from "../model/uniqueName";
-
-const sameLook = (a: Material, b: Material): boolean => JSON.stringify({ ...a, name: "", texture: null }) === JSON.stringify({ ...b, name: "", texture: null }) && a.texture?.bytes === b.texture?.bytes;
 
 /**
  * One material for each use: one that parts of several kinds share is given out apart, a copy to each kind after the first; materials that look alike in every setting

@@ -1,3 +1,4 @@
+import { imagesOf } from "../model/materialLook";
 import { imageSize } from "../formats/imageSize";
 import type { Character, Material } from "../model/character";
 import { UserError } from "../model/userError";
@@ -10,7 +11,7 @@ export function textureSide({ texture }: Material): number {
 }
 
 /** Bytes of all textures together; one that several materials share is counted once. */
-export const textureBytes = ({ materials }: Character): number => [...new Set(materials.flatMap((m) => (m.texture ? [m.texture.bytes] : [])))].reduce((n, b) => n + b.length, 0);
+export const textureBytes = ({ materials }: Character): number => [...new Set(materials.flatMap(imagesOf))].reduce((n, b) => n + b.length, 0);
 
 /** The character with every larger texture, or those of one part, brought down to so many pixels on the longer side. @throws UserError when none is larger. */
 export function shrinkTextures(character: Character, longest: number, partName: string | null = null): Character {

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { triangleCountOf } from "~core/model/character";
+import { imagesOf } from "~core/model/materialLook";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 
@@ -39,13 +40,13 @@ export function DeliveryReport(): ReactNode {
       </div>
       {loaded && (
         <table className="plain">
-          <thead><tr><th>Material</th><th>Opacity</th><th>Texture</th><th style={{ textAlign: "right" }}>Triangles</th></tr></thead>
+          <thead><tr><th>Material</th><th>Opacity</th><th>Textures</th><th style={{ textAlign: "right" }}>Triangles</th></tr></thead>
           <tbody>
             {loaded.character.materials.map((m, i) => (
               <tr key={`${m.name} ${i}`}>
                 <td>{m.name}</td>
                 <td className="muted">{m.opacity}</td>
-                <td className="muted">{m.texture ? `${Math.round(m.texture.bytes.length / 1024)} kB` : "none"}</td>
+                <td className="muted">{imagesOf(m).length ? `${imagesOf(m).length > 1 ? `${imagesOf(m).length}, ` : ""}${Math.round(imagesOf(m).reduce((n, b) => n + b.length, 0) / 1024)} kB` : "none"}</td>
                 <td className="num">{loaded.character.parts.reduce((n, p) => n + (p.groups.some((g) => g.material === i) ? Math.round((triangleCountOf(p) * p.groups.filter((g) => g.material === i).reduce((c, g) => c + g.faceCount, 0)) / (p.faceStarts.length - 1)) : 0), 0).toLocaleString("en")}</td>
               </tr>
             ))}

@@ -57,7 +57,7 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
         {!driver && <Button onClick={sculpt}>Sculpt again</Button>}
         {side && !counterpart(character.shapes, row.shape) && <Button onClick={() => void derive([{ name: mirrorName(name), label: mirrorName(row.shape.label), from: { way: "mirror", of: name } }])}>Mirror to the other side</Button>}
         {!side && !driver && <Button onClick={() => void derive((["left", "right"] as const).map((s) => ({ name: `${name}_${s}`, label: `${row.shape.label}, ${s}`, from: { way: "side", of: name, side: s, seamMm: SEAM_MM } })))}>Make left and right</Button>}
-        {!driver && row.region === "eyes" && <Button onClick={() => void helper()} title="An in-between that keeps the lids off the eyeball half-way">Keep lids off half-way</Button>}
+        {!driver && (row.region === "lids" || row.region === "gaze") && <Button onClick={() => void helper()} title="An in-between that keeps the lids off the eyeball half-way">Keep lids off half-way</Button>}
         {sure ? <><Button color="error" onClick={() => void addStep({ op: "remove shapes", names: [name] })}>Remove {name}</Button><Button onClick={() => setSure(false)}>Keep it</Button></> : <Button onClick={() => setSure(true)}>Remove</Button>}
       </div>
       {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}

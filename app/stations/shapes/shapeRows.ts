@@ -1,5 +1,5 @@
 import { SEVERITIES, type Finding, type Severity } from "~core/checks/finding";
-import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapePlace } from "~core/measure/shapeRegion";
+import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapePlace, type ShapeRegion } from "~core/measure/shapeRegion";
 import type { ShapeReading } from "~core/measure/measureShapes";
 import type { Moment } from "~core/deform/rig";
 import { fromAxisAngle, toEulerXYZ } from "~core/math/quat";
@@ -42,12 +42,15 @@ export const SORTS = {
 } as const;
 export type Sort = keyof typeof SORTS;
 
+/** What the camera frames for a region; the face for all others. */
+const FRAMING_OF: Partial<Record<ShapeRegion, string>> = { brows: "eyes", lids: "eyes", gaze: "eyes", lips: "mouth", tongue: "mouth", neck: "bust", body: "whole" };
+
 /** How a shape is shown alone: at full or at another weight, a corrective in the pose it belongs to. */
 export function soloView(character: Character, row: ShapeRow, weight = 1): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
   const driver = character.drivers.find((d) => d.shape === row.shape.name);
   if (driver) return { moment: { pose: { [driver.joint]: toEulerXYZ(fromAxisAngle(driver.axis, driver.toDegrees)) }, weights: {} }, framing: `joint ${driver.joint}` };
   const mixed = character.shapeDrivers.find((d) => d.shape === row.shape.name);
   if (mixed) return { moment: { pose: {}, weights: Object.fromEntries(mixed.of.map((name) => [name, mixed.rule === "in-between" ? (mixed.span?.peak ?? 0.5) : weight])) }, framing: "face" };
-  const framing = row.region === "brows" || row.region === "eyes" ? "eyes" : row.region === "mouth" || row.region === "tongue" ? "mouth" : row.region === "body" ? "whole" : "face";
+  const framing = FRAMING_OF[row.region] ?? "face";
   return { moment: { pose: {}, weights: { [row.shape.name]: weight } }, framing };
 }

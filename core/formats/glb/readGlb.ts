@@ -1,9 +1,9 @@
-import { WebIO, type Document, type Node, type Skin } from "@gltf-transform/core";
+import { WebIO, type Document, type Node, type Skin, type Texture } from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { MeshoptDecoder } from "meshoptimizer";
 import {
   DEFAULT_MATERIAL, NO_JOINT,
-  type Character, type Clip, type ClipTrack, type Joint, type Material, type Mix, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton,
+  type Character, type Clip, type ClipTrack, type Joint, type Material, type MaterialMap, type Mix, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton, type TextureImage,
 } from "../../model/character";
 import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
@@ -118,8 +118,20 @@ function fromDocument(document: Document, file: string): Character {
 
 function readMaterials(document: Document): Material[] {
   return document.getRoot().listMaterials().map((m) => {
-    const texture = m.getBaseColorTexture();
-    const image = texture?.getImage();
+    const read = (texture: Texture | null): TextureImage | null => {
+      const bytes = texture?.getImage();
+      return texture && bytes ? { name: texture.getName(), mimeType: texture.getMimeType(), bytes } : null;
+    };
+    const maps = ([
+      ["normal", m.getNormalTexture(), m.getNormalTextureInfo(), m.getNormalScale()], ["metallic roughness", m.getMetallicRoughnessTexture(), m.getMetallicRoughnessTextureInfo(), 1],
+      ["occlusion", m.getOcclusionTexture(), m.getOcclusionTextureInfo(), m.getOcclusionStrength()], ["emissive", m.getEmissiveTexture(), m.getEmissiveTextureInfo(), 1],
+    ] as const)
+      .flatMap(([slot, texture, info, strength]): MaterialMap[] => {
+        // the first texture coordinates are the ones that are kept
+        const image = info?.getTexCoord() ? null : read(texture);
+        return image ? [{ ...image, slot, strength }] : [];
+      });
+    const emissive = m.getEmissiveFactor();
     return {
       name: m.getName() || "material",
       baseColor: m.getBaseColorFactor(),
@@ -128,7 +140,9 @@ function readMaterials(document: Document): Material[] {
       opacity: m.getAlphaMode() === "BLEND" ? "blend" : m.getAlphaMode() === "MASK" ? "mask" : "opaque",
       alphaCutoff: m.getAlphaCutoff(),
       doubleSided: m.getDoubleSided(),
-      texture: texture && image ? { name: texture.getName(), mimeType: texture.getMimeType(), bytes: image } : null,
+      texture: read(m.getBaseColorTexture()),
+      ...(maps.length ? { maps } : {}),
+      ...(emissive.some((x) => x > 0) ? { emissive } : {}),
     };
   });
 }

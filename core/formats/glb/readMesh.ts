@@ -1,6 +1,7 @@
 import type { Material as GltfMaterial, Mesh, Primitive } from "@gltf-transform/core";
 import { evenFaceStarts, type FaceGroup, type Part } from "../../model/character";
 import { guessPartKind } from "../../model/partKind";
+import { smoothByNormals } from "../../model/smoothPlaces";
 import { uniqueName } from "../../model/uniqueName";
 import { shortName, UserError } from "../../model/userError";
 import { meshExtrasSchema } from "../extras";
@@ -30,6 +31,7 @@ export function readMesh(mesh: Mesh, name: string, file: string, notes: string[]
   const groups: FaceGroup[] = [];
   const uvs: Float32Array[] = [];
   const colors: Float32Array[] = [];
+  const normals: Float32Array[] = [];
   const joints: { array: Float32Array; sets: number; weights: Float32Array }[] = [];
   const offsets: number[] = [];
   let vertexCount = 0;
@@ -45,6 +47,9 @@ export function readMesh(mesh: Mesh, name: string, file: string, notes: string[]
       (positions as Float32Array[]).push(floats(accessor, `part ${shortName(name)}, POSITION`, file));
       const uv = p.getAttribute("TEXCOORD_0");
       if (uv) uvs.push(floats(uv, `part ${shortName(name)}, TEXCOORD_0`, file));
+      const normal = p.getAttribute("NORMAL");
+      // normals are made anew from the faces; of those in the file only hard edges are kept, and broken ones have none
+      if (normal) normals.push(Float32Array.from({ length: 3 * count }, (_, k) => normal.getElement(Math.floor(k / 3), [])[k % 3]!));
       const color = p.getAttribute("COLOR_0");
       if (color) colors.push(toRgba(floats(color, `part ${shortName(name)}, COLOR_0`, file), color.getElementSize()));
       readInfluences(p, joints, where, file);
@@ -68,9 +73,12 @@ export function readMesh(mesh: Mesh, name: string, file: string, notes: string[]
   const materialNames = primitives.map((p) => p.getMaterial()?.getName() ?? "");
   const extras = meshExtrasSchema.safeParse((mesh.getExtras() as { yxomorph?: unknown }).yxomorph);
   const faces = polygonsOf(Uint32Array.from(corners), groups, extras.success ? extras.data.polygons : undefined);
+  const places = concat(positions as Float32Array[]);
+  const ofFile = complete(normals, 3);
+  const smooth = ofFile && smoothByNormals(places, ofFile);
   const setCount = joints.length ? Math.max(...joints.map((j) => j.sets)) : 0;
   return {
-    part: { name, kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames), positions: concat(positions as Float32Array[]), ...faces, uvs: complete(uvs, 2), colors: complete(colors, 4) },
+    part: { name, kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames), positions: places, ...faces, ...(smooth ? { smooth } : {}), uvs: complete(uvs, 2), colors: complete(colors, 4) },
     influences: joints.length && joints.length === positions.length ? mergeInfluences(joints, setCount) : null,
     deltas: new Map([...deltas].map(([n, d]) => [n, { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) }])),
   };

@@ -1,7 +1,8 @@
-import { Document, WebIO, type Accessor, type Node } from "@gltf-transform/core";
-import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part } from "../../model/character";
-import { placesOf } from "../../model/places";
+import { Document, WebIO, type Accessor, type Node, type Texture } from "@gltf-transform/core";
+import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part, type TextureImage } from "../../model/character";
+import { smoothPlaces } from "../../model/smoothPlaces";
 import { computeNormals, normalFacesOf } from "../../deform/computeNormals";
+import { computeTangents } from "../../deform/computeTangents";
 import { EXTRAS_VERSION, type RootExtras } from "../extras";
 
 const GENERATOR = "Yxomorph";
@@ -32,11 +33,25 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
   const accessor = (name: string, type: Parameters<Accessor["setType"]>[0], array: Parameters<Accessor["setArray"]>[0]): Accessor => document.createAccessor(name).setType(type).setArray(array).setBuffer(buffer);
   const scene = document.createScene(character.name);
   root.setDefaultScene(scene);
+  // an image that several materials or slots show is written once
+  const textures = new Map<Uint8Array, Texture>();
+  const textureOf = ({ name, mimeType, bytes }: TextureImage): Texture => {
+    const known = textures.get(bytes) ?? document.createTexture(name).setMimeType(mimeType).setImage(bytes as Uint8Array<ArrayBuffer>);
+    textures.set(bytes, known);
+    return known;
+  };
   const materials = character.materials.map((m) => {
     const out = document.createMaterial(m.name).setBaseColorFactor([...m.baseColor]).setRoughnessFactor(m.roughness).setMetallicFactor(m.metallic).setDoubleSided(m.doubleSided);
     out.setAlphaMode(m.opacity === "opaque" ? "OPAQUE" : m.opacity === "mask" ? "MASK" : "BLEND");
     if (m.opacity === "mask") out.setAlphaCutoff(m.alphaCutoff);
-    if (m.texture) out.setBaseColorTexture(document.createTexture(m.texture.name).setMimeType(m.texture.mimeType).setImage(m.texture.bytes as Uint8Array<ArrayBuffer>));
+    if (m.texture) out.setBaseColorTexture(textureOf(m.texture));
+    if (m.emissive) out.setEmissiveFactor([...m.emissive]);
+    for (const map of m.maps ?? []) {
+      if (map.slot === "normal") out.setNormalTexture(textureOf(map)).setNormalScale(map.strength);
+      else if (map.slot === "occlusion") out.setOcclusionTexture(textureOf(map)).setOcclusionStrength(map.strength);
+      else if (map.slot === "emissive") out.setEmissiveTexture(textureOf(map));
+      else out.setMetallicRoughnessTexture(textureOf(map));
+    }
     return out;
   });
   const joints = (character.skeleton?.joints ?? []).map((j) => document.createNode(j.name).setTranslation([...j.translation]).setRotation([...j.rotation]).setScale([...j.scale]));
@@ -48,18 +63,30 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
     scene.addChild(node);
     const normalsAt = normalsFor(part);
     const normals = normalsAt(part.positions);
+    const { triangles, faceOfTriangle } = triangulate(part);
     const attributes = partAttributes(part, normals, accessor);
+    // a normal map is read along tangents, and they turn with the shapes as the normals do
+    const bumpy = part.uvs !== null && part.groups.some((g) => character.materials[g.material]?.maps?.some((m) => m.slot === "normal"));
+    const tangentsAt = (positions: Float32Array, turned: Float32Array): Float32Array<ArrayBuffer> => computeTangents(positions, part.uvs!, triangles, turned);
+    const tangents = bumpy ? tangentsAt(part.positions, normals) : null;
+    if (tangents) attributes.push(["TANGENT", accessor("", "VEC4", tangents)]);
     const targets = character.shapes.flatMap((s) => s.deltas.filter((d) => d.part === p).map((d) => {
       const dense = new Float32Array(part.positions.length);
       d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
       // players that blend normals shade a moved face as its moved surface lies
-      const turned = normalsAt(part.positions.map((x, i) => x + dense[i]!)).map((x, i) => x - normals[i]!);
-      const bent = turned.reduce((n, x, i) => n + (i % 3 === 0 && Math.hypot(x, turned[i + 1]!, turned[i + 2]!) > LEAST_TURN ? 1 : 0), 0);
-      turned.forEach((_, i) => i % 3 === 0 && Math.hypot(turned[i]!, turned[i + 1]!, turned[i + 2]!) <= LEAST_TURN && turned.fill(0, i, i + 3));
+      const there = part.positions.map((x, i) => x + dense[i]!);
+      const normalsThere = normalsAt(there);
+      const turned = normalsThere.map((x, i) => x - normals[i]!);
+      const bent = leaveStill(turned);
       const packed = (array: Float32Array<ArrayBuffer>, count: number): Accessor => accessor("", "VEC3", array).setSparse(count > 0 && count * 4 < vertexCountOf(part) * 3);
-      return { name: s.name, position: packed(dense, d.vertices.length), normal: packed(turned as Float32Array<ArrayBuffer>, bent) };
+      let tangent: Accessor | null = null;
+      if (tangents) {
+        const now = tangentsAt(there, normalsThere);
+        const swung = Float32Array.from({ length: dense.length }, (_, i) => now[4 * Math.floor(i / 3) + (i % 3)]! - tangents[4 * Math.floor(i / 3) + (i % 3)]!);
+        tangent = packed(swung, leaveStill(swung));
+      }
+      return { name: s.name, position: packed(dense, d.vertices.length), normal: packed(turned as Float32Array<ArrayBuffer>, bent), tangent };
     }));
-    const { triangles, faceOfTriangle } = triangulate(part);
     for (const group of part.groups) {
       const chosen: number[] = [];
       for (let t = 0; t < faceOfTriangle.length; t++) {
@@ -70,7 +97,7 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
       const indices = vertexCountOf(part) <= 65535 ? Uint16Array.from(chosen) : Uint32Array.from(chosen);
       const primitive = document.createPrimitive().setIndices(accessor("", "SCALAR", indices)).setMaterial(materials[group.material] ?? null);
       for (const [name, a] of attributes) primitive.setAttribute(name, a);
-      for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.position).setAttribute("NORMAL", t.normal));
+      for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.position).setAttribute("NORMAL", t.normal).setAttribute("TANGENT", t.tangent));
       mesh.addPrimitive(primitive);
     }
     mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part) } });
@@ -102,9 +129,19 @@ type MakeAccessor = (name: string, type: Parameters<Accessor["setType"]>[0], arr
 /** Differences of normals that are shorter cannot be seen. */
 const LEAST_TURN = 1e-3;
 
-/** Unit normals of a part at given places; upward where there is no face. */
+/** Sets turns that cannot be seen to none. @returns how many vertices still turn. */
+function leaveStill(turned: Float32Array): number {
+  let bent = 0;
+  for (let i = 0; i < turned.length; i += 3) {
+    if (Math.hypot(turned[i]!, turned[i + 1]!, turned[i + 2]!) > LEAST_TURN) bent++;
+    else turned.fill(0, i, i + 3);
+  }
+  return bent;
+}
+
+/** Unit normals of a part at given places, hard edges kept; upward where there is no face. */
 function normalsFor(part: Part): (positions: Float32Array) => Float32Array<ArrayBuffer> {
-  const places = placesOf(part.positions);
+  const places = smoothPlaces(part);
   const faces = normalFacesOf(part, places);
   return (positions) => {
     const normals = new Float32Array(positions.length);

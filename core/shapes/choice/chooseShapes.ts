@@ -29,8 +29,11 @@ export interface Chosen {
   readonly because: number | "favourite" | "driven" | "no rule";
 }
 
+/** Regions as rules of earlier ledgers name them. */
+const EARLIER: Readonly<Record<string, readonly string[]>> = { eyes: ["lids", "gaze"], "nose and cheeks": ["nose", "cheeks"], mouth: ["lips"] };
+
 function matcher({ by, text }: ChoiceRule): (shape: Shape, region: string) => boolean {
-  if (by === "region") return (_, region) => region === text;
+  if (by === "region") return (_, region) => (EARLIER[text] ?? [text]).includes(region);
   if (by === "wildcard") {
     const pattern = new RegExp(`^${text.replace(/[.+^${}()|[\]\\]/g, "\\$&").replace(/\*/g, ".*").replace(/\?/g, ".")}$`, "iu");
     return (shape) => pattern.test(shape.name) || pattern.test(shape.label);

@@ -3,6 +3,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
 import { changeMask, emptyMask, revertMask } from "~core/correctives/paintedMask";
+import { subtreeOf, weightShare } from "~core/measure/jointRegion";
 import { useSession, useSessionStore } from "../../../session/session";
 import { ScrubField } from "../../../ui/ScrubField";
 import { useBrush } from "../../BrushTools";
@@ -12,6 +13,7 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
   const store = useSessionStore();
   const mask = useSession((s) => s.mask);
   const P = useSession((s) => s.loaded?.character.parts[part]?.positions);
+  const joint = useSession((s) => s.joint);
   const [brush, change] = useBrush();
   if (!P) return null;
   const own = mask?.of.part === part && mask.of.values.length === P.length / 3 ? mask : null;
@@ -23,6 +25,20 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
   const whole = (what: "clear" | "invert"): void => {
     if (!own) return;
     const record = changeMask(own.of, what);
+    store.setState({ mask: { ...own, undo: [...own.undo, record], version: own.version + 1 } });
+  };
+  /** Lays the skin that a joint and what hangs on it hold onto the mask. */
+  const fromJoint = (): void => {
+    const { loaded, joint: chosen } = store.getState();
+    const index = loaded?.character.skeleton?.joints.findIndex((j) => j.name === chosen) ?? -1;
+    if (!own || !loaded || index < 0) return;
+    const share = weightShare(loaded.character.parts[part]!, subtreeOf(loaded.character, index));
+    const record = new Map<number, number>();
+    share.forEach((x, v) => {
+      if (x <= own.of.values[v]!) return;
+      record.set(v, own.of.values[v]!);
+      own.of.values[v] = x;
+    });
     store.setState({ mask: { ...own, undo: [...own.undo, record], version: own.version + 1 } });
   };
   const takeBack = (): void => {
@@ -44,6 +60,7 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
           <Button disabled={own.undo.length === 0} onClick={takeBack}>Take back a stroke</Button>
           <Button disabled={painted === 0} onClick={() => whole("clear")}>Clear</Button>
           <Button onClick={() => whole("invert")}>Invert</Button>
+          <Button disabled={!joint} onClick={fromJoint} title={joint ? `Adds the skin that ${joint} and what hangs on it hold` : "Show joints on the stage and click one first"}>Skin of {joint ?? "a joint"}</Button>
           <span className="muted">with Shift the brush takes away</span>
         </div>
       )}
