@@ -1,8 +1,7 @@
 import { z } from "zod";
-import { computeNormals, normalFacesOf } from "../deform/computeNormals";
+import { placeNormals } from "../deform/placeNormals";
 import { buildBvh, closestPoint } from "../measure/bvh";
 import { triangulate, type Character, type Part, type Shape, type ShapeDelta } from "../model/character";
-import { placesOf } from "../model/places";
 import { UserError } from "../model/userError";
 import { barycentric, fullMovement } from "./carryMovement";
 
@@ -45,13 +44,7 @@ export function makeFollower(body: Part, part: Part, reachMm: number): (skin: Pi
     const t = Math.min(1, (reach - c.distance) / (FADES * reach));
     holds.push({ vertex: v, corners, share: barycentric(S, corners, c), offset: [P[3 * v]! - c.x, P[3 * v + 1]! - c.y, P[3 * v + 2]! - c.z], much: t * t * (3 - 2 * t) });
   }
-  const places = placesOf(S);
-  const faces = normalFacesOf(body, places);
-  const normalsAt = (positions: Float32Array): Float32Array => {
-    const out = new Float32Array(positions.length);
-    computeNormals(positions, faces, places, out);
-    return out;
-  };
+  const normalsAt = placeNormals(body);
   const rest = normalsAt(S);
   const mixed = (N: Float32Array, { corners, share }: Hold): number[] => {
     const n = [0, 1, 2].map((c) => corners.reduce((sum, w, i) => sum + share[i]! * N[3 * w + c]!, 0));

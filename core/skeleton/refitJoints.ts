@@ -1,6 +1,7 @@
 import { worldMatrices } from "../deform/poseSkeleton";
 import { translationOf } from "../math/mat4";
-import { add, cross, dot, pointAt, scale, sub, type Vec3 } from "../math/vec3";
+import { solve3 } from "../math/solve3";
+import { add, pointAt, scale, sub, type Vec3 } from "../math/vec3";
 import { isDriven, type Character, type JointOffset, type Part, type Shape, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
@@ -86,13 +87,6 @@ function mapAt(points: readonly Vec3[], moves: readonly Vec3[], at: Vec3): Vec3 
   for (const k of [0, 4, 8]) spread[k]! += ridge;
   const x = solve3(spread, sub(at, centre));
   return add(shift, [0, 1, 2].map((r) => along[3 * r]! * x[0] + along[3 * r + 1]! * x[1] + along[3 * r + 2]! * x[2]) as unknown as Vec3);
-}
-
-/** Solves a symmetric positive 3x3 system by Cramer's rule. */
-function solve3(m: Float64Array, b: Vec3): Vec3 {
-  const [a0, a1, a2] = [[m[0]!, m[3]!, m[6]!], [m[1]!, m[4]!, m[7]!], [m[2]!, m[5]!, m[8]!]] as [Vec3, Vec3, Vec3];
-  const det = dot(a0, cross(a1, a2));
-  return [dot(b, cross(a1, a2)) / det, dot(a0, cross(b, a2)) / det, dot(a0, cross(a1, b)) / det];
 }
 
 /** What a shape does to the joints: how many go with the flesh, and the furthest, metres. */

@@ -1,11 +1,9 @@
-import { computeNormals } from "../deform/computeNormals";
-import { makeRig } from "../deform/rig";
+import { placeNormals } from "../deform/placeNormals";
 import { SymmetricMatrix, solveSymmetric } from "../math/symmetricSolve";
 import { buildBvh, closestPoint } from "../measure/bvh";
 import { outerTriangles } from "../measure/outerSkin";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Part } from "../model/character";
-import { onlyPart } from "../model/onlyPart";
 import { transferSurface, type Tie } from "./transferSurface";
 
 /** Points of one surface and where they belong on the other, metres. */
@@ -63,7 +61,7 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
   const border = options.openBorder ? borderVertices(onto) : null;
   const drawing = [...outerTriangles(whole, target.positions, near)].filter((t) => !border || ![0, 1, 2].some((k) => border.has(onto[3 * t + k]!)));
   const bvh = buildBvh(Uint32Array.from(drawing.flatMap((t) => [onto[3 * t]!, onto[3 * t + 1]!, onto[3 * t + 2]!])), target.positions);
-  const targetNormals = normalsOf(target, target.positions);
+  const targetNormals = placeNormals(target)(target.positions);
   const drawn = outerVertices(own, start, free).filter((v) => !leftOut?.[v]);
   const { cot } = transferSurface(own, start);
   const row = new Int32Array(free.length).fill(-1);
@@ -76,7 +74,7 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
       const step = s * ROUNDS + round;
       await tick(step, total);
       const reach = REACH[0] + ((REACH[1] - REACH[0]) * step) / (total - 1);
-      const normals = normalsOf(source, laid);
+      const normals = placeNormals(source)(laid);
       const matrix = new SymmetricMatrix(n);
       const b = [0, 1, 2].map(() => new Float64Array(n));
       for (let t = 0; t < own.length; t += 3)
@@ -128,12 +126,6 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
   return laid;
 }
 
-function normalsOf(part: Part, positions: Float32Array): Float32Array {
-  const rig = makeRig(onlyPart(part));
-  const out = new Float32Array(positions.length);
-  computeNormals(positions, rig.normalFaces[0]!, rig.placeOf[0]!, out);
-  return out;
-}
 /** Triangles of the target within the box of what is laid, and a little more. */
 function trianglesNear(onto: Uint32Array, T: Float32Array, own: Uint32Array, start: Float32Array, free: Uint8Array): number[] {
   const low = [Infinity, Infinity, Infinity];

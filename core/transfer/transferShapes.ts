@@ -1,5 +1,4 @@
-import { computeNormals } from "../deform/computeNormals";
-import { makeRig } from "../deform/rig";
+import { placeNormals } from "../deform/placeNormals";
 import { faceEyeThroughLid } from "../checks/face/faceEyeThroughLid";
 import { PROFILES } from "../checks/profile";
 import { runChecks } from "../checks/runChecks";
@@ -7,7 +6,6 @@ import { buildBvh } from "../measure/bvh";
 import type { Tick } from "../measure/sweepMotion";
 import { pushLidsOut } from "../mend/mendFace";
 import { triangulate, type Character, type Part, type Shape, type ShapeDelta } from "../model/character";
-import { onlyPart } from "../model/onlyPart";
 import { movedBy } from "../model/movedBy";
 import { UserError } from "../model/userError";
 import { sparseDelta } from "../shapes/sparseDelta";
@@ -95,8 +93,8 @@ function bodyOf(character: Character): number {
 /** Carries a movement of the source's skin to the target's, lids and lips that meet there meeting here. */
 function makeSkinTransfer(source: Part, target: Part, match: Correspondence, surface: TransferSurface): (delta: ShapeDelta) => Float64Array {
   const { triangles } = triangulate(source);
-  const normalsOf = normalsFor(source);
-  const targetNormals = normalsFor(target);
+  const normalsOf = placeNormals(source);
+  const targetNormals = placeNormals(target);
   return (delta) => {
     const { moved } = movedBy(source, delta);
     const all = deformationGradients(triangles, source.positions, moved);
@@ -112,15 +110,6 @@ function makeSkinTransfer(source: Part, target: Part, match: Correspondence, sur
   };
 }
 const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1];
-
-function normalsFor(part: Part): (positions: Float32Array) => Float32Array {
-  const rig = makeRig(onlyPart(part));
-  return (positions) => {
-    const out = new Float32Array(positions.length);
-    computeNormals(positions, rig.normalFaces[0]!, rig.placeOf[0]!, out);
-    return out;
-  };
-}
 
 const centreOf = (part: Part): number[] => [0, 1, 2].map((c) => {
   let sum = 0;

@@ -1,10 +1,9 @@
 import { z } from "zod";
-import { computeNormals, normalFacesOf } from "../deform/computeNormals";
+import { placeNormals } from "../deform/placeNormals";
 import { buildBvh, closestPoint } from "../measure/bvh";
 import { triangulate, vertexCountOf, type Character, type Part } from "../model/character";
 import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
 import { neighboursOf } from "../model/neighbours";
-import { placesOf } from "../model/places";
 import { UserError } from "../model/userError";
 import { barycentric } from "../shapes/carryMovement";
 import { humanoidMap } from "../skeleton/humanoidMap";
@@ -127,7 +126,7 @@ function fromSkin(character: Character, index: number, jointCount: number, { rea
   const table = denseWeights(body, jointCount);
   const { triangles } = triangulate(body);
   const bvh = buildBvh(triangles, body.positions);
-  const [skinNormals, normals] = [body, part].map(normalsOf) as [Float32Array, Float32Array];
+  const [skinNormals, normals] = [body, part].map((p) => placeNormals(p)(p.positions)) as [Float32Array, Float32Array];
   const least = Math.cos((normalDegrees * Math.PI) / 180);
   const count = vertexCountOf(part);
   const out = new Float32Array(count * jointCount);
@@ -171,11 +170,4 @@ function fillHoles(part: Part, dense: Float32Array, found: Uint8Array, jointCoun
     }
     if (open === 0 && round > 20) return;
   }
-}
-
-function normalsOf(part: Part): Float32Array {
-  const out = new Float32Array(part.positions.length);
-  const places = placesOf(part.positions);
-  computeNormals(part.positions, normalFacesOf(part, places), places, out);
-  return out;
 }

@@ -1,3 +1,4 @@
+import { placeNormals } from "../deform/placeNormals";
 import type { PlainMesh } from "../formats/readPly";
 import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
 import { outerTriangles } from "../measure/outerSkin";
@@ -13,7 +14,6 @@ import { fitSphere } from "../measure/fitSphere";
 import { applyLinear, fitAffine, type Affine } from "../transfer/affineFit";
 import { contactsOf, tiesAt } from "../transfer/contacts";
 import { borderVertices, layOn, STIFFNESS, type SkinTie } from "../transfer/layOn";
-import { placeNormals } from "./placeNormals";
 import { seatEyeball } from "./seatEyeball";
 import { scanPart } from "./placeScan";
 
@@ -76,7 +76,7 @@ export async function layOnScan(character: Character, scan: PlainMesh, { ties = 
   const start = first === P ? P : P.map((x, i) => (free[Math.floor(i / 3)] ? first[i]! : x));
   const steps = STIFFNESS.slice(0, Math.max(3, Math.round(STIFFNESS.length * closeness)));
   // lips that touch at rest touch on the new face too
-  const touching = contactsOf(triangulate(body).triangles, P, placeNormals(body, P), Array.from(free.keys()).filter((v) => free[v]));
+  const touching = contactsOf(triangulate(body).triangles, P, placeNormals(body)(P), Array.from(free.keys()).filter((v) => free[v]));
   const drawn = await layOn(body, start, free, target, { ties, kept: tiesAt(touching, start), held: true, openBorder: true, stiffness: steps, ...(leftOut ? { leftOut: Uint8Array.from(leftOut, (m) => (m > 0.5 ? 1 : 0)) } : {}) }, tick);
   const laid = symmetric ? evened(P, drawn) : drawn;
   const skin = sparseDelta(index, laid.map((x, i) => x - P[i]!), LEAST);

@@ -1,3 +1,4 @@
+import { solve3 } from "../math/solve3";
 import type { Vec3 } from "../math/vec3";
 import type { Sphere } from "../measure/fitSphere";
 
@@ -34,15 +35,8 @@ export function seatEyeball(ball: Sphere, size: number, to: Vec3, P: Float32Arra
         for (let j = 0; j < 3; j++) A[3 * i + j]! += n[i]! * n[j]!;
       }
     }
-    const step = solve(A, g);
+    const step = solve3(A, g as unknown as Vec3);
     for (let c = 0; c < 3; c++) by[c]! -= step[c]!;
   }
   return by;
-}
-
-/** Solves a symmetric 3x3 system by Cramer's rule. */
-function solve(A: readonly number[], b: readonly number[]): number[] {
-  const det = (m: readonly number[]): number => m[0]! * (m[4]! * m[8]! - m[5]! * m[7]!) - m[1]! * (m[3]! * m[8]! - m[5]! * m[6]!) + m[2]! * (m[3]! * m[7]! - m[4]! * m[6]!);
-  const whole = det(A);
-  return [0, 1, 2].map((k) => det(A.map((x, i) => (i % 3 === k ? b[Math.floor(i / 3)]! : x))) / whole);
 }
