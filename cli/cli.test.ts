@@ -129,6 +129,12 @@ describe("bad use", () => {
     expect(err).not.toMatch(/ {4}at /);
     expect(err.trim().split("\n").length).toBeLessThanOrEqual(2);
   });
+  it("says when a weight lies outside 0 to 1, and plays it as given", () => {
+    const { code, err } = run("pose", at("limb.glb"), "--shape", "bulge=3", "--out", at("far.json"));
+    expect(code).toBe(0);
+    expect(err).toBe("yxomorph: --shape: weight 3 of bulge lies outside 0 to 1; it is played as given.\n");
+    expect(existsSync(at("far.json"))).toBe(true);
+  });
   it("helps everywhere", () => {
     expect(run("--help").out).toMatch(/inspect[\s\S]*convert/);
     for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect(run(verb, "--help").code).toBe(0);

@@ -41,7 +41,9 @@ export function momentFrom(character: Character, options: MomentOptions): Moment
   }));
   const weights = Object.fromEntries(options.shape.map((text) => {
     const [name, value] = splitAt(text, "--shape");
-    return [known(name, character.shapes.map((s) => s.name), "shape", "--shape"), numbers(value, 1, "--shape")[0]!];
+    const weight = numbers(value, 1, "--shape")[0]!;
+    if (weight < 0 || weight > 1) process.stderr.write(`yxomorph: --shape: weight ${weight} of ${shortName(name)} lies outside 0 to 1; it is played as given.\n`);
+    return [known(name, character.shapes.map((s) => s.name), "shape", "--shape"), weight];
   }));
   if (options.method !== "linear" && options.method !== "dual") throw new UserError(`"${options.method}" is not linear or dual.`, "--method", "");
   if (options.drivers !== undefined && !["on", "off"].includes(options.drivers)) throw new UserError(`"${options.drivers}" is not on or off.`, "--drivers", "");

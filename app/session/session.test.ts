@@ -42,6 +42,8 @@ describe("the view in the address", () => {
     const broken = viewFromQuery(new URLSearchParams("pose=a=x,y~=1~~b&w=%3D&read=magic&cmp=7&cam=1,2&method=cubic"));
     expect(broken).toMatchObject({ reading: "skin", compare: "now", method: "linear", camera: null });
     expect(broken.pose).toEqual({ a: [0, 0, 0] });
+    // a shape is played within nothing and full, whatever a link says
+    expect(viewFromQuery(new URLSearchParams("w=smile=7~pout=-2~wink=0.4")).weights).toEqual({ smile: 1, pout: 0, wink: 0.4 });
   });
 });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Pose } from "~core/deform/poseSkeleton";
-import type { Vec3 } from "~core/math/vec3";
+import { clamp, type Vec3 } from "~core/math/vec3";
 
 export const READINGS = ["skin", "clay", "weights", "stretch", "overlap"] as const;
 export type Reading = (typeof READINGS)[number];
@@ -45,7 +45,7 @@ export function viewFromQuery(query: URLSearchParams): ViewState {
   const camera = query.get("cam")?.split(",").map(number) ?? null;
   return {
     pose: Object.fromEntries(pairs(query.get("pose")).map(([joint, v]) => [joint, [0, 1, 2].map((k) => number(v.split(",")[k] ?? "0")) as unknown as Vec3])),
-    weights: Object.fromEntries(pairs(query.get("w")).map(([shape, v]) => [shape, number(v)])),
+    weights: Object.fromEntries(pairs(query.get("w")).map(([shape, v]) => [shape, clamp(number(v), 0, 1)])),
     method: oneOf(["linear", "dual"], query.get("method"), "linear"),
     drivers: query.get("drivers") !== "off",
     framing: query.get("frame")?.slice(0, 300) ?? START_VIEW.framing,
