@@ -23,7 +23,7 @@ export interface ScanPlace {
 export type ScanPlaces = ReadonlyMap<string, ScanPlace>;
 
 /** A scan that the character's skin is to be laid on. */
-export interface ScanState extends Pick<OpenedScan, "name" | "mesh" | "same" | "landmarks" | "placed"> {
+export interface ScanState extends Pick<OpenedScan, "name" | "mesh" | "vertices" | "same" | "landmarks" | "placed"> {
   /** The scan's vertices in the character's place, metres. */
   readonly positions: Float32Array;
   readonly places: ScanPlaces;

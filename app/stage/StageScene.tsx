@@ -41,7 +41,10 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     const stop = store.subscribe(() => {
       if (!queued) queued = requestAnimationFrame(update);
     });
+    // a frame that is asked for before the canvas is ready is lost: it is asked for again until one was drawn
+    const again = setInterval(() => (document.documentElement.dataset["stage"] === "drawn" ? clearInterval(again) : invalidate()), 400);
     return () => {
+      clearInterval(again);
       cancelAnimationFrame(queued);
       stop();
     };

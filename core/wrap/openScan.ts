@@ -10,12 +10,15 @@ import { faceLandmarks, skinSight, type FaceLandmark } from "./faceLandmarks";
 import { backTo, guessPlace, placedPositions } from "./placeScan";
 import { proposePlaces } from "./proposePlaces";
 import { after } from "./stepOnto";
+import { thinScan } from "./thinScan";
 
 /** A scanned or sculpted head that was opened. */
 export interface OpenedScan {
   readonly name: string;
   /** In the file's own coordinates. */
   readonly mesh: PlainMesh;
+  /** Vertices in the file; the mesh has fewer where it was thinned. */
+  readonly vertices: number;
   /** The movement itself where the file has the character's own vertices: then there is nothing to lay on. */
   readonly same: { readonly deltas: readonly ShapeDelta[]; readonly notes: readonly string[] } | null;
   readonly landmarks: readonly FaceLandmark[];
@@ -32,11 +35,13 @@ const NOWHERE: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1,
  * A mesh with the character's own vertices needs neither. @throws UserError for a file that cannot be read or has no faces.
  */
 export async function openScan(character: Character, file: TargetFile, fitSize: boolean, tick: Tick = () => {}): Promise<OpenedScan> {
-  const mesh = (await meshesOf(file))[0];
-  if (!mesh || mesh.faceStarts.length < 2) throw new UserError("There are no faces in it: a cloud of points cannot be laid on.", file.name, "Make a surface of the points first and export it as OBJ or PLY.");
-  if (!mesh.positions.every(Number.isFinite)) throw new UserError("Some of its vertices are no numbers.", file.name, "Export the mesh again.");
-  const base = { name: mesh.name, mesh: { positions: mesh.positions, corners: mesh.corners, faceStarts: mesh.faceStarts }, landmarks: [], placed: null, proposed: [] };
-  const same = fitted(character, mesh);
+  const read = (await meshesOf(file))[0];
+  if (!read || read.faceStarts.length < 2) throw new UserError("There are no faces in it: a cloud of points cannot be laid on.", file.name, "Make a surface of the points first and export it as OBJ or PLY.");
+  if (!read.positions.every(Number.isFinite)) throw new UserError("Some of its vertices are no numbers.", file.name, "Export the mesh again.");
+  const same = fitted(character, read);
+  const { positions, corners, faceStarts } = same ? read : thinScan(read);
+  const mesh: PlainMesh = { positions, corners, faceStarts };
+  const base = { name: read.name, mesh, vertices: read.positions.length / 3, landmarks: [], placed: null, proposed: [] };
   if (same) return { ...base, same, placed: { place: NOWHERE, medianMm: 0 } };
   const sight = skinSight(character);
   const landmarks = faceLandmarks(character);

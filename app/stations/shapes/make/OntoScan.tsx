@@ -100,7 +100,7 @@ export function OntoScan(): ReactNode {
       <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }} role="region" aria-label="Scan file">
         <input {...getInputProps()} aria-label="File: scan or sculpt" />
         {!scan && !busy && <span className="muted" style={{ fontSize: 12.5 }}>Drop a scanned or sculpted head as OBJ, PLY or GLB, of any net, unit and place. The skin of this figure is laid on it; vertices, weights and drivers stay.</span>}
-        {scan && file && <span style={{ fontSize: 12.5 }}><span className="mono">{file.name}</span>: {counted(scan.mesh.positions.length / 3, "vertices")}. {scan.same ? "It has this figure's own vertices: there is nothing to lay on." : scan.placed ? `Half of the face lies within ${scan.placed.medianMm.toFixed(1)} mm of it.` : "Where it stands was not found: set three landmarks on it and stand it by them."}</span>}
+        {scan && file && <span style={{ fontSize: 12.5 }}><span className="mono">{file.name}</span>: {counted(scan.vertices, "vertices")}{scan.vertices > scan.mesh.positions.length / 3 ? `, of which ${(scan.mesh.positions.length / 3).toLocaleString("en")} are used` : ""}. {scan.same ? "It has this figure's own vertices: there is nothing to lay on." : scan.placed ? `Half of the face lies within ${scan.placed.medianMm.toFixed(1)} mm of it.` : "Where it stands was not found: set three landmarks on it and stand it by them."}</span>}
         {!busy && <Button variant={scan ? "text" : "contained"} onClick={open}>{scan ? "Choose another" : "Choose a file"}</Button>}
       </div>
       {busy && <Progress title={busy.title} share={busy.share} onCancel={() => work.current?.cancel()} />}
