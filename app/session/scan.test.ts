@@ -3,6 +3,7 @@ import { applyStep } from "~core/ledger/applyStep";
 import { encodeIdentity } from "~core/ledger/encodeIdentity";
 import { blobsOfStep, stepSchema } from "~core/ledger/steps";
 import { applySimilarity } from "~core/math/similarity";
+import { buildBvh } from "~core/measure/bvh";
 import type { Vec3 } from "~core/math/vec3";
 import type { Character } from "~core/model/character";
 import type { FaceLandmark } from "~core/wrap/faceLandmarks";
@@ -18,7 +19,7 @@ const landmark = (id: string, curve: FaceLandmark["curve"], x: number, y: number
 const landmarks = [...[0, 1, 2, 3, 4].map((k) => landmark(`upper lip ${k}`, "upper lip", 0.02 * (k - 2), 1)), landmark("nose tip", "nose", 0, 1.05), landmark("chin point", "chin", 0, 0.93)];
 const place = { scale: 0.01, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] as const };
 const opened: OpenedScan = {
-  name: "head", mesh: quad, vertices: 4, same: null, landmarks, placed: { place, medianMm: 1 },
+  name: "head", mesh: quad, vertices: 4, tree: buildBvh(Uint32Array.of(0, 1, 2, 0, 2, 3), quad.positions), same: null, landmarks, placed: { place, medianMm: 1 },
   proposed: landmarks.map((l) => (l.id === "chin point" ? null : l.place.map((x) => 100 * x) as unknown as Vec3)),
 };
 const begun = (): SessionStore => {

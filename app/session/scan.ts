@@ -1,13 +1,12 @@
 import { fadeOut } from "~core/math/fadeOut";
 import { applySimilarity, type Similarity } from "~core/math/similarity";
 import type { Vec3 } from "~core/math/vec3";
-import { buildBvh, closestPoint, type Bvh } from "~core/measure/bvh";
-import { triangulate } from "~core/model/character";
+import { closestPoint, refitBvh, type Bvh } from "~core/measure/bvh";
 import type { SkinTie } from "~core/transfer/layOn";
 import type { FaceLandmark } from "~core/wrap/faceLandmarks";
 import type { LaidOnScan } from "~core/wrap/layOnScan";
 import type { OpenedScan } from "~core/wrap/openScan";
-import { backTo, placeByPairs, placedPositions, scanPart } from "~core/wrap/placeScan";
+import { backTo, placeByPairs, placedPositions } from "~core/wrap/placeScan";
 import type { SessionStore } from "./session";
 
 export const SCAN_VIEWS = ["figure", "scan", "both", "laid on"] as const;
@@ -23,7 +22,7 @@ export interface ScanPlace {
 export type ScanPlaces = ReadonlyMap<string, ScanPlace>;
 
 /** A scan that the character's skin is to be laid on. */
-export interface ScanState extends Pick<OpenedScan, "name" | "mesh" | "vertices" | "same" | "landmarks" | "placed"> {
+export interface ScanState extends Pick<OpenedScan, "name" | "mesh" | "tree" | "vertices" | "same" | "landmarks" | "placed"> {
   /** The scan's vertices in the character's place, metres. */
   readonly positions: Float32Array;
   readonly places: ScanPlaces;
@@ -46,11 +45,14 @@ export function scanStateOf(opened: OpenedScan): ScanState {
 }
 
 const trees = new WeakMap<Float32Array, Bvh>();
-/** The placed scan's tree, built once. */
-export function scanTree({ mesh, positions }: Pick<ScanState, "mesh" | "positions">): Bvh {
-  const known = trees.get(positions) ?? buildBvh(triangulate(scanPart(mesh, positions)).triangles, positions);
-  trees.set(positions, known);
-  return known;
+/** The placed scan's tree, refitted once for each place. */
+export function scanTree({ tree, positions }: Pick<ScanState, "tree" | "positions">): Bvh {
+  const known = trees.get(positions);
+  if (known) return known;
+  const placed: Bvh = { ...tree, bounds: tree.bounds.slice() };
+  refitBvh(placed, positions);
+  trees.set(positions, placed);
+  return placed;
 }
 
 /** Where a landmark stands on the placed scan, metres; null where it has no place. */

@@ -1,13 +1,14 @@
 import type { PlainMesh } from "../formats/readPly";
 import { applySimilarity, type Similarity } from "../math/similarity";
 import type { Vec3 } from "../math/vec3";
+import { buildBvh, type Bvh } from "../measure/bvh";
 import type { Tick } from "../measure/sweepMotion";
-import type { Character, ShapeDelta } from "../model/character";
+import { triangulate, type Character, type ShapeDelta } from "../model/character";
 import { isUserError, UserError } from "../model/userError";
 import { meshesOf, type TargetFile } from "../shapes/targets/bringTargets";
 import { fitTarget } from "../shapes/targets/fitTarget";
 import { faceLandmarks, skinSight, type FaceLandmark } from "./faceLandmarks";
-import { backTo, guessPlace, placedPositions } from "./placeScan";
+import { backTo, guessPlace, placedPositions, scanPart } from "./placeScan";
 import { proposePlaces } from "./proposePlaces";
 import { after } from "./stepOnto";
 import { thinScan } from "./thinScan";
@@ -17,6 +18,8 @@ export interface OpenedScan {
   readonly name: string;
   /** In the file's own coordinates. */
   readonly mesh: PlainMesh;
+  /** The mesh's triangles as a tree over its own coordinates, to be refitted where the scan stands. */
+  readonly tree: Bvh;
   /** Vertices in the file; the mesh has fewer where it was thinned. */
   readonly vertices: number;
   /** The movement itself where the file has the character's own vertices: then there is nothing to lay on. */
@@ -41,7 +44,8 @@ export async function openScan(character: Character, file: TargetFile, fitSize: 
   const same = fitted(character, read);
   const { positions, corners, faceStarts } = same ? read : thinScan(read);
   const mesh: PlainMesh = { positions, corners, faceStarts };
-  const base = { name: read.name, mesh, vertices: read.positions.length / 3, landmarks: [], placed: null, proposed: [] };
+  const tree = buildBvh(triangulate(scanPart(mesh)).triangles, mesh.positions);
+  const base = { name: read.name, mesh, tree, vertices: read.positions.length / 3, landmarks: [], placed: null, proposed: [] };
   if (same) return { ...base, same, placed: { place: NOWHERE, medianMm: 0 } };
   const sight = skinSight(character);
   const landmarks = faceLandmarks(character);
