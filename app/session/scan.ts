@@ -1,5 +1,5 @@
 import { fadeOut } from "~core/math/fadeOut";
-import { applySimilarity, type Similarity } from "~core/math/similarity";
+import { applySimilarity, SAME_PLACE, type Similarity } from "~core/math/similarity";
 import type { Vec3 } from "~core/math/vec3";
 import { closestPoint, refitBvh, type Bvh } from "~core/measure/bvh";
 import type { SkinTie } from "~core/transfer/layOn";
@@ -36,8 +36,7 @@ export interface ScanState extends Pick<OpenedScan, "name" | "mesh" | "tree" | "
 
 /** How many points of a curve go along on either side of the one that is moved. */
 const ALONG = 3;
-const NOWHERE: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
-const placeOf = (s: Pick<ScanState, "placed">): Similarity => s.placed?.place ?? NOWHERE;
+const placeOf = (s: Pick<ScanState, "placed">): Similarity => s.placed?.place ?? SAME_PLACE;
 
 export function scanStateOf(opened: OpenedScan): ScanState {
   const places = new Map(opened.landmarks.flatMap((l, i): [string, ScanPlace][] => (opened.proposed[i] ? [[l.id, { at: opened.proposed[i]!, byHand: false }]] : [])));

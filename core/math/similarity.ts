@@ -8,6 +8,9 @@ export interface Similarity {
   readonly offset: readonly [number, number, number];
 }
 
+/** Everything stays where it is. */
+export const SAME_PLACE: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
+
 export interface SimilarityOptions {
   /** How often it is found anew with points that fit badly counting less. */
   readonly rounds?: number;

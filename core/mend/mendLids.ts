@@ -59,8 +59,11 @@ function slidTogether(character: Character, name: string, limitMm: number): { ch
   if (!gauge || !sides.length) throw new UserError(`${name} shuts no eye that is known.`, "mend", "Set the kinds of skin and eyes at Intake.");
   const body = character.parts[gauge.body]!;
   const before = shape.deltas.find((d) => d.part === gauge.body);
-  const skin = before ? movedBy(body, before).moved.slice() : body.positions.slice();
-  const at = character.parts.map((part, p) => (p === gauge.body ? skin : movedOf(part.positions, shape.deltas.find((d) => d.part === p))));
+  const skin = before ? movedBy(body, before).moved : body.positions.slice();
+  const at = character.parts.map((part, p) => {
+    const delta = shape.deltas.find((d) => d.part === p);
+    return p === gauge.body ? skin : delta ? movedBy(part, delta).moved : part.positions;
+  });
   const rest = character.parts.map((p) => p.positions);
   for (const side of sides) {
     const { eye } = gauge.eyes.find((e) => e.eye.side === side)!;
@@ -80,13 +83,6 @@ function slidTogether(character: Character, name: string, limitMm: number): { ch
   const along = character.parts.flatMap((part, p): ShapeDelta[] => (WITH_THE_SKIN.has(part.kind) ? [carryMovement(character, p, change, surface)].filter((d) => d !== null) : []));
   const deltas = mixShapes([[{ deltas: [...shape.deltas.filter((d) => d.part !== gauge.body), made] }, 1], [{ deltas: along }, 1]]);
   return { changed, character: { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, deltas } : s)) } };
-}
-
-function movedOf(P: Float32Array, delta: ShapeDelta | undefined): Float32Array {
-  if (!delta) return P;
-  const out = P.slice();
-  delta.vertices.forEach((v, k) => [0, 1, 2].forEach((c) => (out[3 * v + c]! += delta.deltas[3 * k + c]!)));
-  return out;
 }
 
 /** Turns the lids about the eyeball's centre towards each other, by what is open in the nearest column. @param line the opening at rest: what lies over its middle is the upper lid. */

@@ -1,5 +1,5 @@
 import type { PlainMesh } from "../formats/readPly";
-import { applySimilarity, type Similarity } from "../math/similarity";
+import { applySimilarity, SAME_PLACE, type Similarity } from "../math/similarity";
 import type { Vec3 } from "../math/vec3";
 import { buildBvh, type Bvh } from "../measure/bvh";
 import type { Tick } from "../measure/sweepMotion";
@@ -31,8 +31,6 @@ export interface OpenedScan {
   readonly proposed: readonly (Vec3 | null)[];
 }
 
-const NOWHERE: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
-
 /**
  * Opens an OBJ, PLY or GLB to lay the character's skin on: finds where and how large it stands, and proposes where the face's landmarks are on it.
  * A mesh with the character's own vertices needs neither. @throws UserError for a file that cannot be read or has no faces.
@@ -46,7 +44,7 @@ export async function openScan(character: Character, file: TargetFile, fitSize: 
   const mesh: PlainMesh = { positions, corners, faceStarts };
   const tree = buildBvh(triangulate(scanPart(mesh)).triangles, mesh.positions);
   const base = { name: read.name, mesh, tree, vertices: read.positions.length / 3, landmarks: [], placed: null, proposed: [] };
-  if (same) return { ...base, same, placed: { place: NOWHERE, medianMm: 0 } };
+  if (same) return { ...base, same, placed: { place: SAME_PLACE, medianMm: 0 } };
   const sight = skinSight(character);
   const landmarks = faceLandmarks(character);
   if (!sight) return { ...base, same: null };

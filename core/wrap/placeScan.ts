@@ -1,9 +1,9 @@
 import type { PlainMesh } from "../formats/readPly";
-import { applySimilarity, fitSimilarity, type Similarity } from "../math/similarity";
+import { applySimilarity, determinant, fitSimilarity, type Similarity } from "../math/similarity";
 import { cross, normalize, type Vec3 } from "../math/vec3";
 import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
 import type { Tick } from "../measure/sweepMotion";
-import type { Part } from "../model/character";
+import { triangulate, type Part } from "../model/character";
 import { BEFORE, see, type SkinSight } from "./faceLandmarks";
 import { after, stepOnto, type PlanePair } from "./stepOnto";
 
@@ -53,8 +53,7 @@ function quarterTurns(): Float64Array[] {
     for (let signs = 0; signs < 8; signs++) {
       const m = new Float64Array(9);
       [a, b, c].forEach((axis, k) => (m[3 * axis + k] = (signs >> k) & 1 ? -1 : 1));
-      const det = m[0]! * (m[4]! * m[8]! - m[7]! * m[5]!) - m[3]! * (m[1]! * m[8]! - m[7]! * m[2]!) + m[6]! * (m[1]! * m[5]! - m[4]! * m[2]!);
-      if (det > 0) out.push(m);
+      if (determinant(m) > 0) out.push(m);
     }
   // upright and facing the same way first: of places that fit alike it is taken
   return out.sort((p, q) => q[0]! + q[4]! + q[8]! - (p[0]! + p[4]! + p[8]!));
@@ -142,7 +141,7 @@ interface First {
  * @returns null where nothing comes near: then three places of the face must be set by hand.
  */
 export async function guessPlace(sight: SkinSight, scan: PlainMesh, fitSize: boolean, tick: Tick = () => {}): Promise<PlacedScan | null> {
-  const bvh = buildBvh(triangulateScan(scan), scan.positions);
+  const bvh = buildBvh(triangulate(scanPart(scan)).triangles, scan.positions);
   const { face, rest } = headSpots(sight);
   const points = thinned(scan.positions, 3000);
   const spots = [...face, ...rest.filter((_, i) => i % 3 === 0)];
@@ -198,11 +197,6 @@ export function placeByPairs(pairs: readonly { readonly scan: Vec3; readonly own
   return fitSimilarity(pairs.flatMap((p) => [...p.scan]), pairs.flatMap((p) => [...p.own]), { rounds: 1, mirrored: false, scale });
 }
 
-function triangulateScan(scan: PlainMesh): Uint32Array {
-  const out: number[] = [];
-  for (let f = 0; f + 1 < scan.faceStarts.length; f++) for (let k = scan.faceStarts[f]! + 1; k + 1 < scan.faceStarts[f + 1]!; k++) out.push(scan.corners[scan.faceStarts[f]!]!, scan.corners[k]!, scan.corners[k + 1]!);
-  return Uint32Array.from(out);
-}
 const thinned = (P: Float32Array, most: number): number[] => {
   const step = Math.max(1, Math.ceil(P.length / 3 / most));
   const out: number[] = [];

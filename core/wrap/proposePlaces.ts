@@ -1,5 +1,5 @@
 import type { PlainMesh } from "../formats/readPly";
-import { applySimilarity, fitSimilarity, type Similarity } from "../math/similarity";
+import { applySimilarity, fitSimilarity, SAME_PLACE, type Similarity } from "../math/similarity";
 import type { Vec3 } from "../math/vec3";
 import { buildBvh, closestPoint } from "../measure/bvh";
 import type { Tick } from "../measure/sweepMotion";
@@ -44,7 +44,7 @@ const ROUNDS = 8;
 /** The turn and shift after which a laid face is most like its mirror image. @param laid vertices that were laid. */
 function straightened(P: Float32Array, moved: Float32Array, laid: Uint32Array): Similarity {
   let now = moved;
-  let all: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
+  let all = SAME_PLACE;
   if (laid.length < 50) return all;
   const pick = (A: Float32Array): number[] => Array.from(laid).flatMap((v) => [A[3 * v]!, A[3 * v + 1]!, A[3 * v + 2]!]);
   for (let round = 0; round < ROUNDS; round++) {
