@@ -1,14 +1,17 @@
 import { BufferAttribute, BufferGeometry, Color, DoubleSide, DynamicDrawUsage, FrontSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, type Material } from "three";
 import type { Deformed, Rig } from "~core/deform/rig";
 import { vertexCountOf, type Character, type Part } from "~core/model/character";
+import { withCopies } from "~core/model/drawnPart";
 import { neighboursOf } from "~core/model/neighbours";
 
 /** What is drawn of one part. */
 export interface PartView {
   readonly mesh: Mesh<BufferGeometry, Material[]>;
   readonly wires: LineSegments;
-  /** 3 x vertexCount linear RGB of the part's own look. */
+  /** Linear RGB of the part's own look, for each drawn vertex. */
   readonly ownColors: Float32Array;
+  /** The vertex behind each copy that is drawn beside it. */
+  readonly copies: Uint32Array;
 }
 
 /** A drawable copy of a character: one mesh a part, positions written by the deformer. */
@@ -24,12 +27,13 @@ export function makePartScene(rig: Rig): PartScene {
   const root = new Group();
   const parts = rig.character.parts.map((part, p): PartView => {
     const geometry = new BufferGeometry();
-    const positions = new BufferAttribute(new Float32Array(part.positions), 3).setUsage(DynamicDrawUsage);
+    const { copies, triangles } = rig.drawn[p]!;
+    const positions = new BufferAttribute(drawnRows(part.positions, copies), 3).setUsage(DynamicDrawUsage);
     geometry.setAttribute("position", positions);
-    geometry.setAttribute("normal", new BufferAttribute(new Float32Array(part.positions.length), 3).setUsage(DynamicDrawUsage));
-    const ownColors = lookOf(rig.character, part);
+    geometry.setAttribute("normal", new BufferAttribute(new Float32Array(positions.array.length), 3).setUsage(DynamicDrawUsage));
+    const ownColors = drawnRows(lookOf(rig.character, part), copies);
     geometry.setAttribute("color", new BufferAttribute(ownColors.slice(), 3).setUsage(DynamicDrawUsage));
-    geometry.setIndex(new BufferAttribute(rig.triangles[p]!, 1));
+    geometry.setIndex(new BufferAttribute(triangles, 1));
     groupsOf(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
     const mesh = new Mesh(geometry, part.groups.map((g) => materialFor(rig.character, g.material)));
     mesh.name = part.name;
@@ -38,9 +42,16 @@ export function makePartScene(rig: Rig): PartScene {
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
-    return { mesh, wires, ownColors };
+    return { mesh, wires, ownColors, copies };
   });
   return { root, parts };
+}
+
+/** 3 numbers a vertex, those of the copies behind them. */
+function drawnRows(rows: Float32Array, copies: Uint32Array): Float32Array {
+  const out = new Float32Array(rows.length + 3 * copies.length);
+  withCopies(rows, copies, 3, out);
+  return out;
 }
 
 function materialFor(character: Character, index: number): MeshStandardMaterial {
@@ -94,7 +105,7 @@ export function showDeformed(scene: PartScene, deformed: Deformed): void {
   scene.parts.forEach(({ mesh }, p) => {
     const position = mesh.geometry.getAttribute("position") as BufferAttribute;
     const normal = mesh.geometry.getAttribute("normal") as BufferAttribute;
-    (position.array as Float32Array).set(deformed.positions[p]!);
+    (position.array as Float32Array).set(deformed.drawn[p]!);
     (normal.array as Float32Array).set(deformed.normals[p]!);
     position.needsUpdate = true;
     normal.needsUpdate = true;
@@ -124,7 +135,7 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
     const color = view.mesh.geometry.getAttribute("color") as BufferAttribute;
     const target = color.array as Float32Array;
     const heat = look.heat?.[p];
-    if (heat) target.set(heat);
+    if (heat) withCopies(heat, view.copies, 3, target);
     else if (look.clay || look.heat) for (let i = 0; i < target.length; i += 3) target.set([CLAY.r, CLAY.g, CLAY.b], i);
     else target.set(view.ownColors);
     color.needsUpdate = true;

@@ -1,5 +1,6 @@
 import type { Part } from "../model/character";
 import { placesOf } from "../model/places";
+import { smoothPlaces } from "../model/smoothPlaces";
 import { computeNormals, normalFacesOf } from "./computeNormals";
 
 type NormalsAt = (positions: Float32Array) => Float32Array;
@@ -18,4 +19,16 @@ export function placeNormals(part: Part): NormalsAt {
   };
   known.set(part, normalsAt);
   return normalsAt;
+}
+
+/** Unit normals of a part as it is drawn, hard edges kept, at any places of its vertices; upward where a vertex has no face. @param part without corner look (see drawnPart). */
+export function drawnNormals(part: Part): (positions: Float32Array) => Float32Array<ArrayBuffer> {
+  const places = smoothPlaces(part);
+  const faces = normalFacesOf(part, places);
+  return (positions) => {
+    const out = new Float32Array(positions.length);
+    computeNormals(positions, faces, places, out);
+    for (let i = 0; i < out.length; i += 3) if (out[i] === 0 && out[i + 1] === 0 && out[i + 2] === 0) out[i + 1] = 1;
+    return out;
+  };
 }

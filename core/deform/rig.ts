@@ -1,4 +1,5 @@
 import { triangulate, type Character } from "../model/character";
+import { drawnPart, withCopies } from "../model/drawnPart";
 import { placesOf } from "../model/places";
 import { smoothPlaces } from "../model/smoothPlaces";
 import { computeNormals, normalFacesOf, type NormalFaces } from "./computeNormals";
@@ -25,6 +26,15 @@ interface PartShape {
   readonly deltas: Float32Array;
 }
 
+/** Faces of a part as they are shown, hard edges kept: vertices with several normals have copies behind all vertices. Those of the part where nothing is hard. */
+export interface DrawnFaces {
+  /** The vertex behind each copy. */
+  readonly copies: Uint32Array;
+  readonly triangles: Uint32Array;
+  readonly placeOf: Uint32Array | null;
+  readonly faces: NormalFaces;
+}
+
 /** A character with the tables that make deforming it fast; built once, used for every moment. */
 export interface Rig {
   readonly character: Character;
@@ -33,8 +43,8 @@ export interface Rig {
   /** Per part: lowest vertex at the same place, or null when no two vertices share one. */
   readonly placeOf: readonly (Uint32Array | null)[];
   readonly normalFaces: readonly NormalFaces[];
-  /** The same two for the normals that are shown and written, with hard edges kept; those above where there are none. */
-  readonly drawn: readonly { readonly placeOf: Uint32Array | null; readonly faces: NormalFaces }[];
+  /** How parts are shown. */
+  readonly drawn: readonly DrawnFaces[];
   readonly partShapes: readonly (readonly PartShape[])[];
 }
 
@@ -47,10 +57,12 @@ export function makeRig(character: Character): Rig {
   const normalFaces = character.parts.map((part, p) => normalFacesOf(part, placeOf[p]!));
   return {
     character,
-    drawn: character.parts.map((part, p) => {
-      if (!part.smooth) return { placeOf: placeOf[p]!, faces: normalFaces[p]! };
+    drawn: character.parts.map((whole, p): DrawnFaces => {
+      const { part, copies } = drawnPart(whole, "normals");
+      const triangles = copies.length ? triangulate(part).triangles : triangulated[p]!.triangles;
+      if (!part.smooth && !copies.length) return { copies, triangles, placeOf: placeOf[p]!, faces: normalFaces[p]! };
       const places = smoothPlaces(part);
-      return { placeOf: places, faces: normalFacesOf(part, places) };
+      return { copies, triangles, placeOf: places, faces: normalFacesOf(part, places) };
     }),
     triangles: triangulated.map((t) => t.triangles),
     faceOfTriangle: triangulated.map((t) => t.faceOfTriangle),
@@ -72,6 +84,9 @@ export const withShapes = (rig: Rig, character: Character): Rig => ({ ...rig, ch
 export interface Deformed {
   /** Per part, 3 x vertexCount, metres, character space. */
   readonly positions: Float32Array[];
+  /** Per part what is drawn: the positions themselves, or where vertices are drawn as several a longer array with the copies behind them. */
+  readonly drawn: Float32Array[];
+  /** Unit length, one for each drawn vertex. */
   readonly normals: Float32Array[];
   /** Per part with a skin: 16 x jointCount. */
   readonly matrices: (Float64Array | null)[];
@@ -94,9 +109,12 @@ export function blendShapes(rig: Rig, part: number, weights: Float32Array, out: 
 }
 
 export function allocateDeformed(rig: Rig): Deformed {
+  const positions = rig.character.parts.map((p) => new Float32Array(p.positions.length));
+  const drawn = rig.drawn.map(({ copies }, p) => (copies.length ? new Float32Array(positions[p]!.length + 3 * copies.length) : positions[p]!));
   return {
-    positions: rig.character.parts.map((p) => new Float32Array(p.positions.length)),
-    normals: rig.character.parts.map((p) => new Float32Array(p.positions.length)),
+    positions,
+    drawn,
+    normals: drawn.map((d) => new Float32Array(d.length)),
     matrices: rig.character.parts.map(() => null),
     shapeWeights: new Float32Array(rig.character.shapes.length),
   };
@@ -135,7 +153,10 @@ export function deform(rig: Rig, moment: Moment, options: DeformOptions = {}): D
     out.matrices[p] = matrices;
     const skin = character.parts[p]!.skin;
     if (skin && matrices) (moment.method === "dual" ? skinDual : skinLinear)(positions, skin, matrices, positions);
-    if (options.normals !== false) computeNormals(positions, rig.drawn[p]!.faces, rig.drawn[p]!.placeOf, out.normals[p]!);
+    if (options.normals === false) continue;
+    const { copies, faces, placeOf } = rig.drawn[p]!;
+    if (copies.length) withCopies(positions, copies, 3, out.drawn[p]!);
+    computeNormals(out.drawn[p]!, faces, placeOf, out.normals[p]!);
   }
   return out;
 }

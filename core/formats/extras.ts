@@ -54,4 +54,8 @@ export const meshExtrasSchema = z.object({
   kind: z.enum(PART_KINDS),
   /** Runs of polygons by corner count, [corners, faces, corners, faces, ...], over the mesh's primitives in order. */
   polygons: z.array(z.number().int().positive()).optional(),
+  /** Vertices that are drawn as several: the vertex behind each of the last ones of the mesh, which are its copies. */
+  copies: z.array(z.number().int().nonnegative()).optional(),
+  /** Smoothing groups as runs of faces, [group, faces, group, faces, ...], over the mesh's primitives in order. */
+  smoothing: z.array(z.number().int().nonnegative()).optional(),
 });

@@ -58,6 +58,17 @@ export interface SkinBinding {
   readonly inverseBinds: Float32Array | null;
 }
 
+/**
+ * What one vertex shows more than once, by corner of the part's faces: OBJ files keep normals and texture coordinates so.
+ * On the stage and in glTF such a vertex is drawn as several.
+ */
+export interface CornerLook {
+  /** Smoothing group of each corner: corners at one place with the same group share their normal, and 0 shares with no other face. Null: all share. */
+  readonly groups: Uint32Array | null;
+  /** 2 x corners.length; null where each vertex has one coordinate. */
+  readonly uvs: Float32Array | null;
+}
+
 export interface Part {
   readonly name: string;
   readonly kind: PartKind;
@@ -76,6 +87,8 @@ export interface Part {
   readonly skin: SkinBinding | null;
   /** For each vertex the lowest one at its place that it shares its normal with; left out where all at one place share theirs, so that no edge is hard. */
   readonly smooth?: Uint32Array;
+  /** Left out where every vertex has one normal and one texture coordinate. */
+  readonly cornerLook?: CornerLook;
 }
 
 export interface Joint {

@@ -43,7 +43,7 @@ describe("hard edges", () => {
     expect((await readGlb(await writeGlb({ ...hard, parts: [roof] }), "round.glb")).parts[0]!.smooth).toBeUndefined();
   });
   it("stay when vertices are renumbered, copied and welded", () => {
-    const half = withFaces(hard.parts[0]!, [[0, 1, 3, 2]], () => 0).part;
+    const half = withFaces(hard.parts[0]!, [{ corners: [0, 1, 3, 2], from: 0 }]).part;
     expect([...half.smooth!]).toEqual([0, 1, 2, 3]);
     const copied = duplicateVertices(hard.parts[0]!, [4], [0, 1, 0]);
     expect(smoothPlaces(copied)[8]).toBe(4);

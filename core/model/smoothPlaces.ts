@@ -20,21 +20,28 @@ export function smoothPlaces(part: Part): Uint32Array {
   });
 }
 
+/** Whether two normals of a list are so near that no edge is hard between them; broken ones (of no length) say nothing. @param normals 3 numbers each, of any length. */
+export function normalsAlike(normals: Float32Array, a: number, b: number): boolean {
+  let [dot, aa, bb] = [0, 0, 0];
+  for (let c = 0; c < 3; c++) {
+    const [x, y] = [normals[3 * a + c]!, normals[3 * b + c]!];
+    dot += x * y;
+    aa += x * x;
+    bb += y * y;
+  }
+  return aa === 0 || bb === 0 || dot > ALIKE * Math.sqrt(aa * bb);
+}
+
 /** Hard edges of a file: vertices at one place whose normals differ. @param normals 3 x vertexCount, of any length. @returns undefined where there are none. */
 export function smoothByNormals(positions: Float32Array, normals: Float32Array): Uint32Array | undefined {
   const places = placesOf(positions);
-  const unit = (v: number): [number, number, number] => {
-    const l = Math.hypot(normals[3 * v]!, normals[3 * v + 1]!, normals[3 * v + 2]!) || 1;
-    return [normals[3 * v]! / l, normals[3 * v + 1]! / l, normals[3 * v + 2]! / l];
-  };
   const out = new Uint32Array(places.length);
   const firsts = new Map<number, number[]>();
   let hard = false;
   for (let v = 0; v < places.length; v++) {
     const list = firsts.get(places[v]!) ?? [];
     firsts.set(places[v]!, list);
-    const n = unit(v);
-    const same = list.find((w) => unit(w).reduce((sum, x, c) => sum + x * n[c]!, 0) > ALIKE);
+    const same = list.find((w) => normalsAlike(normals, w, v));
     out[v] = same ?? v;
     if (same === undefined) list.push(v);
     if (out[v] !== places[v]) hard = true;

@@ -11,14 +11,14 @@ const total = (c: Character): number => c.parts.reduce((n, p) => n + triangleCou
 describe("other faces on a part's own vertices", () => {
   const part = partOf("two", [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [2, 0, 0], [2, 1, 0]], [[0, 1, 2, 3], [1, 4, 5, 2]], { groups: [{ material: 0, faceStart: 0, faceCount: 1 }, { material: 1, faceStart: 1, faceCount: 1 }] });
   it("drop what is not used, keep order and groups", () => {
-    const { part: kept, newFromOld } = withFaces(part, [[1, 4, 5, 2]], () => 1);
+    const { part: kept, newFromOld } = withFaces(part, [{ corners: [1, 4, 5, 2], from: -1 }], () => 1);
     expect([...newFromOld]).toEqual([-1, 0, 1, -1, 2, 3]);
     expect([...kept.positions.subarray(0, 3)]).toEqual([1, 0, 0]);
     expect([...kept.corners]).toEqual([0, 2, 3, 1]);
     expect(kept.groups).toEqual([{ material: 1, faceStart: 0, faceCount: 1 }]);
   });
   it("carry shapes along and drop those that moved only what went", () => {
-    const { newFromOld } = withFaces(part, [[1, 4, 5, 2]], () => 1);
+    const { newFromOld } = withFaces(part, [{ corners: [1, 4, 5, 2], from: -1 }], () => 1);
     const [a, b] = renumberShapes([shapeOf("a", { 0: [1, 0, 0], 4: [0, 1, 0] }), shapeOf("b", { 0: [1, 0, 0] })], [newFromOld]);
     expect([...a!.deltas[0]!.vertices]).toEqual([2]);
     expect([...a!.deltas[0]!.deltas]).toEqual([0, 1, 0]);

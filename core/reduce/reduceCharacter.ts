@@ -5,7 +5,8 @@ import { faceCountOf, isDriven, triangleCountOf, triangulate, type Character, ty
 import { UserError } from "../model/userError";
 import { carryMovement } from "../shapes/carryMovement";
 import { withoutShape } from "../model/withoutShape";
-import { renumberShapes, withFaces, type Refaced } from "../model/withFaces";
+import { splitCharacter } from "../model/drawnPart";
+import { facesOf, renumberShapes, withFaces, type Refaced } from "../model/withFaces";
 
 export interface Reduction {
   readonly character: Character;
@@ -39,10 +40,12 @@ const LEAST_TRIANGLES = 48;
  * @param budget triangles of the whole character.
  * @throws UserError when the budget cannot be reached without touching what is protected.
  */
-export function reduceCharacter(character: Character, budget: number): Reduction {
-  const before = character.parts.map(triangleCountOf);
+export function reduceCharacter(whole: Character, budget: number): Reduction {
+  const before = whole.parts.map(triangleCountOf);
   const total = before.reduce((a, b) => a + b, 0);
-  if (total <= budget) return { character, trianglesBefore: total, trianglesAfter: total };
+  if (total <= budget) return { character: whole, trianglesBefore: total, trianglesAfter: total };
+  // seams and hard edges are borders to keep: their vertices stand apart from here on
+  const character = splitCharacter(whole);
   // proportions move all of the skin, smoothly: they ask for no vertex of their own
   const played = character.shapes.filter((s) => !isDriven(character, s.name) && !s.jointOffsets);
   const locks = character.parts.map((part, p) => lockedVertices(character, part, p, played));
@@ -115,9 +118,8 @@ function reducePart(part: Part, mixes: Float32Array, locked: Uint8Array, target:
   part.groups.forEach((g, i) => {
     for (let k = part.faceStarts[g.faceStart]!; k < part.faceStarts[g.faceStart + g.faceCount]!; k++) groupOfVertex[part.corners[k]!] = i;
   });
-  const groupOfFace = (f: number): number => part.groups.findIndex((g) => f >= g.faceStart && f < g.faceStart + g.faceCount);
   const faces = (list: ArrayLike<number>): number[][] => Array.from({ length: list.length / 3 }, (_, t) => [list[3 * t]!, list[3 * t + 1]!, list[3 * t + 2]!]);
-  if (target * 3 >= triangles.length || locked.every((l) => l === 1)) return withFaces(part, Array.from({ length: faceCountOf(part) }, (_, f) => Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!))), groupOfFace);
+  if (target * 3 >= triangles.length || locked.every((l) => l === 1)) return withFaces(part, facesOf(part));
   const normals = vertexNormals(part.positions, triangles);
   const width = 3 + 3 * SHAPE_MIXES;
   const attributes = new Float32Array((part.positions.length / 3) * width);
@@ -129,7 +131,7 @@ function reducePart(part: Part, mixes: Float32Array, locked: Uint8Array, target:
   const [kept] = MeshoptSimplifier.simplifyWithAttributes(triangles, part.positions, 3, attributes, width, weights, locked, 3 * target, 1, part.kind === "brow" ? ["ErrorAbsolute"] : ["LockBorder", "ErrorAbsolute"]);
   const list = polygonsAgain(part, faces(kept));
   // a face belongs to the group that most of its corners had
-  return withFaces(part, list, (f) => {
+  return withFaces(part, list.map((corners) => ({ corners, from: -1 })), (f) => {
     const groups = list[f]!.map((v) => groupOfVertex[v]!);
     return groups.reduce((best, g) => (groups.filter((x) => x === g).length > groups.filter((x) => x === best).length ? g : best));
   });

@@ -1,7 +1,8 @@
 import { makeRig } from "../deform/rig";
 import { makeClothGauge } from "../measure/clothThrough";
-import { faceCountOf, type Character } from "../model/character";
+import type { Character } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
+import { facesOf } from "../model/withFaces";
 import { UserError } from "../model/userError";
 import { partNamed } from "../mend/places";
 import { refaced } from "./refaceParts";
@@ -18,7 +19,7 @@ export function cutCovered(character: Character, garment: string, depth: number)
   const body = character.parts[gauge.body]!;
   const { start, list } = neighboursOf(body);
   const inner = new Set([...hidden].filter((v) => Array.from(list.subarray(start[v]!, start[v + 1]!)).every((w) => hidden.has(w))));
-  const faces = Array.from({ length: faceCountOf(body) }, (_, from) => ({ corners: Array.from(body.corners.subarray(body.faceStarts[from]!, body.faceStarts[from + 1]!)), from }));
+  const faces = facesOf(body);
   const kept = faces.filter((f) => !f.corners.every((v) => inner.has(v)));
   if (kept.length === faces.length) throw new UserError(`No whole face lies under ${garment} by ${(1000 * depth).toFixed(1)} mm.`, "covered skin", "Ask for less cover.");
   return refaced(character, gauge.body, kept);

@@ -1,17 +1,13 @@
-import { faceCountOf, type Character, type Part } from "../model/character";
-import { renumberShapes, withFaces } from "../model/withFaces";
+import type { Character } from "../model/character";
+import type { NewFace } from "../model/cornerLook";
+import { facesOf, renumberShapes, withFaces } from "../model/withFaces";
 import { placesOf } from "../model/places";
 import { addPoint, makePointGrid, slotOf } from "../model/pointGrid";
 import { partNamed } from "../mend/places";
 
-const facesOf = (part: Part): number[][] => Array.from({ length: faceCountOf(part) }, (_, f) => Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!)));
-const groupOfFace = (part: Part): ((face: number) => number) => (f) => part.groups.findIndex((g) => f >= g.faceStart && f < g.faceStart + g.faceCount);
-
-/** The character with a part made of other faces on its own vertices; `from` tells the old face of each. */
-export function refaced(character: Character, index: number, faces: readonly { readonly corners: readonly number[]; readonly from: number }[]): Character {
-  const part = character.parts[index]!;
-  const groupOf = groupOfFace(part);
-  const made = withFaces(part, faces.map((f) => f.corners), (f) => groupOf(faces[f]!.from));
+/** The character with a part made of other faces on its own vertices. */
+export function refaced(character: Character, index: number, faces: readonly NewFace[]): Character {
+  const made = withFaces(character.parts[index]!, faces);
   const maps = character.parts.map((_, i) => (i === index ? made.newFromOld : null));
   return {
     ...character,
@@ -24,7 +20,7 @@ export function refaced(character: Character, index: number, faces: readonly { r
 /** Every polygon of a part as a fan of triangles. */
 export function triangulatePart(character: Character, name: string): Character {
   const { part, index } = partNamed(character, name);
-  return refaced(character, index, facesOf(part).flatMap((c, from) => Array.from({ length: c.length - 2 }, (_, k) => ({ corners: [c[0]!, c[k + 1]!, c[k + 2]!], from }))));
+  return refaced(character, index, facesOf(part).flatMap(({ corners: c, from }) => Array.from({ length: c.length - 2 }, (_, k) => ({ corners: [c[0]!, c[k + 1]!, c[k + 2]!], from }))));
 }
 
 /** Texture coordinates and colours farther apart than this are a seam. */
@@ -66,9 +62,9 @@ export function weldPart(character: Character, name: string, within: number): Ch
             }
     if (keeper[v] === v) addPoint(grid, slotOf(grid, cell(x), cell(y), cell(z)), v);
   }
-  return refaced(character, index, facesOf(part).flatMap((corners, from) => {
-    const now = corners.map((v) => keeper[v]!).filter((v, k, all) => all.indexOf(v) === k);
-    return now.length >= 3 ? [{ corners: now, from }] : [];
+  return refaced(character, index, facesOf(part).flatMap(({ corners, from }) => {
+    const now = corners.map((v) => ({ v: keeper[v]!, was: v })).filter((c, k, all) => all.findIndex((o) => o.v === c.v) === k);
+    return now.length >= 3 ? [{ corners: now.map((c) => c.v), from, was: now.map((c) => c.was) }] : [];
   }));
 }
 

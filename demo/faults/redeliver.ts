@@ -1,5 +1,5 @@
-import { faceCountOf, type Character, type Part } from "../../core/model/character";
-import { withFaces } from "../../core/model/withFaces";
+import { type Character, type Part } from "../../core/model/character";
+import { facesOf, withFaces } from "../../core/model/withFaces";
 import { smoothstep } from "../modelling/blend";
 import { worldToHead } from "../figure/placement";
 import { plantFaults } from "./plantFaults";
@@ -45,6 +45,5 @@ function remodelled(part: Part): Part {
 
 /** Leaves out the faces below the cut and the vertices that only they used. */
 function shortened(part: Part): Part {
-  const faces = Array.from({ length: faceCountOf(part) }, (_, f) => Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!)));
-  return withFaces(part, faces.filter((corners) => corners.every((v) => part.positions[3 * v + 1]! > CUT_HEIGHT)), () => 0).part;
+  return withFaces(part, facesOf(part).filter(({ corners }) => corners.every((v) => part.positions[3 * v + 1]! > CUT_HEIGHT))).part;
 }

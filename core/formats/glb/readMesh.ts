@@ -6,6 +6,7 @@ import { uniqueName } from "../../model/uniqueName";
 import { shortName, UserError } from "../../model/userError";
 import { meshExtrasSchema } from "../extras";
 import { floats } from "./accessorFloats";
+import { foldCopies } from "./foldCopies";
 
 /** One mesh of a file as read, before it is bound or placed. */
 export interface MeshData {
@@ -77,11 +78,20 @@ export function readMesh(mesh: Mesh, name: string, file: string, notes: string[]
   const ofFile = complete(normals, 3);
   const smooth = ofFile && smoothByNormals(places, ofFile);
   const setCount = joints.length ? Math.max(...joints.map((j) => j.sets)) : 0;
+  const read = { name, kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames), positions: places, ...faces, ...(smooth ? { smooth } : {}), uvs: complete(uvs, 2), colors: complete(colors, 4) };
+  const { part, vertexCount: kept } = foldCopies(read, extras.success ? extras.data : {});
+  const influences = joints.length && joints.length === positions.length ? mergeInfluences(joints, setCount) : null;
   return {
-    part: { name, kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames), positions: places, ...faces, ...(smooth ? { smooth } : {}), uvs: complete(uvs, 2), colors: complete(colors, 4) },
-    influences: joints.length && joints.length === positions.length ? mergeInfluences(joints, setCount) : null,
-    deltas: new Map([...deltas].map(([n, d]) => [n, { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) }])),
+    part,
+    influences: influences && { count: influences.count, joints: influences.joints.slice(0, influences.count * kept), weights: influences.weights.slice(0, influences.count * kept) },
+    deltas: new Map([...deltas].map(([n, d]) => [n, kept === vertexCount ? { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) } : movesBelow(kept, d)])),
   };
+}
+
+/** Movements of the first vertices alone. */
+function movesBelow(count: number, { vertices, deltas }: { vertices: readonly number[]; deltas: readonly number[] }): { vertices: Uint32Array; deltas: Float32Array } {
+  const rows = Array.from(vertices.keys()).filter((k) => vertices[k]! < count);
+  return { vertices: Uint32Array.from(rows, (k) => vertices[k]!), deltas: Float32Array.from(rows.flatMap((k) => deltas.slice(3 * k, 3 * k + 3))) };
 }
 
 const concat = (list: readonly Float32Array[]): Float32Array => {

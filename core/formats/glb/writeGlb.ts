@@ -1,9 +1,10 @@
 import { Document, WebIO, type Accessor, type Node, type Texture } from "@gltf-transform/core";
 import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part, type TextureImage } from "../../model/character";
-import { smoothPlaces } from "../../model/smoothPlaces";
-import { computeNormals, normalFacesOf } from "../../deform/computeNormals";
+import { splitCharacter } from "../../model/drawnPart";
 import { computeTangents } from "../../deform/computeTangents";
+import { drawnNormals } from "../../deform/placeNormals";
 import { EXTRAS_VERSION, type RootExtras } from "../extras";
+import { lookExtras } from "./foldCopies";
 
 const GENERATOR = "Yxomorph";
 const QUIET = { debug: () => {}, info: () => {}, warn: () => {}, error: () => {} };
@@ -24,7 +25,9 @@ export function rootExtras(character: Character): RootExtras {
 }
 
 /** Writes a character as GLB; the same character gives the same bytes. */
-export async function writeGlb(character: Character): Promise<Uint8Array> {
+export async function writeGlb(whole: Character): Promise<Uint8Array> {
+  // glTF knows one normal and one texture coordinate a vertex
+  const character = splitCharacter(whole);
   const document = new Document();
   const buffer = document.createBuffer();
   const root = document.getRoot();
@@ -61,7 +64,7 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
     const mesh = document.createMesh(part.name);
     const node = document.createNode(part.name).setMesh(mesh);
     scene.addChild(node);
-    const normalsAt = normalsFor(part);
+    const normalsAt = drawnNormals(part);
     const normals = normalsAt(part.positions);
     const { triangles, faceOfTriangle } = triangulate(part);
     const attributes = partAttributes(part, normals, accessor);
@@ -100,7 +103,7 @@ export async function writeGlb(character: Character): Promise<Uint8Array> {
       for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.position).setAttribute("NORMAL", t.normal).setAttribute("TANGENT", t.tangent));
       mesh.addPrimitive(primitive);
     }
-    mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part) } });
+    mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part), ...lookExtras(whole.parts[p]!, part) } });
     if (targets.length) mesh.setWeights(targets.map(() => 0));
     const skin = skinFor(part);
     if (skin) node.setSkin(skin);
@@ -137,18 +140,6 @@ function leaveStill(turned: Float32Array): number {
     else turned.fill(0, i, i + 3);
   }
   return bent;
-}
-
-/** Unit normals of a part at given places, hard edges kept; upward where there is no face. */
-function normalsFor(part: Part): (positions: Float32Array) => Float32Array<ArrayBuffer> {
-  const places = smoothPlaces(part);
-  const faces = normalFacesOf(part, places);
-  return (positions) => {
-    const normals = new Float32Array(positions.length);
-    computeNormals(positions, faces, places, normals);
-    for (let i = 0; i < normals.length; i += 3) if (normals[i] === 0 && normals[i + 1] === 0 && normals[i + 2] === 0) normals[i + 1] = 1;
-    return normals;
-  };
 }
 
 function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor: MakeAccessor): [string, Accessor][] {

@@ -29,7 +29,6 @@ describe("reading OBJ", () => {
     expect([...obj.uvs!.subarray(0, 2)]).toEqual([0.25, 0.25]);
   });
   it("joins lines that go on, and takes any line ending", () => expect([...readObj(bytes("v 0 0 0\r\nv 1 0 0\rv 0 1 \\\n0\nf 1 2 \\\n 3\n"), "a.obj").corners]).toEqual([0, 1, 2]));
-  it("counts seams that one list of texture coordinates cannot hold", () => expect(readObj(bytes("v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 1\nf 1/1 2/1 3/1\nf 1/2 3/1 2/1\n"), "a.obj").seamVertexCount).toBe(1));
   it.each([
     ["v 0 0 x\n", /line 1.*3 numbers|3 numbers.*line 1/], ["v 0 0 0\nv 1 0 0\nf 1 2 3\n", /line 3/], ["v 0 0 0\nf 1 0 1\n", /line 2/], ["v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2\n", /line 4/], ["v 0 0 0\nf a b c\n", /line 2/], ["", /no|empty/i], ["hello\nworld\n", /no|face|vert/i], ["v 0 0 0\n", /face/i],
     ["v 1e999 0 0\nv 0 0 0\nv 1 1 1\nf 1 2 3", /line 1/], ["\u0000\u0001", /not a text/],

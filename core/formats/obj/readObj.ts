@@ -1,8 +1,10 @@
-import { DEFAULT_MATERIAL, type Character, type FaceGroup, type Material, type Part } from "../../model/character";
+import { DEFAULT_MATERIAL, type Character, type CornerLook, type FaceGroup, type Material, type Part } from "../../model/character";
 import { guessPartKind } from "../../model/partKind";
 import { uniqueName } from "../../model/uniqueName";
 import { shortName, UserError } from "../../model/userError";
 import { decodeText } from "../decodeText";
+import { groupsByCorner } from "../../model/cornerLook";
+import { groupsOfNormals } from "./cornerGroups";
 
 /** An OBJ file as it stands: one list of vertices, polygons in file order. */
 export interface ObjFile {
@@ -10,15 +12,19 @@ export interface ObjFile {
   readonly positions: Float32Array;
   /** 2 x vertexCount (the first one met at each vertex), or null. */
   readonly uvs: Float32Array | null;
-  /** Vertices that carry more than one texture coordinate: a seam the per-vertex list cannot hold. */
-  readonly seamVertexCount: number;
   readonly corners: Uint32Array;
   readonly faceStarts: Uint32Array;
+  /** What vertices show more than once; null where each has one normal and one texture coordinate. */
+  readonly cornerLook: CornerLook | null;
+  /** Whether smoothing is switched off for every face and no normal says otherwise: such files are shown smooth. */
+  readonly unsmoothed: boolean;
   /** Runs of faces with the same object, group and material. */
   readonly runs: readonly { object: string; group: string; material: string; faceStart: number; faceCount: number }[];
 }
 
 const MAX_NUMBERS = 60_000_000;
+/** Smoothing of faces before the first line that says one. */
+const UNSAID = 0xffffffff;
 
 /** Reads the geometry lines of an OBJ file. Throws UserError with the line for anything broken. */
 export function readObj(bytes: Uint8Array, file: string): ObjFile {
@@ -28,11 +34,15 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
   const texture: number[] = [];
   const corners: number[] = [];
   const cornerUv: number[] = [];
+  const normals: number[] = [];
+  const cornerNormal: number[] = [];
+  const smoothing: number[] = [];
   const faceStarts: number[] = [0];
   const runs: { object: string; group: string; material: string; faceStart: number; faceCount: number }[] = [];
   let object = "";
   let group = "";
   let material = "";
+  let smooth = UNSAID;
   let lineNumber = 0;
   let pending = "";
   const fail = (what: string, todo = "Mend the line or export the file again."): never => {
@@ -66,13 +76,23 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
       case "vt":
         texture.push(...numbers(words.length === 2 ? [...words, "0"] : words, 2));
         break;
+      case "vn":
+        normals.push(...numbers(words, 3));
+        break;
+      case "s": {
+        const n = Number(words[1]);
+        smooth = words[1] === "off" ? 0 : Number.isInteger(n) && n >= 0 && n < UNSAID ? n : 1;
+        break;
+      }
       case "f": {
         if (words.length < 4) fail(`A face has ${words.length - 1} corners; it needs 3 or more.`);
         for (const word of words.slice(1)) {
-          const [v, t] = word.split("/");
+          const [v, t, n] = word.split("/");
           corners.push(resolve(v ?? "", positions.length / 3, "vertex"));
           cornerUv.push(t ? resolve(t, texture.length / 2, "texture coordinate") : -1);
+          cornerNormal.push(n ? resolve(n, normals.length / 3, "normal") : -1);
         }
+        smoothing.push(smooth);
         const last = runs[runs.length - 1];
         if (last && last.object === object && last.group === group && last.material === material) last.faceCount++;
         else runs.push({ object, group, material, faceStart: faceStarts.length - 1, faceCount: 1 });
@@ -88,28 +108,37 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
       case "usemtl":
         material = words.slice(1).join(" ");
         break;
-      default: // normals, smoothing groups, libraries and free-form surfaces are not needed
+      default: // libraries and free-form surfaces are not needed
     }
   }
   if (positions.length === 0 || faceStarts.length === 1) throw new UserError(positions.length === 0 ? "No vertex is in the file." : "No face is in the file.", file, "Check that this is the mesh, exported as polygons.");
-  const uv = perVertexUvs(corners, cornerUv, texture, positions.length / 3);
-  return { positions: Float32Array.from(positions), ...uv, corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), runs };
+  const P = Float32Array.from(positions);
+  const C = Uint32Array.from(corners);
+  const F = Uint32Array.from(faceStarts);
+  const ofSmoothing = smoothing.some((g) => g > 0 && g !== UNSAID) ? groupsByCorner(F, smoothing.map((g) => (g === UNSAID ? 1 : g))) : null;
+  const allNormals = cornerNormal.every((n) => n >= 0);
+  const groups = allNormals ? groupsOfNormals(P, C, F, Float32Array.from({ length: 3 * cornerNormal.length }, (_, i) => normals[3 * cornerNormal[(i / 3) | 0]! + (i % 3)]!), ofSmoothing) : ofSmoothing;
+  const { uvs, ofCorners } = textureCoordinates(corners, cornerUv, texture, positions.length / 3);
+  return { positions: P, uvs, corners: C, faceStarts: F, runs, cornerLook: groups || ofCorners ? { groups, uvs: ofCorners } : null, unsmoothed: !allNormals && smoothing.every((g) => g === 0) };
 }
 
-function perVertexUvs(corners: readonly number[], cornerUv: readonly number[], texture: readonly number[], vertexCount: number): Pick<ObjFile, "uvs" | "seamVertexCount"> {
-  if (!cornerUv.some((t) => t >= 0)) return { uvs: null, seamVertexCount: 0 };
+/** One coordinate a vertex, the first one met; and those of every corner where a vertex has several. V counts from the top, as in glTF. */
+function textureCoordinates(corners: readonly number[], cornerUv: readonly number[], texture: readonly number[], vertexCount: number): { uvs: Float32Array | null; ofCorners: Float32Array | null } {
+  if (!cornerUv.some((t) => t >= 0)) return { uvs: null, ofCorners: null };
+  const at = (t: number): [number, number] => [texture[2 * t]!, 1 - texture[2 * t + 1]!];
   const first = new Int32Array(vertexCount).fill(-1);
-  const seam = new Uint8Array(vertexCount);
+  let seams = false;
   corners.forEach((v, k) => {
     const t = cornerUv[k]!;
+    if (t < 0) return;
     if (first[v] === -1) first[v] = t;
-    else if (first[v] !== t) seam[v] = 1;
+    else if (first[v] !== t && at(t).some((x, c) => x !== at(first[v]!)[c])) seams = true;
   });
   const uvs = new Float32Array(2 * vertexCount);
   first.forEach((t, v) => {
-    if (t >= 0) uvs.set([texture[2 * t]!, 1 - texture[2 * t + 1]!], 2 * v);
+    if (t >= 0) uvs.set(at(t), 2 * v);
   });
-  return { uvs, seamVertexCount: seam.reduce((n, s) => n + s, 0) };
+  return { uvs, ofCorners: seams ? Float32Array.from(corners.flatMap((v, k) => (cornerUv[k]! >= 0 ? at(cornerUv[k]!) : [uvs[2 * v]!, uvs[2 * v + 1]!]))) : null };
 }
 
 /**
@@ -120,24 +149,29 @@ export function characterFromObj(obj: ObjFile, file: string): Character {
   const name = file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "");
   const materialNames = [...new Set(obj.runs.map((r) => r.material))];
   const materials: Material[] = materialNames.map((m) => ({ ...DEFAULT_MATERIAL, name: m || "default" }));
-  const notes = obj.seamVertexCount > 0 ? [`${obj.seamVertexCount} vertices lie on texture seams; one texture coordinate of each was kept, so that the vertex order stays.`] : [];
+  const notes = obj.unsmoothed ? ["Smoothing is off for every face and the file has no normals; it is shown smooth."] : [];
   const blocks = vertexBlocks(obj);
   const taken = new Set<string>();
   const parts = blocks.map((block): Part => {
     const corners: number[] = [];
     const faceStarts = [0];
     const groups: FaceGroup[] = [];
+    const kept: number[] = [];
     for (const run of obj.runs) {
       if (!block.objects.has(run.object)) continue;
       groups.push({ ...(run.group ? { name: run.group } : {}), material: materialNames.indexOf(run.material), faceStart: faceStarts.length - 1, faceCount: run.faceCount });
       for (let f = run.faceStart; f < run.faceStart + run.faceCount; f++) {
-        for (let k = obj.faceStarts[f]!; k < obj.faceStarts[f + 1]!; k++) corners.push(obj.corners[k]! - block.start);
+        for (let k = obj.faceStarts[f]!; k < obj.faceStarts[f + 1]!; k++) {
+          corners.push(obj.corners[k]! - block.start);
+          kept.push(k);
+        }
         faceStarts.push(corners.length);
       }
     }
     const partName = uniqueName([...block.objects].filter(Boolean)[0] ?? name, taken, "mesh");
     const kind = guessPartKind(partName, groups.map((g) => materialNames[g.material]!));
-    return { name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: null, skin: null };
+    const look = obj.cornerLook && { groups: obj.cornerLook.groups && Uint32Array.from(kept, (k) => obj.cornerLook!.groups![k]!), uvs: obj.cornerLook.uvs && Float32Array.from(kept.flatMap((k) => Array.from(obj.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2)))) };
+    return { ...(look ? { cornerLook: look } : {}), name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: null, skin: null };
   });
   return { name, parts, materials, skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes };
 }

@@ -1,4 +1,7 @@
-import { faceCountOf, vertexCountOf, type Character } from "../../model/character";
+import { drawnNormals } from "../../deform/placeNormals";
+import { faceCountOf, vertexCountOf, type Character, type Part } from "../../model/character";
+import { cornerLookOf, groupOfEachFace } from "../../model/cornerLook";
+import { drawnPart, withCopies } from "../../model/drawnPart";
 import type { ObjFile } from "./readObj";
 import { keptEdgeShare, SAME_ORDER_SHARE } from "./readObj";
 import { UserError } from "../../model/userError";
@@ -15,21 +18,30 @@ const decimal = (x: number): string => {
 const lineName = (name: string): string => name.replace(/\s+/g, "_") || "unnamed";
 
 /**
- * Writes all parts one after the other, vertices and polygons in file order.
+ * Writes all parts one after the other, vertices and polygons in file order, with every texture coordinate of a seam.
+ * Hard edges are written as smoothing groups, and as normals where faces alone cannot tell them.
  * @param positions per part, 3 x vertexCount, metres: bind positions or a posed moment.
  */
 export function writeObj(character: Character, positions: readonly Float32Array[]): string {
   const lines = [`# ${character.name.replace(/\s+/g, " ")}: ${character.parts.length} parts, metres, +Y up`];
-  let offset = 1;
+  const seen = { v: 1, vt: 1, vn: 1 };
   character.parts.forEach((part, p) => {
     lines.push(`o ${lineName(part.name)}`);
-    const P = positions[p]!;
-    for (let i = 0; i < P.length; i += 3) lines.push(`v ${decimal(P[i]!)} ${decimal(P[i + 1]!)} ${decimal(P[i + 2]!)}`);
-    if (part.uvs) for (let v = 0; v < vertexCountOf(part); v++) lines.push(`vt ${decimal(part.uvs[2 * v]!)} ${decimal(Math.fround(1 - part.uvs[2 * v + 1]!))}`);
+    lines.push(...rowsOf("v", positions[p]!, 3));
+    const texture = textureRows(part);
+    if (texture) lines.push(...rowsOf("vt", texture.rows, 2));
+    const smoothing = groupOfEachFace(part);
+    const normals = smoothing || !(cornerLookOf(part)?.groups || part.smooth) ? null : cornerNormals(part, positions[p]!);
+    if (normals) lines.push(...rowsOf("vn", normals.rows, 3));
+    let group = -1;
     const faces = (from: number, count: number): void => {
       for (let f = from; f < from + count; f++) {
+        if (smoothing && smoothing[f] !== group) lines.push(`s ${(group = smoothing[f]!) || "off"}`);
         const words: string[] = [];
-        for (let k = part.faceStarts[f]!; k < part.faceStarts[f + 1]!; k++) words.push(String(part.corners[k]! + offset));
+        for (let k = part.faceStarts[f]!; k < part.faceStarts[f + 1]!; k++) {
+          const t = texture ? seen.vt + texture.at[k]! : "";
+          words.push(`${part.corners[k]! + seen.v}${normals ? `/${t}/${seen.vn + normals.at[k]!}` : texture ? `/${t}` : ""}`);
+        }
         lines.push(`f ${words.join(" ")}`);
       }
     };
@@ -39,9 +51,44 @@ export function writeObj(character: Character, positions: readonly Float32Array[
       lines.push(`usemtl ${lineName(character.materials[g.material]?.name ?? "default")}`);
       faces(g.faceStart, g.faceCount);
     }
-    offset += vertexCountOf(part);
+    seen.v += vertexCountOf(part);
+    seen.vt += (texture?.rows.length ?? 0) / 2;
+    seen.vn += (normals?.rows.length ?? 0) / 3;
   });
   return `${lines.join("\n")}\n`;
+}
+
+const rowsOf = (word: string, values: ArrayLike<number>, size: number): string[] => Array.from({ length: values.length / size }, (_, r) => `${word} ${Array.from({ length: size }, (_, c) => decimal(values[size * r + c]!)).join(" ")}`);
+
+/** Rows of a list that corners point into. */
+interface CornerRows {
+  readonly rows: Float32Array;
+  readonly at: ArrayLike<number>;
+}
+
+/** Texture coordinates, each once; V counts from the bottom. */
+function textureRows(part: Part): CornerRows | null {
+  if (!part.uvs) return null;
+  const upright = (uvs: Float32Array): Float32Array => uvs.map((x, i) => (i % 2 ? Math.fround(1 - x) : x));
+  const ofCorners = cornerLookOf(part)?.uvs;
+  if (!ofCorners) return { rows: upright(part.uvs), at: part.corners };
+  const known = new Map<string, number>();
+  const rows: number[] = [];
+  const at = Array.from(part.corners, (_, k) => {
+    const [u, v] = [ofCorners[2 * k]!, ofCorners[2 * k + 1]!];
+    const key = `${u} ${v}`;
+    if (!known.has(key)) known.set(key, rows.push(u, v) / 2 - 1);
+    return known.get(key)!;
+  });
+  return { rows: upright(Float32Array.from(rows)), at };
+}
+
+/** Normals of the drawn vertices at the given places. */
+function cornerNormals(whole: Part, positions: Float32Array): CornerRows {
+  const { part, copies } = drawnPart(whole, "normals");
+  const drawn = new Float32Array(part.positions.length);
+  withCopies(positions, copies, 3, drawn);
+  return { rows: drawnNormals(part)(drawn), at: part.corners };
 }
 
 /**
