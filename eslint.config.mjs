@@ -19,7 +19,7 @@ export default tseslint.config(
   { files: ["app/**/*.{ts,tsx}"], ...reactHooks.configs.flat.recommended },
   // three.js objects are changed in place; that is how they are used
   { files: ["app/stage/**/*.{ts,tsx}"], rules: { "react-hooks/immutability": "off" } },
-  { files: ["**/*.{ts,tsx}"], rules: { "@typescript-eslint/consistent-type-imports": "error", "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_" }], "no-console": "error" } },
+  { files: ["**/*.{ts,tsx}"], rules: { "@typescript-eslint/consistent-type-imports": "error", "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", ignoreRestSiblings: true }], "no-console": "error" } },
   { files: ["server/main.ts", "cli/**", "scripts/**", "tests/**", "bench/**"], rules: { "no-console": "off" } },
   forbid(["core/**/*.ts"], ["app", "server", "workers", "cli", "demo"], [...SCREEN, ...DATA, "node:*", "comlink"], "core is pure: no screen, no database, no Node"),
   forbid(["demo/**/*.ts"], ["app", "server", "workers", "cli"], [...SCREEN, ...DATA], "the demo uses core only"),

@@ -103,7 +103,7 @@ describe("sets and VRM", () => {
   it("writes an OBJ set into a folder and reads it back with its shapes", () => {
     expect(run("convert", at("limb.glb"), at("set")).code).toBe(0);
     const shapes = (file: string): { name: string; maxDelta: number }[] => (JSON.parse(run("inspect", at(file), "--json").out) as { shapes: { name: string; maxDelta: number }[] }).shapes;
-    expect(readdirSync(at("set")).sort()).toEqual(["base.obj", ...limb.shapes.map((s) => `${s.name}.obj`)].sort());
+    expect(readdirSync(at("set")).sort()).toEqual(["base.mtl", "base.obj", ...limb.shapes.map((s) => `${s.name}.obj`)].sort());
     const again = shapes("set");
     expect(again.map((s) => s.name).sort()).toEqual(limb.shapes.map((s) => s.name).sort());
     for (const s of shapes("limb.glb")) expect(again.find((a) => a.name === s.name)!.maxDelta).toBeCloseTo(s.maxDelta, 4);

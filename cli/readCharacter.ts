@@ -3,6 +3,8 @@ import { readdirSync, readFileSync, statSync } from "node:fs";
 import path from "node:path";
 import { readGlb, readGltf } from "../core/formats/glb/readGlb";
 import { parseJson } from "../core/formats/glb/preflight";
+import { goesWithObj } from "../core/formats/fileRoles";
+import { readLibraries, texturesOf, type Companion } from "../core/formats/obj/materialLibrary";
 import { characterFromObj, readObj } from "../core/formats/obj/readObj";
 import { readDelivery } from "../core/formats/readDelivery";
 import type { Character } from "../core/model/character";
@@ -45,16 +47,28 @@ export async function readCharacter(file: string): Promise<LoadedFile> {
     case ".gltf":
       return { character: await readGltf(bytes, resourcesOf(file, bytes), name), bytes, sha256, format: "gltf" };
     case ".obj":
-      return { character: characterFromObj(readObj(bytes, name), name), bytes, sha256, format: "obj" };
+      return { character: characterBesideLibraries(file, bytes, name), bytes, sha256, format: "obj" };
     default:
       throw new UserError(`Files of the kind ${path.extname(file) || "(none)"} are not read.`, name, "Ask for glTF 2.0 (.glb) or OBJ.");
   }
 }
 
-/** An OBJ set: the base and its targets. */
+/** An OBJ with the material libraries it names and their images, where they stand in its folder. */
+function characterBesideLibraries(file: string, bytes: Uint8Array, name: string): Character {
+  const obj = readObj(bytes, name);
+  const dir = path.dirname(path.resolve(file));
+  const here = (wanted: string): Companion[] => {
+    const full = path.resolve(dir, wanted.replaceAll("\\", "/"));
+    return full.startsWith(dir + path.sep) && statSync(full, { throwIfNoEntry: false })?.isFile() ? [{ name: wanted, bytes: readBytes(full) }] : [];
+  };
+  const libraries = obj.libraries.flatMap(here);
+  return characterFromObj(obj, name, readLibraries(obj.libraries, [...libraries, ...libraries.flatMap((l) => texturesOf(l.bytes, l.name)).flatMap(here)]));
+}
+
+/** An OBJ set: the base and its targets, with the libraries and images that stand beside them. */
 async function readFolder(folder: string): Promise<LoadedFile> {
-  const names = readdirSync(folder).filter((n) => n.toLowerCase().endsWith(".obj")).sort();
-  if (!names.length) throw new UserError("There is no OBJ file in this folder.", path.basename(folder), "Put the base and its targets there.");
+  const names = readdirSync(folder).filter((n) => n.toLowerCase().endsWith(".obj") || goesWithObj(n)).sort();
+  if (!names.some((n) => n.toLowerCase().endsWith(".obj"))) throw new UserError("There is no OBJ file in this folder.", path.basename(folder), "Put the base and its targets there.");
   const files = names.map((name) => ({ name, bytes: readBytes(path.join(folder, name)) }));
   const hash = createHash("sha256");
   for (const f of files) hash.update(f.name).update(f.bytes);

@@ -10,6 +10,7 @@ import { uniqueName } from "../../core/model/uniqueName";
 import { UserError } from "../../core/model/userError";
 import { reduceCharacter } from "../../core/reduce/reduceCharacter";
 import { readCharacter } from "../readCharacter";
+import { writeObjBesideLibrary } from "../writeObjFiles";
 import { writeMesh, writeOut } from "./pose";
 
 /** GLB keeps everything, VRM adds humanoid bones and expressions; OBJ, PLY and STL keep the rest mesh; JSON keeps drivers, joint map and shape labels; a folder gets an OBJ set. `triangles` brings the character under a budget first. */
@@ -26,9 +27,12 @@ export async function convert(input: string, out: string, { triangles }: { trian
   else if (extension === ".glb") writeOut(out, await writeGlb(character));
   else if (extension === ".vrm") writeOut(out, await writeVrm(character));
   else if (extension === ".json") writeOut(out, `${JSON.stringify(rootExtras(character), null, 2)}\n`);
-  else writeMesh(character, deform(makeRig(character), { ...REST_MOMENT, drivers: false }, { normals: false }).positions, out);
+  else if (extension === ".obj") writeObjBesideLibrary(character, atRest(character), path.dirname(out), path.basename(out, path.extname(out)));
+  else writeMesh(character, atRest(character), out);
   return 0;
 }
+
+const atRest = (character: Character): Float32Array[] => deform(makeRig(character), { ...REST_MOMENT, drivers: false }, { normals: false }).positions;
 
 /** A folder of OBJ files: the base, and one target for each shape at full. */
 function writeObjSet(character: Character, folder: string): void {
@@ -37,8 +41,7 @@ function writeObjSet(character: Character, folder: string): void {
   } catch {
     throw new UserError("The folder cannot be made.", folder, "Choose another place.");
   }
-  const rest = character.parts.map((p) => p.positions);
-  writeOut(path.join(folder, "base.obj"), writeObj(character, rest));
+  writeObjBesideLibrary(character, character.parts.map((p) => p.positions), folder, "base");
   const taken = new Set(["base"]);
   for (const shape of character.shapes) {
     const positions = character.parts.map((part, p) => shape.deltas.filter((d) => d.part === p).reduce((now, d) => movedBy({ ...part, positions: now }, d).moved, part.positions));

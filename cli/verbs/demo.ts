@@ -12,6 +12,7 @@ import { foreignName, fromT } from "../../demo/clips/foreignSkeleton";
 import { alignLine, LINES } from "../../demo/lines/lines";
 import { headScan, objOf } from "../../demo/scans/scanOf";
 import { takeCsv, TAKES } from "../../demo/takes/takes";
+import { writeObjBesideLibrary } from "../writeObjFiles";
 import { writeOut } from "./pose";
 
 /** Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes as CSV and JSON, a head as if scanned. */
@@ -24,7 +25,7 @@ export async function demo(outDir: string): Promise<number> {
   }
   for (const { id } of CAST) writeOut(into(`${id}.glb`), await writeGlb(await loadMember(id)));
   const oda = await loadMember("oda");
-  writeOut(into("oda-obj", "oda.obj"), writeObj(oda, oda.parts.map((p) => p.positions)));
+  writeObjBesideLibrary(oda, oda.parts.map((p) => p.positions), into("oda-obj"), "oda");
   writeOut(into("scans", "tarn-head.obj"), objOf(headScan(cleanTarn(oda))));
   const rig = makeRig(oda);
   oda.shapes.forEach((shape, s) => {

@@ -2,6 +2,8 @@ import { clipFromBvh } from "../clips/clipFromBvh";
 import { readBvh } from "../formats/bvh/readBvh";
 import { decodeText } from "../formats/decodeText";
 import { readGlb } from "../formats/glb/readGlb";
+import { goesWithObj } from "../formats/fileRoles";
+import { readLibraries } from "../formats/obj/materialLibrary";
 import { characterFromObj, readObj } from "../formats/obj/readObj";
 import type { DeliveryFile } from "../formats/readDelivery";
 import { deliveryNames, matchNames } from "../ledger/relinkNames";
@@ -42,9 +44,11 @@ export async function bringAdditions(character: Character, files: readonly Deliv
   const refused: Brought["refused"][number][] = [];
   const parts = new Set(character.parts.map((p) => p.name));
   const clips = new Set(character.clips.map((c) => c.name));
+  const beside = files.filter((f) => goesWithObj(f.name));
   for (const file of files) {
+    if (goesWithObj(file.name)) continue;
     try {
-      additions.push(...(await fromFile(character, file, parts, clips)));
+      additions.push(...(await fromFile(character, file, parts, clips, beside)));
     } catch (error) {
       if (!isUserError(error)) throw error;
       refused.push({ file: file.name, why: error.message });
@@ -53,14 +57,15 @@ export async function bringAdditions(character: Character, files: readonly Deliv
   return { additions, refused };
 }
 
-async function fromFile(character: Character, { name: file, bytes }: DeliveryFile, parts: Set<string>, clips: Set<string>): Promise<Addition[]> {
+async function fromFile(character: Character, { name: file, bytes }: DeliveryFile, parts: Set<string>, clips: Set<string>, beside: readonly DeliveryFile[]): Promise<Addition[]> {
   const kind = (/\.([a-z0-9]+)$/i.exec(file)?.[1] ?? "").toLowerCase();
   if (kind === "bvh") {
     const { clip, matched, of } = clipFromBvh(character, readBvh(decodeText(bytes), file), uniqueName(stem(file), clips, "clip"));
     return [{ file, what: "clip", name: clip.name, clip, wanted: true, note: `${matched} of its ${of} joints move this character` }];
   }
   if (kind !== "glb" && kind !== "vrm" && kind !== "obj") throw new UserError(`Files of the kind .${kind || "(none)"} are not read.`, shortName(file), "Send parts as .glb or .obj, clips as .bvh.");
-  const read = kind === "obj" ? characterFromObj(readObj(bytes, file), file) : await readGlb(bytes, file);
+  const obj = kind === "obj" ? readObj(bytes, file) : null;
+  const read = obj ? characterFromObj(obj, file, readLibraries(obj.libraries, beside)) : await readGlb(bytes, file);
   const joints = matchNames(deliveryNames(read), deliveryNames(character)).joints;
   const coming = comingJoints(read, character, joints);
   const grown: Addition[] = coming.length ? [{ file, what: "joints", name: coming.length === 1 ? coming[0]!.name : `${coming.length} joints`, joints: coming, wanted: true, note: `hung on ${[...new Set(coming.map((c) => c.parent))].filter((p) => !coming.some((c) => c.name === p)).slice(0, 3).join(", ")}` }] : [];

@@ -3,8 +3,9 @@ import { bringAdditions } from "../additions/bringAdditions";
 import { mergeJoints } from "../additions/mergeJoints";
 import { vertexCountOf, type Character } from "../model/character";
 import { isUserError, UserError, shortName } from "../model/userError";
-import { chooseBase, possibleRoles, type FileRole } from "./fileRoles";
+import { chooseBase, goesWithObj, possibleRoles, type FileRole } from "./fileRoles";
 import { readGlb } from "./glb/readGlb";
+import { readLibraries, type Companion } from "./obj/materialLibrary";
 import { addObjTargets, characterFromObj, readObj } from "./obj/readObj";
 
 export interface DeliveryFile {
@@ -18,16 +19,16 @@ export interface ReadResult {
   readonly mainFile: string;
 }
 
+const list = (of: readonly DeliveryFile[]): string => of.map((f) => shortName(f.name, 30)).slice(0, 4).join(", ");
 const extension = (name: string): string => (/\.([a-z0-9]+)$/i.exec(name)?.[1] ?? "").toLowerCase();
 
 /**
- * Reads what was dropped together, in any order: one character as GLB, or as an OBJ base with OBJ targets, and what goes with it: hair or garments alone, clips.
+ * Reads what was dropped together, in any order: one character as GLB, or as an OBJ base with OBJ targets, and what goes with it: material libraries and images of OBJ files, hair or garments alone, clips.
  * Roles that the files bring are kept to. Without them the character is the GLB with the most vertices that has a body, or the OBJ that `chooseBase` finds, and other OBJ files are its targets.
  */
 export async function readDelivery(all: readonly DeliveryFile[]): Promise<ReadResult> {
   if (all.length === 0) throw new UserError("No file came.", "", "Drop a GLB, or an OBJ base with its OBJ targets.");
   const files = all.filter((f) => f.role !== "left out");
-  const list = (of: readonly DeliveryFile[]): string => of.map((f) => shortName(f.name, 30)).slice(0, 4).join(", ");
   const strange = files.find((f) => possibleRoles(f.name).length === 1);
   if (strange) throw new UserError(`Files of the kind .${extension(strange.name) || "(none)"} are not read.`, shortName(strange.name), "Ask for glTF 2.0 as one .glb, or for OBJ.");
   const named = files.filter((f) => f.role === "character");
@@ -42,15 +43,15 @@ export async function readDelivery(all: readonly DeliveryFile[]): Promise<ReadRe
     return withOthers(character ? { character: await readGlb(character.bytes, character.name), mainFile: character.name } : await mainOf(free(["glb", "vrm"])), files);
   }
   const targets = files.filter((f) => f !== character && (f.role === "target" || objs.includes(f)));
-  const read = readBaseAndTargets(character, targets);
+  const read = readBaseAndTargets(character, targets, files.filter((f) => goesWithObj(f.name)));
   return withOthers(read, files.filter((f) => !targets.includes(f)));
 }
 
-function readBaseAndTargets(base: DeliveryFile, others: readonly DeliveryFile[]): ReadResult {
+function readBaseAndTargets(base: DeliveryFile, others: readonly DeliveryFile[], beside: readonly Companion[]): ReadResult {
   const baseObj = readObj(base.bytes, base.name);
   const targets = [...others].sort((a, b) => a.name.localeCompare(b.name)).map((o) => ({ name: o.name, obj: readObj(o.bytes, o.name) }));
   try {
-    return { character: addObjTargets(characterFromObj(baseObj, base.name), baseObj, targets), mainFile: base.name };
+    return { character: addObjTargets(characterFromObj(baseObj, base.name, readLibraries(baseObj.libraries, beside)), baseObj, targets), mainFile: base.name };
   } catch (error) {
     if (isUserError(error)) throw new UserError(error.what, error.where, `${error.todo} ${shortName(base.name)} was taken as the base.`.trim());
     throw error;
@@ -68,11 +69,13 @@ async function mainOf(glbs: readonly DeliveryFile[]): Promise<ReadResult> {
 async function withOthers(main: ReadResult, files: readonly DeliveryFile[]): Promise<ReadResult> {
   const others = files.filter((f) => f.name !== main.mainFile);
   if (!others.length) return main;
+  const alone = files.some((f) => extension(f.name) === "obj") ? [] : others.filter((f) => goesWithObj(f.name));
   const { additions, refused } = await bringAdditions(main.character, others);
   if (refused[0]) throw new UserError(refused[0].why, "", "");
   const second = additions.find((a) => a.what === "part" && a.added.part.kind === "body" && a.wanted && others.find((f) => f.name === a.file)?.role === undefined);
-  if (second) throw new UserError(`${files.length} files of several characters came together.`, files.map((f) => shortName(f.name, 30)).slice(0, 4).join(", "), "Drop one character at a time, with the hair, garments and clips that go with it.");
+  if (second) throw new UserError(`${files.length} files of several characters came together.`, list(files), "Drop one character at a time, with the hair, garments and clips that go with it.");
   let { character } = main;
+  if (alone.length) character = { ...character, notes: [...character.notes, `${list(alone)} came without an OBJ and ${alone.length === 1 ? "was" : "were"} not used.`] };
   for (const a of additions) {
     if (!a.wanted) continue;
     character = a.what === "part" ? addPart(character, encodeAdded(a.added)) : a.what === "clip" ? addClip(character, encodeAdded(a.clip)) : mergeJoints(character, a.joints);

@@ -19,7 +19,7 @@ const NONE = new Uint32Array(0);
  */
 export function drawnPart(whole: Part, by: "normals" | "all"): DrawnPart {
   const look = cornerLookOf(whole);
-  const { cornerLook: _, ...part } = whole;
+  const { cornerLook, ...part } = whole;
   if (!look) return { part, copies: NONE };
   const { groups } = look;
   const uvs = by === "all" ? look.uvs : null;

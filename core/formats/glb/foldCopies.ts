@@ -49,7 +49,7 @@ export function foldCopies(part: Read, { copies = [], smoothing }: LookExtras): 
   const corners = part.corners.map((d) => (d < vertexCount ? d : copies[d - vertexCount]!));
   const seams = uvs?.some((x, i) => x !== part.uvs![2 * corners[i >> 1]! + (i & 1)]) ?? false;
   const look: CornerLook = { groups, uvs: seams ? uvs : null };
-  const { smooth: _, ...rest } = part;
+  const { smooth, ...rest } = part;
   return {
     vertexCount,
     part: {

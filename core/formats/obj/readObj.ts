@@ -5,6 +5,7 @@ import { shortName, UserError } from "../../model/userError";
 import { decodeText } from "../decodeText";
 import { groupsByCorner } from "../../model/cornerLook";
 import { groupsOfNormals } from "./cornerGroups";
+import { toLinear, type MaterialLibrary } from "./materialLibrary";
 
 /** An OBJ file as it stands: one list of vertices, polygons in file order. */
 export interface ObjFile {
@@ -16,6 +17,10 @@ export interface ObjFile {
   readonly faceStarts: Uint32Array;
   /** What vertices show more than once; null where each has one normal and one texture coordinate. */
   readonly cornerLook: CornerLook | null;
+  /** Linear RGBA of each vertex, or null. */
+  readonly colors: Float32Array | null;
+  /** Material libraries it names. */
+  readonly libraries: readonly string[];
   /** Whether smoothing is switched off for every face and no normal says otherwise: such files are shown smooth. */
   readonly unsmoothed: boolean;
   /** Runs of faces with the same object, group and material. */
@@ -35,6 +40,8 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
   const corners: number[] = [];
   const cornerUv: number[] = [];
   const normals: number[] = [];
+  const colors: number[] = [];
+  const libraries: string[] = [];
   const cornerNormal: number[] = [];
   const smoothing: number[] = [];
   const faceStarts: number[] = [0];
@@ -71,6 +78,8 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
     switch (words[0]) {
       case "v":
         positions.push(...numbers(words, 3));
+        // the common addition of a colour to each vertex: all have one, or none counts
+        if (words.length >= 7) colors.push(...numbers(["", ...words.slice(4)], 3).map((c) => toLinear(Math.min(1, Math.max(0, c)))), 1);
         if (positions.length > MAX_NUMBERS) fail("There are too many vertices for one character.", "Send the character without its scene.");
         break;
       case "vt":
@@ -108,7 +117,10 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
       case "usemtl":
         material = words.slice(1).join(" ");
         break;
-      default: // libraries and free-form surfaces are not needed
+      case "mtllib":
+        libraries.push(words.slice(1).join(" "));
+        break;
+      default: // lines, points and free-form surfaces are not needed
     }
   }
   if (positions.length === 0 || faceStarts.length === 1) throw new UserError(positions.length === 0 ? "No vertex is in the file." : "No face is in the file.", file, "Check that this is the mesh, exported as polygons.");
@@ -119,7 +131,7 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
   const allNormals = cornerNormal.every((n) => n >= 0);
   const groups = allNormals ? groupsOfNormals(P, C, F, Float32Array.from({ length: 3 * cornerNormal.length }, (_, i) => normals[3 * cornerNormal[(i / 3) | 0]! + (i % 3)]!), ofSmoothing) : ofSmoothing;
   const { uvs, ofCorners } = textureCoordinates(corners, cornerUv, texture, positions.length / 3);
-  return { positions: P, uvs, corners: C, faceStarts: F, runs, cornerLook: groups || ofCorners ? { groups, uvs: ofCorners } : null, unsmoothed: !allNormals && smoothing.every((g) => g === 0) };
+  return { positions: P, colors: colors.length === 4 * (P.length / 3) ? Float32Array.from(colors) : null, libraries, uvs, corners: C, faceStarts: F, runs, cornerLook: groups || ofCorners ? { groups, uvs: ofCorners } : null, unsmoothed: !allNormals && smoothing.every((g) => g === 0) };
 }
 
 /** One coordinate a vertex, the first one met; and those of every corner where a vertex has several. V counts from the top, as in glTF. */
@@ -135,21 +147,21 @@ function textureCoordinates(corners: readonly number[], cornerUv: readonly numbe
     else if (first[v] !== t && at(t).some((x, c) => x !== at(first[v]!)[c])) seams = true;
   });
   const uvs = new Float32Array(2 * vertexCount);
-  first.forEach((t, v) => {
-    if (t >= 0) uvs.set(at(t), 2 * v);
-  });
+  // a vertex without any is at the texture's origin, bottom left
+  first.forEach((t, v) => uvs.set(t >= 0 ? at(t) : [0, 1], 2 * v));
   return { uvs, ofCorners: seams ? Float32Array.from(corners.flatMap((v, k) => (cornerUv[k]! >= 0 ? at(cornerUv[k]!) : [uvs[2 * v]!, uvs[2 * v + 1]!]))) : null };
 }
 
 /**
  * Makes a character of an OBJ file. Objects whose vertices do not mix become parts, each keeping its vertices in file order;
- * groups and materials become runs of faces.
+ * groups and materials become runs of faces. Without a library materials have their names alone.
  */
-export function characterFromObj(obj: ObjFile, file: string): Character {
+export function characterFromObj(obj: ObjFile, file: string, library?: MaterialLibrary): Character {
   const name = file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "");
   const materialNames = [...new Set(obj.runs.map((r) => r.material))];
-  const materials: Material[] = materialNames.map((m) => ({ ...DEFAULT_MATERIAL, name: m || "default" }));
+  const materials: Material[] = materialNames.map((m) => library?.materials.get(m) ?? { ...DEFAULT_MATERIAL, name: m || "default" });
   const notes = obj.unsmoothed ? ["Smoothing is off for every face and the file has no normals; it is shown smooth."] : [];
+  notes.push(...(library?.notes ?? []));
   const blocks = vertexBlocks(obj);
   const taken = new Set<string>();
   const parts = blocks.map((block): Part => {
@@ -171,7 +183,7 @@ export function characterFromObj(obj: ObjFile, file: string): Character {
     const partName = uniqueName([...block.objects].filter(Boolean)[0] ?? name, taken, "mesh");
     const kind = guessPartKind(partName, groups.map((g) => materialNames[g.material]!));
     const look = obj.cornerLook && { groups: obj.cornerLook.groups && Uint32Array.from(kept, (k) => obj.cornerLook!.groups![k]!), uvs: obj.cornerLook.uvs && Float32Array.from(kept.flatMap((k) => Array.from(obj.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2)))) };
-    return { ...(look ? { cornerLook: look } : {}), name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: null, skin: null };
+    return { ...(look ? { cornerLook: look } : {}), name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: obj.colors?.slice(4 * block.start, 4 * block.end) ?? null, skin: null };
   });
   return { name, parts, materials, skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes };
 }

@@ -3,6 +3,7 @@ import { faceCountOf, vertexCountOf, type Character, type Part } from "../../mod
 import { cornerLookOf, groupOfEachFace } from "../../model/cornerLook";
 import { drawnPart, withCopies } from "../../model/drawnPart";
 import type { ObjFile } from "./readObj";
+import { toSrgb } from "./materialLibrary";
 import { keptEdgeShare, SAME_ORDER_SHARE } from "./readObj";
 import { UserError } from "../../model/userError";
 
@@ -15,19 +16,21 @@ const decimal = (x: number): string => {
   return String(Number(x.toPrecision(9)));
 };
 
-const lineName = (name: string): string => name.replace(/\s+/g, "_") || "unnamed";
+export const lineName = (name: string): string => name.replace(/\s+/g, "_") || "unnamed";
 
 /**
  * Writes all parts one after the other, vertices and polygons in file order, with every texture coordinate of a seam.
  * Hard edges are written as smoothing groups, and as normals where faces alone cannot tell them.
  * @param positions per part, 3 x vertexCount, metres: bind positions or a posed moment.
+ * @param library name of the material library that stands beside it.
  */
-export function writeObj(character: Character, positions: readonly Float32Array[]): string {
+export function writeObj(character: Character, positions: readonly Float32Array[], library?: string): string {
   const lines = [`# ${character.name.replace(/\s+/g, " ")}: ${character.parts.length} parts, metres, +Y up`];
+  if (library) lines.push(`mtllib ${library}`);
   const seen = { v: 1, vt: 1, vn: 1 };
   character.parts.forEach((part, p) => {
     lines.push(`o ${lineName(part.name)}`);
-    lines.push(...rowsOf("v", positions[p]!, 3));
+    lines.push(...(part.colors ? coloured(rowsOf("v", positions[p]!, 3), part.colors) : rowsOf("v", positions[p]!, 3)));
     const texture = textureRows(part);
     if (texture) lines.push(...rowsOf("vt", texture.rows, 2));
     const smoothing = groupOfEachFace(part);
@@ -59,6 +62,8 @@ export function writeObj(character: Character, positions: readonly Float32Array[
 }
 
 const rowsOf = (word: string, values: ArrayLike<number>, size: number): string[] => Array.from({ length: values.length / size }, (_, r) => `${word} ${Array.from({ length: size }, (_, c) => decimal(values[size * r + c]!)).join(" ")}`);
+
+const coloured = (rows: readonly string[], colors: Float32Array): string[] => rows.map((row, v) => `${row} ${[0, 1, 2].map((c) => Number(toSrgb(colors[4 * v + c]!).toFixed(6))).join(" ")}`);
 
 /** Rows of a list that corners point into. */
 interface CornerRows {
