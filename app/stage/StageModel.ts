@@ -9,7 +9,7 @@ import { vertexCountOf, type Skeleton } from "~core/model/character";
 import { seatMatrix } from "~core/repairs/seatPart";
 import { momentOf, type Loaded, type Session } from "../session/session";
 import { HEAT_SCALES, heatColor, isHeat } from "./heat";
-import { disposePartScene, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
+import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
 
 const MAX_OVERLAPS = 4000;
 const LEAST_OVERLAP_MM = 1;
@@ -21,6 +21,8 @@ export class StageModel {
   readonly root = new Group();
   readonly now: PartScene;
   readonly nowDeformed: Deformed;
+  /** Settled when the textures are decoded; true when there are any to show. */
+  readonly textured: Promise<boolean>;
   private beforeScene: PartScene | null = null;
   private beforeDeformed: Deformed | null = null;
   private readonly needles: LineSegments;
@@ -34,6 +36,10 @@ export class StageModel {
   constructor(readonly loaded: Loaded) {
     this.now = makePartScene(loaded.rig);
     this.nowDeformed = allocateDeformed(loaded.rig);
+    this.textured = loadTextures(this.now, loaded.character).then((any) => {
+      this.shareTextures();
+      return any;
+    });
     const points = (count: number, size: number, color: string): Points => {
       const g = new BufferGeometry();
       g.setAttribute("position", new BufferAttribute(new Float32Array(3 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
@@ -67,9 +73,15 @@ export class StageModel {
     if (!this.beforeScene) {
       this.beforeScene = makePartScene(this.loaded.rig);
       this.beforeDeformed = allocateDeformed(this.loaded.rig);
+      this.shareTextures();
       this.root.add(this.beforeScene.root);
     }
     return this.beforeScene;
+  }
+
+  /** The before shows the textures of the present. */
+  private shareTextures(): void {
+    this.now.parts.forEach(({ maps }, p) => maps.forEach((map, i) => this.beforeScene && (this.beforeScene.parts[p]!.maps[i] = map)));
   }
 
   /** Brings everything up to date with the session. */

@@ -38,12 +38,16 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
       invalidate();
     };
     update();
-    const stop = store.subscribe(() => {
+    const ask = (): void => {
       if (!queued) queued = requestAnimationFrame(update);
-    });
+    };
+    const stop = store.subscribe(ask);
+    let gone = false;
+    void model.textured.then((any) => any && !gone && ask());
     // a frame that is asked for before the canvas is ready is lost: it is asked for again until one was drawn
     const again = setInterval(() => (document.documentElement.dataset["stage"] === "drawn" ? clearInterval(again) : invalidate()), 400);
     return () => {
+      gone = true;
       clearInterval(again);
       cancelAnimationFrame(queued);
       stop();

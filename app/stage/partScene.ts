@@ -1,17 +1,20 @@
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, DynamicDrawUsage, FrontSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, type Material } from "three";
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, DynamicDrawUsage, FrontSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, type Material, type Texture } from "three";
 import type { Deformed, Rig } from "~core/deform/rig";
 import { vertexCountOf, type Character, type Part } from "~core/model/character";
 import { withCopies } from "~core/model/drawnPart";
 import { neighboursOf } from "~core/model/neighbours";
+import { stageTexture } from "./stageTextures";
 
 /** What is drawn of one part. */
 export interface PartView {
-  readonly mesh: Mesh<BufferGeometry, Material[]>;
+  readonly mesh: Mesh<BufferGeometry, MeshStandardMaterial[]>;
   readonly wires: LineSegments;
   /** Linear RGB of the part's own look, for each drawn vertex. */
   readonly ownColors: Float32Array;
   /** The vertex behind each copy that is drawn beside it. */
   readonly copies: Uint32Array;
+  /** Base colour texture of each face group, once it was decoded. */
+  readonly maps: (Texture | null)[];
 }
 
 /** A drawable copy of a character: one mesh a part, positions written by the deformer. */
@@ -27,12 +30,13 @@ export function makePartScene(rig: Rig): PartScene {
   const root = new Group();
   const parts = rig.character.parts.map((part, p): PartView => {
     const geometry = new BufferGeometry();
-    const { copies, triangles } = rig.drawn[p]!;
+    const { copies, triangles, uvs } = rig.drawn[p]!;
     const positions = new BufferAttribute(drawnRows(part.positions, copies), 3).setUsage(DynamicDrawUsage);
     geometry.setAttribute("position", positions);
     geometry.setAttribute("normal", new BufferAttribute(new Float32Array(positions.array.length), 3).setUsage(DynamicDrawUsage));
     const ownColors = drawnRows(lookOf(rig.character, part), copies);
     geometry.setAttribute("color", new BufferAttribute(ownColors.slice(), 3).setUsage(DynamicDrawUsage));
+    if (uvs) geometry.setAttribute("uv", new BufferAttribute(uvs, 2));
     geometry.setIndex(new BufferAttribute(triangles, 1));
     groupsOf(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
     const mesh = new Mesh(geometry, part.groups.map((g) => materialFor(rig.character, g.material)));
@@ -42,7 +46,7 @@ export function makePartScene(rig: Rig): PartScene {
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
-    return { mesh, wires, ownColors, copies };
+    return { mesh, wires, ownColors, copies, maps: part.groups.map(() => null) };
   });
   return { root, parts };
 }
@@ -54,6 +58,21 @@ function drawnRows(rows: Float32Array, copies: Uint32Array): Float32Array {
   return out;
 }
 
+/** Decodes the base colour textures of a character; they are shown from the next look that is set. @returns whether there are any. */
+export async function loadTextures(scene: PartScene, character: Character): Promise<boolean> {
+  let any = false;
+  await Promise.all(scene.parts.flatMap(({ mesh, maps }, p) => {
+    const part = character.parts[p]!;
+    return part.groups.map(async (g, i) => {
+      const image = mesh.geometry.hasAttribute("uv") && character.materials[g.material]!.texture;
+      if (!image) return;
+      maps[i] = await stageTexture(image);
+      any ||= maps[i] !== null;
+    });
+  }));
+  return any;
+}
+
 function materialFor(character: Character, index: number): MeshStandardMaterial {
   const m = character.materials[index]!;
   const out = new MeshStandardMaterial({ vertexColors: true, roughness: Math.max(0.3, m.roughness), metalness: 0, side: m.doubleSided ? DoubleSide : FrontSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
@@ -63,6 +82,7 @@ function materialFor(character: Character, index: number): MeshStandardMaterial 
     out.depthWrite = false;
   }
   out.name = m.name;
+  if (m.opacity === "mask") out.alphaTest = m.alphaCutoff;
   return out;
 }
 
@@ -129,7 +149,12 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
     view.mesh.visible = !off;
     if (look.wires && !view.wires.geometry.index) view.wires.geometry = wireGeometry(part, view.mesh.geometry.getAttribute("position") as BufferAttribute);
     view.wires.visible = look.wires && !off;
-    view.mesh.material.forEach((m) => {
+    view.mesh.material.forEach((m, i) => {
+      const map = look.clay || look.heat ? null : view.maps[i]!;
+      if (m.map !== map) {
+        m.map = map;
+        m.needsUpdate = true;
+      }
       m.visible = !(COVERED.test(m.name) && look.dressed && hasGarment);
     });
     const color = view.mesh.geometry.getAttribute("color") as BufferAttribute;
@@ -143,7 +168,9 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
 }
 
 export function disposePartScene(scene: PartScene): void {
-  for (const { mesh, wires } of scene.parts) {
+  for (const { mesh, wires, maps } of scene.parts) {
+    // the decoded pictures stay for the next scene of the same character
+    for (const map of maps) map?.dispose();
     mesh.geometry.dispose();
     wires.geometry.dispose();
     (wires.material as Material).dispose();

@@ -6,7 +6,7 @@ import type { Character } from "~core/model/character";
 import { makeLoaded, type Loaded } from "../session/session";
 import { cameraFor, FIELD_OF_VIEW, viewOf } from "./framings";
 import { makeLights } from "./lights";
-import { disposePartScene, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
+import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
 
 /** Draws small pictures of a character off the page's main thread. */
 interface Subject {
@@ -20,19 +20,20 @@ interface Subject {
 const subjects = new Map<number, Subject>();
 let renderer: WebGLRenderer | null = null;
 
-function take(slot: number, character: Character): void {
+async function take(slot: number, character: Character): Promise<void> {
   const old = subjects.get(slot);
   if (old) disposePartScene(old.scene);
   const rig = makeRig(character);
   const scene = makePartScene(rig);
   const room = new Scene();
+  await loadTextures(scene, character);
   room.add(makeLights().group, scene.root);
   subjects.set(slot, { rig, loaded: makeLoaded(character, "", null), scene, room, out: allocateDeformed(rig) });
 }
 
 const api = {
-  load: (slot: number, character: Character): void => take(slot, character),
-  loadBytes: (slot: number, bytes: Uint8Array): void => take(slot, decodeCharacter(bytes)),
+  load: (slot: number, character: Character): Promise<void> => take(slot, character),
+  loadBytes: (slot: number, bytes: Uint8Array): Promise<void> => take(slot, decodeCharacter(bytes)),
   /** PNG of a moment at a framing. */
   async draw(slot: number, moment: Partial<Moment>, framing: string, width: number, height: number): Promise<Blob> {
     const subject = subjects.get(slot);

@@ -33,6 +33,8 @@ export interface DrawnFaces {
   readonly triangles: Uint32Array;
   readonly placeOf: Uint32Array | null;
   readonly faces: NormalFaces;
+  /** 2 for each drawn vertex where a texture is shown, else null. */
+  readonly uvs: Float32Array | null;
 }
 
 /** A character with the tables that make deforming it fast; built once, used for every moment. */
@@ -58,11 +60,14 @@ export function makeRig(character: Character): Rig {
   return {
     character,
     drawn: character.parts.map((whole, p): DrawnFaces => {
-      const { part, copies } = drawnPart(whole, "normals");
+      // seams part what is drawn only where a texture is seen
+      const textured = whole.groups.some((g) => character.materials[g.material]?.texture);
+      const { part, copies } = drawnPart(whole, textured ? "all" : "normals");
       const triangles = copies.length ? triangulate(part).triangles : triangulated[p]!.triangles;
-      if (!part.smooth && !copies.length) return { copies, triangles, placeOf: placeOf[p]!, faces: normalFaces[p]! };
+      const uvs = textured ? part.uvs : null;
+      if (!part.smooth && !copies.length) return { copies, triangles, placeOf: placeOf[p]!, faces: normalFaces[p]!, uvs };
       const places = smoothPlaces(part);
-      return { copies, triangles, placeOf: places, faces: normalFacesOf(part, places) };
+      return { copies, triangles, placeOf: places, faces: normalFacesOf(part, places), uvs };
     }),
     triangles: triangulated.map((t) => t.triangles),
     faceOfTriangle: triangulated.map((t) => t.faceOfTriangle),

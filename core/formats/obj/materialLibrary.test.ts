@@ -90,8 +90,11 @@ describe("an OBJ with its library", () => {
   it("keeps colours of vertices, and drops them where some have none", () => {
     const coloured = characterFromObj(readObj(bytes("v 0 0 0 1 0 0\nv 1 0 0 0 1 0\nv 0 1 0 0 0 0.5\nf 1 2 3\n"), "c.obj"), "c.obj");
     expect(coloured.parts[0]!.colors![10]).toBeCloseTo(0.21404, 5);
-    const again = readObj(bytes(writeObj(coloured, [coloured.parts[0]!.positions])), "c.obj");
-    again.colors!.forEach((x, i) => expect(x).toBeCloseTo(coloured.parts[0]!.colors![i]!, 4));
-    expect(readObj(bytes("v 0 0 0 1 0 0\nv 1 0 0\nv 0 1 0 0 0 0.5\nf 1 2 3\n"), "c.obj").colors).toBeNull();
+    readObj(bytes(writeObj(coloured, [coloured.parts[0]!.positions])), "c.obj").colors!.forEach((x, i) => expect(x).toBeCloseTo(coloured.parts[0]!.colors![i]!, 4));
+    const some = "v 0 0 0 1 0 0\nv 1 0 0\nv 0 1 0 0 0 0.5\no a\nf 1 2 3\n";
+    const colorsIn = (text: string): boolean[] => characterFromObj(readObj(bytes(text), "c.obj"), "c.obj").parts.map((p) => p.colors !== null);
+    expect(colorsIn(some)).toEqual([false]);
+    // each object by itself
+    expect(colorsIn(`${some}v 5 0 0 1 1 1\nv 6 0 0 1 1 1\nv 5 1 0 1 1 1\no b\nf 4 5 6\n`)).toEqual([false, true]);
   });
 });

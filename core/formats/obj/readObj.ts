@@ -17,7 +17,7 @@ export interface ObjFile {
   readonly faceStarts: Uint32Array;
   /** What vertices show more than once; null where each has one normal and one texture coordinate. */
   readonly cornerLook: CornerLook | null;
-  /** Linear RGBA of each vertex, or null. */
+  /** Linear RGBA of each vertex, -1 four times where the file gives none; or null where it gives no vertex one. */
   readonly colors: Float32Array | null;
   /** Material libraries it names. */
   readonly libraries: readonly string[];
@@ -78,8 +78,9 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
     switch (words[0]) {
       case "v":
         positions.push(...numbers(words, 3));
-        // the common addition of a colour to each vertex: all have one, or none counts
+        // the common addition of a colour to each vertex
         if (words.length >= 7) colors.push(...numbers(["", ...words.slice(4)], 3).map((c) => toLinear(Math.min(1, Math.max(0, c)))), 1);
+        else colors.push(-1, -1, -1, -1);
         if (positions.length > MAX_NUMBERS) fail("There are too many vertices for one character.", "Send the character without its scene.");
         break;
       case "vt":
@@ -131,7 +132,7 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
   const allNormals = cornerNormal.every((n) => n >= 0);
   const groups = allNormals ? groupsOfNormals(P, C, F, Float32Array.from({ length: 3 * cornerNormal.length }, (_, i) => normals[3 * cornerNormal[(i / 3) | 0]! + (i % 3)]!), ofSmoothing) : ofSmoothing;
   const { uvs, ofCorners } = textureCoordinates(corners, cornerUv, texture, positions.length / 3);
-  return { positions: P, colors: colors.length === 4 * (P.length / 3) ? Float32Array.from(colors) : null, libraries, uvs, corners: C, faceStarts: F, runs, cornerLook: groups || ofCorners ? { groups, uvs: ofCorners } : null, unsmoothed: !allNormals && smoothing.every((g) => g === 0) };
+  return { positions: P, colors: colors.some((c) => c >= 0) ? Float32Array.from(colors) : null, libraries, uvs, corners: C, faceStarts: F, runs, cornerLook: groups || ofCorners ? { groups, uvs: ofCorners } : null, unsmoothed: !allNormals && smoothing.every((g) => g === 0) };
 }
 
 /** One coordinate a vertex, the first one met; and those of every corner where a vertex has several. V counts from the top, as in glTF. */
@@ -183,9 +184,15 @@ export function characterFromObj(obj: ObjFile, file: string, library?: MaterialL
     const partName = uniqueName([...block.objects].filter(Boolean)[0] ?? name, taken, "mesh");
     const kind = guessPartKind(partName, groups.map((g) => materialNames[g.material]!));
     const look = obj.cornerLook && { groups: obj.cornerLook.groups && Uint32Array.from(kept, (k) => obj.cornerLook!.groups![k]!), uvs: obj.cornerLook.uvs && Float32Array.from(kept.flatMap((k) => Array.from(obj.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2)))) };
-    return { ...(look ? { cornerLook: look } : {}), name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: obj.colors?.slice(4 * block.start, 4 * block.end) ?? null, skin: null };
+    return { ...(look ? { cornerLook: look } : {}), name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: colorsOf(obj, block), skin: null };
   });
   return { name, parts, materials, skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes };
+}
+
+/** Colours of a stretch of vertices where all of them have one. */
+function colorsOf({ colors }: ObjFile, { start, end }: { start: number; end: number }): Float32Array | null {
+  const own = colors?.slice(4 * start, 4 * end);
+  return own?.every((c) => c >= 0) ? own : null;
 }
 
 /** Cuts the vertex list at objects when each object's faces stay within a stretch of their own. */

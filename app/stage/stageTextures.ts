@@ -1,0 +1,31 @@
+import { RepeatWrapping, SRGBColorSpace, Texture } from "three";
+import { imageSize } from "~core/formats/imageSize";
+import type { TextureImage } from "~core/model/character";
+
+/** Longest side that the stage draws, pixels. */
+const MOST_PIXELS = 2048;
+
+/** Pictures that were decoded, by their bytes; null for what the browser cannot read. */
+const known = new WeakMap<Uint8Array, Promise<Texture | null>>();
+
+/** A texture of a material for drawing, made smaller where it is very large; decoded once, off the page's thread. */
+export function stageTexture(image: TextureImage): Promise<Texture | null> {
+  const made = known.get(image.bytes) ?? decode(image).catch(() => null);
+  known.set(image.bytes, made);
+  return made;
+}
+
+async function decode({ bytes, mimeType }: TextureImage): Promise<Texture> {
+  const size = imageSize(bytes);
+  const shrink = size ? Math.min(1, MOST_PIXELS / Math.max(size.width, size.height)) : 1;
+  const fitted = size && shrink < 1 ? { resizeWidth: Math.round(size.width * shrink), resizeHeight: Math.round(size.height * shrink) } : {};
+  const bitmap = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mimeType }), { premultiplyAlpha: "none", colorSpaceConversion: "none", ...fitted });
+  const texture = new Texture(bitmap);
+  // texture coordinates count from the top, as in glTF
+  texture.flipY = false;
+  texture.colorSpace = SRGBColorSpace;
+  texture.wrapS = texture.wrapT = RepeatWrapping;
+  texture.anisotropy = 4;
+  texture.needsUpdate = true;
+  return texture;
+}
