@@ -1,7 +1,11 @@
+import { readFileSync } from "node:fs";
+import { decode, encode } from "fast-png";
 import { expect, test, type Page } from "./browserTest";
 import { loadMember } from "../../demo/cast";
 import { writeBvh } from "../../core/formats/bvh/writeBvh";
+import { readGlb } from "../../core/formats/glb/readGlb";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
+import { groupOfEachFace } from "../../core/model/cornerLook";
 import { boxPart, characterWith } from "../helpers/characters";
 import { choose, openStation, typeNumber, watchErrors } from "./app";
 
@@ -99,5 +103,45 @@ test("the walk: every motion is read for what tears, the hair on the arm first, 
   await page.getByRole("group", { name: "Walk" }).getByRole("button", { name: "Play" }).click();
   await expect(page.getByRole("group", { name: "Walk" })).toContainText("2 of", { timeout: 20_000 });
   await page.getByRole("button", { name: "Pause" }).click();
+  expect(errors).toEqual([]);
+});
+
+/** Reddish pixels of the stage, share of all. */
+async function redOfStage(page: Page): Promise<number> {
+  const { data, channels } = decode(await page.locator("section.stage canvas").screenshot());
+  let red = 0;
+  for (let i = 0; i < data.length; i += channels) if (data[i]! > 70 && data[i]! > 2 * data[i + 1]! && data[i]! > 2 * data[i + 2]!) red++;
+  return red / (data.length / channels);
+}
+
+test("an OBJ comes with its library and texture: shown with both, hard edges and seams proved in the hand-off", async ({ page }) => {
+  const errors = watchErrors(page);
+  // a post of 1.7 m: red half of the texture all round, each side flat, a seam at every edge
+  const P = [-1, 1].flatMap((y) => [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([x, z]) => `v ${0.2 * x!} ${0.85 + 0.85 * y} ${0.2 * z!}`));
+  const sides = [0, 1, 2, 3].map((k) => `s ${k + 1}\nf ${k + 1}/1 ${k + 5}/2 ${((k + 1) % 4) + 5}/3 ${((k + 1) % 4) + 1}/4`);
+  const obj = ["mtllib post.mtl", ...P, "vt 0.1 0.1", "vt 0.1 0.9", "vt 0.4 0.9", "vt 0.4 0.1", "vt 0.9 0.5", "usemtl paint", ...sides, "s 5", "f 4/5 3/5 2/5 1/5", "s 6", "f 5/5 6/5 7/5 8/5"].join("\n");
+  const pixels = Uint8Array.from({ length: 3 * 64 }, (_, i) => (i % 3 === 0 ? ((i / 3) % 8 < 4 ? 200 : 20) : 20));
+  await page.goto("/");
+  await page.getByLabel("Files: Take in a delivery").setInputFiles([
+    { name: "paint.png", mimeType: "image/png", buffer: Buffer.from(encode({ width: 8, height: 8, data: pixels, channels: 3, depth: 8 })) },
+    { name: "post.obj", mimeType: "model/obj", buffer: Buffer.from(obj) },
+    { name: "post.mtl", mimeType: "text/plain", buffer: Buffer.from("newmtl paint\nKd 1 1 1\nmap_Kd paint.png\n") },
+  ]);
+  await page.getByRole("button", { name: "Take in 3 files" }).click();
+  await expect(page).toHaveURL(/\/c\/post/, { timeout: 60_000 });
+  await expect(page.locator("html")).toHaveAttribute("data-stage", "drawn", { timeout: 40_000 });
+  await expect.poll(() => redOfStage(page), { timeout: 20_000 }).toBeGreaterThan(0.02);
+  await page.getByRole("button", { name: "clay" }).click();
+  await expect.poll(() => redOfStage(page)).toBeLessThan(0.001);
+  await page.getByRole("link", { name: /Hand-off/ }).click();
+  await page.getByRole("button", { name: "Write and prove" }).click();
+  const slip = page.getByRole("article", { name: "Receipt of version 1" });
+  await expect(slip.getByText("Read back and found the same.")).toBeVisible({ timeout: 60_000 });
+  const out = page.waitForEvent("download");
+  await slip.getByRole("link", { name: "Download GLB" }).click();
+  const back = (await readGlb(new Uint8Array(readFileSync((await (await out).path())!)), "post.glb")).parts[0]!;
+  expect(back.positions.length).toBe(24);
+  expect([...groupOfEachFace(back)!]).toEqual([1, 2, 3, 4, 5, 6]);
+  expect(back.cornerLook!.uvs!.length).toBe(48);
   expect(errors).toEqual([]);
 });
