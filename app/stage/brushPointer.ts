@@ -61,7 +61,7 @@ export interface BrushHandlers {
   readonly drags: () => boolean;
   readonly begin: () => void;
   readonly dab: (centre: Vector3, drag: Vector3, invert: boolean) => void;
-  readonly end: () => void;
+  readonly end: () => unknown;
 }
 
 /** Way of the pointer, in radii, after which the next dab comes. */

@@ -7,11 +7,11 @@ import { BRUSH_AREAS } from "~core/correctives/brush";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { angleAlong } from "../../session/posing";
-import { beginSculpt, endSculpt, sketchStep, usualPart } from "../../session/sculpt";
+import { beginSculpt, sketchStep, usualPart } from "../../session/sculpt";
 import { useSession, useSessionStore } from "../../session/session";
-import { useDesk } from "../../session/useDesk";
 import { Segmented } from "../../ui/Segmented";
 import { BrushTools, useBrush } from "../BrushTools";
+import { KeepSculpt } from "../KeepSculpt";
 import { IllNote } from "./IllNote";
 import { ProposeSculpt } from "./ProposeSculpt";
 import { SculptFile } from "./SculptFile";
@@ -54,33 +54,13 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
 }
 
 function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
-  const store = useSessionStore();
   const sculpt = useSession((s) => s.sculpt)!;
   const [brush, change] = useBrush();
   const measured = useSession((s) => s.measured);
   const pose = useSession((s) => s.pose);
   const part = useSession((s) => s.loaded!.character.parts[sculpt.sketch.part]!.name);
-  const { addStep } = useDesk();
   const angle = angleAlong(motion, pose);
   const [name, setName] = useState(sculpt.editing ?? `${motion.label} ${angle}`);
-  const [refusal, setRefusal] = useState("");
-  const [busy, setBusy] = useState(false);
-  const [sure, setSure] = useState(false);
-  const keep = async (): Promise<void> => {
-    const s = store.getState();
-    if (!s.loaded || !s.sculpt) return;
-    setBusy(true);
-    setRefusal("");
-    try {
-      const { step, blobs } = await sketchStep({ ...s, loaded: s.loaded, sculpt: s.sculpt }, name.trim() || motion.label);
-      await addStep(step, blobs);
-      endSculpt(store);
-    } catch (error) {
-      setRefusal(isUserError(error) ? error.message : "The sculpt could not be returned to rest.");
-      setBusy(false);
-    }
-  };
-  const strokes = sculpt.undo.length;
   return (
     <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
       <p className="label" style={{ margin: 0 }}>{sculpt.editing ? <>Sculpting <b>{sculpt.editing}</b> again on {part}</> : <>Stroke over {part} on the stage</>}, {angle}° held</p>
@@ -91,12 +71,9 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
         {brush.area !== "anywhere" && measured?.joint !== sculpt.joint && <span className="muted">waiting for the joint's region</span>}
       </div>
       <IllNote part={part} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
-      <div className="line">
+      <KeepSculpt says="Return to rest pose" failed="The sculpt could not be returned to rest." step={(now) => sketchStep(now, name.trim() || motion.label)}>
         {!sculpt.editing && <TextField value={name} onChange={(e) => setName(e.target.value)} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the corrective", maxLength: 120 } }} />}
-        <Button variant="contained" disabled={busy || strokes === 0} onClick={() => void keep()}>Return to rest pose</Button>
-        {sure ? <><Button color="error" onClick={() => endSculpt(store)}>Throw {strokes} strokes away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (strokes === 0 ? endSculpt(store) : setSure(true))}>{strokes === 0 ? "Stop" : "Discard"}</Button>}
-      </div>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      </KeepSculpt>
     </div>
   );
 }

@@ -8,13 +8,12 @@ import { useState, type ReactNode } from "react";
 import { FACE_AREAS } from "~core/correctives/faceMask";
 import { shapeNamed } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
-import { endSculpt } from "../../../session/sculpt";
 import { beginShapeSculpt, purposesFor, shapeSketchStep, type SculptPurpose } from "../../../session/sculptShape";
 import { useSession, useSessionStore } from "../../../session/session";
-import { useDesk } from "../../../session/useDesk";
 import { Segmented } from "../../../ui/Segmented";
 import { BrushTools, useBrush } from "../../BrushTools";
 import { IllNote } from "../../correctives/IllNote";
+import { KeepSculpt } from "../../KeepSculpt";
 import { MaskTools } from "./MaskTools";
 
 const idOf = (p: SculptPurpose): string => (p.kind === "edit" ? `edit ${p.shape}` : p.kind);
@@ -69,31 +68,11 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
   const store = useSessionStore();
   const sculpt = useSession((s) => s.sculpt)!;
   const character = useSession((s) => s.loaded!.character);
-  const { addStep } = useDesk();
   const [brush, changeBrush] = useBrush();
   const part = character.parts[sculpt.sketch.part]!;
   const [name, setName] = useState(firstName(purpose));
   const [follow, setFollow] = useState(true);
-  const [refusal, setRefusal] = useState("");
-  const [busy, setBusy] = useState(false);
-  const [sure, setSure] = useState(false);
-  const strokes = sculpt.undo.length;
   const taken = purpose.kind !== "edit" && shapeNamed(character, name.trim()) !== undefined;
-  const keep = async (): Promise<void> => {
-    const s = store.getState();
-    if (!s.loaded || !s.sculpt) return;
-    setBusy(true);
-    setRefusal("");
-    try {
-      const { step, blobs } = await shapeSketchStep({ ...s, loaded: s.loaded, sculpt: { ...s.sculpt, purpose } }, name.trim(), follow);
-      await addStep(step, blobs);
-      endSculpt(store);
-      if (purpose.kind === "new shape") store.setState((now) => ({ weights: { ...now.weights, [name.trim()]: 1 } }));
-    } catch (error) {
-      setRefusal(isUserError(error) ? error.message : "The sculpt could not be kept.");
-      setBusy(false);
-    }
-  };
   return (
     <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
       <p className="label" style={{ margin: 0 }}>Stroke over {part.name} on the stage: it becomes {words(purpose)}</p>
@@ -109,11 +88,9 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
         {purpose.kind !== "edit" && <TextField value={name} onChange={(e) => setName(e.target.value)} error={taken} helperText={taken ? "There is a shape of this name." : undefined} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the shape", maxLength: 120 } }} />}
         {part.kind === "body" && <FormControlLabel control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />} label="lashes, tear lines and brows follow" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0 }} />}
       </div>
-      <div className="line">
-        <Button variant="contained" disabled={busy || strokes === 0 || taken || (purpose.kind !== "edit" && !name.trim())} onClick={() => void keep()}>Keep</Button>
-        {sure ? <><Button color="error" onClick={() => endSculpt(store)}>Throw {strokes} strokes away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (strokes === 0 ? endSculpt(store) : setSure(true))}>{strokes === 0 ? "Stop" : "Discard"}</Button>}
-      </div>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      <KeepSculpt says="Keep" failed="The sculpt could not be kept." disabled={taken || (purpose.kind !== "edit" && !name.trim())}
+        step={(now) => shapeSketchStep({ ...now, sculpt: { ...now.sculpt, purpose } }, name.trim(), follow)}
+        kept={() => purpose.kind === "new shape" && store.setState((now) => ({ weights: { ...now.weights, [name.trim()]: 1 } }))} />
     </div>
   );
 }
