@@ -25,12 +25,14 @@ const TRIED = 32;
 const TRIES = 6;
 const FOLLOWED = 4;
 const ROUNDS = 32;
-/** The skin is looked for within this of a point of the scan, metres. */
+/** The skin is looked for within this of a point of the scan, and the scan within twice of that from the head, metres. */
 const LOOK = 0.03;
 /** Pairs farther apart than so many medians are not fitted: the scan may lack them. */
 const FAR = 3;
 /** Sizes that a scan of a head, with more or less of the neck and shoulders, may have where its unit tells nothing, metres. */
 const HEADS = [0.22, 0.28, 0.36, 0.46] as const;
+/** From the top of a head to the chin, a little generously, metres. */
+const HEAD_TALL = 0.24;
 /** Among places, what lies farther off than this counts no worse, metres. */
 const BLIND = 0.02;
 /** Where half of the face lies farther than this from the scan at the end, it was not found, mm. */
@@ -101,17 +103,18 @@ interface Samples {
 
 /**
  * How far head and placed scan lie apart, metres, each asked from the other: a scan of the face alone says nothing of the back of the head, and a figure's scan holds more than
- * a head. With the pairs that meet.
+ * a head. With the pairs that meet. @param reach what lies farther off is not looked for, metres.
  */
-function compare({ spots, points }: Samples, sight: SkinSight, scan: PlainMesh, bvh: Bvh, place: Similarity): { median: number; score: number; pairs: PlanePair[] } {
-  const ofHead = spots.flatMap(({ at, normal }) => {
-    const c = closestPoint(bvh, scan.positions, ...backTo(place, at));
-    return c.triangle < 0 ? [] : [{ far: c.distance * place.scale, from: applySimilarity(place, c.x, c.y, c.z), to: at, normal }];
+function compare({ spots, points }: Samples, sight: SkinSight, scan: PlainMesh, bvh: Bvh, place: Similarity, reach: number): { median: number; score: number; pairs: PlanePair[] } {
+  const none = (p: Vec3): PlanePair & { far: number } => ({ far: reach, from: p, to: p, normal: [0, 0, 1], weight: 0 });
+  const ofHead = spots.map(({ at, normal }) => {
+    const c = closestPoint(bvh, scan.positions, ...backTo(place, at), reach / place.scale);
+    return c.triangle < 0 ? none(at) : { far: c.distance * place.scale, from: applySimilarity(place, c.x, c.y, c.z), to: at, normal };
   });
-  const ofScan = points.flatMap((p) => {
+  const ofScan = points.map((p) => {
     const from = applySimilarity(place, ...p);
-    const c = closestPoint(sight.bvh, sight.P, ...from, LOOK);
-    return c.triangle < 0 ? [{ far: LOOK, from, to: from, normal: [0, 0, 1] as Vec3 }] : [{ far: c.distance, from, to: [c.x, c.y, c.z] as Vec3, normal: normalOf(sight, c.triangle) }];
+    const c = closestPoint(sight.bvh, sight.P, ...from, Math.min(reach, LOOK));
+    return c.triangle < 0 ? none(from) : { far: c.distance, from, to: [c.x, c.y, c.z] as Vec3, normal: normalOf(sight, c.triangle) };
   });
   const middle = (list: readonly { far: number }[]): number => list.map((f) => f.far).sort((a, b) => a - b)[list.length >> 1] ?? Infinity;
   const mean = (list: readonly { far: number }[]): number => list.reduce((sum, f) => sum + Math.min(f.far, BLIND), 0) / Math.max(1, list.length);
@@ -148,24 +151,25 @@ export async function guessPlace(sight: SkinSight, scan: PlainMesh, fitSize: boo
   const scanned = Array.from({ length: points.length / 3 }, (_, i): Vec3 => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!]);
   const every = (spotStep: number, most: number): Samples => ({ spots: spots.filter((_, i) => i % spotStep === 0), points: scanned.filter((_, i) => i % Math.max(1, Math.floor(scanned.length / most)) === 0) });
   const [all, some, few] = [every(1, 500), every(4, 150), every(12, 50)];
-  const compared = (samples: Samples, place: Similarity): ReturnType<typeof compare> => compare(samples, sight, scan, bvh, place);
+  const compared = (samples: Samples, place: Similarity, reach = 2 * LOOK): ReturnType<typeof compare> => compare(samples, sight, scan, bvh, place, reach);
   const own = boxOf(face.flatMap((f) => [...f.at]));
   const top = headTop(sight);
   const size = Math.max(...[0, 1, 2].map((c) => boxOf(points).high[c]! - boxOf(points).low[c]!));
   const units: number[] = UNITS.filter((u) => u * size >= SMALLEST && u * size <= LARGEST);
   if (fitSize || units.length === 0) units.push(...HEADS.map((h) => h / size));
   const firsts: First[] = [];
-  const ask = (place: Similarity, unit: number): void => void firsts.push({ place, unit, score: compared(few, place).score });
+  const ask = (place: Similarity, unit: number): void => void firsts.push({ place, unit, score: compared(few, place, BLIND).score });
   const turns = quarterTurns();
   for (const [t, rotation] of turns.entries()) {
     await tick(t, turns.length + FOLLOWED);
+    const turned = new Float64Array(points.length);
+    for (let i = 0; i < turned.length; i += 3) turned.set(applySimilarity({ scale: 1, rotation, offset: [0, 0, 0] }, points[i]!, points[i + 1]!, points[i + 2]!), i);
+    const box = boxOf(turned);
     for (const unit of units) {
-      const turned = points.map((_, i) => applySimilarity({ scale: unit, rotation, offset: [0, 0, 0] }, points[i - (i % 3)]!, points[i - (i % 3) + 1]!, points[i - (i % 3) + 2]!)[i % 3]!);
-      const box = boxOf(turned);
       // the head's front: of what lies as high as a head is tall
-      const head = boxOf(turned.filter((_, i) => turned[i - (i % 3) + 1]! > box.high[1]! - 0.24));
-      ask({ scale: unit, rotation, offset: [sight.frame.centre[0] - (head.low[0]! + head.high[0]!) / 2, top - box.high[1]!, own.high[2]! - head.high[2]!] }, unit);
-      ask({ scale: unit, rotation, offset: [0, 1, 2].map((c) => (c === 2 ? own.high[2]! - box.high[2]! : (own.low[c]! + own.high[c]! - box.low[c]! - box.high[c]!) / 2)) as unknown as Vec3 }, unit);
+      const head = boxOf(turned, box.high[1]! - HEAD_TALL / unit);
+      ask({ scale: unit, rotation, offset: [sight.frame.centre[0] - (unit * (head.low[0]! + head.high[0]!)) / 2, top - unit * box.high[1]!, own.high[2]! - unit * head.high[2]!] }, unit);
+      ask({ scale: unit, rotation, offset: [0, 1, 2].map((c) => (c === 2 ? own.high[2]! - unit * box.high[2]! : (own.low[c]! + own.high[c]! - unit * (box.low[c]! + box.high[c]!)) / 2)) as unknown as Vec3 }, unit);
     }
     if (t === 0) for (const unit of UNITS) ask({ scale: unit, rotation, offset: [0, 0, 0] }, unit);
   }
@@ -203,9 +207,11 @@ const thinned = (P: Float32Array, most: number): number[] => {
   for (let v = 0; v < P.length / 3; v += step) out.push(P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!);
   return out;
 };
-function boxOf(P: ArrayLike<number>): { low: number[]; high: number[] } {
+/** Box of the points above a height. */
+function boxOf(P: ArrayLike<number>, above = -Infinity): { low: number[]; high: number[] } {
   const [low, high] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]];
   for (let i = 0; i < P.length; i++) {
+    if (P[i - (i % 3) + 1]! <= above) continue;
     low[i % 3] = Math.min(low[i % 3]!, P[i]!);
     high[i % 3] = Math.max(high[i % 3]!, P[i]!);
   }
