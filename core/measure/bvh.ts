@@ -252,13 +252,15 @@ function squaredToBox(bounds: Float32Array, b: number, px: number, py: number, p
   return dx * dx + dy * dy + dz * dz;
 }
 
+export type RayVisit = (triangle: number, distance: number, sign: 1 | -1) => void;
+
 /**
  * Visits every triangle a ray crosses (Moller & Trumbore 1997).
  * `visit` gets the triangle, the distance along the unit direction, and +1 where the ray leaves through the front face, -1 where it enters.
  */
-export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, visit: (triangle: number, distance: number, sign: 1 | -1) => void, most = Infinity): void {
+export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, visit: RayVisit, most = Infinity): void {
   if (bvh.nodeCount === 0) return;
-  const { bounds, right, count, order, triangles } = bvh;
+  const { bounds, right } = bvh;
   const ix = 1 / dx;
   const iy = 1 / dy;
   const iz = 1 / dz;
@@ -281,36 +283,41 @@ export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: n
       stack[top++] = n + 1;
       continue;
     }
-    for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++) {
-      const t = order[i]!;
-      const A = 3 * triangles[3 * t]!;
-      const B = 3 * triangles[3 * t + 1]!;
-      const C = 3 * triangles[3 * t + 2]!;
-      const e1x = P[B]! - P[A]!;
-      const e1y = P[B + 1]! - P[A + 1]!;
-      const e1z = P[B + 2]! - P[A + 2]!;
-      const e2x = P[C]! - P[A]!;
-      const e2y = P[C + 1]! - P[A + 1]!;
-      const e2z = P[C + 2]! - P[A + 2]!;
-      const hx = dy * e2z - dz * e2y;
-      const hy = dz * e2x - dx * e2z;
-      const hz = dx * e2y - dy * e2x;
-      const det = e1x * hx + e1y * hy + e1z * hz;
-      if (Math.abs(det) < 1e-18) continue;
-      const inv = 1 / det;
-      const sx = ox - P[A]!;
-      const sy = oy - P[A + 1]!;
-      const sz = oz - P[A + 2]!;
-      const u = inv * (sx * hx + sy * hy + sz * hz);
-      if (u < 0 || u > 1) continue;
-      const qx = sy * e1z - sz * e1y;
-      const qy = sz * e1x - sx * e1z;
-      const qz = sx * e1y - sy * e1x;
-      const w = inv * (dx * qx + dy * qy + dz * qz);
-      if (w < 0 || u + w > 1) continue;
-      const distance = inv * (e2x * qx + e2y * qy + e2z * qz);
-      if (distance > 0 && distance <= most) visit(t, distance, det > 0 ? -1 : 1);
-    }
+    rayThroughLeaf(bvh, n, P, ox, oy, oz, dx, dy, dz, visit, most);
+  }
+}
+
+/** Triangles of one leaf that a ray crosses, as `castRay` visits them. */
+export function rayThroughLeaf({ right, count, order, triangles }: Bvh, n: number, P: Float32Array, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, visit: RayVisit, most: number): void {
+  for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++) {
+    const t = order[i]!;
+    const A = 3 * triangles[3 * t]!;
+    const B = 3 * triangles[3 * t + 1]!;
+    const C = 3 * triangles[3 * t + 2]!;
+    const e1x = P[B]! - P[A]!;
+    const e1y = P[B + 1]! - P[A + 1]!;
+    const e1z = P[B + 2]! - P[A + 2]!;
+    const e2x = P[C]! - P[A]!;
+    const e2y = P[C + 1]! - P[A + 1]!;
+    const e2z = P[C + 2]! - P[A + 2]!;
+    const hx = dy * e2z - dz * e2y;
+    const hy = dz * e2x - dx * e2z;
+    const hz = dx * e2y - dy * e2x;
+    const det = e1x * hx + e1y * hy + e1z * hz;
+    if (Math.abs(det) < 1e-18) continue;
+    const inv = 1 / det;
+    const sx = ox - P[A]!;
+    const sy = oy - P[A + 1]!;
+    const sz = oz - P[A + 2]!;
+    const u = inv * (sx * hx + sy * hy + sz * hz);
+    if (u < 0 || u > 1) continue;
+    const qx = sy * e1z - sz * e1y;
+    const qy = sz * e1x - sx * e1z;
+    const qz = sx * e1y - sy * e1x;
+    const w = inv * (dx * qx + dy * qy + dz * qz);
+    if (w < 0 || u + w > 1) continue;
+    const distance = inv * (e2x * qx + e2y * qy + e2z * qz);
+    if (distance > 0 && distance <= most) visit(t, distance, det > 0 ? -1 : 1);
   }
 }
 

@@ -1,7 +1,9 @@
-import { buildBvh, castRay, refitBvh, type Bvh } from "./bvh";
+import { buildBvh, refitBvh, type Bvh } from "./bvh";
+import { castEdges, groupEdges, type EdgeGroups } from "./castEdges";
 import { outerTriangles } from "./outerSkin";
 import type { Rig } from "../deform/rig";
-import { neighboursOf, type Neighbours } from "../model/neighbours";
+import type { Part } from "../model/character";
+import { neighboursOf } from "../model/neighbours";
 
 /** Skin within this distance of the part's bounds is asked, metres. */
 const ROOM = 0.03;
@@ -12,7 +14,8 @@ export interface Wall {
   readonly bvh: Bvh;
   /** Skin vertices of the wall. */
   readonly skin: Uint8Array;
-  readonly neighbours: Neighbours;
+  /** Edges of the part. */
+  readonly edges: EdgeGroups;
   /** Deepest piercing at rest, metres. */
   readonly rest: number;
 }
@@ -35,7 +38,7 @@ export function makeWall({ character, triangles: all }: Rig, body: number, part:
   outer.forEach((t, i) => list.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i));
   const skin = new Uint8Array(P.length / 3);
   for (const v of list) skin[v] = 1;
-  const wall = { part, bvh: buildBvh(list, P), skin, neighbours: neighboursOf(character.parts[part]!), rest: 0 };
+  const wall = { part, bvh: buildBvh(list, P), skin, edges: groupEdges(edgesOf(character.parts[part]!), own), rest: 0 };
   return { ...wall, rest: piercing(wall, own, P).depth };
 }
 
@@ -43,23 +46,21 @@ export function makeWall({ character, triangles: all }: Rig, body: number, part:
  * How deep a part's edges stand out through its wall: the outer end's height above the crossed triangle, metres. What shows between open lips crosses nothing.
  * @param own places of the part, 3 x its vertices. @param skin places of the body; the wall's tree is refitted to them.
  */
-export function piercing({ bvh, neighbours: { start, list } }: Pick<Wall, "bvh" | "neighbours">, own: Float32Array, skin: Float32Array): { depth: number; vertices: [number, number][] } {
+export function piercing({ bvh, edges }: Pick<Wall, "bvh" | "edges">, own: Float32Array, skin: Float32Array): { depth: number; vertices: [number, number][] } {
   refitBvh(bvh, skin);
   const out = new Map<number, number>();
   const stands = (v: number, depth: number): unknown => out.set(v, Math.max(out.get(v) ?? 0, depth));
-  for (let v = 0; v < own.length / 3; v++)
-    for (let i = start[v]!; i < start[v + 1]!; i++) {
-      const w = list[i]!;
-      if (w < v) continue;
-      const d = [own[3 * w]! - own[3 * v]!, own[3 * w + 1]! - own[3 * v + 1]!, own[3 * w + 2]! - own[3 * v + 2]!] as const;
-      const l = Math.hypot(d[0], d[1], d[2]);
-      if (l < 1e-9) continue;
-      castRay(bvh, skin, own[3 * v]!, own[3 * v + 1]!, own[3 * v + 2]!, d[0] / l, d[1] / l, d[2] / l, (_, distance, sign) => {
-        // leaving through the front face: the far end is outside; coming in through it: the near end is
-        if (sign === 1) stands(w, l - distance);
-        else stands(v, distance);
-      }, l);
-    }
+  castEdges(bvh, skin, edges, own, (v, w, length, distance, sign) => {
+    // leaving through the front face: the far end is outside; coming in through it: the near end is
+    if (sign === 1) stands(w, length - distance);
+    else stands(v, distance);
+  });
   const vertices = [...out].sort((a, b) => b[1] - a[1] || a[0] - b[0]);
   return { depth: vertices[0]?.[1] ?? 0, vertices };
+}
+
+/** Every edge of a part once, from the lower vertex to the higher. */
+function edgesOf(part: Part): [number, number][] {
+  const { start, list } = neighboursOf(part);
+  return Array.from({ length: start.length - 1 }, (_, v) => Array.from(list.subarray(start[v]!, start[v + 1]!)).filter((w) => w > v).map((w): [number, number] => [v, w])).flat();
 }

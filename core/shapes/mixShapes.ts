@@ -2,19 +2,26 @@ import type { Shape, ShapeDelta } from "../model/character";
 
 /** Weighted sum of shapes as one set of deltas, by part and vertex in order. */
 export function mixShapes(shares: readonly (readonly [shape: Pick<Shape, "deltas">, weight: number])[]): ShapeDelta[] {
-  const sums = new Map<number, Map<number, [number, number, number]>>();
-  for (const [shape, weight] of shares)
-    for (const delta of shape.deltas) {
-      const sum = sums.get(delta.part) ?? new Map<number, [number, number, number]>();
-      sums.set(delta.part, sum);
-      delta.vertices.forEach((v, k) => {
-        const s = sum.get(v) ?? [0, 0, 0];
-        for (let c = 0; c < 3; c++) s[c]! += weight * delta.deltas[3 * k + c]!;
-        sum.set(v, s);
-      });
+  const parts = [...new Set(shares.flatMap(([shape]) => shape.deltas.map((d) => d.part)))].sort((a, b) => a - b);
+  return parts.map((part): ShapeDelta => {
+    const of = shares.flatMap(([shape, weight]) => shape.deltas.filter((d) => d.part === part).map((delta) => ({ delta, weight })));
+    const count = of.reduce((most, { delta }) => delta.vertices.reduce((m, v) => Math.max(m, v + 1), most), 0);
+    const sum = new Float64Array(3 * count);
+    const touched = new Uint8Array(count);
+    for (const { delta, weight } of of)
+      for (let k = 0; k < delta.vertices.length; k++) {
+        const v = delta.vertices[k]!;
+        touched[v] = 1;
+        for (let c = 0; c < 3; c++) sum[3 * v + c]! += weight * delta.deltas[3 * k + c]!;
+      }
+    const vertices = new Uint32Array(touched.reduce((n, t) => n + t, 0));
+    const deltas = new Float32Array(3 * vertices.length);
+    for (let v = 0, k = 0; v < count; v++) {
+      if (!touched[v]) continue;
+      vertices[k] = v;
+      for (let c = 0; c < 3; c++) deltas[3 * k + c] = sum[3 * v + c]!;
+      k++;
     }
-  return [...sums].sort((a, b) => a[0] - b[0]).map(([part, sum]): ShapeDelta => {
-    const vertices = [...sum.keys()].sort((a, b) => a - b);
-    return { part, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(vertices.flatMap((v) => sum.get(v)!)) };
+    return { part, vertices, deltas };
   });
 }

@@ -1,15 +1,24 @@
 import type { Character, Shape } from "../model/character";
 import { mixShapes } from "./mixShapes";
 
+const known = new WeakMap<Character, readonly Shape[]>();
+
 /**
  * The shapes in the states a viewer meets them in at rest: plain ones at full, a combination together with the shapes it answers, an in-between with its
  * shape at the peak. Shapes keep their names, so that a finding stands at the one to mend. Left out is what is switched off, and what joints drive:
- * a corrective is never seen at rest.
+ * a corrective is never seen at rest. Found once for a character.
  */
-export function shapesAsSeen(character: Character): Shape[] {
+export function shapesAsSeen(character: Character): readonly Shape[] {
+  const found = known.get(character) ?? findShapes(character);
+  known.set(character, found);
+  return found;
+}
+
+function findShapes(character: Character): Shape[] {
+  const driven = new Set(character.drivers.map((d) => d.shape));
   const byName = new Map(character.shapes.map((s) => [s.name, s]));
   return character.shapes.flatMap((shape): Shape[] => {
-    if (character.drivers.some((d) => d.shape === shape.name)) return [];
+    if (driven.has(shape.name)) return [];
     const driver = character.shapeDrivers.find((d) => d.shape === shape.name);
     if (!driver) return [shape];
     if (!driver.enabled) return [];
