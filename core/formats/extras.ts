@@ -30,6 +30,9 @@ export const mixSchema = z.object({
   blocks: z.array(z.enum(MIX_BLOCKS)).optional(),
 });
 
+const jsonObject = z.record(z.string(), z.json());
+const vrmKeptSchema = z.object({ meta: jsonObject, lookAt: jsonObject, firstPerson: z.array(jsonObject), expressions: z.record(z.string(), jsonObject), constraints: jsonObject, springs: jsonObject }).partial();
+
 /** Top-level `extras.yxomorph` of a written glTF file. */
 export const rootExtrasSchema = z.object({
   version: z.literal(EXTRAS_VERSION),
@@ -42,6 +45,8 @@ export const rootExtrasSchema = z.object({
   baked: z.array(z.object({ shape: z.string(), weight: z.number() })).default([]),
   /** The pose in which clips of other skeletons are taken for their rest: per joint its turn in space away from rest, quaternion x y z w. */
   retargetPose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number(), z.number()])).optional(),
+  /** What a VRM brought beyond bones and expressions, carried along: nodes by name. */
+  vrm: vrmKeptSchema.optional(),
   jointMap: z.record(z.string(), z.string().nullable()).default({}),
   shapeLabels: z.record(z.string(), z.string()).default({}),
   /** Per shape: joints whose rest place it moves, metres at full. */

@@ -187,6 +187,22 @@ export interface Clip {
   readonly tracks: readonly ClipTrack[];
 }
 
+export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
+
+/** What a VRM 1.0 says beyond bones and mixes, carried along unread: nodes stand by the names of joints and parts. */
+export interface VrmKept {
+  /** Name, authors, licence and permissions. */
+  readonly meta?: { readonly [key: string]: Json };
+  readonly lookAt?: { readonly [key: string]: Json };
+  /** Mesh annotations, `node` being a part's name. */
+  readonly firstPerson?: readonly { readonly [key: string]: Json }[];
+  /** Of expressions by name, what mixes do not hold. */
+  readonly expressions?: { readonly [name: string]: { readonly [key: string]: Json } };
+  /** Node constraints by joint. */
+  readonly constraints?: { readonly [joint: string]: Json };
+  readonly springs?: { readonly [key: string]: Json };
+}
+
 export interface Character {
   readonly name: string;
   readonly parts: readonly Part[];
@@ -208,6 +224,8 @@ export interface Character {
   readonly follows?: readonly { readonly part: string; readonly reachMm: number }[];
   /** The pose in which clips of other skeletons are taken for their rest: by joint, its turn in space away from rest, a unit quaternion. Absent: the rest pose itself. */
   readonly retargetPose?: Readonly<Record<string, Quat>>;
+  /** From the VRM it came as, written back into a VRM. */
+  readonly vrm?: VrmKept;
   readonly clips: readonly Clip[];
   /** Joint name -> VRM 1.0 humanoid bone, corrections made by hand. Null takes a joint out of the map. */
   readonly jointMap: Readonly<Record<string, string | null>>;

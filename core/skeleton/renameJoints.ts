@@ -1,4 +1,5 @@
 import type { Character } from "../model/character";
+import { keptRenamed } from "../model/vrmKept";
 import { UserError } from "../model/userError";
 
 /**
@@ -22,6 +23,7 @@ export function renameJoints(character: Character, names: ReadonlyMap<string, st
     drivers: character.drivers.map((d) => ({ ...d, joint: to(d.joint) })),
     clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.map((t) => ({ ...t, joint: to(t.joint) })) })),
     ...(character.retargetPose ? { retargetPose: Object.fromEntries(Object.entries(character.retargetPose).map(([joint, q]) => [to(joint), q])) } : {}),
+    ...(character.vrm ? { vrm: keptRenamed(character.vrm, to) } : {}),
     jointMap: Object.fromEntries(Object.entries(character.jointMap).map(([joint, bone]) => [to(joint), bone])),
   };
 }

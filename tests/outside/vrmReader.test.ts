@@ -4,10 +4,13 @@ import { Vector3, type Mesh } from "three";
 import validator from "gltf-validator";
 import { loadOda } from "../../demo/cast";
 import { readGlb } from "../../core/formats/glb/readGlb";
+import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { mapGlbJson } from "../../core/formats/vrm/glbJson";
+import { withKept } from "../../core/formats/vrm/keptOfVrm";
 import { writeVrm } from "../../core/formats/vrm/writeVrm";
 import type { Character } from "../../core/model/character";
 import { HUMANOID_BONES, REQUIRED_BONES } from "../../core/skeleton/humanoidBones";
+import { renameJoints } from "../../core/skeleton/renameJoints";
 import { tube } from "../helpers/characters";
 
 /** npm @pixiv/three-vrm, an independent reader of VRM 1.0; names and presets after the VRMC_vrm-1.0 specification. */
@@ -93,4 +96,73 @@ describe("a written VRM 1.0", () => {
     expect(again.shapes.length).toBe(withMixes.shapes.length);
   });
   it("is refused where a required bone is not mapped", async () => await expect(writeVrm(tube())).rejects.toThrow(/VRM 1.0 needs hips, spine, head/));
+});
+
+describe("what a VRM brings beside bones and expressions", () => {
+  /** Oda's file with makers' terms, a spring on a finger with a collider at the head, a right hand that takes half of the left one's roll, and expressions of their own kind. */
+  const foreign = mapGlbJson(bytes, (json) => {
+    const nodes = json["nodes"] as { name: string; mesh?: number; extensions?: object }[];
+    const at = (name: string): number => nodes.findIndex((n) => n.name === name && n.mesh === undefined);
+    const skin = nodes.findIndex((n) => n.name === "body" && n.mesh !== undefined);
+    const vrmc = (json["extensions"] as Record<string, Record<string, unknown>>)["VRMC_vrm"]!;
+    const expressions = vrmc["expressions"] as { preset: Record<string, object>; custom: Record<string, object> };
+    return {
+      ...json,
+      nodes: nodes.map((n, i) => (i === at("rightHand") ? { ...n, extensions: { VRMC_node_constraint: { specVersion: "1.0", constraint: { roll: { source: at("leftHand"), rollAxis: "X", weight: 0.5 } } } } } : n)),
+      extensionsUsed: [...(json["extensionsUsed"] as string[]), "VRMC_springBone", "VRMC_node_constraint"],
+      extensions: {
+        ...(json["extensions"] as object),
+        VRMC_vrm: {
+          ...vrmc,
+          meta: { ...(vrmc["meta"] as object), name: "Oda of the ferry", authors: ["A. Maker", "B. Maker"], commercialUsage: "corporation", modification: "allowModification", copyrightInformation: "made up" },
+          lookAt: { ...(vrmc["lookAt"] as object), rangeMapVerticalUp: { inputMaxValue: 45, outputScale: 7 } },
+          firstPerson: { meshAnnotations: [{ node: skin, type: "both" }] },
+          expressions: { preset: { ...expressions.preset, happy: { ...expressions.preset["happy"], overrideBlink: "blend", isBinary: true, materialColorBinds: [{ material: 0, type: "color", targetValue: [1, 0, 0, 1] }] } }, custom: expressions.custom },
+        },
+        VRMC_springBone: {
+          specVersion: "1.0", colliders: [{ node: at("head"), shape: { sphere: { offset: [0, 0.1, 0], radius: 0.08 } } }], colliderGroups: [{ name: "head", colliders: [0] }],
+          springs: [{ name: "tail", joints: [{ node: at("leftIndexProximal"), stiffness: 2, dragForce: 0.3 }, { node: at("leftIndexIntermediate") }, { node: at("leftIndexDistal") }], colliderGroups: [0], center: at("hips") }],
+        },
+      },
+    };
+  });
+  const facts = async (data: Uint8Array): Promise<Record<string, unknown>> => {
+    const read = await load(data);
+    const springs = [...read.springBoneManager!.joints].map((j) => [j.bone.name, j.settings.stiffness, j.settings.dragForce, j.colliderGroups.map((g) => g.name), j.center?.name ?? null]).sort();
+    const constraint = [...read.nodeConstraintManager!.constraints].map((c) => [c.destination.name, (c as unknown as { source: { name: string } }).source.name, c.weight]);
+    const happy = read.expressionManager!.expressionMap["happy"]!;
+    const { name, authors, ...terms } = read.meta as unknown as Record<string, unknown>;
+    return { springs, constraint, name, authors, terms: [terms["commercialUsage"], terms["modification"], terms["copyrightInformation"]], happy: [happy.isBinary, happy.overrideBlink], up: [read.lookAt!.applier && (read.lookAt!.applier as unknown as { rangeMapVerticalUp: { outputScale: number } }).rangeMapVerticalUp.outputScale], firstPerson: read.firstPerson!.meshAnnotations.map((a) => a.type) };
+  };
+  it("goes through reading and writing: three-vrm finds the same springs, constraints, terms and ranges in both", async () => {
+    const back = await readGlb(foreign, "oda.vrm");
+    const again = await writeVrm(back);
+    const [before, after] = [await facts(foreign), await facts(again)];
+    expect(after).toEqual(before);
+    expect(after["springs"]).toHaveLength(2);
+    expect(after["constraint"]).toEqual([["rightHand", "leftHand", 0.5]]);
+    expect(after["terms"]).toEqual(["corporation", "allowModification", "made up"]);
+    expect((await validator.validateBytes(again)).issues.numErrors).toBe(0);
+  });
+  it("goes through a GLB too, and along when joints are renamed", async () => {
+    const back = await readGlb(foreign, "oda.vrm");
+    const renamed = renameJoints(back, new Map([["leftHand", "hand.L"], ["head", "Kopf"], ["leftIndexDistal", "tip"]]));
+    const through = await readGlb(await writeGlb(renamed), "oda.glb");
+    expect(through.vrm).toEqual(renamed.vrm);
+    const found = await facts(await writeVrm(through));
+    expect(found["constraint"]).toEqual([["rightHand", "handL", 0.5]]);
+    expect((found["springs"] as unknown[][]).map((s) => s[0])).toEqual(["leftIndexIntermediate", "leftIndexProximal"]);
+  });
+  it("ends where its joints are gone: springs before the joint, colliders and constraints with it", async () => {
+    const kept = (await readGlb(foreign, "oda.vrm")).vrm!;
+    const gone = new Set(["head", "leftHand", "leftIndexDistal"]);
+    const left = new Map(["rightHand", "leftIndexProximal", "leftIndexIntermediate", "hips"].filter((n) => !gone.has(n)).map((n, i) => [n, i]));
+    const json = withKept({ nodes: [{}, {}, {}, {}] }, kept, { specVersion: "1.0", meta: { name: "x", authors: ["y"], licenseUrl: "z" }, humanoid: { humanBones: {} } }, left, new Map());
+    const springs = (json["extensions"] as Record<string, Record<string, { joints?: unknown[]; colliders?: unknown[] }[]>>)["VRMC_springBone"]!;
+    expect(springs["springs"]![0]!.joints).toHaveLength(2);
+    expect(springs["colliders"]).toEqual([]);
+    expect(springs["colliderGroups"]![0]!.colliders).toEqual([]);
+    expect(JSON.stringify(json["nodes"])).not.toContain("constraint");
+    expect(json["extensionsUsed"]).toEqual(["VRMC_vrm", "VRMC_springBone"]);
+  });
 });

@@ -3,7 +3,7 @@ import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { MeshoptDecoder } from "meshoptimizer";
 import {
   DEFAULT_MATERIAL, NO_JOINT,
-  type Character, type Clip, type ClipTrack, type Joint, type Material, type MaterialMap, type Mix, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton, type TextureImage,
+  type Character, type Clip, type ClipTrack, type Joint, type Material, type MaterialMap, type Mix, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton, type TextureImage, type VrmKept,
 } from "../../model/character";
 import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
@@ -108,6 +108,7 @@ function fromDocument(document: Document, file: string): Character {
     drivers: extras.success ? extras.data.drivers.filter((d) => names.has(d.shape)) : [],
     shapeDrivers: extras.success ? extras.data.shapeDrivers.flatMap(({ span, ...d }) => (names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [])) : [],
     ...(extras.data?.mixes.length ? { mixes: extras.data.mixes.map(({ blocks, ...m }): Mix => ({ ...m, shares: m.shares.filter((x) => names.has(x.shape)), ...(blocks ? { blocks } : {}) })) } : {}),
+    ...(extras.data?.vrm ? { vrm: extras.data.vrm as VrmKept } : {}),
     ...(extras.data?.retargetPose ? { retargetPose: extras.data.retargetPose } : {}),
     ...(extras.data?.baked.length ? { baked: extras.data.baked.filter((b) => names.has(b.shape)) } : {}),
     clips: readClips(document, bones, file, notes),

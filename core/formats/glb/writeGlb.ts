@@ -18,6 +18,7 @@ export function rootExtras(character: Character): RootExtras {
     mixes: (character.mixes ?? []).map((m) => ({ name: m.name, shares: m.shares.map((x) => ({ ...x })), ...(m.blocks?.length ? { blocks: [...m.blocks] } : {}) })),
     baked: (character.baked ?? []).map((b) => ({ ...b })),
     ...(character.retargetPose ? { retargetPose: Object.fromEntries(Object.entries(character.retargetPose).map(([j, q]) => [j, [...q] as [number, number, number, number]])) } : {}),
+    ...(character.vrm ? { vrm: character.vrm as NonNullable<RootExtras["vrm"]> } : {}),
     jointMap: { ...character.jointMap },
     shapeLabels: Object.fromEntries(character.shapes.filter((s) => s.label !== s.name).map((s) => [s.name, s.label])),
     jointOffsets: Object.fromEntries(character.shapes.flatMap((s) => (s.jointOffsets ? [[s.name, s.jointOffsets.map(({ joint, offset }) => ({ joint, offset: [...offset] as [number, number, number] }))]] : []))),

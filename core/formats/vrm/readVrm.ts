@@ -1,10 +1,11 @@
 import type { Character, Mix, MixBlock } from "../../model/character";
 import { HUMANOID_BONES } from "../../skeleton/humanoidBones";
 import type { GltfJson } from "../glb/preflight";
+import { keptOfVrm } from "./keptOfVrm";
 import { vrmSchema, type VrmExpression } from "./vrmSchema";
 
-/** What the VRM extension of a glTF file says of a character: its joint map and its expressions. Null where the file is no VRM. */
-export function readVrm(json: GltfJson, character: Character): Pick<Character, "jointMap" | "mixes" | "notes"> | null {
+/** What the VRM extension of a glTF file says of a character: its joint map, its expressions, and what is carried along. Null where the file is no VRM. */
+export function readVrm(json: GltfJson, character: Character): Pick<Character, "jointMap" | "mixes" | "notes" | "vrm"> | null {
   const raw = (json["extensions"] as Record<string, unknown> | undefined)?.["VRMC_vrm"];
   if (raw === undefined) return null;
   const read = vrmSchema.safeParse(raw);
@@ -37,7 +38,8 @@ export function readVrm(json: GltfJson, character: Character): Pick<Character, "
     const blocks = blocksOf(e);
     return [{ name, shares, ...(blocks.length ? { blocks } : {}) }];
   });
-  return { jointMap, mixes: [...(character.mixes ?? []), ...mixes], notes: character.notes };
+  const { kept, notes } = keptOfVrm(json, read.data);
+  return { jointMap, mixes: [...(character.mixes ?? []), ...mixes], notes: [...character.notes, ...notes], ...(kept ? { vrm: kept } : {}) };
 }
 
 const blocksOf = (e: VrmExpression): MixBlock[] => [...(e.overrideBlink === "block" ? ["blink" as const] : []), ...(e.overrideLookAt === "block" ? ["gaze" as const] : []), ...(e.overrideMouth === "block" ? ["mouth" as const] : [])];

@@ -9,6 +9,7 @@ import { UserError } from "../../model/userError";
 import { VRM_PRESETS } from "../../shapes/shapeMeaning";
 import { writeGlb } from "../glb/writeGlb";
 import { mapGlbJson } from "./glbJson";
+import { withKept } from "./keptOfVrm";
 import type { VrmExpression, VrmExtension } from "./vrmSchema";
 
 /** The licence that the VRM 1.0 specification lets a model name: its own public licence. */
@@ -21,7 +22,7 @@ interface GltfNames {
 
 /**
  * Writes a character as VRM 1.0: the GLB with humanoid bones, expressions and look-at added. Presets and custom expressions come from the mixes, and from shapes that
- * are presets by name; what is driven travels as its own morph targets. VRM asks for a T pose: arms that are not level are bound so first. @param authors named in the file's meta. @throws UserError when a required bone is not mapped.
+ * are presets by name, and what a VRM brought beside them (terms, springs, constraints, ranges of the look-at) goes back; what is driven travels as its own morph targets. VRM asks for a T pose: arms that are not level are bound so first. @param authors named in the file's meta. @throws UserError when a required bone is not mapped.
  */
 export async function writeVrm(character: Character, authors: readonly string[] = ["made with Yxomorph"]): Promise<Uint8Array> {
   const level = inTPose(character);
@@ -54,15 +55,18 @@ export function addVrm(glb: Uint8Array, character: Character, authors: readonly 
       const node = joint === undefined ? undefined : nodeOf.get(skeleton.joints[joint]!.name);
       return node === undefined ? [] : [[bone, { node }] as const];
     });
+    const meshNodeOf = new Map(nodes.flatMap((n, i) => (n.mesh !== undefined && n.name !== undefined ? [[n.name, i] as const] : [])));
+    const kept = character.vrm;
     const targets = nodes.flatMap((n, node) => (n.mesh === undefined ? [] : (meshes[n.mesh]?.extras?.targetNames ?? []).map((name, index) => ({ name, node, index }))));
     const extension: VrmExtension = {
       specVersion: "1.0",
-      meta: { name: character.name, authors: [...authors], licenseUrl: LICENCE, avatarPermission: "onlyAuthor", commercialUsage: "personalNonProfit", creditNotation: "required", modification: "prohibited" },
+      // terms that the character came with are its makers'; they stay
+      meta: { name: character.name, authors: [...authors], licenseUrl: LICENCE, ...(kept?.meta ?? { avatarPermission: "onlyAuthor", commercialUsage: "personalNonProfit", creditNotation: "required", modification: "prohibited" }) },
       humanoid: { humanBones: Object.fromEntries(bones) },
       expressions: expressionsOf(character, targets),
       lookAt: lookAt(character, map.jointOfBone),
     };
-    return { ...json, extensionsUsed: [...new Set([...((json["extensionsUsed"] as string[] | undefined) ?? []), "VRMC_vrm"])], extensions: { ...(json["extensions"] as object | undefined), VRMC_vrm: extension } };
+    return withKept(json, kept, extension, nodeOf, meshNodeOf);
   });
 }
 
@@ -81,7 +85,11 @@ function expressionsOf(character: Character, targets: readonly Target[]): NonNul
   for (const mix of all) {
     const binds = mix.shares.flatMap(({ shape, weight }) => targets.filter((t) => t.name === shape).map(({ node, index }) => ({ node, index, weight: Math.min(1, Math.max(0, weight)) })));
     const blocks = (what: string): "block" | "none" => (mix.blocks?.includes(what as never) ? "block" : "none");
-    out[presets.has(mix.name) ? "preset" : "custom"][mix.name] = { morphTargetBinds: binds, isBinary: false, overrideBlink: blocks("blink"), overrideLookAt: blocks("gaze"), overrideMouth: blocks("mouth") };
+    const own = character.vrm?.expressions?.[mix.name];
+    const plain: VrmExpression = { morphTargetBinds: binds, isBinary: false, overrideBlink: blocks("blink"), overrideLookAt: blocks("gaze"), overrideMouth: blocks("mouth") };
+    // what is held still here goes before what the file blended
+    const kept = Object.entries(own ?? {}).filter(([key]) => !key.startsWith("override") || plain[key] === "none");
+    out[presets.has(mix.name) ? "preset" : "custom"][mix.name] = { ...plain, ...Object.fromEntries(kept) };
   }
   return out;
 }
@@ -95,8 +103,11 @@ function lookAt(character: Character, joints: ReadonlyMap<string, number>): obje
   const byJoint = joints.has("leftEye") && joints.has("rightEye");
   const range = (output: number): object => ({ inputMaxValue: 90, outputScale: output });
   const turn = byJoint ? [10, 12, 10, 10] : [1, 1, 1, 1];
+  const own = character.vrm?.lookAt;
+  // ranges of another kind of look-at are in another unit
+  const kept = own && own["type"] === (byJoint ? "bone" : "expression") ? Object.fromEntries(Object.entries(own).filter(([key]) => key.startsWith("rangeMap"))) : {};
   return {
     type: byJoint ? "bone" : "expression", offsetFromHeadBone: between.map((x) => Number(x.toFixed(5))),
-    rangeMapHorizontalInner: range(turn[0]!), rangeMapHorizontalOuter: range(turn[1]!), rangeMapVerticalDown: range(turn[2]!), rangeMapVerticalUp: range(turn[3]!),
+    rangeMapHorizontalInner: range(turn[0]!), rangeMapHorizontalOuter: range(turn[1]!), rangeMapVerticalDown: range(turn[2]!), rangeMapVerticalUp: range(turn[3]!), ...kept,
   };
 }
