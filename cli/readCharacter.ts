@@ -58,8 +58,10 @@ function characterBesideLibraries(file: string, bytes: Uint8Array, name: string)
   const obj = readObj(bytes, name);
   const dir = path.dirname(path.resolve(file));
   const here = (wanted: string): Companion[] => {
-    const full = path.resolve(dir, wanted.replaceAll("\\", "/"));
-    return full.startsWith(dir + path.sep) && statSync(full, { throwIfNoEntry: false })?.isFile() ? [{ name: wanted, bytes: readBytes(full) }] : [];
+    const name = wanted.replaceAll("\\", "/");
+    // paths of the machine it was made on lead nowhere: a file of that name beside the OBJ is meant
+    const full = [name, path.posix.basename(name)].map((n) => path.resolve(dir, n)).find((f) => f.startsWith(dir + path.sep) && statSync(f, { throwIfNoEntry: false })?.isFile());
+    return full ? [{ name: wanted, bytes: readBytes(full) }] : [];
   };
   const libraries = obj.libraries.flatMap(here);
   return characterFromObj(obj, name, readLibraries(obj.libraries, [...libraries, ...libraries.flatMap((l) => texturesOf(l.bytes, l.name)).flatMap(here)]));

@@ -76,6 +76,11 @@ describe("an OBJ with its library", () => {
       expect((await writeGlb(character)).length).toBeGreaterThan(200);
     }
   });
+  it("may name several libraries on one line, or one with spaces in its name", () => {
+    const named = (line: string): readonly string[] => readObj(bytes(obj.replace("mtllib a.mtl", line)), "a.obj").libraries;
+    expect(named("mtllib a.mtl b.MTL")).toEqual(["a.mtl", "b.MTL"]);
+    expect(named("mtllib my skin.mtl")).toEqual(["my skin.mtl"]);
+  });
   it("that stays out is told; images beside a GLB alone are told too", async () => {
     expect((await readDelivery([files[1]!])).character.notes[0]).toMatch(/a\.mtl did not come/);
     const glb = await writeGlb(characterWith({ parts: [boxPart()] }));

@@ -119,7 +119,8 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
         material = words.slice(1).join(" ");
         break;
       case "mtllib":
-        libraries.push(words.slice(1).join(" "));
+        // several may stand on one line; a single name may hold spaces
+        libraries.push(...(words.slice(1).every((w) => /\.mtl$/i.test(w)) ? words.slice(1) : [words.slice(1).join(" ")]));
         break;
       default: // lines, points and free-form surfaces are not needed
     }
