@@ -20,7 +20,6 @@ function turned(pose: Pose, motion: Pick<JointMotion, "joint" | "axis">, degrees
   const rest = multiplyQuat(now, off);
   const angles = toEulerXYZ(multiplyQuat(rest, fromAxisAngle(motion.axis, degrees))).map((x) => Number(x.toFixed(3)) + 0) as unknown as Vec3;
   const { [motion.joint]: _old, ...others } = pose;
-  void _old;
   return angles.every((x) => x === 0) ? others : { ...others, [motion.joint]: angles };
 }
 

@@ -141,6 +141,5 @@ export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drive
 export const setWeight = (store: SessionStore, shape: string, weight: number): void =>
   store.setState((s) => {
     const { [shape]: _old, ...rest } = s.weights;
-    void _old;
     return { weights: weight === 0 ? rest : { ...rest, [shape]: weight } };
   });

@@ -36,10 +36,7 @@ export class StageModel {
   constructor(readonly loaded: Loaded) {
     this.now = makePartScene(loaded.rig);
     this.nowDeformed = allocateDeformed(loaded.rig);
-    this.textured = loadTextures(this.now, loaded.character).then((any) => {
-      this.shareTextures();
-      return any;
-    });
+    this.textured = loadTextures(this.now, loaded.character);
     const points = (count: number, size: number, color: string): Points => {
       const g = new BufferGeometry();
       g.setAttribute("position", new BufferAttribute(new Float32Array(3 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
@@ -71,17 +68,11 @@ export class StageModel {
   /** The scene without correctives and without the sketch, made when first asked for. */
   before(): PartScene {
     if (!this.beforeScene) {
-      this.beforeScene = makePartScene(this.loaded.rig);
+      this.beforeScene = makePartScene(this.loaded.rig, this.now);
       this.beforeDeformed = allocateDeformed(this.loaded.rig);
-      this.shareTextures();
       this.root.add(this.beforeScene.root);
     }
     return this.beforeScene;
-  }
-
-  /** The before shows the textures of the present. */
-  private shareTextures(): void {
-    this.now.parts.forEach(({ maps }, p) => maps.forEach((map, i) => this.beforeScene && (this.beforeScene.parts[p]!.maps[i] = map)));
   }
 
   /** Brings everything up to date with the session. */

@@ -26,7 +26,8 @@ export interface PartScene {
 const CLAY = new Color("#b9aea0");
 const COVERED = /^covered\b/i;
 
-export function makePartScene(rig: Rig): PartScene {
+/** @param sharing another scene of the same character, whose textures are shown here too. */
+export function makePartScene(rig: Rig, sharing?: PartScene): PartScene {
   const root = new Group();
   const parts = rig.character.parts.map((part, p): PartView => {
     const geometry = new BufferGeometry();
@@ -46,7 +47,7 @@ export function makePartScene(rig: Rig): PartScene {
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
-    return { mesh, wires, ownColors, copies, maps: part.groups.map(() => null) };
+    return { mesh, wires, ownColors, copies, maps: sharing?.parts[p]!.maps ?? part.groups.map(() => null) };
   });
   return { root, parts };
 }

@@ -6,7 +6,7 @@ import { useSession, useSessionStore, type Loaded, type Session } from "../sessi
 import { useDesk } from "../session/useDesk";
 
 /** A session in which a sculpt is under way. */
-export type Sculpting = Session & { readonly loaded: Loaded; readonly sculpt: NonNullable<Session["sculpt"]> };
+type Sculpting = Session & { readonly loaded: Loaded; readonly sculpt: NonNullable<Session["sculpt"]> };
 
 export interface KeepSculptProps {
   /** What keeping is called here. */

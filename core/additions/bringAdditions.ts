@@ -2,7 +2,7 @@ import { clipFromBvh } from "../clips/clipFromBvh";
 import { readBvh } from "../formats/bvh/readBvh";
 import { decodeText } from "../formats/decodeText";
 import { readGlb } from "../formats/glb/readGlb";
-import { goesWithObj } from "../formats/fileRoles";
+import { extension, goesWithObj } from "../formats/fileRoles";
 import { readLibraries } from "../formats/obj/materialLibrary";
 import { characterFromObj, readObj } from "../formats/obj/readObj";
 import type { DeliveryFile } from "../formats/readDelivery";
@@ -58,7 +58,7 @@ export async function bringAdditions(character: Character, files: readonly Deliv
 }
 
 async function fromFile(character: Character, { name: file, bytes }: DeliveryFile, parts: Set<string>, clips: Set<string>, beside: readonly DeliveryFile[]): Promise<Addition[]> {
-  const kind = (/\.([a-z0-9]+)$/i.exec(file)?.[1] ?? "").toLowerCase();
+  const kind = extension(file);
   if (kind === "bvh") {
     const { clip, matched, of } = clipFromBvh(character, readBvh(decodeText(bytes), file), uniqueName(stem(file), clips, "clip"));
     return [{ file, what: "clip", name: clip.name, clip, wanted: true, note: `${matched} of its ${of} joints move this character` }];

@@ -2,7 +2,8 @@
 export const FILE_ROLES = ["character", "goes with it", "target", "clip", "left out"] as const;
 export type FileRole = (typeof FILE_ROLES)[number];
 
-const extension = (name: string): string => (/\.([a-z0-9]+)$/i.exec(name)?.[1] ?? "").toLowerCase();
+/** What follows the last point of a file name, in lower case. */
+export const extension = (name: string): string => (/\.([a-z0-9]+)$/i.exec(name)?.[1] ?? "").toLowerCase();
 const stem = (name: string): string => name.replace(/\.[^.]*$/, "").toLowerCase();
 
 /** Roles that a file can have by its kind; a file that cannot be read can only be left out. */

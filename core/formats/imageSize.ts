@@ -1,3 +1,6 @@
+/** Whether an image begins as a PNG does. */
+export const isPng = (bytes: Uint8Array): boolean => bytes[0] === 0x89 && bytes[1] === 0x50;
+
 /** Width and height of a PNG (ISO/IEC 15948, IHDR) or JPEG (ITU-T T.81, frame header) from its first bytes; null when it is neither or is cut short. */
 export function imageSize(bytes: Uint8Array): { width: number; height: number } | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);

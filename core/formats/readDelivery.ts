@@ -3,7 +3,7 @@ import { bringAdditions } from "../additions/bringAdditions";
 import { mergeJoints } from "../additions/mergeJoints";
 import { vertexCountOf, type Character } from "../model/character";
 import { isUserError, UserError, shortName } from "../model/userError";
-import { chooseBase, goesWithObj, possibleRoles, type FileRole } from "./fileRoles";
+import { chooseBase, extension, goesWithObj, possibleRoles, type FileRole } from "./fileRoles";
 import { readGlb } from "./glb/readGlb";
 import { readLibraries, type Companion } from "./obj/materialLibrary";
 import { addObjTargets, characterFromObj, readObj } from "./obj/readObj";
@@ -20,7 +20,6 @@ export interface ReadResult {
 }
 
 const list = (of: readonly DeliveryFile[]): string => of.map((f) => shortName(f.name, 30)).slice(0, 4).join(", ");
-const extension = (name: string): string => (/\.([a-z0-9]+)$/i.exec(name)?.[1] ?? "").toLowerCase();
 
 /**
  * Reads what was dropped together, in any order: one character as GLB, or as an OBJ base with OBJ targets, and what goes with it: material libraries and images of OBJ files, hair or garments alone, clips.

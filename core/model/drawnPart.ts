@@ -79,10 +79,13 @@ export function withCopies(rows: Float32Array, copies: Uint32Array, size: number
   copies.forEach((v, i) => out.copyWithin(rows.length + size * i, size * v, size * v + size));
 }
 
-/** The character with every part split as files hold it; shapes move the copies along. */
-export function splitCharacter(character: Character): Character {
-  if (!character.parts.some((p) => p.cornerLook)) return character;
+/** The character with every part split as files hold it; shapes move the copies along. With the vertex behind each copy, per part. */
+export function drawnCharacter(character: Character): { character: Character; copies: readonly Uint32Array[] } {
   const drawn = character.parts.map((p) => drawnPart(p, "all"));
-  const carried = (shapes: Character["shapes"]): Character["shapes"] => drawn.reduce((all, { copies }, p) => (copies.length ? duplicateMovement(all, p, Array.from(copies), character.parts[p]!.positions.length / 3) : all), shapes);
-  return { ...character, parts: drawn.map((d) => d.part), shapes: carried(character.shapes), ...(character.setAside ? { setAside: carried(character.setAside) } : {}) };
+  const copies = drawn.map((d) => d.copies);
+  if (!character.parts.some((p) => p.cornerLook)) return { character, copies };
+  const carried = (shapes: Character["shapes"]): Character["shapes"] => drawn.reduce((all, d, p) => (d.copies.length ? duplicateMovement(all, p, Array.from(d.copies), character.parts[p]!.positions.length / 3) : all), shapes);
+  return { copies, character: { ...character, parts: drawn.map((d) => d.part), shapes: carried(character.shapes), ...(character.setAside ? { setAside: carried(character.setAside) } : {}) } };
 }
+
+export const splitCharacter = (character: Character): Character => drawnCharacter(character).character;

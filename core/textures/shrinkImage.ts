@@ -1,5 +1,7 @@
 import { decode as decodePng, encode as encodePng } from "fast-png";
 import jpeg from "jpeg-js";
+import { isPng } from "../formats/imageSize";
+import { toLinear, toSrgb } from "../math/srgb";
 import { UserError } from "../model/userError";
 
 /** Pixels row by row from the top, 8 bits a channel, RGBA. */
@@ -12,9 +14,9 @@ export interface Pixels {
 /** JPEG quality of 100 when a texture is written again (our own choice). */
 const QUALITY = 92;
 
-/** Transfer function of IEC 61966-2-1 (sRGB), 8 bits to linear light 0..1. */
-const TO_LIGHT = Float64Array.from({ length: 256 }, (_, i) => (i / 255 <= 0.04045 ? i / 255 / 12.92 : ((i / 255 + 0.055) / 1.055) ** 2.4));
-const fromLight = (x: number): number => Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
+/** sRGB of 8 bits to linear light 0..1. */
+const TO_LIGHT = Float64Array.from({ length: 256 }, (_, i) => toLinear(i / 255));
+const fromLight = (x: number): number => Math.round(255 * toSrgb(x));
 
 /**
  * Pixels averaged down to a smaller size by area: every new pixel is the mean of what it covers, shares of pixels counted, in linear light and weighted by opacity,
@@ -57,8 +59,6 @@ function shares(length: number, newLength: number): [number, number, number][] {
     });
   });
 }
-
-const isPng = (bytes: Uint8Array): boolean => bytes[0] === 0x89 && bytes[1] === 0x50;
 
 /** Reads a PNG or JPEG to 8 bits RGBA; 16 bits are rounded. @throws UserError when it is neither or is broken. */
 export function readPixels(bytes: Uint8Array, where: string): Pixels {

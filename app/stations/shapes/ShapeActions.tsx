@@ -42,7 +42,6 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
     if (shapeNamed(character, made.shape.name)) return setTold(`${made.shape.name} is there already.`);
     const [kept] = await shapeSteps(character, [made.shape], false, "measuring lids");
     const { shape: _own, ...rest } = made.driver;
-    void _own;
     if (kept?.step.op === "add shapes" && (await addStep({ ...kept.step, items: kept.step.items.map((i) => ({ ...i, driver: { ...rest, of: [...rest.of] } })) }, kept.blobs))) setTold(`${made.shape.name} made: it acts most at half weight.`);
   };
   const sculpt = (): void => {

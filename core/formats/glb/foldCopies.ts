@@ -7,12 +7,9 @@ export interface LookExtras {
   readonly smoothing?: number[];
 }
 
-/** Notes from which the part can be put together again after its vertices were split. @param drawn the part as it is written. */
-export function lookExtras(whole: Part, drawn: Part): LookExtras {
+/** Notes from which the part can be put together again after its vertices were split. @param copies the vertex behind each copy that is written. */
+export function lookExtras(whole: Part, copies: Uint32Array): LookExtras {
   if (!cornerLookOf(whole)) return {};
-  const vertexCount = whole.positions.length / 3;
-  const copies = new Map<number, number>();
-  drawn.corners.forEach((d, k) => void (d >= vertexCount && copies.set(d, whole.corners[k]!)));
   const ofFaces = groupOfEachFace(whole);
   const smoothing: number[] = [];
   if (ofFaces)
@@ -21,7 +18,7 @@ export function lookExtras(whole: Part, drawn: Part): LookExtras {
         if (smoothing.length && smoothing[smoothing.length - 2] === ofFaces[f]) smoothing[smoothing.length - 1]!++;
         else smoothing.push(ofFaces[f]!, 1);
       }
-  return { ...(copies.size ? { copies: [...copies].sort((a, b) => a[0] - b[0]).map(([, v]) => v) } : {}), ...(smoothing.length ? { smoothing } : {}) };
+  return { ...(copies.length ? { copies: Array.from(copies) } : {}), ...(smoothing.length ? { smoothing } : {}) };
 }
 
 /** A part of a file before it is bound, with what stands by vertex. */

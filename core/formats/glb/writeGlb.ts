@@ -1,6 +1,6 @@
 import { Document, WebIO, type Accessor, type Node, type Texture } from "@gltf-transform/core";
 import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part, type TextureImage } from "../../model/character";
-import { splitCharacter } from "../../model/drawnPart";
+import { drawnCharacter } from "../../model/drawnPart";
 import { computeTangents } from "../../deform/computeTangents";
 import { drawnNormals } from "../../deform/placeNormals";
 import { EXTRAS_VERSION, type RootExtras } from "../extras";
@@ -28,7 +28,7 @@ export function rootExtras(character: Character): RootExtras {
 /** Writes a character as GLB; the same character gives the same bytes. */
 export async function writeGlb(whole: Character): Promise<Uint8Array> {
   // glTF knows one normal and one texture coordinate a vertex
-  const character = splitCharacter(whole);
+  const { character, copies } = drawnCharacter(whole);
   const document = new Document();
   const buffer = document.createBuffer();
   const root = document.getRoot();
@@ -104,7 +104,7 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
       for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.position).setAttribute("NORMAL", t.normal).setAttribute("TANGENT", t.tangent));
       mesh.addPrimitive(primitive);
     }
-    mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part), ...lookExtras(whole.parts[p]!, part) } });
+    mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part), ...lookExtras(whole.parts[p]!, copies[p]!) } });
     if (targets.length) mesh.setWeights(targets.map(() => 0));
     const skin = skinFor(part);
     if (skin) node.setSkin(skin);

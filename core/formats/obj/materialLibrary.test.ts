@@ -1,10 +1,11 @@
 import { boxPart, characterWith } from "../../../tests/helpers/characters";
+import { toLinear, toSrgb } from "../../math/srgb";
 import { DEFAULT_MATERIAL, type Material } from "../../model/character";
 import { isUserError } from "../../model/userError";
 import { proposeRoles } from "../fileRoles";
 import { readDelivery } from "../readDelivery";
 import { writeGlb } from "../glb/writeGlb";
-import { readLibraries, texturesOf, toLinear, toSrgb, writeLibrary } from "./materialLibrary";
+import { readLibraries, texturesOf, writeLibrary } from "./materialLibrary";
 import { characterFromObj, readObj } from "./readObj";
 import { writeObj } from "./writeObj";
 

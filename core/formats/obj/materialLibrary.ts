@@ -1,8 +1,9 @@
+import { toLinear, toSrgb } from "../../math/srgb";
 import { DEFAULT_MATERIAL, type Character, type Material, type MaterialMap, type TextureImage } from "../../model/character";
 import { uniqueName } from "../../model/uniqueName";
 import { shortName, UserError } from "../../model/userError";
 import { decodeText } from "../decodeText";
-import { imageSize } from "../imageSize";
+import { imageSize, isPng } from "../imageSize";
 
 /** A file that came beside an OBJ. */
 export interface Companion {
@@ -17,9 +18,6 @@ export interface MaterialLibrary {
 }
 
 const baseName = (file: string): string => file.replace(/^.*[\\/]/, "").toLowerCase();
-/** sRGB transfer function, IEC 61966-2-1. */
-export const toLinear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
-export const toSrgb = (c: number): number => (c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055);
 
 /** Statements of one material: the words behind each keyword, in lower case. */
 interface Statements {
@@ -71,7 +69,7 @@ export function readLibraries(wanted: readonly string[], beside: readonly Compan
     const file = fileOf(name);
     if (!file) notes.push(`Texture ${shortName(name, 60)} did not come with the OBJ; its material is shown without it.`);
     else if (!imageSize(file.bytes)) notes.push(`Texture ${shortName(name, 60)} is neither PNG nor JPEG; its material is shown without it.`);
-    else return { name: file.name.replace(/^.*[\\/]/, "").replace(/\.[^.]*$/, ""), mimeType: file.bytes[0] === 0x89 ? "image/png" : "image/jpeg", bytes: file.bytes };
+    else return { name: file.name.replace(/^.*[\\/]/, "").replace(/\.[^.]*$/, ""), mimeType: isPng(file.bytes) ? "image/png" : "image/jpeg", bytes: file.bytes };
     return null;
   };
   for (const name of wanted) {

@@ -1,3 +1,4 @@
+import { toLinear } from "../../math/srgb";
 import { DEFAULT_MATERIAL, type Character, type CornerLook, type FaceGroup, type Material, type Part } from "../../model/character";
 import { guessPartKind } from "../../model/partKind";
 import { uniqueName } from "../../model/uniqueName";
@@ -5,7 +6,7 @@ import { shortName, UserError } from "../../model/userError";
 import { decodeText } from "../decodeText";
 import { groupsByCorner } from "../../model/cornerLook";
 import { groupsOfNormals } from "./cornerGroups";
-import { toLinear, type MaterialLibrary } from "./materialLibrary";
+import type { MaterialLibrary } from "./materialLibrary";
 
 /** An OBJ file as it stands: one list of vertices, polygons in file order. */
 export interface ObjFile {

@@ -1,9 +1,9 @@
 import { drawnNormals } from "../../deform/placeNormals";
+import { toSrgb } from "../../math/srgb";
 import { faceCountOf, vertexCountOf, type Character, type Part } from "../../model/character";
 import { cornerLookOf, groupOfEachFace } from "../../model/cornerLook";
 import { drawnPart, withCopies } from "../../model/drawnPart";
 import type { ObjFile } from "./readObj";
-import { toSrgb } from "./materialLibrary";
 import { keptEdgeShare, SAME_ORDER_SHARE } from "./readObj";
 import { UserError } from "../../model/userError";
 

@@ -1,3 +1,4 @@
+import { extension } from "../../formats/fileRoles";
 import { readObj } from "../../formats/obj/readObj";
 import { readPly, type PlainMesh } from "../../formats/readPly";
 import { buildBvh } from "../../measure/bvh";
@@ -83,7 +84,7 @@ const stem = (name: string): string => name.replace(/^.*[\\/]/, "").replace(/\.[
 
 /** The meshes of one file: of a GLB its rest, and each of its shapes at full. */
 export async function meshesOf({ name, bytes }: TargetFile): Promise<TargetMesh[]> {
-  const kind = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? "";
+  const kind = extension(name);
   if (kind === "obj") return [{ ...readObj(bytes, name), file: name, name: stem(name) }];
   if (kind === "ply") return [{ ...readPly(bytes, name), file: name, name: stem(name) }];
   if (kind !== "glb" && kind !== "vrm") throw new UserError(`Files of the kind .${kind || "(none)"} are not read.`, shortName(name), "Send OBJ, PLY or GLB.");
