@@ -1,57 +1,82 @@
-import express, { Router, type Response } from "express";
+import { createReadStream } from "node:fs";
+import path from "node:path";
+import { pipeline } from "node:stream/promises";
+import express, { Router, type Request, type Response } from "express";
 import type { Logger } from "pino";
 import { z } from "zod";
 import { findingSchema } from "../core/checks/finding";
-import { decodeContainer } from "../core/formats/container";
-import { stepSchema } from "../core/ledger/steps";
-import { isUserError, UserError } from "../core/model/userError";
-import { databaseLost, type Db } from "./db/connect";
+import { isUserError } from "../core/model/userError";
+import type { BlobCollector } from "./blobs/collectBlobs";
+import { blobSize, readPieces } from "./blobs/blobStore";
+import type { Db } from "./db/connect";
+import { machineTrouble } from "./db/trouble";
 import type { JobBoard } from "./jobs/jobBoard";
-import { handOff } from "./jobs/handOff";
-import { relink } from "./jobs/relink";
-import { takeIn } from "./jobs/takeIn";
-import { getBlob } from "./services/blobs";
+import { characterId, parsed, rowId, sound } from "./parsed";
+import { notThere, statusOf } from "./refusals";
+import { dropBranch, takeUpBranch } from "./services/branches";
 import { deleteCharacter, getCharacter, listCast } from "./services/characters";
 import { keepCheckRun } from "./services/checkRuns";
-import { dropDelivery, ledgerFileOf } from "./services/deliveries";
+import { dropDelivery } from "./services/deliveries";
 import { getHandOff } from "./services/handOffs";
-import { addStep, moveHead, readLedger } from "./services/ledger";
-import { vrmOf } from "./services/vrm";
+import { moveHead, readLedger } from "./services/ledger";
 import { keepTrial } from "./services/trials";
-import { receiveFiles } from "./uploads";
+import { receiveBody, receiveFiles } from "./uploads";
+import type { Spool } from "./work/spool";
+import type { TaskPool } from "./work/taskPool";
+import type { SpooledFile } from "./work/tasks/spooledFiles";
 
 const MAX_STEP_BYTES = 64 * 1024 * 1024;
 
 const readingSchema = z.object({ volume: z.number(), depth: z.number(), stretch: z.number(), flips: z.number() });
 const rowSchema = z.object({ joint: z.string(), motion: z.string(), angle: z.number(), without: readingSchema, with: readingSchema });
-const trialSchema = z.object({ state: z.string(), motion: z.string().max(400), method: z.enum(["linear", "dual"]), rows: z.array(rowSchema).max(1000), findings: z.array(findingSchema).max(100) });
-const runSchema = z.object({ state: z.string(), profile: z.string().max(100), findings: z.array(findingSchema).max(20_000) });
-const stepBody = z.object({ step: stepSchema, revision: z.number().int(), blobs: z.array(z.instanceof(Uint8Array)).max(2000) });
+const trialSchema = z.object({ state: z.string().max(100), motion: z.string().max(400), method: z.enum(["linear", "dual"]), rows: z.array(rowSchema).max(1000), findings: z.array(findingSchema).max(100) });
+const runSchema = z.object({ state: z.string().max(100), profile: z.string().max(100), findings: z.array(findingSchema).max(20_000) });
+const headSchema = z.object({ by: z.number().int().min(-1e6).max(1e6), revision: z.number().int() });
+const revisionSchema = z.object({ revision: z.coerce.number().int() });
+
+export interface ApiSettings {
+  readonly db: Db;
+  readonly log: Logger;
+  readonly jobs: JobBoard;
+  /** Reads what others made. */
+  readonly reading: TaskPool;
+  /** Applies steps. */
+  readonly steps: TaskPool;
+  /** Writes files of characters. */
+  readonly writing: TaskPool;
+  readonly spool: Spool;
+  readonly collector: BlobCollector;
+  readonly uploadLimitBytes: number;
+}
 
 /** Binary and JSON routes beside the pages: geometry, ledger steps, uploads, jobs, trials, downloads. */
-export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes: number): Router {
+export function apiRouter({ db, log, jobs, reading, steps, writing, spool, collector, uploadLimitBytes }: ApiSettings): Router {
   const router = Router();
-  const handle = (work: (request: express.Request, response: Response) => Promise<void>) => (request: express.Request, response: Response): void => {
-    work(request, response).catch((error: unknown) => {
-      const lost = databaseLost(error);
-      const told = isUserError(error) ? error : lost;
-      if (!told) log.error({ err: error }, `${request.method} ${request.path}`);
-      response.status(lost ? 503 : told ? 422 : 500).json({ error: told ? { what: told.what, where: told.where, todo: told.todo } : { what: "The server failed at this.", where: "", todo: "Its log says why. Try again." } });
-    });
+  const answerError = (error: unknown, request: Request, response: Response): void => {
+    if (response.headersSent) return void response.destroy();
+    const trouble = machineTrouble(error);
+    const told = isUserError(error) ? error : trouble;
+    if (!told) log.error({ err: error }, `${request.method} ${request.path}`);
+    response.status(trouble ? 503 : statusOf(error)).json({ error: told ? { what: told.what, where: told.where, todo: told.todo } : { what: "The server failed at this.", where: "", todo: "Its log says why. Try again." } });
   };
-  const parse = <T>(schema: z.ZodType<T>, value: unknown): T => {
-    const result = schema.safeParse(value);
-    if (!result.success) throw new UserError(`The request does not fit: ${result.error.issues[0]?.path.join(".") ?? ""} ${result.error.issues[0]?.message ?? ""}`, "", "Reload the page.");
-    return result.data;
+  const handle = (work: (request: Request, response: Response) => Promise<void>) => (request: Request, response: Response): void => {
+    work(request, response).catch((error: unknown) => answerError(error, request, response));
   };
-  const id = (request: express.Request): string => String(request.params["id"]);
+  const id = (request: Request): string => characterId(request.params["id"]);
+  const known = async (request: Request): Promise<string> => {
+    const found = await getCharacter(db, id(request));
+    if (!found) throw notThere();
+    return found.id;
+  };
 
   router.get("/blobs/:hash", handle(async (request, response) => {
     const hash = String(request.params["hash"]);
-    const bytes = /^[0-9a-f]{64}$/.test(hash) ? await getBlob(db, hash) : null;
-    if (!bytes) return void response.status(404).end();
+    const size = /^[0-9a-f]{64}$/.test(hash) ? await blobSize(db, hash) : null;
+    if (size === null) return void response.status(404).end();
     response.setHeader("Cache-Control", "private, max-age=31536000, immutable");
-    response.type("application/octet-stream").send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+    response.setHeader("Content-Length", size);
+    response.type("application/octet-stream");
+    await pipeline(readPieces(db, hash), response);
   }));
 
   router.get("/characters", handle(async (_request, response) => {
@@ -60,73 +85,125 @@ export function apiRouter(db: Db, jobs: JobBoard, log: Logger, uploadLimitBytes:
   /** What it takes to build the character as it stands: the base's geometry and the steps in force. */
   router.get("/characters/:id/state", handle(async (request, response) => {
     const ledger = await readLedger(db, id(request));
-    if (!ledger) throw new UserError("There is no such character.", "", "");
-    response.json({ baseBlob: ledger.baseBlob, steps: ledger.entries.slice(0, ledger.head).map((e) => e.step) });
+    if (!ledger) throw notThere();
+    response.json({ baseBlob: ledger.baseBlob, revision: ledger.revision, steps: ledger.entries.slice(0, ledger.head).map((e) => e.step) });
   }));
-  router.post("/characters/:id/steps", express.raw({ type: "application/octet-stream", limit: MAX_STEP_BYTES }), handle(async (request, response) => {
-    const body = parse(stepBody, decodeContainer(new Uint8Array(request.body as Buffer)));
-    response.json({ revision: await addStep(db, id(request), body.revision, body.step, body.blobs as Uint8Array[]) });
+  router.post("/characters/:id/steps", handle(async (request, response) => {
+    const folder = spool.folder();
+    try {
+      const body = path.join(folder.path, "step");
+      const character = id(request);
+      await receiveBody(request, MAX_STEP_BYTES, body);
+      response.json(await steps.run("add step", { characterId: character, body }, { title: "the change", key: `steps of ${character}` }).result);
+    } finally {
+      folder.clear();
+    }
   }));
   router.post("/characters/:id/head", express.json(), handle(async (request, response) => {
-    const { by, revision } = parse(z.object({ by: z.number().int(), revision: z.number().int() }), request.body);
+    const { by, revision } = parsed(headSchema, request.body);
     response.json({ revision: await moveHead(db, id(request), revision, by) });
   }));
+  router.post("/characters/:id/branches/:branch", express.json(), handle(async (request, response) => {
+    const { revision } = parsed(revisionSchema, request.body);
+    response.json({ revision: await takeUpBranch(db, id(request), rowId(request.params["branch"], "These steps are not kept any more."), revision) });
+  }));
+  router.delete("/characters/:id/branches/:branch", handle(async (request, response) => {
+    await dropBranch(db, id(request), rowId(request.params["branch"], "These steps are not kept any more."));
+    collector.ask();
+    response.json({ ok: true });
+  }));
   router.post("/characters/:id/checks", express.json({ limit: "32mb" }), handle(async (request, response) => {
-    const run = parse(runSchema, request.body);
-    if (!(await getCharacter(db, id(request)))) throw new UserError("There is no such character.", "", "");
-    await keepCheckRun(db, id(request), run.state, run.profile, run.findings);
+    const run = sound(parsed(runSchema, request.body));
+    await keepCheckRun(db, await known(request), run.state, run.profile, run.findings);
     response.json({ ok: true });
   }));
   router.post("/characters/:id/trials", express.json({ limit: "8mb" }), handle(async (request, response) => {
-    const { state, ...trial } = parse(trialSchema, request.body);
-    if (!(await getCharacter(db, id(request)))) throw new UserError("There is no such character.", "", "");
-    await keepTrial(db, id(request), state, trial);
+    const { state, ...trial } = sound(parsed(trialSchema, request.body));
+    await keepTrial(db, await known(request), state, trial);
     response.json({ ok: true });
   }));
   router.delete("/characters/:id", handle(async (request, response) => {
     await deleteCharacter(db, id(request));
+    collector.ask();
     response.json({ ok: true });
   }));
-  router.post("/deliveries", handle(async (request, response) => {
-    const files = await receiveFiles(request, uploadLimitBytes);
-    const title = files.length === 1 ? files[0]!.name : `${files.length} files`;
-    response.json({ job: jobs.add(`Taking in ${title}`, (progress) => takeIn(db, files, progress)) });
-  }));
+
+  /** Receives files and starts a job on them; the files go when it has ended. */
+  const withFiles = async (request: Request, response: Response, says: string, start: (files: SpooledFile[]) => Parameters<TaskPool["run"]>): Promise<void> => {
+    const folder = spool.folder();
+    try {
+      const files = await receiveFiles(request, uploadLimitBytes, folder.path);
+      const title = files.length === 1 ? files[0]!.name : `${files.length} files`;
+      const [name, input, options] = start(files);
+      response.json({ job: jobs.add(`${says} ${title}`, (reports) => {
+        const task = reading.run(name, input, { ...options, ...reports, title });
+        task.result.catch(() => {}).finally(folder.clear);
+        return task;
+      }) });
+    } catch (error) {
+      folder.clear();
+      throw error;
+    }
+  };
+  router.post("/deliveries", handle(async (request, response) => withFiles(request, response, "Taking in", (files) => ["take in", { files }, { title: "" }])));
   router.post("/characters/:id/deliveries", handle(async (request, response) => {
-    const files = await receiveFiles(request, uploadLimitBytes);
-    const title = files.length === 1 ? files[0]!.name : `${files.length} files`;
-    response.json({ job: jobs.add(`Relinking to ${title}`, (progress) => relink(db, id(request), files, progress)) });
+    const character = await known(request);
+    await withFiles(request, response, "Relinking to", (files) => ["relink", { characterId: character, files }, { title: "", key: `delivery of ${character}` }]);
   }));
   router.delete("/characters/:id/deliveries/:delivery", handle(async (request, response) => {
-    await dropDelivery(db, id(request), Number(request.params["delivery"]) || 0);
+    const { revision } = parsed(revisionSchema, request.query);
+    await dropDelivery(db, id(request), rowId(request.params["delivery"], "There is no such delivery."), revision);
+    collector.ask();
     response.json({ ok: true });
   }));
+
+  /** Sends a file that a task writes. */
+  const writtenBy = async (response: Response, name: string, type: string, write: (out: string) => Promise<unknown>): Promise<void> => {
+    const folder = spool.folder();
+    try {
+      const out = path.join(folder.path, "out");
+      await write(out);
+      response.attachment(name).type(type);
+      await pipeline(createReadStream(out), response);
+    } finally {
+      folder.clear();
+    }
+  };
   router.get("/characters/:id/ledger.json", handle(async (request, response) => {
-    const file = await ledgerFileOf(db, id(request));
-    response.attachment(`${id(request)} ledger.json`).type("application/json").send(`${JSON.stringify(file, null, 1)}\n`);
+    const character = await known(request);
+    await writtenBy(response, `${character} ledger.json`, "application/json", (out) => writing.run("ledger file", { characterId: character, out }, { title: `the ledger of ${character}` }).result);
   }));
   router.post("/characters/:id/handoffs", handle(async (request, response) => {
-    response.json({ job: jobs.add("Writing and reading back", (progress) => handOff(db, id(request), progress)) });
+    const character = await known(request);
+    response.json({ job: jobs.add("Writing and reading back", (reports) => writing.run("hand off", { characterId: character }, { ...reports, title: character, key: `hand-off of ${character}` })) });
   }));
   router.get("/jobs/:id", (request, response) => {
-    const view = jobs.view(id(request));
+    const view = jobs.view(String(request.params["id"]));
     if (view) response.json(view);
     else response.status(404).json({ error: { what: "The job is not known: the server was started again.", where: "", todo: "Start it once more." } });
   });
   router.delete("/jobs/:id", (request, response) => {
-    jobs.cancel(id(request));
+    jobs.cancel(String(request.params["id"]));
     response.json({ ok: true });
   });
   router.get("/handoffs/:id/:kind", handle(async (request, response) => {
-    const row = await getHandOff(db, Number(request.params["id"]) || 0);
-    if (!row) return void response.status(404).end();
+    const row = await getHandOff(db, rowId(request.params["id"], "There is no such hand-off."));
+    if (!row) throw notThere("There is no such hand-off.");
     const name = `${row.characterId}-v${row.version}`;
     if (request.params["kind"] === "sidecar") return void response.attachment(`${name}.json`).type("application/json").send(row.sidecar);
-    const bytes = await getBlob(db, row.glbBlob);
-    if (!bytes) return void response.status(404).end();
-    if (request.params["kind"] === "vrm") return void response.attachment(`${name}.vrm`).type("model/gltf-binary").send(Buffer.from(await vrmOf(bytes, row.characterId)));
-    response.attachment(`${name}.glb`).type("model/gltf-binary").send(Buffer.from(bytes));
+    if (request.params["kind"] === "vrm") return writtenBy(response, `${name}.vrm`, "model/gltf-binary", (out) => writing.run("vrm file", { glbBlob: row.glbBlob, name: row.characterId, out }, { title: `${name}.vrm` }).result);
+    const size = await blobSize(db, row.glbBlob);
+    if (request.params["kind"] !== "glb" || size === null) throw notThere("There is no such file of this hand-off.");
+    response.attachment(`${name}.glb`).type("model/gltf-binary").setHeader("Content-Length", size);
+    await pipeline(readPieces(db, row.glbBlob), response);
   }));
   router.use((_request, response) => void response.status(404).json({ error: { what: "There is no such address.", where: "", todo: "" } }));
+  // what is wrong with the request itself: an address or a body that cannot be read
+  router.use((error: { status?: number; type?: string }, request: Request, response: Response, _next: express.NextFunction) => {
+    const status = error.status ?? 500;
+    if (status === 413) return void response.status(413).json({ error: { what: "What was sent is too large.", where: "", todo: "" } });
+    if (status >= 400 && status < 500) return void response.status(status === 400 && error.type === undefined ? 404 : 422).json({ error: { what: "The request cannot be read.", where: "", todo: "Reload the page." } });
+    answerError(error, request, response);
+  });
   return router;
 }

@@ -6,35 +6,69 @@ import express, { type Express } from "express";
 import type { Logger } from "pino";
 import type { ServerBuild } from "react-router";
 import { apiRouter } from "./api";
+import { BlobCollector } from "./blobs/collectBlobs";
 import type { PageContext } from "./context";
 import type { Db } from "./db/connect";
 import { JobBoard } from "./jobs/jobBoard";
-import { sameSiteOnly, securityHeaders, tokenGate } from "./security";
+import { knownHostsOnly, sameSiteOnly, securityHeaders, tokenGate } from "./security";
+import { Spool } from "./work/spool";
+import { TaskPool } from "./work/taskPool";
 
 export interface AppSettings {
   readonly db: Db;
+  /** Where child processes reach the same database. */
+  readonly databaseUrl: string;
   readonly log: Logger;
+  /** Folder for files on their way; what is in it is deleted. */
+  readonly spoolFolder: string;
   readonly uploadLimitMb: number;
+  /** Memory and time that a delivery may take to be read. */
+  readonly readMemoryMb?: number;
+  readonly readSeconds?: number;
   /** Asked of every visitor when the server is open to others; null on loopback. */
   readonly token: string | null;
+  /** Names by which the server may be asked for, beside those of loopback. */
+  readonly hosts?: readonly string[];
   /** The built pages and the folder of their client files; null serves the data routes only. */
   readonly pages: { readonly build: ServerBuild; readonly clientDir: string } | null;
 }
+export interface App {
+  readonly handler: Express;
+  /** Starts what the first step would else wait for. */
+  readonly warm: () => void;
+  /** Ends all child processes. */
+  readonly close: () => void;
+}
 
 export const newToken = (): string => randomBytes(18).toString("base64url");
+const MB = 1024 * 1024;
 
 /** The whole server as an express application: security first, then data routes, files, pages. */
-export function makeApp({ db, log, uploadLimitMb, token, pages }: AppSettings): Express {
+export function makeApp({ db, databaseUrl, log, spoolFolder, uploadLimitMb, readMemoryMb = 3000, readSeconds = 300, token, hosts = [], pages }: AppSettings): App {
+  const env = { YXOMORPH_CHILD_DATABASE: databaseUrl };
+  const pool = (size: number, seconds: number): TaskPool => new TaskPool({ size, memoryBytes: readMemoryMb * MB, timeMs: 1000 * seconds, env });
+  const pools = { reading: pool(2, readSeconds), steps: pool(2, 120), writing: pool(1, 600) };
+  const collector = new BlobCollector(db, (err) => log.warn({ err }, "dead geometry was not collected"));
   const app = express();
   app.disable("x-powered-by");
+  app.use(knownHostsOnly(hosts));
   app.use(securityHeaders());
   if (token) app.use(tokenGate(token));
   app.use(sameSiteOnly());
   app.use(compression());
-  app.use("/api", apiRouter(db, new JobBoard(log), log, uploadLimitMb * 1024 * 1024));
-  if (!pages) return app;
-  app.use("/assets", express.static(path.join(pages.clientDir, "assets"), { immutable: true, maxAge: "1y" }));
-  app.use(express.static(pages.clientDir, { maxAge: "1h" }));
-  app.use(createRequestHandler({ build: pages.build, mode: "production", getLoadContext: (_request, response) => ({ db, nonce: response.locals["nonce"] as string, uploadLimitMb }) satisfies PageContext as never }));
-  return app;
+  app.use("/api", apiRouter({ db, log, jobs: new JobBoard(log), ...pools, spool: new Spool(spoolFolder), collector, uploadLimitBytes: uploadLimitMb * MB }));
+  if (pages) {
+    app.use("/assets", express.static(path.join(pages.clientDir, "assets"), { immutable: true, maxAge: "1y" }));
+    app.use(express.static(pages.clientDir, { maxAge: "1h" }));
+    app.use(createRequestHandler({ build: pages.build, mode: "production", getLoadContext: (_request, response) => ({ db, nonce: response.locals["nonce"] as string, uploadLimitMb }) satisfies PageContext as never }));
+  }
+  collector.ask();
+  return {
+    handler: app,
+    warm: () => pools.steps.warm(),
+    close: () => {
+      collector.stop();
+      for (const p of Object.values(pools)) p.close();
+    },
+  };
 }

@@ -1,47 +1,93 @@
+import { createServer } from "node:http";
+import { tmpdir } from "node:os";
 import path from "node:path";
 import { fileURLToPath, pathToFileURL } from "node:url";
 import pino from "pino";
 import type { ServerBuild } from "react-router";
-import { makeApp, newToken } from "./app";
-import { connect } from "./db/connect";
+import { makeApp, newToken, type App } from "./app";
+import { takeFolder } from "./dataFolder";
+import { connect, migrateTables } from "./db/connect";
+import { machineTrouble } from "./db/trouble";
 import { startCluster } from "./postgres";
 import { seedCast } from "./seed";
+import { BadSetting, readSettings, type Settings } from "./settings";
 
 const root = path.join(path.dirname(fileURLToPath(import.meta.url)), "..");
-const setting = {
-  host: process.env["YXOMORPH_HOST"] ?? "127.0.0.1",
-  port: Number(process.env["YXOMORPH_PORT"] ?? 4180),
-  data: process.env["YXOMORPH_DATA"] ?? (process.getuid?.() === 0 ? "/var/lib/yxomorph" : path.join(root, ".data")),
-  uploadLimitMb: Number(process.env["YXOMORPH_MAX_UPLOAD_MB"] ?? 256),
-};
-const log = pino({ level: process.env["YXOMORPH_LOG"] ?? "warn" });
 const say = (line: string): void => void process.stdout.write(`${line}\n`);
-const loopback = ["127.0.0.1", "::1", "localhost"].includes(setting.host);
+/** Longest time that an orderly end may take, ms. */
+const STOP_MS = 12_000;
 
-const cluster = await startCluster(path.join(setting.data, "postgres"));
-const { db, close } = await connect(cluster.url);
-await seedCast(db, say);
-
-const token = loopback ? null : (process.env["YXOMORPH_TOKEN"] ?? newToken());
-const build = (await import(pathToFileURL(path.join(root, "build/server/index.js")).href)) as ServerBuild;
-const app = makeApp({ db, log, uploadLimitMb: setting.uploadLimitMb, token, pages: { build, clientDir: path.join(root, "build/client") } });
-
-const server = app.listen(setting.port, setting.host, (error?: Error) => {
-  if (error) {
-    process.stderr.write(`Cannot listen on ${setting.host}:${setting.port}: ${error.message}. Set YXOMORPH_PORT to another port.\n`);
-    void cluster.stop().then(() => process.exit(1));
-    return;
-  }
-  say(`Yxomorph is at http://${setting.host}:${setting.port}/${token ? `?token=${token}` : ""}`);
-});
-
+/** What has to be undone at the end, the latest first. Only what this process began is in it. */
+const undo: (() => void | Promise<void>)[] = [];
 let stopping = false;
-const stop = (): void => {
+async function stop(code: number): Promise<never> {
+  if (!stopping) {
+    stopping = true;
+    setTimeout(() => process.exit(code || 1), STOP_MS).unref();
+    for (const step of undo.reverse()) await Promise.resolve(step()).catch(() => {});
+    process.exit(code);
+  }
+  return new Promise(() => {});
+}
+for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => (stopping ? process.exit(1) : void stop(0)));
+
+/** Takes the port before anything else is touched; until the application stands, it says so. */
+function takePort({ host, port }: Settings): Promise<{ serve: (app: App) => void }> {
+  const starting: Parameters<typeof createServer>[1] = (_request, response) => void response.writeHead(503, { "Content-Type": "text/plain", "Retry-After": "2" }).end("Yxomorph is starting. Try again in a moment.\n");
+  const server = createServer(starting);
+  return new Promise((resolve, reject) => {
+    server.once("error", (error: NodeJS.ErrnoException) => reject(new BadSetting(`Cannot listen on ${host}:${port}: ${error.code === "EADDRINUSE" ? "another program does" : error.message}. Set YXOMORPH_PORT to another port.`)));
+    server.listen(port, host, () => {
+      const close = (): void => {
+        server.close();
+        server.closeAllConnections();
+      };
+      undo.push(close);
+      resolve({
+        serve: (app) => {
+          server.removeAllListeners("request");
+          server.on("request", app.handler);
+          undo.push(close);
+        },
+      });
+    });
+  });
+}
+
+async function main(): Promise<void> {
+  const settings = readSettings(process.env, root, process.getuid?.() === 0);
+  const log = pino({ level: settings.log });
+  const port = await takePort(settings);
+  let { databaseUrl } = settings;
+  let spoolFolder = path.join(tmpdir(), `yxomorph-${process.pid}`);
+  if (databaseUrl === null) {
+    const folder = takeFolder(settings.data);
+    undo.push(folder.release);
+    spoolFolder = path.join(settings.data, "incoming");
+    const cluster = await startCluster(path.join(settings.data, "postgres"), settings.watchMs);
+    undo.push(cluster.stop);
+    databaseUrl = cluster.url;
+  }
+  await migrateTables(databaseUrl);
+  const { db, close } = connect(databaseUrl);
+  undo.push(close);
+  await seedCast(db, say);
+  const token = settings.loopback ? null : (settings.token ?? newToken());
+  const build = (await import(pathToFileURL(path.join(root, "build/server/index.js")).href)) as ServerBuild;
+  const app = makeApp({
+    db, databaseUrl, log, spoolFolder, token, hosts: settings.names, uploadLimitMb: settings.uploadLimitMb, readMemoryMb: settings.readMemoryMb, readSeconds: settings.readSeconds,
+    pages: { build, clientDir: path.join(root, "build/client") },
+  });
+  undo.push(app.close);
   if (stopping) return;
-  stopping = true;
-  server.close();
-  server.closeAllConnections();
-  void close().catch(() => {}).then(() => cluster.stop()).then(() => process.exit(0));
-};
-process.on("SIGINT", stop);
-process.on("SIGTERM", stop);
+  port.serve(app);
+  say(`Yxomorph is at http://${settings.host.includes(":") ? `[${settings.host}]` : settings.host}:${settings.port}/${token ? `?token=${encodeURIComponent(token)}` : ""}`);
+  app.warm();
+}
+
+main().catch(async (error: unknown) => {
+  if (stopping) return;
+  const trouble = machineTrouble(error);
+  process.stderr.write(error instanceof BadSetting ? `${error.message}\n` : trouble ? `${trouble.what} ${(error as Error).message}\n` : `Yxomorph could not start: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  await stop(error instanceof BadSetting ? 2 : 1);
+});

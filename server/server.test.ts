@@ -12,10 +12,11 @@ import { readLedgerFile } from "../core/ledger/ledgerFile";
 import type { Step } from "../core/ledger/steps";
 import { renameJoints } from "../core/skeleton/renameJoints";
 import { boxPart, characterWith, shapeOf, tube } from "../tests/helpers/characters";
-import { makeApp } from "./app";
-import { connect, databaseLost, type Db } from "./db/connect";
+import { makeApp, type App } from "./app";
+import { sha256 } from "./blobs/blobStore";
+import { connect, migrateTables, type Db } from "./db/connect";
+import { machineTrouble } from "./db/trouble";
 import { startCluster, type Cluster } from "./postgres";
-import { sha256 } from "./services/blobs";
 import { getCharacter, listCast, openFindings, stationState } from "./services/characters";
 import { listDeliveries } from "./services/deliveries";
 import { listHandOffs } from "./services/handOffs";
@@ -29,19 +30,24 @@ let cluster: Cluster;
 let db: Db;
 let close: () => Promise<void>;
 let server: Server;
+let app: App;
 let base = "";
+const settings = (token: string | null): Parameters<typeof makeApp>[0] => ({ db, databaseUrl: cluster.url, log: pino({ level: "silent" }), spoolFolder: path.join(dir, `spool ${token}`), uploadLimitMb: 1, token, pages: null });
 const limb = { ...tube(), name: "Limb" };
 
 beforeAll(async () => {
   cluster = await startCluster(path.join(dir, "pg"), 500);
-  ({ db, close } = await connect(cluster.url));
-  server = makeApp({ db, log: pino({ level: "silent" }), uploadLimitMb: 1, token: null, pages: null }).listen(0, "127.0.0.1");
+  await migrateTables(cluster.url);
+  ({ db, close } = connect(cluster.url));
+  app = makeApp(settings(null));
+  server = app.handler.listen(0, "127.0.0.1");
   await new Promise((r) => server.once("listening", r));
   base = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
 });
 afterAll(async () => {
   server.close();
   server.closeAllConnections();
+  app.close();
   await close();
   await cluster.stop();
   rmSync(dir, { recursive: true, force: true });
@@ -85,7 +91,7 @@ describe("a character for others to build", () => {
     const state = (await ask(`/api/characters/${id}/state`)).body as { baseBlob: string; steps: Step[] };
     expect(state.steps.map((s) => s.op)).toEqual(["make correctives"]);
     expect(state.baseBlob).toMatch(/^[0-9a-f]{64}$/);
-    expect((await ask("/api/characters/gone/state")).status).toBe(422);
+    expect((await ask("/api/characters/gone/state")).status).toBe(404);
   });
   it("takes a hundred shapes in one step, and refuses all of them when one does not fit", async () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
@@ -131,7 +137,7 @@ describe("the next delivery of a character", () => {
     expect(now.drivers[0]!.joint).toBe("quay:lower");
     expect(now.jointMap).toEqual({ "quay:lower": "leftLowerArm" });
     expect((await openFindings(db, id))!.checked).toBe(true);
-    expect((await ask(`/api/characters/${id}/deliveries/${entry!.id}`, { method: "DELETE" })).status).toBe(200);
+    expect((await ask(`/api/characters/${id}/deliveries/${entry!.id}?revision=3`, { method: "DELETE" })).status).toBe(200);
     const back = (await readLedger(db, id))!;
     expect([back.state, back.head, (await getCharacter(db, id))!.fileName]).toEqual([before.state, before.head, "limb.glb"]);
     expect(await listDeliveries(db, id)).toEqual([]);
@@ -144,7 +150,7 @@ describe("the next delivery of a character", () => {
   });
   it("only the newest can be taken back", async () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
-    expect((await ask(`/api/characters/${id}/deliveries/999`, { method: "DELETE" })).status).toBe(422);
+    expect((await ask(`/api/characters/${id}/deliveries/999?revision=0`, { method: "DELETE" })).status).toBe(422);
   });
   it("its ledger is saved with names and geometry, and reads as a ledger file", async () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
@@ -187,7 +193,7 @@ describe("taking in a delivery", () => {
   });
   it("refuses what is over the limit before holding it", async () => {
     const { status, body } = await upload(["big.glb", new Uint8Array(3 * 1024 * 1024)]);
-    expect(status).toBe(422);
+    expect(status).toBe(413);
     expect(body.error!.what).toMatch(/over 1 MB/);
   });
   it("can be cancelled", async () => {
@@ -235,7 +241,7 @@ describe("the ledger", () => {
   it("refuses a step made on an older state, and leaves everything as it is", async () => {
     const before = await readLedger(db, id);
     const { status, body } = await send(id, make("late"), 0, [delta]);
-    expect(status).toBe(422);
+    expect(status).toBe(409);
     expect((body as { error: { what: string } }).error.what).toMatch(/Another window/);
     expect(await readLedger(db, id)).toEqual(before);
   });
@@ -277,7 +283,7 @@ describe("trials, checks and hand-offs", () => {
     expect(await readTrials(db, id, state)).toEqual([{ motion: "lower/bend", method: "linear", rows: [], findings: [] }]);
     expect(await readTrials(db, id, "another state")).toEqual([]);
     expect((await post(`/api/characters/${id}/trials`, { ...trial, method: "magic" })).status).toBe(422);
-    expect((await post("/api/characters/nobody/trials", trial)).status).toBe(422);
+    expect((await post("/api/characters/nobody/trials", trial)).status).toBe(404);
   });
   it("write, read back, validate and keep versions", async () => {
     for (const version of [1, 2]) {
@@ -311,16 +317,19 @@ describe("keeping others out", () => {
     expect(a).not.toBe(b);
   });
   it("asks for the token off loopback, and remembers it", async () => {
-    const open = makeApp({ db, log: pino({ level: "silent" }), uploadLimitMb: 1, token: "secret-token", pages: null }).listen(0, "127.0.0.1");
+    const gated = makeApp(settings("secret-token"));
+    const open = gated.handler.listen(0, "127.0.0.1");
     await new Promise((r) => open.once("listening", r));
     const url = `http://127.0.0.1:${(open.address() as { port: number }).port}/api/jobs/x`;
     expect((await fetch(url)).status).toBe(401);
     expect((await fetch(`${url}?token=wrong-token!`)).status).toBe(401);
-    const first = await fetch(`${url}?token=secret-token`);
-    expect(first.status).toBe(404);
+    expect((await fetch(`${url}?token=${encodeURIComponent("gehëimes-wört")}`)).status).toBe(401);
+    const first = await fetch(`${url}?token=secret-token&x=1`, { redirect: "manual" });
+    expect([first.status, first.headers.get("location")]).toEqual([303, "/api/jobs/x?x=1"]);
     expect((await fetch(url, { headers: { cookie: first.headers.get("set-cookie")!.split(";")[0]! } })).status).toBe(404);
     open.close();
     open.closeAllConnections();
+    gated.close();
   });
   it("answers unknown addresses in words", async () => expect((await ask("/api/nothing")).body).toMatchObject({ error: { what: "There is no such address." } }));
   it.each(["short", "../../etc/passwd", "0".repeat(64)])("has no blob %s", async (hash) => expect((await fetch(`${base}/api/blobs/${encodeURIComponent(hash)}`)).status).toBe(404));
@@ -339,7 +348,7 @@ describe("when the database goes away", () => {
     expect(status).toBe(503);
     expect((body as { error: { what: string } }).error.what).toMatch(/database does not answer/);
     await expect(listCast(db).catch((error: unknown) => {
-      throw databaseLost(error);
+      throw machineTrouble(error);
     })).rejects.toThrow(/does not answer/);
     const port = Number(new URL(cluster.url).port);
     cluster = await startCluster(path.join(dir, "pg"), 500, port);

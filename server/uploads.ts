@@ -1,9 +1,14 @@
+import { createWriteStream } from "node:fs";
+import path from "node:path";
+import { pipeline } from "node:stream/promises";
+import { Transform, type Readable } from "node:stream";
 import type { Request } from "express";
 import busboy from "busboy";
 import { z } from "zod";
 import { FILE_ROLES, type FileRole } from "../core/formats/fileRoles";
-import type { DeliveryFile } from "../core/formats/readDelivery";
 import { UserError } from "../core/model/userError";
+import { Refused } from "./refusals";
+import type { SpooledFile } from "./work/tasks/spooledFiles";
 
 const MAX_FILES = 600;
 /** What each file is, in the order of the files, as JSON in the field `roles`. */
@@ -15,37 +20,55 @@ const rolesSchema = z.preprocess((text) => {
   }
 }, z.array(z.enum(FILE_ROLES)).max(MAX_FILES));
 
+const tooLarge = (limitBytes: number, todo: string): Refused => new Refused(413, `What was sent is over ${Math.round(limitBytes / 1048576)} MB.`, "upload", todo);
+const brokeOff = (): UserError => new UserError("The upload broke off.", "upload", "Try again.");
+
+/** Counts what goes through and breaks off beyond the limit. @param count shared by all streams of one request. */
+const limited = (limitBytes: number, count: { bytes: number }, error: () => Error): Transform =>
+  new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      count.bytes += chunk.length;
+      if (count.bytes > limitBytes) done(error());
+      else done(null, chunk);
+    },
+  });
+
 /**
- * Reads the files of a multipart upload, refusing before anything is held when the request says it is over the limit,
- * and stopping as soon as what came is over it. A field `roles` says what each file is.
+ * Writes the files of a multipart upload into a folder, refusing before anything is kept when the request says it is over the limit,
+ * and stopping as soon as what came is over it. A field `roles` says what each file is. Whatever ends the request, the promise ends.
  */
-export function receiveFiles(request: Request, limitBytes: number): Promise<DeliveryFile[]> {
-  const tooLarge = (): UserError => new UserError(`The upload is over ${Math.round(limitBytes / 1048576)} MB.`, "upload", "Send the character without its scene, or raise YXOMORPH_MAX_UPLOAD_MB.");
-  if (Number(request.headers["content-length"] ?? 0) > limitBytes + 1_000_000) return Promise.reject(tooLarge());
+export function receiveFiles(request: Request, limitBytes: number, folder: string): Promise<SpooledFile[]> {
+  const over = (): Refused => tooLarge(limitBytes, "Send the character without its scene, or raise YXOMORPH_MAX_UPLOAD_MB.");
+  if (Number(request.headers["content-length"] ?? 0) > limitBytes + 1_000_000) return Promise.reject(over());
   return new Promise((resolve, reject) => {
     let parser: ReturnType<typeof busboy>;
     try {
-      parser = busboy({ headers: request.headers, defParamCharset: "utf8", limits: { files: MAX_FILES, fields: 10 } });
+      parser = busboy({ headers: request.headers, defParamCharset: "utf8", limits: { files: MAX_FILES, fields: 10, fieldSize: 100_000 } });
     } catch {
       reject(new UserError("This is not a file upload.", "upload", "Drop files onto the page."));
       return;
     }
-    const files: DeliveryFile[] = [];
+    const files: { name: string; path: string }[] = [];
+    const writing: Promise<void>[] = [];
+    const count = { bytes: 0 };
     let roles: FileRole[] = [];
-    let total = 0;
-    const stop = (error: UserError): void => {
+    let stopped = false;
+    const stop = (error: unknown): void => {
+      if (stopped) return;
+      stopped = true;
       request.unpipe(parser);
       request.resume();
-      reject(error);
+      parser.destroy();
+      void Promise.allSettled(writing).then(() => reject(error));
     };
-    parser.on("file", (_field, stream, info) => {
-      const chunks: Buffer[] = [];
-      stream.on("data", (chunk: Buffer) => {
-        total += chunk.length;
-        if (total > limitBytes) stop(tooLarge());
-        else chunks.push(chunk);
-      });
-      stream.on("end", () => files.push({ name: (info.filename ?? "file").slice(0, 300), bytes: new Uint8Array(Buffer.concat(chunks)) }));
+    parser.on("file", (_field, stream: Readable, info) => {
+      stream.on("error", () => {}); // the pipeline tells it; one that was never piped tells it here
+      if (stopped) return void stream.resume();
+      const file = { name: (info.filename ?? "file").replace(/\0|\p{Surrogate}/gu, "\ufffd").slice(0, 300), path: path.join(folder, String(files.length)) };
+      files.push(file);
+      const written = pipeline(stream, limited(limitBytes, count, over), createWriteStream(file.path));
+      writing.push(written);
+      written.catch(stop);
     });
     parser.on("field", (name, value) => {
       if (name !== "roles") return;
@@ -54,8 +77,27 @@ export function receiveFiles(request: Request, limitBytes: number): Promise<Deli
       else stop(new UserError("The list of what each file is could not be read.", "upload", "Reload the page and drop the files again."));
     });
     parser.on("filesLimit", () => stop(new UserError(`More than ${MAX_FILES} files came.`, "upload", "Drop fewer at a time.")));
-    parser.on("error", () => stop(new UserError("The upload broke off.", "upload", "Try again.")));
-    parser.on("close", () => resolve(files.map((f, i) => (roles[i] ? { ...f, role: roles[i] } : f))));
+    parser.on("error", () => stop(brokeOff()));
+    parser.on("close", () => {
+      if (!stopped) Promise.all(writing).then(() => resolve(files.map((f, i) => (roles[i] ? { ...f, role: roles[i] } : f))), stop);
+    });
+    request.on("aborted", () => stop(brokeOff()));
+    request.on("error", () => stop(brokeOff()));
     request.pipe(parser);
   });
+}
+
+/** Writes the body of a request into a file. @throws Refused 413 when it is over the limit. */
+export async function receiveBody(request: Request, limitBytes: number, file: string): Promise<void> {
+  const over = (): Refused => tooLarge(limitBytes, "It is kept in this window. Make it in smaller pieces.");
+  if (Number(request.headers["content-length"] ?? 0) > limitBytes) {
+    request.resume();
+    throw over();
+  }
+  try {
+    await pipeline(request, limited(limitBytes, { bytes: 0 }, over), createWriteStream(file));
+  } catch (error) {
+    if (request.destroyed && !(error instanceof Refused)) throw brokeOff();
+    throw error;
+  }
 }

@@ -1,6 +1,5 @@
 import type { ReactNode } from "react";
-import { data } from "react-router";
-import { databaseLost } from "~server/db/connect";
+import { forPage } from "~server/pageErrors";
 import { listCast } from "~server/services/characters";
 import type { PageContext } from "~server/context";
 import { CastPage } from "../stations/cast/CastPage";
@@ -8,13 +7,7 @@ import type { Route } from "./+types/cast";
 
 export async function loader({ context }: Route.LoaderArgs) {
   const { db, uploadLimitMb } = context as unknown as PageContext;
-  try {
-    return { cards: await listCast(db), uploadLimitMb };
-  } catch (error) {
-    const lost = databaseLost(error);
-    if (lost) throw data({ what: lost.what, todo: lost.todo }, { status: 503 });
-    throw error;
-  }
+  return forPage(async () => ({ cards: await listCast(db), uploadLimitMb }));
 }
 export const meta: Route.MetaFunction = () => [{ title: "Cast · Yxomorph" }];
 

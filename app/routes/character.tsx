@@ -1,6 +1,8 @@
-import { data } from "react-router";
 import type { ReactNode } from "react";
-import { databaseLost } from "~server/db/connect";
+import { forPage } from "~server/pageErrors";
+import { characterId } from "~server/parsed";
+import { notThere } from "~server/refusals";
+import { listBranches } from "~server/services/branches";
 import type { PageContext } from "~server/context";
 import { getCharacter, openFindings, stationsOf } from "~server/services/characters";
 import { listDeliveries } from "~server/services/deliveries";
@@ -12,29 +14,22 @@ import type { Route } from "./+types/character";
 /** Everything the six stations share: the character's row, its ledger, findings and trials of the present state. */
 export async function loader({ context, params }: Route.LoaderArgs) {
   const { db, uploadLimitMb } = context as unknown as PageContext;
-  const { id } = params as { id: string };
-  try {
-    const character = await getCharacter(db, id);
-    const ledger = await readLedger(db, id);
-    const open = await openFindings(db, id);
-    if (!character || !ledger || !open) throw data({ what: "There is no such character", todo: "It may have been deleted. The cast lists every character." }, { status: 404 });
+  return forPage(async () => {
+    const id = characterId(params.id);
+    const [character, ledger] = await Promise.all([getCharacter(db, id), readLedger(db, id)]);
+    if (!character || !ledger) throw notThere();
+    const [open, deliveries, trials, branches] = await Promise.all([openFindings(db, id, ledger), listDeliveries(db, id), readTrials(db, id, ledger.state), listBranches(db, id)]);
+    if (!open) throw notThere();
     return {
       character: { id: character.id, name: character.name, role: character.role, fileName: character.fileName, fileHash: character.fileHash, summary: character.summary },
-      ledger,
+      ledger, branches, deliveries, trials, uploadLimitMb,
       findings: open.findings,
       accepted: open.accepted,
       poseFindings: open.pose,
       checked: open.checked,
-      uploadLimitMb,
-      deliveries: await listDeliveries(db, id),
-      trials: await readTrials(db, id, ledger.state),
       stations: stationsOf(open),
     };
-  } catch (error) {
-    const lost = databaseLost(error);
-    if (lost) throw data({ what: lost.what, todo: lost.todo }, { status: 503 });
-    throw error;
-  }
+  });
 }
 export type CharacterPage = Awaited<ReturnType<typeof loader>>;
 

@@ -1,20 +1,14 @@
 import type { ReactNode } from "react";
-import { data } from "react-router";
 import type { PageContext } from "~server/context";
-import { databaseLost } from "~server/db/connect";
+import { forPage } from "~server/pageErrors";
+import { characterId } from "~server/parsed";
 import { listHandOffs } from "~server/services/handOffs";
 import { HandoffSheet } from "../stations/handoff/HandoffSheet";
 import type { Route } from "./+types/handoff";
 
 export async function loader({ context, params }: Route.LoaderArgs) {
   const { db } = context as unknown as PageContext;
-  try {
-    return { handOffs: await listHandOffs(db, params.id) };
-  } catch (error) {
-    const lost = databaseLost(error);
-    if (lost) throw data({ what: lost.what, todo: lost.todo }, { status: 503 });
-    throw error;
-  }
+  return forPage(async () => ({ handOffs: await listHandOffs(db, characterId(params.id)) }));
 }
 
 export default function Handoff({ loaderData }: Route.ComponentProps): ReactNode {

@@ -48,21 +48,36 @@ export function encodeContainer(value: unknown): Uint8Array<ArrayBuffer> {
   return out;
 }
 
-/** Reads what encodeContainer wrote; arrays are views of a copy, so the input may be reused. */
-export function decodeContainer(bytes: Uint8Array): unknown {
-  const copy = bytes.slice();
-  const view = new DataView(copy.buffer);
-  if (copy.length < 8 || view.getUint32(0, true) !== MAGIC) throw new UserError("The stored geometry is not readable.", "", "Take the delivery in again.");
+const ARRAYS = { f32: Float32Array, u32: Uint32Array, u16: Uint16Array, u8: Uint8Array } as const;
+const natural = (x: unknown): x is number => typeof x === "number" && Number.isSafeInteger(x) && x >= 0;
+
+/**
+ * Reads what encodeContainer wrote.
+ * @param take "copy" makes the arrays views of a copy, so that the input may be reused; "own" makes them views of the input where it is aligned, which the caller then leaves alone.
+ * @throws UserError when it is not one, or an array lies outside of it.
+ */
+export function decodeContainer(bytes: Uint8Array, take: "copy" | "own" = "copy"): unknown {
+  const unreadable = (): UserError => new UserError("The stored geometry is not readable.", "", "Take the delivery in again.");
+  const held = take === "own" && bytes.byteOffset % 8 === 0 && bytes.buffer instanceof ArrayBuffer ? (bytes as Uint8Array<ArrayBuffer>) : bytes.slice();
+  const view = new DataView(held.buffer, held.byteOffset, held.length);
+  if (held.length < 8 || view.getUint32(0, true) !== MAGIC) throw unreadable();
   const length = view.getUint32(4, true);
+  if (8 + length > held.length) throw unreadable();
   const start = align(8 + length);
-  const json = new TextDecoder("utf-8").decode(copy.subarray(8, 8 + length));
-  return JSON.parse(json, (_key, v: unknown) => {
-    if (typeof v !== "object" || v === null || !("$" in v)) return v;
+  const json = new TextDecoder("utf-8").decode(held.subarray(8, 8 + length));
+  const revive = (_key: string, v: unknown): unknown => {
+    if (typeof v !== "object" || v === null || !Object.hasOwn(v, "$")) return v;
     const { $, at, n } = v as ArrayRef;
-    const o = start + at;
-    return $ === "f32" ? new Float32Array(copy.buffer, o, n) : $ === "u32" ? new Uint32Array(copy.buffer, o, n) : $ === "u16" ? new Uint16Array(copy.buffer, o, n) : new Uint8Array(copy.buffer, o, n);
-  }) as unknown;
+    const Kind = Object.hasOwn(ARRAYS, $) ? ARRAYS[$] : null;
+    if (!Kind || !natural(at) || !natural(n) || at % Kind.BYTES_PER_ELEMENT || start + at + n * Kind.BYTES_PER_ELEMENT > held.length) throw unreadable();
+    return new Kind(held.buffer, held.byteOffset + start + at, n);
+  };
+  try {
+    return JSON.parse(json, revive) as unknown;
+  } catch {
+    throw unreadable();
+  }
 }
 
 export const encodeCharacter = (character: Character): Uint8Array<ArrayBuffer> => encodeContainer(character);
-export const decodeCharacter = (bytes: Uint8Array): Character => ({ shapeDrivers: [], ...(decodeContainer(bytes) as Omit<Character, "shapeDrivers"> & Partial<Character>) });
+export const decodeCharacter = (bytes: Uint8Array, take: "copy" | "own" = "copy"): Character => ({ shapeDrivers: [], ...(decodeContainer(bytes, take) as Omit<Character, "shapeDrivers"> & Partial<Character>) });

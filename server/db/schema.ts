@@ -1,4 +1,4 @@
-import { customType, index, integer, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
+import { bigint, customType, index, integer, jsonb, pgTable, primaryKey, serial, text, timestamp, uniqueIndex } from "drizzle-orm/pg-core";
 import type { Finding } from "../../core/checks/finding";
 import type { DeliveryComparison } from "../../core/ledger/compareDeliveries";
 import type { ReplayedStep } from "../../core/ledger/replay";
@@ -10,7 +10,17 @@ const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({ dataType: (
 const at = (name: string) => timestamp(name, { withTimezone: true }).notNull().defaultNow();
 
 /** Content-addressed geometry: the name of a blob is the sha256 of its bytes. */
-export const blobs = pgTable("blobs", { hash: text("hash").primaryKey(), bytes: bytea("bytes").notNull(), size: integer("size").notNull(), createdAt: at("created_at") });
+export const blobs = pgTable("blobs", { hash: text("hash").primaryKey(), size: bigint("size", { mode: "number" }).notNull(), createdAt: at("created_at") });
+
+/** The bytes of blobs, cut so that no query holds more than one piece; all pieces of a blob but the last are of one length. */
+export const blobChunks = pgTable("blob_chunks", {
+  hash: text("hash").notNull().references(() => blobs.hash, { onDelete: "cascade" }),
+  piece: integer("piece").notNull(),
+  bytes: bytea("bytes").notNull(),
+}, (t) => [primaryKey({ columns: [t.hash, t.piece] })]);
+
+/** What the program remembers about this database itself. */
+export const settings = pgTable("settings", { key: text("key").primaryKey(), value: jsonb("value").notNull() });
 
 /** Facts of a delivery that pages show without reading its geometry. */
 export interface DeliverySummary {
@@ -70,6 +80,29 @@ export const steps = pgTable("steps", {
   createdAt: at("created_at"),
 }, (t) => [uniqueIndex("steps_place").on(t.characterId, t.position)]);
 
+/** Keys of the steps that were taken: one that comes again with its key is answered, not applied twice. */
+export const stepKeys = pgTable("step_keys", {
+  characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
+  key: text("key").notNull(),
+  /** sha256 of the step, so that a key is not taken for another one. */
+  stepHash: text("step_hash").notNull(),
+  revision: integer("revision").notNull(),
+  createdAt: at("created_at"),
+}, (t) => [primaryKey({ columns: [t.characterId, t.key] })]);
+
+/** Ledgers that were left: the steps that stood before a change was made further back, or before a delivery was dropped. */
+export const branches = pgTable("branches", {
+  id: serial("id").primaryKey(),
+  characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
+  /** The delivery that the steps stand on. */
+  baseBlob: text("base_blob").notNull(),
+  fileName: text("file_name").notNull(),
+  /** All steps from the base on; those before `fork` were shared with the ledger that went on. */
+  steps: jsonb("steps").$type<Step[]>().notNull(),
+  fork: integer("fork").notNull(),
+  createdAt: at("created_at"),
+}, (t) => [index("branches_character").on(t.characterId)]);
+
 /** Findings of one state of a character under one profile. */
 export const checkRuns = pgTable("check_runs", {
   characterId: text("character_id").notNull().references(() => characters.id, { onDelete: "cascade" }),
@@ -100,4 +133,4 @@ export const handOffs = pgTable("hand_offs", {
   sidecar: text("sidecar").notNull(),
   receipt: jsonb("receipt").$type<Receipt>().notNull(),
   createdAt: at("created_at"),
-}, (t) => [index("hand_offs_character").on(t.characterId)]);
+}, (t) => [uniqueIndex("hand_offs_version").on(t.characterId, t.version)]);

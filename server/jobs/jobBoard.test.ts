@@ -1,6 +1,6 @@
 import { UserError } from "../../core/model/userError";
-import { JobBoard } from "./jobBoard";
-import { JobCancelled } from "./runInWorker";
+import { JobBoard, type JobReports } from "./jobBoard";
+import { TaskCancelled } from "../work/taskPool";
 
 const logged: string[] = [];
 const board = new JobBoard({ error: (_: unknown, text: string) => logged.push(text) } as never);
@@ -9,19 +9,24 @@ const settled = (): Promise<void> => new Promise((r) => setTimeout(r, 5));
 describe("the board of jobs", () => {
   it("shows progress while a job runs, never beyond the whole, and its result when it is done", async () => {
     let finish: (value: unknown) => void = () => {};
-    let report: (share: number) => void = () => {};
-    const id = board.add("reading", (progress) => {
-      report = progress;
+    let reports!: JobReports;
+    const id = board.add("reading", (given) => {
+      reports = given;
       return { result: new Promise((r) => (finish = r)), cancel: () => {} };
     });
-    expect(board.view(id)).toMatchObject({ id, title: "reading", state: "running", progress: 0, error: null, result: null });
-    report(0.4);
+    expect(board.view(id)).toMatchObject({ id, title: "reading", state: "running", progress: 0, before: 0, error: null, result: null });
+    reports.progress(4, 10);
     expect(board.view(id)!.progress).toBe(0.4);
-    report(1.7);
+    reports.progress(17, 10);
     expect(board.view(id)!.progress).toBe(1);
+    reports.place(3);
+    expect(board.view(id)!.before).toBe(3);
     finish({ character: "oda" });
     await settled();
     expect(board.view(id)).toMatchObject({ state: "done", progress: 1, result: { character: "oda" } });
+    // a report that comes late changes nothing
+    reports.progress(1, 10);
+    expect(board.view(id)).toMatchObject({ state: "done", progress: 1 });
   });
   it("tells a refusal in its own words, and a fault without its insides, which go to the log", async () => {
     const refused = board.add("reading", () => ({ result: Promise.reject(new UserError("No file came.", "upload", "Drop one.")), cancel: () => {} }));
@@ -36,7 +41,7 @@ describe("the board of jobs", () => {
     const cancelled: string[] = [];
     const start = (name: string) => (): { result: Promise<unknown>; cancel: () => void } => {
       let stop: (error: Error) => void = () => {};
-      return { result: new Promise((_, reject) => (stop = reject)), cancel: () => (cancelled.push(name), stop(new JobCancelled())) };
+      return { result: new Promise((_, reject) => (stop = reject)), cancel: () => (cancelled.push(name), stop(new TaskCancelled())) };
     };
     const [a, b] = [board.add("a", start("a")), board.add("b", start("b"))];
     board.cancel(a);

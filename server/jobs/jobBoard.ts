@@ -1,8 +1,8 @@
 import { randomUUID } from "node:crypto";
 import type { Logger } from "pino";
 import { isUserError } from "../../core/model/userError";
-import { databaseLost } from "../db/connect";
-import { JobCancelled } from "./runInWorker";
+import { machineTrouble } from "../db/trouble";
+import { TaskCancelled, type RunningTask } from "../work/taskPool";
 
 /** What a page sees of a running or finished job. */
 export interface JobView {
@@ -11,6 +11,8 @@ export interface JobView {
   readonly state: "running" | "done" | "refused" | "cancelled";
   /** 0..1 */
   readonly progress: number;
+  /** Jobs that come before this one; 0 when it runs. */
+  readonly before: number;
   readonly error: { readonly what: string; readonly where: string; readonly todo: string } | null;
   readonly result: unknown;
 }
@@ -19,30 +21,33 @@ interface Entry {
   view: JobView;
   cancel: () => void;
 }
+export interface JobReports {
+  readonly progress: (done: number, total: number) => void;
+  readonly place: (before: number) => void;
+}
 
-/** Running jobs of this server and, for ten minutes, finished ones. */
+/** Running jobs of this server and, for ten minutes, finished ones. What is reported of a job after its end changes nothing. */
 export class JobBoard {
   private readonly entries = new Map<string, Entry>();
   constructor(private readonly log: Logger) {}
 
-  /** Starts work; `start` gets a progress callback and returns the promise and a way to cancel. */
-  add(title: string, start: (progress: (share: number) => void) => { result: Promise<unknown>; cancel: () => void }): string {
+  /** Starts work; `start` gets what to report progress by and returns the promise and a way to cancel. */
+  add(title: string, start: (reports: JobReports) => RunningTask<unknown>): string {
     const id = randomUUID();
-    const entry: Entry = { view: { id, title, state: "running", progress: 0, error: null, result: null }, cancel: () => {} };
+    const entry: Entry = { view: { id, title, state: "running", progress: 0, before: 0, error: null, result: null }, cancel: () => {} };
     this.entries.set(id, entry);
-    const { result, cancel } = start((share) => {
-      entry.view = { ...entry.view, progress: Math.min(1, share) };
-    });
+    const change = (to: Partial<JobView>): void => {
+      if (entry.view.state === "running") entry.view = { ...entry.view, ...to };
+    };
+    const { result, cancel } = start({ progress: (done, total) => change({ progress: Math.min(1, done / total) }), place: (before) => change({ before }) });
     entry.cancel = cancel;
     result
-      .then((value) => (entry.view = { ...entry.view, state: "done", progress: 1, result: value }))
+      .then((value) => change({ state: "done", progress: 1, result: value }))
       .catch((error: unknown) => {
-        if (error instanceof JobCancelled) entry.view = { ...entry.view, state: "cancelled" };
-        else {
-          const told = isUserError(error) ? error : databaseLost(error);
-          if (!told) this.log.error({ err: error }, `job failed: ${title}`);
-          entry.view = { ...entry.view, state: "refused", error: told ? { what: told.what, where: told.where, todo: told.todo } : { what: "The program failed while working on this.", where: title, todo: "The fault is in the server's log." } };
-        }
+        if (error instanceof TaskCancelled) return change({ state: "cancelled" });
+        const told = isUserError(error) ? error : machineTrouble(error);
+        if (!told) this.log.error({ err: error }, `job failed: ${title}`);
+        change({ state: "refused", error: told ? { what: told.what, where: told.where, todo: told.todo } : { what: "The program failed while working on this.", where: title, todo: "The fault is in the server's log." } });
       })
       .finally(() => setTimeout(() => this.entries.delete(id), 600_000).unref());
     return id;

@@ -5,8 +5,9 @@ import type { Finding } from "../../core/checks/finding";
 import { stationOfCheck } from "../../core/checks/stationOfCheck";
 import type { Db } from "../db/connect";
 import { characters, checkRuns, handOffs, trials, type DeliverySummary } from "../db/schema";
-import { putBlob } from "./blobs";
-import { readLedger, stateName } from "./ledger";
+import { holdBlobs, putBlob, type Tx } from "../blobs/blobStore";
+import { notThere } from "../refusals";
+import { readLedger, stateName, type Ledger } from "./ledger";
 
 /** A delivery that has been read and checked, ready to be stored. */
 export interface ReadDelivery {
@@ -22,15 +23,23 @@ export interface ReadDelivery {
 
 const slug = (name: string): string => name.normalize("NFKD").toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "").slice(0, 40) || "character";
 
-/** Stores a delivery whole or not at all; returns the new character's id. */
-export async function storeDelivery(db: Db, delivery: ReadDelivery, id?: string): Promise<string> {
+/** The beginning of a text, never half of a surrogate pair. */
+const cut = (text: string, most: number): string => text.slice(0, most).replace(/\p{Surrogate}$/u, "");
+
+/** Stores a delivery whole or not at all; returns the new character's id. @param also what is to happen in the same transaction. */
+export async function storeDelivery(db: Db, delivery: ReadDelivery, id?: string, also: (tx: Tx) => Promise<void> = async () => {}): Promise<string> {
   return db.transaction(async (tx) => {
+    await holdBlobs(tx);
     const baseBlob = await putBlob(tx, delivery.base);
     const plain = id ?? slug(delivery.name);
-    const taken = await tx.select({ id: characters.id }).from(characters).where(eq(characters.id, plain));
-    const chosen = taken.length === 0 ? plain : `${plain}-${randomBytes(3).toString("hex")}`;
-    await tx.insert(characters).values({ id: chosen, name: delivery.name.slice(0, 200), role: delivery.role, fileName: delivery.fileName.slice(0, 300), fileHash: delivery.fileHash, baseBlob, summary: delivery.summary });
+    let chosen = plain;
+    for (;;) {
+      const made = await tx.insert(characters).values({ id: chosen, name: cut(delivery.name, 200), role: delivery.role, fileName: cut(delivery.fileName, 300), fileHash: delivery.fileHash, baseBlob, summary: delivery.summary }).onConflictDoNothing().returning({ id: characters.id });
+      if (made.length) break;
+      chosen = `${plain}-${randomBytes(3).toString("hex")}`;
+    }
     await tx.insert(checkRuns).values({ characterId: chosen, state: stateName(baseBlob, []), profile: delivery.profile, findings: delivery.findings });
+    await also(tx);
     return chosen;
   });
 }
@@ -39,8 +48,10 @@ export async function getCharacter(db: Db, id: string): Promise<typeof character
   return (await db.select().from(characters).where(eq(characters.id, id)))[0] ?? null;
 }
 
+/** Deletes a character with all that hangs on it; its geometry goes when it is collected. */
 export async function deleteCharacter(db: Db, id: string): Promise<void> {
-  await db.delete(characters).where(eq(characters.id, id));
+  const gone = await db.delete(characters).where(eq(characters.id, id)).returning({ id: characters.id });
+  if (gone.length === 0) throw notThere();
 }
 
 /** State of the six stations, for the route in the header and the cards of the cast. */
@@ -64,8 +75,8 @@ export interface CastCard {
 }
 
 /** Findings that still stand: accepted ones are left out. */
-export async function openFindings(db: Db, id: string): Promise<{ findings: Finding[]; accepted: { finding: Finding; reason: string }[]; pose: Finding[]; trialCount: number; handOffCount: number; correctiveCount: number; checked: boolean } | null> {
-  const ledger = await readLedger(db, id);
+export async function openFindings(db: Db, id: string, known?: Ledger): Promise<{ findings: Finding[]; accepted: { finding: Finding; reason: string }[]; pose: Finding[]; trialCount: number; handOffCount: number; correctiveCount: number; checked: boolean } | null> {
+  const ledger = known ?? (await readLedger(db, id));
   if (!ledger) return null;
   const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
   const runs = await db.select().from(checkRuns).where(and(eq(checkRuns.characterId, id), inArray(checkRuns.state, [ledger.state, stateName(ledger.baseBlob, [])]))).orderBy(desc(checkRuns.createdAt));

@@ -1,17 +1,19 @@
 import { and, desc, eq, sql } from "drizzle-orm";
 import type { Finding } from "../../core/checks/finding";
 import { decodeCharacter } from "../../core/formats/container";
-import { describeStep } from "../../core/ledger/applyStep";
 import type { DeliveryComparison } from "../../core/ledger/compareDeliveries";
 import type { LedgerFile } from "../../core/ledger/ledgerFile";
 import { deliveryNames } from "../../core/ledger/relinkNames";
 import type { ReplayedStep } from "../../core/ledger/replay";
-import { blobsOfStep, type Step } from "../../core/ledger/steps";
+import { blobsOfStep } from "../../core/ledger/steps";
 import { UserError } from "../../core/model/userError";
 import type { Db } from "../db/connect";
-import { characters, checkRuns, deliveries, steps, type BeforeDelivery, type DeliverySummary } from "../db/schema";
-import { getBlob, getBlobs, putBlob } from "./blobs";
+import { characters, checkRuns, deliveries, type BeforeDelivery, type DeliverySummary } from "../db/schema";
+import { getBlob, getBlobs, holdBlobs, putBlob } from "../blobs/blobStore";
+import { conflict, notThere } from "../refusals";
+import { keepBranch } from "./branches";
 import { readLedger, stateName } from "./ledger";
+import { putSteps } from "./putSteps";
 
 /** One later delivery, as the page lists it. */
 export interface DeliveryEntry {
@@ -40,19 +42,13 @@ export interface NextDelivery {
   readonly profile: string;
 }
 
-type Tx = Parameters<Parameters<Db["transaction"]>[0]>[0];
-
-async function putSteps(tx: Tx, characterId: string, list: readonly Step[]): Promise<void> {
-  await tx.delete(steps).where(eq(steps.characterId, characterId));
-  if (list.length) await tx.insert(steps).values(list.map((step, position) => ({ characterId, position, step, sentence: describeStep(step) })));
-}
-
 /** Puts a new delivery under a character: its base, the steps that could be applied, and what was before, in one transaction. @throws UserError when the ledger changed meanwhile. */
 export async function relinkCharacter(db: Db, characterId: string, revision: number, next: NextDelivery): Promise<void> {
   await db.transaction(async (tx) => {
-    const ledger = await readLedger(tx as unknown as Db, characterId);
+    await holdBlobs(tx);
+    const ledger = await readLedger(tx, characterId);
     const [row] = await tx.select().from(characters).where(eq(characters.id, characterId));
-    if (!ledger || !row) throw new UserError("There is no such character.", "", "");
+    if (!ledger || !row) throw notThere();
     const baseBlob = await putBlob(tx, next.base);
     const applied = next.replayed.filter((s) => s.outcome === "applied").map((s) => s.step);
     const updated = await tx.update(characters).set({ fileName: next.fileName.slice(0, 300), fileHash: next.fileHash, baseBlob, summary: next.summary, head: applied.length, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
@@ -65,13 +61,22 @@ export async function relinkCharacter(db: Db, characterId: string, revision: num
   });
 }
 
-/** Goes back to what stood before the newest delivery; that delivery is dropped. @throws UserError when it is not the newest. */
-export async function dropDelivery(db: Db, characterId: string, deliveryId: number): Promise<void> {
+/**
+ * Goes back to what stood before the newest delivery; that delivery is dropped, and steps made on it since are kept as a branch.
+ * @throws UserError when it is not the newest, Refused 409 when the ledger changed meanwhile.
+ */
+export async function dropDelivery(db: Db, characterId: string, deliveryId: number, revision: number): Promise<void> {
   await db.transaction(async (tx) => {
+    await holdBlobs(tx);
+    const [row] = await tx.select({ revision: characters.revision }).from(characters).where(eq(characters.id, characterId)).for("update");
+    if (!row) throw notThere();
+    if (row.revision !== revision) throw conflict();
     const [newest] = await tx.select().from(deliveries).where(eq(deliveries.characterId, characterId)).orderBy(desc(deliveries.id)).limit(1);
     if (!newest || newest.id !== deliveryId) throw new UserError("Only the newest delivery can be taken back.", "", "Reload the page.");
     const { before, beforeBlob } = newest;
-    await tx.update(characters).set({ fileName: before.fileName, fileHash: before.fileHash, baseBlob: beforeBlob, summary: before.summary, head: before.head, revision: sql`${characters.revision} + 1`, changedAt: sql`now()` }).where(eq(characters.id, characterId));
+    const made = (await readLedger(tx, characterId))!.entries.map((e) => e.step);
+    await keepBranch(tx, characterId, made, Math.min(made.length, newest.replayed.filter((s) => s.outcome === "applied").length));
+    await tx.update(characters).set({ fileName: before.fileName, fileHash: before.fileHash, baseBlob: beforeBlob, summary: before.summary, head: before.head, revision: revision + 1, changedAt: sql`now()` }).where(eq(characters.id, characterId));
     await putSteps(tx, characterId, before.steps);
     await tx.delete(deliveries).where(eq(deliveries.id, deliveryId));
   });
@@ -82,7 +87,7 @@ export async function ledgerFileOf(db: Db, characterId: string): Promise<LedgerF
   const ledger = await readLedger(db, characterId);
   const [row] = await db.select().from(characters).where(eq(characters.id, characterId));
   const base = ledger && (await getBlob(db, ledger.baseBlob));
-  if (!ledger || !row || !base) throw new UserError("There is no such character.", "", "");
+  if (!ledger || !row || !base) throw notThere();
   const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
   const blobs = await getBlobs(db, inForce.flatMap(blobsOfStep));
   return { format: "yxomorph ledger", version: 1, character: row.name, names: deliveryNames(decodeCharacter(base)), steps: inForce, blobs: Object.fromEntries([...blobs].map(([hash, bytes]) => [hash, Buffer.from(bytes).toString("base64")])) };

@@ -1,8 +1,9 @@
 import { desc, eq, sql } from "drizzle-orm";
 import type { ReadBack } from "../../core/ledger/handOff";
 import type { Db } from "../db/connect";
-import { handOffs } from "../db/schema";
-import { putBlob } from "./blobs";
+import { characters, handOffs } from "../db/schema";
+import { notThere } from "../refusals";
+import { holdBlobs, putBlob } from "../blobs/blobStore";
 
 /** What a hand-off proved, as printed on its slip. */
 export interface Receipt {
@@ -29,9 +30,13 @@ export interface HandOff {
   readonly createdAt: string;
 }
 
+/** Keeps a hand-off under the next version; hand-offs that end at once wait for each other. */
 export async function keepHandOff(db: Db, row: { characterId: string; head: number; state: string; glb: Uint8Array; sidecar: string; receipt: Receipt }): Promise<number> {
   return db.transaction(async (tx) => {
+    await holdBlobs(tx);
     const glbBlob = await putBlob(tx, row.glb);
+    const [owner] = await tx.select({ id: characters.id }).from(characters).where(eq(characters.id, row.characterId)).for("update");
+    if (!owner) throw notThere();
     const [last] = await tx.select({ version: sql<number>`coalesce(max(${handOffs.version}), 0)` }).from(handOffs).where(eq(handOffs.characterId, row.characterId));
     const version = Number(last?.version ?? 0) + 1;
     await tx.insert(handOffs).values({ characterId: row.characterId, version, head: row.head, state: row.state, glbBlob, sidecar: row.sidecar, receipt: row.receipt });

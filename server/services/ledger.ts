@@ -3,11 +3,14 @@ import { decodeCharacter } from "../../core/formats/container";
 import { applyStep, describeStep } from "../../core/ledger/applyStep";
 import { LedgerStates } from "../../core/ledger/ledgerStates";
 import { blobsOfStep, type Step } from "../../core/ledger/steps";
+import { assertCharacter } from "../../core/model/assertCharacter";
 import type { Character } from "../../core/model/character";
-import { UserError } from "../../core/model/userError";
+import { isUserError, UserError } from "../../core/model/userError";
+import { getBlob, getBlobs, holdBlobs, missingBlobs, putBlob, sha256 } from "../blobs/blobStore";
 import type { Db } from "../db/connect";
-import { characters, steps } from "../db/schema";
-import { getBlob, getBlobs, putBlob, sha256 } from "./blobs";
+import { characters, stepKeys, steps } from "../db/schema";
+import { conflict, notThere, Refused } from "../refusals";
+import { keepBranch } from "./branches";
 
 export interface LedgerEntry {
   readonly position: number;
@@ -27,7 +30,7 @@ export interface Ledger {
 
 export const stateName = (baseBlob: string, inForce: readonly Step[]): string => sha256(`${baseBlob}\n${JSON.stringify(inForce)}`).slice(0, 32);
 
-export async function readLedger(db: Db, characterId: string): Promise<Ledger | null> {
+export async function readLedger(db: Pick<Db, "select">, characterId: string): Promise<Ledger | null> {
   const [character] = await db.select().from(characters).where(eq(characters.id, characterId));
   if (!character) return null;
   const rows = await db.select().from(steps).where(eq(steps.characterId, characterId)).orderBy(asc(steps.position));
@@ -44,7 +47,7 @@ async function baseOf(db: Db, hash: string): Promise<Character> {
   if (known) return known;
   const bytes = await getBlob(db, hash);
   if (!bytes) throw new UserError("The geometry of this character is missing from the database.", "", "Take the delivery in again.");
-  const character = decodeCharacter(bytes);
+  const character = decodeCharacter(bytes, "own");
   bases.set(hash, character);
   if (bases.size > 4) bases.delete(bases.keys().next().value!);
   return character;
@@ -57,31 +60,84 @@ export async function currentCharacter(db: Db, ledger: Ledger): Promise<Characte
   return states.after(ledger.baseBlob, await baseOf(db, ledger.baseBlob), inForce, (h) => blobs.get(h));
 }
 
-/** Thrown when another window changed the ledger first. */
-const conflict = (): UserError => new UserError("Another window changed this character meanwhile.", "", "Look at its change, then make yours again.");
+/** A step as it comes from a window. */
+export interface NewStep {
+  readonly step: Step;
+  /** The revision of the ledger that it was made on. */
+  readonly revision: number;
+  /** Geometry that the step refers to by hash and that may not be stored yet. */
+  readonly blobs: readonly Uint8Array[];
+  /** Made by the window, the same whenever the same step is sent again. */
+  readonly key?: string | undefined;
+}
+export interface TakenStep {
+  readonly revision: number;
+  /** Steps that stood after the head before and are kept as a branch now. */
+  readonly branched: number;
+}
 
-/** Adds a step after the ones in force, with its geometry, in one transaction; returns the new revision. Steps undone before are dropped. */
-export async function addStep(db: Db, characterId: string, revision: number, step: Step, blobBytes: readonly Uint8Array[]): Promise<number> {
+/** What a step of this key got when it was taken before. @throws Refused when another step came with it. */
+async function takenBefore(db: Pick<Db, "select">, characterId: string, key: string, stepHash: string): Promise<TakenStep | null> {
+  const [known] = await db.select().from(stepKeys).where(and(eq(stepKeys.characterId, characterId), eq(stepKeys.key, key)));
+  if (!known) return null;
+  if (known.stepHash !== stepHash) throw new Refused(409, "An earlier form of this change was taken already.", "", "It is in the ledger. Undo it there, or keep this one as a change of its own.");
+  return { revision: known.revision, branched: 0 };
+}
+
+/** Refuses geometry that does not fit, before anything is kept. */
+function proveStep(character: Character, step: Step, blob: (hash: string) => Uint8Array | undefined): void {
+  const after = applyStep(character, step, blob);
+  try {
+    assertCharacter(after);
+  } catch (error) {
+    if (isUserError(error)) throw error;
+    throw new UserError(`The change would leave the character broken (${(error as Error).message.replace(/^assertCharacter: /, "")}).`, step.op, "Make it again; if it comes again, keep the file and tell us.");
+  }
+}
+
+/**
+ * Adds a step after the ones in force, with its geometry, in one transaction. Steps undone before are kept as a branch.
+ * A step that comes again with its key is answered as the first time.
+ * @throws Refused 409 when the ledger changed meanwhile, UserError when the step cannot be applied; then nothing has changed.
+ */
+export async function addStep(db: Db, characterId: string, { step, revision, blobs: blobBytes, key }: NewStep): Promise<TakenStep> {
+  const stepHash = sha256(JSON.stringify(step));
+  const before = key === undefined ? null : await takenBefore(db, characterId, key, stepHash);
+  if (before) return before;
   const ledger = await readLedger(db, characterId);
-  if (!ledger) throw new UserError("There is no such character.", "", "");
+  if (!ledger) throw notThere();
   if (ledger.revision !== revision) throw conflict();
+  const wanted = new Set(blobsOfStep(step));
   const given = new Map(blobBytes.map((b) => [sha256(b), b]));
-  const stored = await getBlobs(db, blobsOfStep(step).filter((h) => !given.has(h)));
-  applyStep(await currentCharacter(db, ledger), step, (h) => given.get(h) ?? stored.get(h));
-  await db.transaction(async (tx) => {
+  const stray = [...given.keys()].find((h) => !wanted.has(h));
+  if (stray !== undefined) throw new UserError("Geometry came that the step does not refer to.", step.op, "Reload the page and make the change again.");
+  const stored = await getBlobs(db, [...wanted].filter((h) => !given.has(h)));
+  proveStep(await currentCharacter(db, ledger), step, (h) => given.get(h) ?? stored.get(h));
+  return db.transaction(async (tx) => {
+    await holdBlobs(tx);
     for (const bytes of given.values()) await putBlob(tx, bytes);
+    const gone = await missingBlobs(tx, [...wanted]);
+    if (gone.length) throw new UserError("The geometry of the step is no longer stored.", step.op, "Make the change again.");
     const updated = await tx.update(characters).set({ head: ledger.head + 1, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
-    if (updated.length === 0) throw conflict();
+    if (updated.length === 0) {
+      // the same step may have come twice at once
+      const twin = key === undefined ? null : await takenBefore(tx, characterId, key, stepHash);
+      if (twin) return twin;
+      throw conflict();
+    }
+    const branched = ledger.entries.length - ledger.head;
+    if (branched > 0) await keepBranch(tx, characterId, ledger.entries.map((e) => e.step), ledger.head);
     await tx.delete(steps).where(and(eq(steps.characterId, characterId), gte(steps.position, ledger.head)));
     await tx.insert(steps).values({ characterId, position: ledger.head, step, sentence: describeStep(step) });
+    if (key !== undefined) await tx.insert(stepKeys).values({ characterId, key, stepHash, revision: revision + 1 });
+    return { revision: revision + 1, branched };
   });
-  return revision + 1;
 }
 
 /** Moves the head: negative undoes so many steps, positive redoes them. Stops at either end; returns the revision. */
 export async function moveHead(db: Db, characterId: string, revision: number, by: number): Promise<number> {
   const ledger = await readLedger(db, characterId);
-  if (!ledger) throw new UserError("There is no such character.", "", "");
+  if (!ledger) throw notThere();
   if (ledger.revision !== revision) throw conflict();
   const head = Math.min(ledger.entries.length, Math.max(0, ledger.head + by));
   if (head === ledger.head) return revision;

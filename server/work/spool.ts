@@ -1,0 +1,19 @@
+import { randomUUID } from "node:crypto";
+import { mkdirSync, rmSync } from "node:fs";
+import { rm } from "node:fs/promises";
+import path from "node:path";
+
+/** A folder for files on their way: what was uploaded and is not read yet, what was written and is not sent yet. Emptied at every start. */
+export class Spool {
+  constructor(private readonly root: string) {
+    rmSync(root, { recursive: true, force: true });
+    mkdirSync(root, { recursive: true, mode: 0o700 });
+  }
+
+  /** A folder of its own for one piece of work. */
+  folder(): { readonly path: string; readonly clear: () => void } {
+    const made = path.join(this.root, randomUUID());
+    mkdirSync(made, { recursive: true, mode: 0o700 });
+    return { path: made, clear: () => void rm(made, { recursive: true, force: true }).catch(() => {}) };
+  }
+}

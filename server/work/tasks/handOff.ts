@@ -1,0 +1,37 @@
+import validator from "gltf-validator";
+import { PROFILES } from "../../../core/checks/profile";
+import { runChecks, summarize } from "../../../core/checks/runChecks";
+import { writeAndProve } from "../../../core/ledger/handOff";
+import { sha256 } from "../../blobs/blobStore";
+import type { Db } from "../../db/connect";
+import { notThere } from "../../refusals";
+import { getCharacter, openFindings } from "../../services/characters";
+import { keepCheckRun } from "../../services/checkRuns";
+import { keepHandOff } from "../../services/handOffs";
+import { currentCharacter, readLedger } from "../../services/ledger";
+
+/** Writes the character as it stands, reads it back, validates and checks it, and keeps the version with its receipt. */
+export async function handOff(db: Db, { characterId }: { characterId: string }, tick: (done: number, total: number) => void): Promise<{ version: number }> {
+  const row = await getCharacter(db, characterId);
+  const ledger = await readLedger(db, characterId);
+  if (!row || !ledger) throw notThere();
+  const character = { ...(await currentCharacter(db, ledger)), name: row.name };
+  const { glb, sidecar, readBack } = await writeAndProve(character, (done, total) => tick((60 * done) / total, 100));
+  const report = await validator.validateBytes(glb);
+  // the receipt tells what is open in exactly this state, whatever was checked before
+  const { findings } = await runChecks(character, PROFILES.realtime, { tick: (done, total) => tick(65 + (30 * done) / total, 100) });
+  await keepCheckRun(db, characterId, ledger.state, "realtime", findings);
+  const open = await openFindings(db, characterId, ledger);
+  const version = await keepHandOff(db, {
+    characterId, head: ledger.head, state: ledger.state, glb, sidecar,
+    receipt: {
+      fileName: `${characterId}.glb`, sha256: sha256(glb), bytes: glb.length,
+      parts: character.parts.length, jointCount: character.skeleton?.joints.length ?? 0, shapeCount: character.shapes.length, driverCount: character.drivers.length,
+      readBack,
+      validator: { version: report.validatorVersion, errors: report.issues.numErrors, warnings: report.issues.numWarnings, messages: report.issues.messages.slice(0, 20).map((m) => `${m.code}: ${m.message}`) },
+      openFindings: summarize([...(open?.findings ?? []), ...(open?.pose ?? [])]),
+      accepted: (open?.accepted ?? []).map(({ finding, reason }) => ({ what: finding.message, reason })),
+    },
+  });
+  return { version };
+}
