@@ -3,8 +3,10 @@ import { Outlet, useLocation } from "react-router";
 import { Group, Panel, Separator, useDefaultLayout } from "react-resizable-panels";
 import type { CharacterPage } from "../routes/character";
 import { makeSession, SessionContext } from "../session/session";
+import { useKeepDrafts } from "../session/kept/useKeepDrafts";
 import { viewFromQuery } from "../session/urlState";
 import { DeskKeys } from "./DeskKeys";
+import { DraftsBanner } from "./DraftsBanner";
 import { Evidence } from "./Evidence";
 import { Header } from "./Header";
 import { PendingBanner } from "./PendingBanner";
@@ -28,6 +30,7 @@ export function Desk({ page }: { page: CharacterPage }): ReactNode {
       <div className="desk">
         <Header page={page} />
         <PendingBanner page={page} />
+        <DraftsBanner page={page} />
         <Group orientation="horizontal" style={{ flex: 1, minHeight: 0 }} defaultLayout={across.defaultLayout} onLayoutChanged={across.onLayoutChanged}>
           <Panel id="sheet" defaultSize="44%" minSize="360px">
             <Outlet />
@@ -56,6 +59,7 @@ function DeskEffects({ page }: { page: CharacterPage }): ReactNode {
   useLoadCharacter(page);
   useMeasure();
   useRecheck(page);
+  useKeepDrafts(page);
   useEffect(() => {
     document.documentElement.dataset["desk"] = "ready";
   }, []);

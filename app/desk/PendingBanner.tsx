@@ -3,40 +3,74 @@ import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
 import { describeStep } from "~core/ledger/applyStep";
 import type { CharacterPage } from "../routes/character";
-import { forgetStep, pendingSteps, Refusal, sendStep, type PendingStep } from "../session/ledgerClient";
+import { dropDraft, keepDraft, type Draft } from "../session/kept/drafts";
+import { onKept } from "../session/kept/keptStore";
+import { endWork } from "../session/kept/useKeepDrafts";
+import { TOOLS } from "../session/kept/workDrafts";
+import { forgetStep, letWait, pendingSteps, Refusal, sendStep, type PendingStep } from "../session/ledgerClient";
+import { useSessionStore } from "../session/session";
 
-/** Says when a change has not reached the database, keeps it, and sends it when asked. */
+const REASON: Readonly<Record<NonNullable<PendingStep["trouble"]>, string>> = {
+  unreachable: "The database did not answer.", failed: "The server failed at it.", conflict: "Another window changed this character meanwhile.", refused: "The server refused it.", "too large": "It is too large to be sent.",
+};
+
+/** A step that is not to be sent now, as a draft. */
+const draftOfStep = (step: PendingStep): Draft => ({ id: `step ${step.key}`, character: step.character, title: describeStep(step.step), amount: "", place: { station: "handoff", query: { leaf: "ledger" } }, changedAt: Date.now(), content: { kind: "step", step: { ...step, from: null } } });
+
+/** Says when a change has not reached the ledger and why, keeps it, and sends it when asked. */
 export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
+  const store = useSessionStore();
   const [waiting, setWaiting] = useState<readonly PendingStep[]>([]);
-  const [told, setTold] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [sure, setSure] = useState(false);
   const { revalidate } = useRevalidator();
   const { id } = page.character;
-  const look = useCallback(() => void pendingSteps(id).then(setWaiting), [id]);
+  const look = useCallback(() => void pendingSteps(id).then(setWaiting).catch(() => {}), [id]);
   useEffect(() => {
     look();
-    window.addEventListener("yxomorph-pending", look);
-    return () => window.removeEventListener("yxomorph-pending", look);
+    return onKept("steps", look);
   }, [look]);
-  if (waiting.length === 0) return null;
-  const retry = async (): Promise<void> => {
+  // one that is on its way in this window has no trouble yet; one that a page left in mid-send is as good as unanswered
+  const [mine] = useState(() => Date.now());
+  const stuck = waiting.filter((s) => s.trouble !== null || s.order < mine);
+  const [first] = stuck;
+  if (!first) return null;
+  const last = page.ledger.entries[page.ledger.head - 1];
+  const send = async (): Promise<void> => {
+    setBusy(true);
+    setSure(false);
     try {
-      await forgetStep(waiting[0]!);
-      await sendStep(waiting[0]!, page.ledger.revision);
-      setTold("");
+      for (const [i, step] of stuck.entries()) {
+        try {
+          await sendStep(step, page.ledger.revision);
+        } catch (error) {
+          await letWait(stuck.slice(i + 1));
+          if (!(error instanceof Refusal)) throw error;
+          break;
+        }
+        const tool = TOOLS.find((t) => step.from !== null && store.getState()[t]?.draft === step.from);
+        if (tool) endWork(store, tool);
+        else if (step.from !== null) await dropDraft(step.from);
+      }
+    } finally {
+      setBusy(false);
       await revalidate();
-    } catch (error) {
-      setTold(error instanceof Refusal ? error.message : "It did not work.");
     }
-    look();
   };
+  const asDraft = async (): Promise<void> => {
+    await keepDraft(draftOfStep(first));
+    await forgetStep(first);
+  };
+  const reason = first.told || REASON[first.trouble ?? "unreachable"];
   return (
     <div className="banner" role="alert">
       <span className="grow">
-        Not saved yet: {describeStep(waiting[0]!.step)}
-        {waiting.length > 1 && ` and ${waiting.length - 1} more`}. It is kept in this browser. {told || "The database did not answer."}
+        Not saved yet: {describeStep(first.step)}{stuck.length > 1 && ` and ${stuck.length - 1} more`}. It is kept in this browser. {reason}
+        {first.trouble === "conflict" && last && <span className="muted"> Its change: {last.sentence}.</span>}
       </span>
-      <Button variant="contained" onClick={() => void retry()}>Try again</Button>
-      <Button onClick={() => void forgetStep(waiting[0]!).then(look)}>Discard</Button>
+      <Button variant="contained" disabled={busy} onClick={() => void send()}>{first.trouble === "conflict" ? "Put mine on top" : "Try again"}</Button>
+      <Button disabled={busy} onClick={() => void asDraft()}>Keep as a draft</Button>
+      {sure ? <><Button color="error" onClick={() => void forgetStep(first).then(() => setSure(false))}>Throw it away</Button><Button onClick={() => setSure(false)}>Keep it</Button></> : <Button disabled={busy} onClick={() => setSure(true)}>Discard</Button>}
     </div>
   );
 }

@@ -1,76 +1,99 @@
-import { del, entries, set } from "idb-keyval";
 import { encodeContainer } from "~core/formats/container";
 import type { Step } from "~core/ledger/steps";
+import { allKept, change, forget, keep } from "./kept/keptStore";
+import { ask, postJson, Refusal, type Trouble } from "./refusal";
 
-/** What the server says when it will not do something. */
-export class Refusal extends Error {
-  constructor(
-    readonly what: string,
-    readonly todo: string,
-    /** The server or its database could not be reached: worth trying again unchanged. */
-    readonly unreachable: boolean,
-  ) {
-    super([what, todo].filter(Boolean).join(" "));
-  }
-}
-
-export async function ask(url: string, init: RequestInit): Promise<unknown> {
-  let response: Response;
-  try {
-    response = await fetch(url, init);
-  } catch {
-    throw new Refusal("The server does not answer.", "Nothing is lost: try again in a moment.", true);
-  }
-  const body: unknown = await response.json().catch(() => null);
-  if (response.ok) return body;
-  const error = (body as { error?: { what: string; where: string; todo: string } } | null)?.error;
-  throw new Refusal(error ? [error.where && `${error.where}:`, error.what].filter(Boolean).join(" ") : "The server failed at this.", error?.todo ?? "", response.status === 503);
-}
+export { ask, postJson, Refusal };
 
 export const hashOf = async (bytes: Uint8Array<ArrayBuffer>): Promise<string> => Array.from(new Uint8Array(await crypto.subtle.digest("SHA-256", bytes)), (b) => b.toString(16).padStart(2, "0")).join("");
 
-/** A step that has not reached the database yet; kept in the browser until it has. */
-export interface PendingStep {
-  readonly character: string;
+/** A step with the geometry it carries. */
+export interface StepWithBlobs {
   readonly step: Step;
   readonly blobs: readonly Uint8Array[];
-  readonly madeAt: number;
 }
-const key = (p: PendingStep): string => `step ${p.character} ${p.madeAt}`;
+/** A step that has not reached the database yet; kept in the browser until it has. */
+export interface PendingStep extends StepWithBlobs {
+  readonly character: string;
+  /** The same whenever the step is sent: the server takes it once. */
+  readonly key: string;
+  /** Place in the order in which steps were made. */
+  readonly order: number;
+  /** Draft that it was made of, which is in work until the step is taken. */
+  readonly from: string | null;
+  /** Why it has not been taken; null while it is on its way. */
+  readonly trouble: Trouble | null;
+  readonly told: string;
+}
+/** What the server says of a step it has taken. */
+export interface Taken {
+  readonly revision: number;
+  /** Steps undone before that are kept as a branch now. */
+  readonly branched: number;
+}
 
 /** Changes of one character go one after the other, each on the revision the one before it made. */
 const lines = new Map<string, { last: Promise<unknown>; revision: number }>();
-function inLine(character: string, seen: number, work: (revision: number) => Promise<unknown>): Promise<void> {
+function inLine<T extends { revision: number }>(character: string, seen: number, work: (revision: number) => Promise<T>): Promise<T> {
   const line = lines.get(character) ?? { last: Promise.resolve(), revision: 0 };
   lines.set(character, line);
   const next = line.last.then(async () => {
     const answer = await work(Math.max(seen, line.revision));
-    line.revision = (answer as { revision: number }).revision;
+    line.revision = answer.revision;
+    return answer;
   });
   line.last = next.catch(() => {});
   return next;
 }
 
-/** Sends a step. It is kept in the browser first and forgotten only when the server has confirmed or refused it. @param revision the one the page shows. */
-export async function sendStep(pending: PendingStep, revision: number): Promise<void> {
-  await set(key(pending), pending);
-  try {
-    await inLine(pending.character, revision, (now) =>
-      ask(`/api/characters/${encodeURIComponent(pending.character)}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step: pending.step, revision: now, blobs: pending.blobs }) }));
-  } catch (error) {
-    if (!(error instanceof Refusal && error.unreachable)) await del(key(pending));
-    throw error;
+let orders = 0;
+/** @param from draft that the step is made of: sent again unchanged, it is the same step. */
+export async function pendingOf(character: string, made: StepWithBlobs, from: string | null = null): Promise<PendingStep> {
+  const key = from === null ? crypto.randomUUID() : `${from} ${(await hashOf(new TextEncoder().encode(JSON.stringify(made.step)))).slice(0, 24)}`;
+  return { ...made, character, key, order: Date.now() + orders++ / 1000, from, trouble: null, told: "" };
+}
+
+const WAITING = "waits for the one before it";
+
+/** Keeps steps in the browser, in their order, so that none is lost whatever happens to those before it. An older step of the same draft goes. */
+export async function keepSteps(steps: readonly PendingStep[]): Promise<void> {
+  for (const step of steps) {
+    if (step.from !== null) for (const old of await pendingSteps(step.character)) if (old.from === step.from && old.key !== step.key) await forget("steps", old.key);
+    await keep("steps", step.key, step);
   }
-  await del(key(pending));
+}
+
+/**
+ * Sends a step that is kept. It is forgotten when the server has confirmed it, and only then; else it says why it is still here.
+ * @param revision of the ledger that the page shows. @throws Refusal
+ */
+export async function sendStep(step: PendingStep, revision: number): Promise<Taken> {
+  try {
+    const taken = await inLine(step.character, revision, (now) =>
+      ask(`/api/characters/${encodeURIComponent(step.character)}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step: step.step, revision: now, key: step.key, blobs: step.blobs }) }) as Promise<Taken>);
+    await forget("steps", step.key);
+    return taken;
+  } catch (error) {
+    const refusal = error instanceof Refusal ? error : new Refusal("That did not work.", "", "failed");
+    await change<PendingStep>("steps", step.key, (old) => ({ ...old, trouble: refusal.trouble, told: refusal.message }));
+    throw refusal;
+  }
+}
+
+/** Says of steps that they wait for one that was not taken. */
+export async function letWait(steps: readonly PendingStep[]): Promise<void> {
+  for (const step of steps) await change<PendingStep>("steps", step.key, (old) => ({ ...old, trouble: "unreachable", told: `It ${WAITING}.` }));
 }
 
 /** Steps of a character that are still waiting, oldest first. */
 export async function pendingSteps(character: string): Promise<PendingStep[]> {
-  const all = await entries<string, PendingStep>();
-  return all.filter(([k]) => String(k).startsWith(`step ${character} `)).map(([, p]) => p).sort((a, b) => a.madeAt - b.madeAt);
+  return (await allKept<PendingStep>("steps")).filter((s) => s.character === character).sort((a, b) => a.order - b.order);
 }
-export const forgetStep = (p: PendingStep): Promise<void> => del(key(p));
+export const forgetStep = (step: PendingStep): Promise<void> => forget("steps", step.key);
 
-export const moveHead = (character: string, revision: number, by: number): Promise<void> => inLine(character, revision, (now) => postJson(`/api/characters/${encodeURIComponent(character)}/head`, { by, revision: now }));
+/** Whether a step that was not taken can be let go at once: the server said for certain that it will not take it, and what it was made of is still open. */
+export const canLetGo = (step: PendingStep, trouble: Trouble): boolean => (trouble === "refused" && (step.blobs.length === 0 || step.from !== null)) || (step.from !== null && (trouble === "conflict" || trouble === "too large"));
 
-export const postJson = (url: string, body: unknown): Promise<unknown> => ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+export const moveHead = (character: string, revision: number, by: number): Promise<unknown> => inLine(character, revision, (now) => postJson(`/api/characters/${encodeURIComponent(character)}/head`, { by, revision: now }) as Promise<Taken>);
+/** Takes up the steps of a branch in place of the ledger. */
+export const takeUpBranch = (character: string, revision: number, branch: number): Promise<unknown> => inLine(character, revision, (now) => postJson(`/api/characters/${encodeURIComponent(character)}/branches/${branch}`, { revision: now }) as Promise<Taken>);

@@ -7,7 +7,7 @@ import type { FaceLandmark } from "~core/wrap/faceLandmarks";
 import type { LaidOnScan } from "~core/wrap/layOnScan";
 import type { OpenedScan } from "~core/wrap/openScan";
 import { backTo, placeByPairs, placedPositions } from "~core/wrap/placeScan";
-import type { SessionStore } from "./session";
+import { newDraft, type SessionStore } from "./session";
 
 export const SCAN_VIEWS = ["figure", "scan", "both", "laid on"] as const;
 export type ScanView = (typeof SCAN_VIEWS)[number];
@@ -32,15 +32,21 @@ export interface ScanState extends Pick<OpenedScan, "name" | "mesh" | "tree" | "
   readonly moves: PinMoves;
   readonly view: ScanView;
   readonly laid: LaidOnScan | null;
+  /** The file it came from, to be read again at another size. */
+  readonly file: File | null;
+  /** Under which it is kept in the browser while it is worked on. */
+  readonly draft: string;
 }
 
 /** How many points of a curve go along on either side of the one that is moved. */
 const ALONG = 3;
-const placeOf = (s: Pick<ScanState, "placed">): Similarity => s.placed?.place ?? SAME_PLACE;
+/** Where the scan stands, as the way from its own coordinates to the character's. */
+export const placeOfScan = (s: Pick<ScanState, "placed">): Similarity => s.placed?.place ?? SAME_PLACE;
+const placeOf = placeOfScan;
 
-export function scanStateOf(opened: OpenedScan): ScanState {
+export function scanStateOf(opened: OpenedScan, file: File | null = null): ScanState {
   const places = new Map(opened.landmarks.flatMap((l, i): [string, ScanPlace][] => (opened.proposed[i] ? [[l.id, { at: opened.proposed[i]!, byHand: false }]] : [])));
-  return { ...opened, positions: placedPositions(opened.mesh, placeOf(opened)), places, undo: [], chosen: null, moves: "point", view: opened.same ? "both" : "scan", laid: null };
+  return { ...opened, positions: placedPositions(opened.mesh, placeOf(opened)), places, undo: [], chosen: null, moves: "point", view: opened.same ? "both" : "scan", laid: null, file, draft: newDraft() };
 }
 
 const trees = new WeakMap<Float32Array, Bvh>();

@@ -4,21 +4,15 @@ import { mirrorCorrective, mirrorDeltas, mirrorDriver, mirrorName } from "~core/
 import type { Proposal } from "~core/correctives/proposeSculpt";
 import { driverAngle, driverWeightAt } from "~core/deform/driverWeight";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
-import type { CorrectiveItem, Step } from "~core/ledger/steps";
+import type { CorrectiveItem } from "~core/ledger/steps";
 import type { Character, Driver, ShapeDelta } from "~core/model/character";
 import { UserError } from "~core/model/userError";
 import { sideOfBone } from "~core/skeleton/humanoidBones";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { hashOf } from "./ledgerClient";
+import { hashOf, type StepWithBlobs } from "./ledgerClient";
 import { measureWith } from "./measureClient";
 import { angleAlong } from "./posing";
-import { momentOf, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
-
-/** A step with the geometry it carries. */
-export interface StepWithBlobs {
-  readonly step: Step;
-  readonly blobs: readonly Uint8Array[];
-}
+import { momentOf, newDraft, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
 
 /** The part a joint bends most, as far as it is measured, else the body. */
 export const usualPart = (s: Session): number => s.measured?.fields.part ?? s.loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
@@ -44,10 +38,8 @@ export function beginSculpt(store: SessionStore, motion: JointMotion, editing: s
   }
   // clothes would hide the skin under the brush
   const dressed = s.loaded.character.parts[onPart]!.kind === "garment" && s.dressed;
-  store.setState({ dressed, sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, purpose: null, undo: [], redo: [], version: 0 } });
+  store.setState({ dressed, sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, purpose: null, undo: [], redo: [], version: 0, name: null, draft: newDraft() } });
 }
-
-export const endSculpt = (store: SessionStore): void => store.setState({ sculpt: null });
 
 const step = (store: SessionStore, from: "undo" | "redo", to: "undo" | "redo"): void => {
   const { sculpt } = store.getState();

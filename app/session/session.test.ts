@@ -9,7 +9,8 @@ import { shapeRows, soloView, SORTS } from "../stations/shapes/shapeRows";
 import { stationWord } from "../stations/stationWord";
 import { driversOn, rangeOn, worstOf, worstRow } from "./motionScore";
 import { angleAlong, poseMotion, withMotion } from "./posing";
-import { beginSculpt, endSculpt, firstDriver, mirrorStep, sketchStep, usualPart } from "./sculpt";
+import { beginSculpt, firstDriver, mirrorStep, sketchStep, usualPart } from "./sculpt";
+import { endWork } from "./kept/useKeepDrafts";
 import { makeLoaded, makeSession, setWeight } from "./session";
 import { showFinding } from "./showFinding";
 import { READINGS, START_VIEW, viewFromQuery, viewToQuery, type ViewState } from "./urlState";
@@ -139,7 +140,7 @@ describe("a session", () => {
     const { step, blobs } = await sketchStep({ ...store.getState(), loaded: loaded!, sculpt: sculpt! }, "flesh");
     expect(step).toMatchObject({ op: "make correctives", items: [{ name: "flesh", driver: { joint: "leftLowerArm", toDegrees: 100, fromDegrees: 40 } }] });
     expect(blobs.length).toBe(1);
-    endSculpt(store);
+    endWork(store, "sculpt");
     expect(store.getState().sculpt).toBeNull();
   });
   it("starts a second driver of a joint nearer to its angle", () => {

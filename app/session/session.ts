@@ -66,6 +66,10 @@ export interface SculptState {
   readonly redo: readonly StrokeRecord[];
   /** Counts changes of the sketch's deltas. */
   readonly version: number;
+  /** Name it is to get; null for the one that is proposed. */
+  readonly name: string | null;
+  /** Under which it is kept in the browser while it is made. */
+  readonly draft: string;
 }
 
 /** Weights being painted, not yet a step. */
@@ -73,8 +77,11 @@ export interface PaintState {
   readonly of: WeightPaint;
   readonly tool: PaintTool;
   readonly undo: readonly PaintRecord[];
+  /** Joints that were painted, by name. */
+  readonly joints: readonly string[];
   /** Counts changes of the weights. */
   readonly version: number;
+  readonly draft: string;
 }
 
 /** Where something is kept from acting or made to act, painted over the skin. */
@@ -85,6 +92,7 @@ export interface MaskState {
   readonly undo: readonly MaskRecord[];
   /** Counts changes of the values. */
   readonly version: number;
+  readonly draft: string;
 }
 
 export interface Session extends ViewState {
@@ -111,6 +119,9 @@ const START: Session = {
   ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, mask: null, scan: null, beforeHeld: false,
   brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
 };
+
+/** A name under which work is kept in the browser. */
+export const newDraft = (): string => crypto.randomUUID();
 
 export type SessionStore = StoreApi<Session>;
 export const makeSession = (view: ViewState): SessionStore => createStore<Session>(() => ({ ...START, ...view }));

@@ -2,8 +2,7 @@ import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { EncodedFace } from "~core/ledger/encodeIdentity";
 import { shapeNamed, type Character, type ShapeDelta } from "~core/model/character";
 import { uniqueName } from "~core/model/uniqueName";
-import { hashOf } from "./ledgerClient";
-import type { StepWithBlobs } from "./sculpt";
+import { hashOf, type StepWithBlobs } from "./ledgerClient";
 
 /** The steps that take on another face: base, joints and as many of its shapes as one step holds, then the rest of them. */
 export async function newFaceSteps(face: EncodedFace, source: string): Promise<StepWithBlobs[]> {

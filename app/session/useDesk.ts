@@ -3,13 +3,17 @@ import { useCallback } from "react";
 import { useRevalidator, useRouteLoaderData } from "react-router";
 import type { Step } from "~core/ledger/steps";
 import type { CharacterPage } from "../routes/character";
-import { moveHead, Refusal, sendStep } from "./ledgerClient";
+import { canLetGo, forgetStep, keepSteps, letWait, moveHead, pendingOf, Refusal, sendStep, type PendingStep, type StepWithBlobs } from "./ledgerClient";
 
 export const useCharacterPage = (): CharacterPage => useRouteLoaderData("routes/character") as CharacterPage;
 
 export interface Desk {
   /** Adds a step to the ledger; resolves to true when the server has it. */
   readonly addStep: (step: Step, blobs?: readonly Uint8Array[]) => Promise<boolean>;
+  /** Adds steps one after the other; those that come after one that is not taken are kept with it. */
+  readonly addSteps: (steps: readonly StepWithBlobs[]) => Promise<boolean>;
+  /** Adds the step that a draft becomes. @returns why it was not taken, or null when it was. */
+  readonly addFromDraft: (made: StepWithBlobs, draft: string) => Promise<Refusal | null>;
   readonly undo: () => Promise<void>;
   readonly redo: () => Promise<void>;
   /** Goes so many steps forward or back at once. */
@@ -23,28 +27,34 @@ export function useDesk(): Desk {
   const { enqueueSnackbar } = useSnackbar();
   const { id } = page.character;
   const { revision } = page.ledger;
-  const tell = useCallback((error: unknown) => {
-    enqueueSnackbar(error instanceof Refusal ? error.message : "That did not work.", { variant: "error" });
-    void revalidate();
-  }, [enqueueSnackbar, revalidate]);
-  const addStep = useCallback(async (step: Step, blobs: readonly Uint8Array[] = []) => {
-    try {
-      await sendStep({ character: id, step, blobs, madeAt: Date.now() }, revision);
-      await revalidate();
-      return true;
-    } catch (error) {
-      if (error instanceof Refusal && error.unreachable) window.dispatchEvent(new Event("yxomorph-pending"));
-      else tell(error);
-      return false;
+  const sendAll = useCallback(async (steps: readonly PendingStep[]): Promise<Refusal | null> => {
+    await keepSteps(steps);
+    for (const [i, step] of steps.entries()) {
+      try {
+        const { branched } = await sendStep(step, revision);
+        if (branched > 0) enqueueSnackbar(`${branched === 1 ? "The step" : `The ${branched} steps`} undone before ${branched === 1 ? "is" : "are"} kept as a branch: Hand-off, Ledger.`);
+      } catch (error) {
+        const refusal = error as Refusal;
+        if (canLetGo(step, refusal.trouble)) await forgetStep(step);
+        await letWait(steps.slice(i + 1));
+        if (refusal.trouble !== "unreachable" && step.from === null) enqueueSnackbar(refusal.message, { variant: "error" });
+        await revalidate();
+        return refusal;
+      }
     }
-  }, [id, revision, revalidate, tell]);
+    await revalidate();
+    return null;
+  }, [enqueueSnackbar, revalidate, revision]);
+  const addSteps = useCallback(async (made: readonly StepWithBlobs[]) => (await sendAll(await Promise.all(made.map((m) => pendingOf(id, m))))) === null, [id, sendAll]);
+  const addStep = useCallback((step: Step, blobs: readonly Uint8Array[] = []) => addSteps([{ step, blobs }]), [addSteps]);
+  const addFromDraft = useCallback(async (made: StepWithBlobs, draft: string) => sendAll([await pendingOf(id, made, draft)]), [id, sendAll]);
   const move = useCallback(async (by: number) => {
     try {
       await moveHead(id, revision, by);
-      await revalidate();
     } catch (error) {
-      tell(error);
+      enqueueSnackbar(error instanceof Refusal ? error.message : "That did not work.", { variant: "error" });
     }
-  }, [id, revision, revalidate, tell]);
-  return { addStep, undo: useCallback(() => move(-1), [move]), redo: useCallback(() => move(1), [move]), moveBy: move };
+    await revalidate();
+  }, [id, revision, revalidate, enqueueSnackbar]);
+  return { addStep, addSteps, addFromDraft, undo: useCallback(() => move(-1), [move]), redo: useCallback(() => move(1), [move]), moveBy: move };
 }

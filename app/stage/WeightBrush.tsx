@@ -22,7 +22,7 @@ export function WeightBrush({ model, controls }: { model: StageModel; controls: 
       dabPaint(paint.of, index, tool, brush.strength, hits, brush.symmetric, record);
       store.setState({ paint: { ...paint, version: paint.version + 1 } });
     },
-    end: (record) => store.setState(({ paint }) => (paint ? { paint: { ...paint, undo: [...paint.undo, record], version: paint.version + 1 } } : {})),
+    end: (record) => store.setState(({ paint, joint }) => (paint ? { paint: { ...paint, undo: [...paint.undo, record], joints: joint === null || paint.joints.includes(joint) ? paint.joints : [...paint.joints, joint], version: paint.version + 1 } } : {})),
   });
   return <primitive object={ring} />;
 }

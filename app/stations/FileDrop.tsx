@@ -22,6 +22,7 @@ export interface FileDropProps {
 /** Drop zone for files that become a job. Refusals say what, where and what to do; nothing is taken by half. */
 export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refused, onDone }: FileDropProps): ReactNode {
   const [share, setShare] = useState<number | null>(null);
+  const [before, setBefore] = useState(0);
   const [refusal, setRefusal] = useState<Refusal | null>(null);
   const cancelled = useRef(false);
   const [sorting, setSorting] = useState<readonly File[]>([]);
@@ -34,17 +35,21 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
     setSorting([]);
     setRefusal(null);
     const total = files.reduce((n, f) => n + f.size, 0);
-    if (total > uploadLimitMb * 1048576) return setRefusal(new Refusal(`These files have ${Math.ceil(total / 1048576)} MB; up to ${uploadLimitMb} MB are taken.`, "Send the character without its scene.", false));
+    if (total > uploadLimitMb * 1048576) return setRefusal(new Refusal(`These files have ${Math.ceil(total / 1048576)} MB; up to ${uploadLimitMb} MB are taken.`, "Send the character without its scene."));
     cancelled.current = false;
     setShare(0);
+    setBefore(0);
     try {
       const form = new FormData();
       for (const file of files) form.append("files", file, file.name);
       if (roles) form.append("roles", JSON.stringify(roles));
       const { job } = (await ask(url, { method: "POST", body: form })) as { job: string };
-      await onDone(await followJob(job, setShare, () => cancelled.current));
+      await onDone(await followJob(job, (now, waiting) => {
+        setShare(now);
+        setBefore(waiting);
+      }, () => cancelled.current));
     } catch (error) {
-      if (!cancelled.current) setRefusal(error instanceof Refusal ? error : new Refusal("The delivery could not be taken in.", "Try again.", false));
+      if (!cancelled.current) setRefusal(error instanceof Refusal ? error : new Refusal("The delivery could not be taken in.", "Try again."));
     } finally {
       setShare(null);
     }
@@ -60,7 +65,7 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
           <Button variant="contained" onClick={open}>Choose files</Button>
         </>
       ) : (
-        <Progress title={working} share={share} onCancel={() => (cancelled.current = true)} />
+        <Progress title={before > 0 ? `Waits for ${before} before it` : working} share={share} onCancel={() => (cancelled.current = true)} />
       )}
       {refusal && (
         <div className="refusal" role="alert" style={{ textAlign: "left", overflowWrap: "anywhere" }}>

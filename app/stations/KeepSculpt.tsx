@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import { isUserError } from "~core/model/userError";
-import { endSculpt, type StepWithBlobs } from "../session/sculpt";
+import { endWork } from "../session/kept/useKeepDrafts";
+import type { Refusal, StepWithBlobs } from "../session/ledgerClient";
 import { useSession, useSessionStore, type Loaded, type Session } from "../session/session";
 import { useDesk } from "../session/useDesk";
 
@@ -20,37 +21,40 @@ export interface KeepSculptProps {
   readonly children?: ReactNode;
 }
 
-/** Keeps a sculpt as a step, or throws its strokes away after asking. */
+/** Keeps a sculpt as a step, or throws its strokes away after asking. Until the server has the step the sculpt stays open. */
 export function KeepSculpt({ says, failed, disabled, step: makeStep, kept, children }: KeepSculptProps): ReactNode {
   const store = useSessionStore();
   const strokes = useSession((s) => s.sculpt?.undo.length ?? 0);
-  const { addStep } = useDesk();
-  const [refusal, setRefusal] = useState("");
+  const { addFromDraft } = useDesk();
+  const [refusal, setRefusal] = useState<{ text: string; why: Refusal["trouble"] } | null>(null);
   const [busy, setBusy] = useState(false);
   const [sure, setSure] = useState(false);
   const keep = async (): Promise<void> => {
     const s = store.getState();
     if (!s.loaded || !s.sculpt) return;
     setBusy(true);
-    setRefusal("");
+    setRefusal(null);
     try {
-      const { step, blobs } = await makeStep({ ...s, loaded: s.loaded, sculpt: s.sculpt });
-      await addStep(step, blobs);
-      endSculpt(store);
-      kept?.();
+      const { sculpt } = s;
+      const refused = await addFromDraft(await makeStep({ ...s, loaded: s.loaded, sculpt }), sculpt.draft);
+      if (refused) setRefusal({ text: `${refused.message} The sculpt stays open, and is kept in this browser.`, why: refused.trouble });
+      else {
+        if (store.getState().sculpt?.draft === sculpt.draft) endWork(store, "sculpt");
+        kept?.();
+      }
     } catch (error) {
-      setRefusal(isUserError(error) ? error.message : failed);
-      setBusy(false);
+      setRefusal({ text: isUserError(error) ? error.message : failed, why: "refused" });
     }
+    setBusy(false);
   };
   return (
     <>
       <div className="line">
         {children}
-        <Button variant="contained" disabled={busy || strokes === 0 || disabled === true} onClick={() => void keep()}>{says}</Button>
-        {sure ? <><Button color="error" onClick={() => endSculpt(store)}>Throw {strokes} strokes away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (strokes === 0 ? endSculpt(store) : setSure(true))}>{strokes === 0 ? "Stop" : "Discard"}</Button>}
+        <Button variant="contained" disabled={busy || strokes === 0 || disabled === true} onClick={() => void keep()}>{refusal?.why === "conflict" ? "Put mine on top" : says}</Button>
+        {sure ? <><Button color="error" onClick={() => endWork(store, "sculpt")}>Throw {strokes} strokes away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (strokes === 0 ? endWork(store, "sculpt") : setSure(true))}>{strokes === 0 ? "Stop" : "Discard"}</Button>}
       </div>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      {refusal && <div className="refusal" role="alert">{refusal.text}</div>}
     </>
   );
 }

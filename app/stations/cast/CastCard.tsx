@@ -2,7 +2,9 @@ import Button from "@mui/material/Button";
 import { useEffect, useState, type ReactNode } from "react";
 import { Link, useRevalidator } from "react-router";
 import type { CastCard as Card } from "~server/services/characters";
-import { ask } from "../../session/ledgerClient";
+import { draftAddress } from "../../session/kept/draftAddress";
+import { dropDraftsOf, type Draft } from "../../session/kept/drafts";
+import { ask, Refusal } from "../../session/ledgerClient";
 import { fetchBlob } from "~workers/fetchBlob";
 import { pictureOf } from "../../stage/picturesClient";
 import { counted } from "../../ui/counted";
@@ -10,9 +12,10 @@ import { counted } from "../../ui/counted";
 const ORDER = [["intake", "Intake"], ["skeleton", "Skeleton"], ["shapes", "Shapes"]] as const;
 
 /** One character: a picture made from its own geometry, what it is, and how far the work is. */
-export function CastCard({ card }: { card: Card }): ReactNode {
+export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[] }): ReactNode {
   const [picture, setPicture] = useState<string | null>(null);
   const [asking, setAsking] = useState(false);
+  const [refusal, setRefusal] = useState("");
   const { revalidate } = useRevalidator();
   useEffect(() => {
     let wanted = true;
@@ -26,7 +29,13 @@ export function CastCard({ card }: { card: Card }): ReactNode {
   }, [card.baseBlob]);
   const { stations, summary } = card;
   const remove = async (): Promise<void> => {
-    await ask(`/api/characters/${encodeURIComponent(card.id)}`, { method: "DELETE" });
+    try {
+      await ask(`/api/characters/${encodeURIComponent(card.id)}`, { method: "DELETE" });
+      await dropDraftsOf(card.id);
+      setRefusal("");
+    } catch (error) {
+      setRefusal(error instanceof Refusal ? error.message : "That did not work.");
+    }
     await revalidate();
   };
   return (
@@ -50,6 +59,8 @@ export function CastCard({ card }: { card: Card }): ReactNode {
         <div className="muted" style={{ fontSize: 12 }}>
           {counted(stations.correctives, "correctives")} · {stations.trials === null ? "not tried" : counted(stations.trials, "pose findings")} · {stations.handoff > 0 ? "handed off" : "not handed off"}
         </div>
+        {drafts[0] && <Link to={draftAddress(drafts[0])} style={{ fontSize: 12 }} title={drafts.map((d) => `${d.title}, ${d.amount}`).join("\n")}>In work: {drafts[0].title}{drafts.length > 1 && ` and ${drafts.length - 1} more`}</Link>}
+        {refusal && <div className="refusal" role="alert">{refusal}</div>}
         <div className="spread">
           <span className="muted nowrap" style={{ fontSize: 12 }}>{counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}</span>
           {asking ? (

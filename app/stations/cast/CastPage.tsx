@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import type { CastCard as Card } from "~server/services/characters";
 import { FindField } from "../../ui/FindField";
 import { Wordmark } from "../../ui/Wordmark";
+import { useDrafts } from "../../session/kept/useDrafts";
 import { CastCard } from "./CastCard";
 import { FileDrop } from "../FileDrop";
 
@@ -13,6 +14,7 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
   const [find, setFind] = useState("");
   const { mode, setMode } = useColorScheme();
   const navigate = useNavigate();
+  const drafts = useDrafts();
   const shown = cards.filter((c) => `${c.name} ${c.role}`.toLowerCase().includes(find.toLowerCase()));
   return (
     <>
@@ -30,7 +32,7 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
         </div>
         <div className="cards">
           {shown.map((card) => (
-            <CastCard key={card.id} card={card} />
+            <CastCard key={card.id} card={card} drafts={drafts.filter((d) => d.character === card.id)} />
           ))}
           <FileDrop uploadLimitMb={uploadLimitMb} url="/api/deliveries" label="Take in a delivery" title="Take in a character" hint="Drop one .glb here, with the hair, garments and .bvh clips that go with it, or an .obj base with its .mtl, its textures and its .obj targets." working="Reading and checking" refused="Not taken in"
             onDone={(result) => navigate(`/c/${(result as { character: string }).character}/intake`)} />

@@ -60,7 +60,9 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
   const pose = useSession((s) => s.pose);
   const part = useSession((s) => s.loaded!.character.parts[sculpt.sketch.part]!.name);
   const angle = angleAlong(motion, pose);
-  const [name, setName] = useState(sculpt.editing ?? `${motion.label} ${angle}`);
+  const store = useSessionStore();
+  const name = sculpt.name ?? sculpt.editing ?? `${motion.label} ${angle}`;
+  const setName = (to: string): void => store.setState((s) => (s.sculpt ? { sculpt: { ...s.sculpt, name: to } } : {}));
   return (
     <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
       <p className="label" style={{ margin: 0 }}>{sculpt.editing ? <>Sculpting <b>{sculpt.editing}</b> again on {part}</> : <>Stroke over {part} on the stage</>}, {angle}° held</p>

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import type { ReactNode } from "react";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
+import { BranchList } from "./BranchList";
 import { when } from "./Slip";
 
 /** Every step as a sentence, newest first; those undone are struck, and any place can be gone to. */
@@ -37,6 +38,7 @@ export function LedgerList(): ReactNode {
           <span style={{ width: 78, textAlign: "right" }}>{ledger.head === 0 ? <span className="muted">here</span> : <Button onClick={() => void moveBy(-ledger.head)}>Go here</Button>}</span>
         </div>
       </div>
+      <BranchList />
       {rows.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>No step yet. Every change of map, correctives and accepted findings will stand here.</p>}
     </>
   );

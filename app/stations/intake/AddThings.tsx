@@ -5,7 +5,7 @@ import { useDropzone } from "react-dropzone";
 import { encodeAdded } from "~core/additions/addThings";
 import type { Addition, Brought } from "~core/additions/bringAdditions";
 import { vertexCountOf } from "~core/model/character";
-import { hashOf } from "../../session/ledgerClient";
+import { hashOf, type StepWithBlobs } from "../../session/ledgerClient";
 import { measureWith } from "../../session/measureClient";
 import { useSession } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
@@ -14,7 +14,7 @@ import { counted } from "../../ui/counted";
 /** Hair, garments or clips that come by themselves: read, told one by one, and those that are wanted added to the character as it stands. */
 export function AddThings(): ReactNode {
   const loaded = useSession((s) => s.loaded);
-  const { addStep } = useDesk();
+  const { addSteps } = useDesk();
   const [found, setFound] = useState<(Brought & { chosen: readonly boolean[] }) | null>(null);
   const [busy, setBusy] = useState("");
   const [told, setTold] = useState("");
@@ -31,15 +31,16 @@ export function AddThings(): ReactNode {
     setBusy("Adding");
     const chosen = found.additions.filter((_, i) => found.chosen[i]);
     const source = [...new Set(chosen.map((a) => a.file))].join(", ").slice(0, 200);
-    let done = true;
+    const steps: StepWithBlobs[] = [];
     const joints = chosen.flatMap((a) => (a.what === "joints" ? a.joints : []));
-    if (joints.length) done = await addStep({ op: "add joints", source, joints: joints.map((j) => ({ ...j, rest: [...j.rest] })) });
+    if (joints.length) steps.push({ step: { op: "add joints", source, joints: joints.map((j) => ({ ...j, rest: [...j.rest] })) }, blobs: [] });
     for (const what of ["part", "clip"] as const) {
       const list = chosen.filter((a) => a.what === what);
       const blobs = list.flatMap((a) => (a.what === "part" ? [encodeAdded(a.added)] : a.what === "clip" ? [encodeAdded(a.clip)] : []));
       const items = await Promise.all(list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })));
-      if (items.length) done = (await addStep({ op: what === "part" ? "add parts" : "add clips", source, items }, blobs)) && done;
+      if (items.length) steps.push({ step: { op: what === "part" ? "add parts" : "add clips", source, items }, blobs });
     }
+    const done = await addSteps(steps);
     setBusy("");
     if (done) {
       setTold(`${counted(chosen.length, "things")} added.`);

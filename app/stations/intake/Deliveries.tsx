@@ -30,17 +30,17 @@ export function Deliveries(): ReactNode {
 }
 
 function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean }): ReactNode {
-  const { character } = useCharacterPage();
+  const { character, ledger } = useCharacterPage();
   const { revalidate } = useRevalidator();
   const [open, setOpen] = useState(newest);
   const [refusal, setRefusal] = useState("");
   const back = async (): Promise<void> => {
     try {
-      await ask(`/api/characters/${encodeURIComponent(character.id)}/deliveries/${entry.id}`, { method: "DELETE" });
-      await revalidate();
+      await ask(`/api/characters/${encodeURIComponent(character.id)}/deliveries/${entry.id}?revision=${ledger.revision}`, { method: "DELETE" });
     } catch (error) {
-      setRefusal(error instanceof Refusal ? error.message : "That did not work.");
+      setRefusal(error instanceof Refusal ? (error.trouble === "conflict" ? "Another window changed this character meanwhile. Look at its change, then go back if it still should be." : error.message) : "That did not work.");
     }
+    await revalidate();
   };
   const count = (outcome: Outcome): number => entry.replayed.filter((s) => s.outcome === outcome).length;
   const waits = count("waits");
@@ -55,7 +55,7 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
         <div style={{ padding: "2px 18px 12px" }}>
           <ChangeList comparison={entry.comparison} />
           <StepList steps={entry.replayed} />
-          {newest && <div className="line" style={{ marginTop: 8 }}><Button onClick={() => void back()}>Go back to {entry.before}</Button><span className="muted" style={{ fontSize: 12.5 }}>with the ledger as it was</span></div>}
+          {newest && <div className="line" style={{ marginTop: 8 }}><Button onClick={() => void back()}>Go back to {entry.before}</Button><span className="muted" style={{ fontSize: 12.5 }}>with the ledger as it was; steps made since are kept as a branch</span></div>}
           {refusal && <div className="refusal" role="alert">{refusal}</div>}
         </div>
       )}

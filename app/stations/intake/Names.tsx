@@ -2,10 +2,11 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
-import { useMemo, useState, type ReactNode } from "react";
+import { useMemo, type ReactNode } from "react";
 import { isUserError } from "~core/model/userError";
 import { namesOf, RENAMED_KINDS, type RenamedKind } from "~core/names/renameThings";
 import { NO_RENAMING, RENAME_MANNERS, renamings, SEPARATORS, type RenameRule, type Renaming } from "~core/names/renameRule";
+import { useRuleDraft } from "../../session/kept/useRuleDraft";
 import { useSession } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
@@ -16,9 +17,10 @@ import { useQueryState } from "../../ui/useQueryState";
 export function Names(): ReactNode {
   const character = useSession((s) => s.loaded?.character);
   const { addStep } = useDesk();
-  const owner = useCharacterPage().character.name;
+  const { name: owner, id } = useCharacterPage().character;
   const [kind, setKind] = useQueryState<RenamedKind>("kind", "joints");
-  const [rule, setRule] = useState<RenameRule>(NO_RENAMING);
+  const [draft, setRule] = useRuleDraft<RenameRule>({ character: id, of: "names", title: "a rule for names", place: { station: "intake", query: { leaf: "names", kind } }, isEmpty: (r) => !r.find && !r.front && r.separator === NO_RENAMING.separator, amount: (r) => (r.find ? `"${r.find}" by "${r.replace}"` : r.front ? `"${r.front}" in front` : `words apart by ${r.separator}`) });
+  const rule = draft ?? NO_RENAMING;
   const names = useMemo(() => (character ? namesOf(character, kind) : []), [character, kind]);
   const planned = useMemo((): { list: readonly Renaming[]; wrong: string } => {
     try {
@@ -31,7 +33,7 @@ export function Names(): ReactNode {
   const refused = planned.list.filter((r) => r.refused).length;
   const change = (to: Partial<RenameRule>): void => setRule({ ...rule, ...to });
   const rename = async (): Promise<void> => {
-    if (await addStep({ op: "rename", kind, names: planned.list.map(({ from, to }) => ({ from, to })) })) setRule(NO_RENAMING);
+    if (await addStep({ op: "rename", kind, names: planned.list.map(({ from, to }) => ({ from, to })) })) setRule(null);
   };
   return (
     <>

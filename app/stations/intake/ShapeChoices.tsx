@@ -7,7 +7,9 @@ import { useMemo, useState, type ReactNode } from "react";
 import { SHAPE_REGIONS } from "~core/measure/shapeRegion";
 import { CHOICE_MANNERS, chosenShapes, KEEP_ALL, shapeRegions, type ChoiceRule, type Chosen, type ShapeChoice } from "~core/shapes/choice/chooseShapes";
 import { setWeight, useSession, useSessionStore } from "../../session/session";
-import { useDesk } from "../../session/useDesk";
+import { useRuleDraft } from "../../session/kept/useRuleDraft";
+import { useCharacterPage, useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
 import { FindField } from "../../ui/FindField";
 
 const MANNER_WORDS: Readonly<Record<ChoiceRule["by"], string>> = { word: "with the word", wildcard: "named", region: "in the region" };
@@ -19,14 +21,19 @@ export function ShapeChoices(): ReactNode {
   const weights = useSession((s) => s.weights);
   const { addStep } = useDesk();
   const saved: ShapeChoice = useMemo(() => (character?.shapeChoice ? { rules: character.shapeChoice.rules.map((r) => ({ ...r })), favourites: [...character.shapeChoice.favourites] } : KEEP_ALL), [character]);
-  const [draft, setDraft] = useState<{ of: ShapeChoice; choice: ShapeChoice } | null>(null);
+  const { id } = useCharacterPage().character;
+  const [draft, setDraft] = useRuleDraft<{ of: string; choice: ShapeChoice }>({
+    character: id, of: "shapes", title: "rules for which shapes are kept", place: { station: "intake", query: { leaf: "shapes" } },
+    isEmpty: (d) => JSON.stringify(d.choice) === d.of, amount: (d) => `${counted(d.choice.rules.length, "rules")}, ${counted(d.choice.favourites.length, "favourites")}`,
+  });
   const [find, setFind] = useState("");
-  const choice = draft?.of === saved ? draft.choice : saved;
+  const savedText = JSON.stringify(saved);
+  const choice = draft?.of === savedText ? draft.choice : saved;
   const usable = useMemo(() => ({ ...choice, rules: choice.rules.filter((r) => r.text.trim()) }), [choice]);
   const regions = useMemo(() => (character ? shapeRegions(character) : null), [character]);
   const chosen = useMemo(() => (character && regions ? chosenShapes(character, usable, regions) : []), [character, regions, usable]);
   if (!character) return <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>;
-  const change = (to: Partial<ShapeChoice>): void => setDraft({ of: saved, choice: { ...choice, ...to } });
+  const change = (to: Partial<ShapeChoice>): void => setDraft({ of: savedText, choice: { ...choice, ...to } });
   const changeRule = (i: number, to: Partial<ChoiceRule>): void => change({ rules: choice.rules.map((r, k) => (k === i ? { ...r, ...to } : r)) });
   const swap = (i: number, j: number): void => change({ rules: choice.rules.map((r, k) => (k === i ? choice.rules[j]! : k === j ? choice.rules[i]! : r)) });
   const like = (name: string): void => change({ favourites: choice.favourites.includes(name) ? choice.favourites.filter((n) => n !== name) : [...choice.favourites, name] });
@@ -65,7 +72,7 @@ export function ShapeChoices(): ReactNode {
         <div className="line" style={{ width: "100%", flexWrap: "nowrap" }}>
           <FindField label="Find a shape" value={find} onChange={setFind} />
           <b className="nowrap" style={{ fontSize: 12.5 }} role="status">{kept} of {chosen.length} kept</b>
-          <Button variant="contained" disabled={!differs} onClick={() => void addStep({ op: "choose shapes", choice: { rules: usable.rules.map((r) => ({ ...r, text: r.text.trim() })), favourites: [...usable.favourites] } })}>{changes ? `Change ${changes}` : "Keep the rules"}</Button>
+          <Button variant="contained" disabled={!differs} onClick={() => void addStep({ op: "choose shapes", choice: { rules: usable.rules.map((r) => ({ ...r, text: r.text.trim() })), favourites: [...usable.favourites] } }).then((done) => done && setDraft(null))}>{changes ? `Change ${changes}` : "Keep the rules"}</Button>
         </div>
       </div>
       <div className="sheet-body">

@@ -3,12 +3,13 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import type { Part } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
 import { beginPaint, encodePaint, PAINT_TOOLS, swapPaint } from "~core/weights/paintWeights";
 import { hashOf } from "../../session/ledgerClient";
-import { useSession, useSessionStore } from "../../session/session";
+import { endWork } from "../../session/kept/useKeepDrafts";
+import { newDraft, useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { ScrubField } from "../../ui/ScrubField";
@@ -18,21 +19,21 @@ import { useBrush } from "../BrushTools";
 /** Painting the chosen joint's weight on the stage: strokes that can be taken back, kept as one step. */
 export function PaintWeights({ part }: { part: Part }): ReactNode {
   const store = useSessionStore();
-  const { addStep } = useDesk();
+  const { addFromDraft } = useDesk();
   const joint = useSession((s) => s.joint);
   const paint = useSession((s) => s.paint);
   const skeleton = useSession((s) => s.loaded?.character.skeleton);
   const names = skeleton?.joints.map((j) => j.name);
   const [brush, change] = useBrush();
   const [refusal, setRefusal] = useState("");
-  const joints = useRef(new Set<string>());
+  const [sure, setSure] = useState(false);
+  // what is painted rests as a draft when the row closes
   useEffect(() => () => store.setState({ paint: null }), [store]);
   const begin = (): void => {
     const { loaded } = store.getState();
     if (!loaded) return;
     try {
-      joints.current.clear();
-      store.setState({ paint: { of: beginPaint(loaded.character, part.name), tool: "add", undo: [], version: 0 }, reading: "weights", moved: null, place: null });
+      store.setState({ paint: { of: beginPaint(loaded.character, part.name), tool: "add", undo: [], version: 0, joints: [], draft: newDraft() }, reading: "weights", moved: null, place: null });
       setRefusal("");
     } catch (error) {
       setRefusal(isUserError(error) ? error.message : "That part cannot be painted.");
@@ -47,11 +48,11 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
   const keep = async (): Promise<void> => {
     const { loaded } = store.getState();
     const bytes = loaded && paint ? encodePaint(loaded.character, paint.of) : null;
-    if (!bytes || (await addStep({ op: "paint weights", part: part.name, joints: [...joints.current], blob: await hashOf(bytes) }, [bytes]))) store.setState({ paint: null });
+    if (!bytes || !paint) return endWork(store, "paint");
+    const refused = await addFromDraft({ step: { op: "paint weights", part: part.name, joints: [...paint.joints], blob: await hashOf(bytes) }, blobs: [bytes] }, paint.draft);
+    if (refused) setRefusal(`${refused.message} The painting stays open, and is kept in this browser.`);
+    else if (store.getState().paint?.draft === paint.draft) endWork(store, "paint");
   };
-  useEffect(() => {
-    if (paint && joint && paint.version > 0) joints.current.add(joint);
-  }, [paint, joint]);
   if (!paint) return (
     <div className="line">
       <Button disabled={!part.skin || !joint} onClick={begin}>Paint on the stage</Button>
@@ -77,8 +78,9 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
       <div className="line">
         <Button variant="contained" disabled={paint.undo.length === 0} onClick={() => void keep()}>Keep the painting</Button>
         <Button disabled={paint.undo.length === 0} onClick={takeBack}>Take back a stroke</Button>
-        <Button onClick={() => store.setState({ paint: null })}>Discard</Button>
+        {sure ? <><Button color="error" onClick={() => endWork(store, "paint")}>Throw {counted(paint.undo.length, "strokes")} away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (paint.undo.length ? setSure(true) : endWork(store, "paint"))}>Discard</Button>}
       </div>
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
     </div>
   );
 }

@@ -70,7 +70,8 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
   const character = useSession((s) => s.loaded!.character);
   const [brush, changeBrush] = useBrush();
   const part = character.parts[sculpt.sketch.part]!;
-  const [name, setName] = useState(firstName(purpose));
+  const name = sculpt.name ?? firstName(purpose);
+  const setName = (to: string): void => store.setState((s) => (s.sculpt ? { sculpt: { ...s.sculpt, name: to } } : {}));
   const [follow, setFollow] = useState(true);
   const taken = purpose.kind !== "edit" && shapeNamed(character, name.trim()) !== undefined;
   return (

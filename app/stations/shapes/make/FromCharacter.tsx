@@ -21,7 +21,7 @@ const WHICH = ["missing", "all"] as const;
 export function FromCharacter(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const page = useCharacterPage();
-  const { addStep } = useDesk();
+  const { addSteps } = useDesk();
   const [cast, setCast] = useState<readonly CastEntry[]>([]);
   const [id, setId] = useState("");
   const [source, setSource] = useState<Character | null>(null);
@@ -66,7 +66,7 @@ export function FromCharacter(): ReactNode {
   };
   const take = async (): Promise<void> => {
     if (!result || !source) return;
-    for (const { step, blobs } of await shapeSteps(loaded.character, result.shapes, true, source.name)) if (!(await addStep(step, blobs))) return;
+    if (!(await addSteps(await shapeSteps(loaded.character, result.shapes, true, source.name)))) return;
     setTold(`${counted(result.shapes.length, "shapes")} taken over from ${source.name}. Check them now: the proof shows all of them.`);
     setResult(null);
   };

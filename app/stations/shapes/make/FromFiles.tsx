@@ -20,7 +20,7 @@ const SAME = ["beside", "instead"] as const;
 /** Target meshes become shapes: each file is read, set right where that is safe, and shown before it is taken. */
 export function FromFiles(): ReactNode {
   const loaded = useSession((s) => s.loaded);
-  const { addStep } = useDesk();
+  const { addSteps } = useDesk();
   const [files, setFiles] = useState<readonly File[]>([]);
   const [rounds, setRounds] = useState(0);
   const [strength, setStrength] = useState(1);
@@ -51,7 +51,7 @@ export function FromFiles(): ReactNode {
   const doubled = good.filter((b) => loaded && shapeNamed(loaded.character, b.name));
   const take = async (): Promise<void> => {
     if (!loaded) return;
-    for (const { step, blobs } of await shapeSteps(loaded.character, good, same === "instead", counted(files.length, "files"))) if (!(await addStep(step, blobs))) return;
+    if (!(await addSteps(await shapeSteps(loaded.character, good, same === "instead", counted(files.length, "files"))))) return;
     setTold(`${counted(good.length, "shapes")} taken in.`);
     setBrought(null);
     setFiles([]);

@@ -4,7 +4,7 @@ import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
 import { changeMask, emptyMask, revertMask } from "~core/correctives/paintedMask";
 import { subtreeOf, weightShare } from "~core/measure/jointRegion";
-import { useSession, useSessionStore } from "../../../session/session";
+import { newDraft, useSession, useSessionStore } from "../../../session/session";
 import { ScrubField } from "../../../ui/ScrubField";
 import { useBrush } from "../../BrushTools";
 
@@ -20,7 +20,7 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
   const painted = own ? own.of.values.reduce((n, x) => n + (x > 0.5 ? 1 : 0), 0) : 0;
   const paint = (painting: boolean): void => {
     if (painting) onPaint?.();
-    store.setState({ mask: own ? { ...own, painting } : { of: emptyMask(part, P), painting, undo: [], version: 0 } });
+    store.setState({ mask: own ? { ...own, painting } : { of: emptyMask(part, P), painting, undo: [], version: 0, draft: newDraft() } });
   };
   const whole = (what: "clear" | "invert"): void => {
     if (!own) return;

@@ -12,6 +12,7 @@ import type { MeasureApi, Refused } from "~workers/measure.web";
 import { longRun, wasCancelled, type LongRun } from "../../../session/measureClient";
 import { changeScan, SCAN_VIEWS, scanStateOf, standByPlaces, tiesOf, type ScanState } from "../../../session/scan";
 import { useSession, useSessionStore } from "../../../session/session";
+import { endWork } from "../../../session/kept/useKeepDrafts";
 import { newFaceSteps } from "../../../session/shapeSteps";
 import { useDesk } from "../../../session/useDesk";
 import { counted } from "../../../ui/counted";
@@ -29,8 +30,8 @@ export function OntoScan(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const scan = useSession((s) => s.scan);
   const mask = useSession((s) => s.mask);
-  const { addStep } = useDesk();
-  const [file, setFile] = useState<File | null>(null);
+  const { addSteps } = useDesk();
+  const file = scan?.file ?? null;
   const [fitSize, setFitSize] = useState(true);
   const [alike, setAlike] = useState(true);
   const [closeness, setCloseness] = useState(1);
@@ -65,10 +66,9 @@ export function OntoScan(): ReactNode {
   }
   const read = async (chosen: File | null, size = fitSize): Promise<void> => {
     if (!chosen || !loaded) return;
-    setFile(chosen);
     const bytes = new Uint8Array(await chosen.arrayBuffer());
     const opened = await run<OpenedScan>("Finding where it stands", (api, t, token) => api.openScan({ name: chosen.name, bytes }, size, t, token));
-    if (opened) store.setState({ scan: scanStateOf(opened), pose: {}, weights: {}, place: null, camera: null, framing: "face", reading: "clay", moved: null });
+    if (opened) store.setState({ scan: scanStateOf(opened, chosen), pose: {}, weights: {}, place: null, camera: null, framing: "face", reading: "clay", moved: null });
   };
   const propose = async (s: ScanState): Promise<void> => {
     const known = new Map([...s.places].filter(([, p]) => p.byHand).map(([id, p]) => [id, p.at]));
@@ -88,9 +88,9 @@ export function OntoScan(): ReactNode {
     if (!deltas) return;
     const face = await run<EncodedFace>(carry ? "Carrying the shapes to the new face" : "Moving the base", (api, t, token) => api.newFace(deltas, carry, t, token));
     if (!face) return;
-    for (const { step, blobs } of await newFaceSteps(face, s.name)) if (!(await addStep(step, blobs))) return;
-    store.setState({ scan: null, framing: "face", camera: null, place: null });
-    setFile(null);
+    if (!(await addSteps(await newFaceSteps(face, s.name)))) return;
+    endWork(store, "scan");
+    store.setState({ framing: "face", camera: null, place: null });
     setTold(`The face of ${s.name} is taken on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. Look at the proof and the findings now; undo brings the old face back.`);
   };
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (f) => void read(f[0] ?? null), multiple: false, noClick: true, noKeyboard: true, disabled: busy !== null || !loaded });
@@ -100,8 +100,9 @@ export function OntoScan(): ReactNode {
       <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }} role="region" aria-label="Scan file">
         <input {...getInputProps()} aria-label="File: scan or sculpt" />
         {!scan && !busy && <span className="muted" style={{ fontSize: 12.5 }}>Drop a scanned or sculpted head as OBJ, PLY or GLB, of any net, unit and place. The skin of this figure is laid on it; vertices, weights and drivers stay.</span>}
-        {scan && file && <span style={{ fontSize: 12.5 }}><span className="mono">{file.name}</span>: {counted(scan.vertices, "vertices")}{scan.vertices > scan.mesh.positions.length / 3 ? `, of which ${(scan.mesh.positions.length / 3).toLocaleString("en")} are used` : ""}. {scan.same ? "It has this figure's own vertices: there is nothing to lay on." : scan.placed ? `Half of the face lies within ${scan.placed.medianMm.toFixed(1)} mm of it.` : "Where it stands was not found: set three landmarks on it and stand it by them."}</span>}
+        {scan && <span style={{ fontSize: 12.5 }}><span className="mono">{scan.name}</span>: {counted(scan.vertices, "vertices")}{scan.vertices > scan.mesh.positions.length / 3 ? `, of which ${(scan.mesh.positions.length / 3).toLocaleString("en")} are used` : ""}. {scan.same ? "It has this figure's own vertices: there is nothing to lay on." : scan.placed ? `Half of the face lies within ${scan.placed.medianMm.toFixed(1)} mm of it.` : "Where it stands was not found: set three landmarks on it and stand it by them."}</span>}
         {!busy && <Button variant={scan ? "text" : "contained"} onClick={open}>{scan ? "Choose another" : "Choose a file"}</Button>}
+        {scan && !busy && <Button onClick={() => endWork(store, "scan")}>Put the scan away</Button>}
       </div>
       {busy && <Progress title={busy.title} share={busy.share} onCancel={() => work.current?.cancel()} />}
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>

@@ -1,0 +1,85 @@
+import { useEffect } from "react";
+import type { CharacterPage } from "../../routes/character";
+import { useSessionStore, type Session, type SessionStore } from "../session";
+import { dropDraft, holdDraft, keepDraft, keepHeavy } from "./drafts";
+import { describeWork, TOOLS, type Tool } from "./workDrafts";
+
+/** How long after a change it is written, ms; strokes that follow each other are written together, but never later than the second. */
+const SOON_MS = 250;
+const LATEST_MS = 1000;
+
+/** Drafts that were kept in the ledger or thrown away; what is written late of them is not written. */
+const ended = new Set<string>();
+
+/** Ends work for good: it is in the ledger, or thrown away. */
+export function endWork(store: SessionStore, tool: Tool): void {
+  const work = store.getState()[tool];
+  if (!work) return;
+  ended.add(work.draft);
+  store.setState({ [tool]: null });
+  void dropDraft(work.draft);
+}
+
+/** Writes what a tool holds. @param s the session as it was when the tool held it. */
+async function write(s: Session, tool: Tool, character: string, heavy: Set<string>): Promise<void> {
+  const id = s[tool]?.draft;
+  if (id === undefined || ended.has(id)) return;
+  const described = describeWork(s, tool);
+  if (!described) return dropDraft(id);
+  if (tool === "scan" && !heavy.has(id)) {
+    heavy.add(id);
+    await keepHeavy(id, { mesh: s.scan!.mesh, tree: s.scan!.tree });
+  }
+  await keepDraft({ id, character, changedAt: Date.now(), ...described });
+}
+
+/** Keeps what is in work in the browser while it is done, so that a reload, another station or the end of the page loses nothing. */
+export function useKeepDrafts(page: CharacterPage): void {
+  const store = useSessionStore();
+  const character = page.character.id;
+  useEffect(() => {
+    const heavy = new Set<string>();
+    const waiting = new Map<Tool, { timer: number; since: number; session: Session }>();
+    const holds = new Map<Tool, { draft: string; release: () => void }>();
+    const flush = (tool: Tool): void => {
+      const w = waiting.get(tool);
+      if (!w) return;
+      window.clearTimeout(w.timer);
+      waiting.delete(tool);
+      void write(w.session, tool, character, heavy).catch(() => {}); // no room in the browser: the work is still on the stage
+    };
+    const look = (now: Session, before: Session): void => {
+      for (const tool of TOOLS) {
+        const work = now[tool];
+        if (work === before[tool]) continue;
+        if (before[tool] && before[tool].draft !== work?.draft) flush(tool);
+        const hold = holds.get(tool);
+        if (hold?.draft !== work?.draft) {
+          hold?.release();
+          holds.delete(tool);
+          if (work) {
+            let release = (): void => {};
+            holdDraft(work.draft, new Promise<void>((r) => (release = r)));
+            holds.set(tool, { draft: work.draft, release });
+          }
+        }
+        if (!work) continue;
+        const w = waiting.get(tool);
+        const since = w?.since ?? Date.now();
+        if (w) window.clearTimeout(w.timer);
+        waiting.set(tool, { since, session: now, timer: window.setTimeout(() => flush(tool), Math.max(0, Math.min(SOON_MS, since + LATEST_MS - Date.now()))) });
+      }
+    };
+    const all = (): void => TOOLS.forEach(flush);
+    const stop = store.subscribe(look);
+    window.addEventListener("pagehide", all);
+    document.addEventListener("visibilitychange", all);
+    return () => {
+      stop();
+      all();
+      for (const hold of holds.values()) hold.release();
+      window.removeEventListener("pagehide", all);
+      document.removeEventListener("visibilitychange", all);
+    };
+  }, [store, character]);
+}

@@ -1,0 +1,34 @@
+/**
+ * Why the server has not done something. Only "refused" and "too large" say for certain that it has not and will not;
+ * after "unreachable" and "failed" it may have.
+ */
+export type Trouble = "unreachable" | "failed" | "conflict" | "refused" | "too large";
+
+/** What the server says when it will not do something. */
+export class Refusal extends Error {
+  constructor(
+    readonly what: string,
+    readonly todo: string,
+    readonly trouble: Trouble = "refused",
+  ) {
+    super([what, todo].filter(Boolean).join(" "));
+  }
+}
+
+const troubleOf = (status: number): Trouble => (status === 409 ? "conflict" : status === 413 ? "too large" : status === 502 || status === 503 || status === 504 ? "unreachable" : status >= 500 ? "failed" : "refused");
+
+/** Asks the server. @throws Refusal in its words, or in ours when it has none. */
+export async function ask(url: string, init: RequestInit): Promise<unknown> {
+  let response: Response;
+  try {
+    response = await fetch(url, init);
+  } catch {
+    throw new Refusal("The server does not answer.", "Nothing is lost: try again in a moment.", "unreachable");
+  }
+  const body: unknown = await response.json().catch(() => null);
+  if (response.ok) return body;
+  const error = (body as { error?: { what: string; where: string; todo: string } } | null)?.error;
+  throw new Refusal(error ? [error.where && `${error.where}:`, error.what].filter(Boolean).join(" ") : "The server failed at this.", error?.todo ?? "", troubleOf(response.status));
+}
+
+export const postJson = (url: string, body: unknown): Promise<unknown> => ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
