@@ -6,7 +6,7 @@ import type { PendingStep } from "../ledgerClient";
 import type { ScanState } from "../scan";
 import type { SculptPurpose } from "../sculptShape";
 import type { ViewState } from "../urlState";
-import { allKept, forget, keep, kept } from "./keptStore";
+import { allKept, forget, keep, kept, tell } from "./keptStore";
 
 /** The pose and mix that something was made over. */
 export type DraftView = Pick<ViewState, "pose" | "weights" | "method" | "drivers" | "joint">;
@@ -58,7 +58,7 @@ export const dropDraftsOf = async (character: string): Promise<void> => {
 
 const lockName = (id: string): string => `yxomorph draft ${id}`;
 /** Marks a draft as in work in this window until the callback's promise ends, so that other windows do not offer it. */
-export const holdDraft = (id: string, until: Promise<void>): void => void (typeof navigator === "undefined" ? undefined : navigator.locks?.request(lockName(id), () => until).catch(() => {}));
+export const holdDraft = (id: string, until: Promise<void>): void => void (typeof navigator === "undefined" ? undefined : navigator.locks?.request(lockName(id), () => until).then(() => tell("drafts"), () => {}));
 /** Of drafts, those that no window works on. */
 export async function freeDrafts(drafts: readonly Draft[]): Promise<Draft[]> {
   const held = new Set(((await navigator.locks?.query())?.held ?? []).map((l) => l.name));

@@ -12,7 +12,8 @@ const storeOf = (shelf: Shelf): UseStore => {
 const channel = typeof BroadcastChannel === "undefined" ? null : new BroadcastChannel("yxomorph-kept");
 const listeners = new Set<(shelf: Shelf) => void>();
 channel?.addEventListener("message", (e: MessageEvent<Shelf>) => listeners.forEach((l) => l(e.data)));
-const tell = (shelf: Shelf): void => {
+/** Says that a shelf, or who works on what is on it, has changed. */
+export const tell = (shelf: Shelf): void => {
   listeners.forEach((l) => l(shelf));
   channel?.postMessage(shelf);
 };

@@ -38,7 +38,7 @@ export function describeWork(s: Session, tool: Tool): Described | null {
   if (!scan) return null;
   const byHand = [...scan.places.values()].filter((p) => p.byHand).length;
   const { positions: _placed, mesh: _mesh, tree: _tree, ...rest } = scan;
-  return { title: `the scan ${scan.name}`, amount: `${byHand} landmarks by hand`, place: { station: "shapes", query: { leaf: "make", make: "scan" } }, content: { kind: "scan", scan: rest } };
+  return { title: `the scan ${scan.name}`, amount: `${scan.places.size} landmarks, ${byHand} set by hand`, place: { station: "shapes", query: { leaf: "make", make: "scan" } }, content: { kind: "scan", scan: rest } };
 }
 
 function sculptDraft(s: Session, parts: Character["parts"]): Described | null {
