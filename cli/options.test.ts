@@ -44,7 +44,7 @@ describe("profiles of the command line", () => {
   });
   it("are refused when unknown, unreadable or of another form, with the place in the file", () => {
     expect(() => profileFrom("console")).toThrow(/not realtime, film, crowd or a \.json file/);
-    expect(() => profileFrom(path.join(dir, "none.json"))).toThrow(/cannot be read as JSON/);
+    expect(() => profileFrom(path.join(dir, "none.json"))).toThrow(/no such file/);
     expect(() => profileFrom(file("broken.json", "{"))).toThrow(/cannot be read as JSON/);
     expect(() => profileFrom(file("odd.json", JSON.stringify({ ...PROFILES.realtime, limits: { ...PROFILES.realtime.limits, "face.lid-gap": "wide" } })))).toThrow(/face\.lid-gap/);
   });

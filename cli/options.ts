@@ -1,7 +1,9 @@
-import { readFileSync } from "node:fs";
 import { PROFILES, profileSchema, type Profile, type ProfileName } from "../core/checks/profile";
 import { REST_MOMENT, type Moment } from "../core/deform/rig";
 import type { Character, Driver } from "../core/model/character";
+import { parseJsonText } from "../core/formats/parseJsonText";
+import { readBytes } from "./readCharacter";
+import { schemaFault } from "../core/model/schemaWords";
 import { shortName, UserError } from "../core/model/userError";
 import { normalize, type Vec3 } from "../core/math/vec3";
 
@@ -67,13 +69,11 @@ export function driverFrom(character: Character, text: string, shape: string): D
 export function profileFrom(name: string): Profile {
   if (name in PROFILES) return PROFILES[name as ProfileName];
   if (!name.endsWith(".json")) throw new UserError(`"${shortName(name)}" is not realtime, film, crowd or a .json file.`, "--profile", "");
-  let json: unknown;
-  try {
-    json = JSON.parse(readFileSync(name, "utf8"));
-  } catch {
-    throw new UserError("The profile cannot be read as JSON.", name, "");
-  }
+  const json = parseJsonText(new TextDecoder().decode(readBytes(name)), name, "The profile cannot be read as JSON.");
   const parsed = profileSchema.safeParse(json);
-  if (!parsed.success) throw new UserError(`The profile does not fit: ${parsed.error.issues[0]!.path.join(".")} ${parsed.error.issues[0]!.message}.`, name, "See docs/checks.md.");
+  if (!parsed.success) {
+    const { what, where } = schemaFault(parsed.error);
+    throw new UserError(`The profile does not fit: ${what}.`, `${name}, ${where}`, "See docs/checks.md.");
+  }
   return parsed.data;
 }

@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import { schemaFault } from "../core/model/schemaWords";
 import { UserError } from "../core/model/userError";
 import { notThere } from "./refusals";
 
@@ -6,8 +7,8 @@ import { notThere } from "./refusals";
 export function parsed<T>(schema: z.ZodType<T>, value: unknown): T {
   const result = schema.safeParse(value);
   if (result.success) return result.data;
-  const [issue] = result.error.issues;
-  throw new UserError(`The request does not fit: ${issue?.path.join(".") ?? ""} ${issue?.message ?? ""}`.trim(), "", "Reload the page.");
+  const { what, where } = schemaFault(result.error, "the request");
+  throw new UserError(`The request does not fit: ${what} (${where}).`, "", "Reload the page.");
 }
 
 const brokenText = (text: string): boolean => text.includes("\0") || /\p{Surrogate}/u.test(text);

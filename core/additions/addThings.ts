@@ -1,21 +1,40 @@
 import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
-import type { Character, Clip, Material, Shape, SkinBinding } from "../model/character";
+import { MAP_SLOTS, PART_KINDS, type Character, type Clip, type Material, type Part, type Shape, type SkinBinding } from "../model/character";
+import { cleanName } from "../model/cleanName";
+import { proveRead } from "../formats/proveRead";
 import { imagesOf, sameLook } from "../model/materialLook";
 import { uniqueName } from "../model/uniqueName";
 import { UserError } from "../model/userError";
 import type { AddedPart } from "./bringAdditions";
 
-const partSchema = z.object({ part: z.object({ name: z.string(), positions: z.instanceof(Float32Array), corners: z.instanceof(Uint32Array), faceStarts: z.instanceof(Uint32Array) }).loose(), materials: z.array(z.object({ name: z.string() }).loose()), joints: z.array(z.string()), moves: z.array(z.object({ shape: z.string(), vertices: z.instanceof(Uint32Array), deltas: z.instanceof(Float32Array) })) });
-const clipSchema = z.object({ name: z.string(), tracks: z.array(z.object({ joint: z.string(), path: z.enum(["translation", "rotation", "scale"]), interpolation: z.enum(["LINEAR", "STEP", "CUBICSPLINE"]), times: z.instanceof(Float32Array), values: z.instanceof(Float32Array) })) });
+const floats = z.instanceof(Float32Array);
+const numbers = z.instanceof(Uint32Array);
+const name = z.string().min(1).max(400).refine((n) => n === cleanName(n), "a name that cannot be kept");
+const image = z.object({ name: z.string(), mimeType: z.string(), bytes: z.instanceof(Uint8Array) });
+const colour = z.tuple([z.number(), z.number(), z.number()]);
+const materialSchema = z.object({
+  name, baseColor: z.tuple([z.number(), z.number(), z.number(), z.number()]), roughness: z.number(), metallic: z.number(), opacity: z.enum(["opaque", "mask", "blend"]), alphaCutoff: z.number(), doubleSided: z.boolean(),
+  texture: image.nullable(), maps: z.array(image.extend({ slot: z.enum(MAP_SLOTS), strength: z.number() })).optional(), emissive: colour.optional(),
+});
+const skinSchema = z.object({ influenceCount: z.number().int().min(1).max(64), joints: z.instanceof(Uint16Array), weights: floats, inverseBinds: floats.nullable() });
+const partSchema = z.object({
+  part: z.object({
+    name, kind: z.enum(PART_KINDS), positions: floats, corners: numbers, faceStarts: numbers, groups: z.array(z.object({ material: z.number().int(), name: z.string().optional(), faceStart: z.number().int(), faceCount: z.number().int() })),
+    uvs: floats.nullable(), colors: floats.nullable(), skin: skinSchema.nullable(), smooth: numbers.optional(), cornerLook: z.object({ groups: numbers.nullable(), uvs: floats.nullable() }).optional(),
+  }),
+  materials: z.array(materialSchema), joints: z.array(z.string()), moves: z.array(z.object({ shape: z.string(), vertices: numbers, deltas: floats })),
+});
+const clipSchema = z.object({ name, tracks: z.array(z.object({ joint: z.string(), path: z.enum(["translation", "rotation", "scale"]), interpolation: z.enum(["LINEAR", "STEP", "CUBICSPLINE"]), times: z.instanceof(Float32Array), values: z.instanceof(Float32Array) })) });
 
 export const encodeAdded = (thing: AddedPart | Clip): Uint8Array<ArrayBuffer> => encodeContainer(thing);
 
 /** The character with a part that came by itself. @throws UserError when the bytes are not a part that fits, or its name is taken. */
 export function addPart(character: Character, bytes: Uint8Array): Character {
   const read = partSchema.safeParse(decodeContainer(bytes));
-  if (!read.success) throw new UserError("What is kept of the part cannot be read.", "add parts", "Take it in again from its file.");
-  const { part, materials, moves, joints } = read.data as unknown as AddedPart;
+  const { success, data } = read;
+  if (!success || data.part.groups.some((g) => g.material < 0 || g.material >= data.materials.length) || !skinFits(data.part, data.joints.length)) throw new UserError("What is kept of the part cannot be read.", "add parts", "Take it in again from its file.");
+  const { part, materials, moves, joints } = data as unknown as AddedPart;
   if (character.parts.some((p) => p.name === part.name)) throw new UserError(`A part named ${part.name} is here already.`, "add parts", "Rename one of them, or leave the old one out first.");
   const skin = boundHere(character, part.skin, joints);
   const index = character.parts.length;
@@ -23,7 +42,7 @@ export function addPart(character: Character, bytes: Uint8Array): Character {
   const known = materials.map((m) => character.materials.findIndex((x) => sameMaterial(x, m)));
   const fresh: Material[] = [];
   const at = materials.map((m, i) => (known[i]! >= 0 ? known[i]! : character.materials.length + fresh.push({ ...m, name: uniqueName(m.name, names, "material") }) - 1));
-  return {
+  return proveRead({
     ...character,
     materials: [...character.materials, ...fresh],
     parts: [...character.parts, { ...part, skin, groups: part.groups.map((g) => ({ ...g, material: at[g.material] ?? 0 })) }],
@@ -31,8 +50,12 @@ export function addPart(character: Character, bytes: Uint8Array): Character {
       const move = moves.find((m) => m.shape === s.name);
       return move ? { ...s, deltas: [...s.deltas, { part: index, vertices: move.vertices, deltas: move.deltas }] } : s;
     }),
-  };
+  }, "add parts", "Take it in again from its file.");
 }
+
+/** Whether a stored binding names joints of its list only. */
+const skinFits = ({ skin, positions }: Pick<Part, "skin" | "positions">, jointCount: number): boolean =>
+  !skin || (skin.joints.length === (skin.influenceCount * positions.length) / 3 && skin.weights.length === skin.joints.length && skin.joints.every((j, n) => j < jointCount || skin.weights[n] === 0));
 
 /** The binding on the character's joints by their names; null, so that the part comes unbound, when one that holds weight is not there. */
 function boundHere({ skeleton }: Character, skin: SkinBinding | null, names: readonly string[]): SkinBinding | null {
@@ -50,5 +73,5 @@ export function addClip(character: Character, bytes: Uint8Array): Character {
   if (!read.success) throw new UserError("What is kept of the clip cannot be read.", "add clips", "Take it in again from its file.");
   const clip: Clip = read.data;
   if (character.clips.some((c) => c.name === clip.name)) throw new UserError(`A clip named ${clip.name} is here already.`, "add clips", "Rename one of them.");
-  return { ...character, clips: [...character.clips, clip] };
+  return proveRead({ ...character, clips: [...character.clips, clip] }, "add clips", "Take it in again from its file.");
 }

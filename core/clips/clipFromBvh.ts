@@ -5,6 +5,7 @@ import { conjugate, multiplyQuat } from "../math/quat";
 import { length, scale, sub, type Quat, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type Clip, type ClipTrack, type Joint, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
+import { within } from "../formats/budget";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { turnsByJoint } from "../skeleton/retargetPose";
 
@@ -40,6 +41,7 @@ export function clipFromBvh(character: Character, bvh: Bvh, name: string): Broug
   });
   const matched = source.filter((s) => s >= 0).length;
   if (matched < 3) throw new UserError(`${matched} of its ${bvh.joints.length} joints fit this character.`, name, "Set the joint map first, or send a clip for a human figure.");
+  within("clipNumbers", bvh.frames * 4 * skeleton.joints.length, name, "Cut it into shorter clips.");
   const rest = worldMatrices(skeleton, {});
   const unit = unitOf(skeleton, own.jointOfBone, from, theirs.jointOfBone, bvh);
   // where the file's figure stands at rest, this one stands in its pose for retargeting

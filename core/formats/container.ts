@@ -1,4 +1,5 @@
 import type { Character } from "../model/character";
+import { BUDGET, jsonDepth } from "./budget";
 import { UserError } from "../model/userError";
 
 /**
@@ -72,6 +73,7 @@ export function decodeContainer(bytes: Uint8Array, take: "copy" | "own" = "copy"
     if (!Kind || !natural(at) || !natural(n) || at % Kind.BYTES_PER_ELEMENT || start + at + n * Kind.BYTES_PER_ELEMENT > held.length) throw unreadable();
     return new Kind(held.buffer, held.byteOffset + start + at, n);
   };
+  if (jsonDepth(json) > BUDGET.jsonDepth) throw unreadable();
   try {
     return JSON.parse(json, revive) as unknown;
   } catch {

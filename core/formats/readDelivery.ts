@@ -5,6 +5,7 @@ import { vertexCountOf, type Character } from "../model/character";
 import { isUserError, UserError, shortName } from "../model/userError";
 import { chooseBase, extension, goesWithObj, possibleRoles, type FileRole } from "./fileRoles";
 import { readGlb } from "./glb/readGlb";
+import { proveRead } from "./proveRead";
 import { readLibraries, type Companion } from "./obj/materialLibrary";
 import { addObjTargets, characterFromObj, readObj } from "./obj/readObj";
 
@@ -50,7 +51,7 @@ function readBaseAndTargets(base: DeliveryFile, others: readonly DeliveryFile[],
   const baseObj = readObj(base.bytes, base.name);
   const targets = [...others].sort((a, b) => a.name.localeCompare(b.name)).map((o) => ({ name: o.name, obj: readObj(o.bytes, o.name) }));
   try {
-    return { character: addObjTargets(characterFromObj(baseObj, base.name, readLibraries(baseObj.libraries, beside)), baseObj, targets), mainFile: base.name };
+    return { character: proveRead(addObjTargets(characterFromObj(baseObj, base.name, readLibraries(baseObj.libraries, beside)), baseObj, targets), base.name), mainFile: base.name };
   } catch (error) {
     if (isUserError(error)) throw new UserError(error.what, error.where, `${error.todo} ${shortName(base.name)} was taken as the base.`.trim());
     throw error;
@@ -78,7 +79,7 @@ async function withOthers(main: ReadResult, files: readonly DeliveryFile[]): Pro
   for (const a of additions) {
     if (!a.wanted) continue;
     character = a.what === "part" ? addPart(character, encodeAdded(a.added)) : a.what === "clip" ? addClip(character, encodeAdded(a.clip)) : mergeJoints(character, a.joints);
-    character = { ...character, notes: [...character.notes, `${shortName(a.file, 40)} brought ${a.name} (${a.note}).`] };
+    character = proveRead({ ...character, notes: [...character.notes, `${shortName(a.file, 40)} brought ${a.name} (${a.note}).`] }, a.file);
   }
   return { ...main, character };
 }

@@ -1,4 +1,6 @@
+import { FARTHEST } from "../model/assertCharacter";
 import { UserError } from "../model/userError";
+import { BUDGET, within } from "./budget";
 
 /** A polygon mesh as it stands in a file, in file units. */
 export interface PlainMesh {
@@ -37,6 +39,8 @@ export function readPly(bytes: Uint8Array, file: string): PlainMesh {
     const isVertex = element.name === "vertex";
     if (isVertex) {
       if (axes.some((a) => a < 0)) fail("Its vertices have no x, y and z.");
+      // every value takes one byte at least: what promises more than there is takes no memory
+      if (element.count * element.properties.length > bytes.length - bodyStart) fail("The file ends too soon.", `after ${element.count} vertices were promised`);
       positions = new Float32Array(3 * element.count);
     }
     for (let i = 0; i < element.count; i++)
@@ -45,24 +49,26 @@ export function readPly(bytes: Uint8Array, file: string): PlainMesh {
           const value = next(p.type);
           const axis = isVertex ? axes.indexOf(k) : -1;
           if (axis >= 0) {
-            if (!Number.isFinite(value)) fail("A position is not a number.", `vertex ${i}`);
+            if (!(Math.abs(value) <= FARTHEST)) fail(Number.isFinite(value) ? "A vertex lies farther off than anything of a character." : "A position is not a number.", `vertex ${i}`);
             positions[3 * i + axis] = value;
           }
           return;
         }
         const isFace = element.name === "face" && /^vertex_ind(ex|ices)$/.test(p.name);
         const size = next(p.count);
+        if (!Number.isInteger(size) || size < 0 || size > bytes.length) fail(`A list has ${size} entries.`, `${element.name} ${i}`);
         if (isFace && (size < 3 || size > 255)) fail(`A face has ${size} corners.`, `face ${i}`);
         for (let c = 0; c < size; c++) {
           const v = next(p.type);
           if (!isFace) continue;
-          if (v < 0 || v >= positions.length / 3) fail(`A corner names vertex ${v} of ${positions.length / 3}.`, `face ${i}`);
+          if (!Number.isInteger(v) || v < 0 || v >= positions.length / 3) fail(`A corner names vertex ${v} of ${positions.length / 3}.`, `face ${i}`);
           corners.push(v);
         }
         if (isFace) faceStarts.push(corners.length);
       });
   }
   if (positions.length === 0) fail("No vertex is in the file.");
+  within("corners", corners.length, file);
   return { positions, corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts) };
 }
 
@@ -79,7 +85,7 @@ function readHeader(bytes: Uint8Array, fail: Fail): { format: string; elements: 
     if (w[0] === "format") format = w[1] ?? "";
     if (w[0] === "element") {
       const count = Number(w[2]);
-      if (!Number.isInteger(count) || count < 0 || count > MOST) fail(`The number of ${w[1]} elements cannot be.`, `line ${n + 1}`);
+      if (!Number.isInteger(count) || count < 0 || count > MOST || (w[1] === "vertex" && count > BUDGET.vertices)) fail(`The number of ${w[1]} elements cannot be.`, `line ${n + 1}`);
       elements.push({ name: w[1] ?? "", count, properties: [] });
     }
     if (w[0] === "property") {

@@ -1,6 +1,8 @@
+import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
 import { buildBvh } from "../measure/bvh";
-import { triangulate, vertexCountOf, type Character, type Part, type PartKind, type ShapeDelta } from "../model/character";
+import { near } from "../model/assertCharacter";
+import { PART_KINDS, triangulate, vertexCountOf, type Character, type Part, type PartKind, type ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
 import { carryPoints } from "../shapes/carryMovement";
 
@@ -34,7 +36,27 @@ function patchOf(part: Part, vertices: Uint32Array): { points: Float32Array; tri
   return { points: Float32Array.from(Array.from(vertices).flatMap((v) => Array.from(part.positions.subarray(3 * v, 3 * v + 3)))), triangles: Uint32Array.from(inside) };
 }
 
-const read = (bytes: Uint8Array): StoredDelta[] => (decodeContainer(bytes) as { deltas: StoredDelta[] }).deltas;
+const floats = z.instanceof(Float32Array);
+const numbers = z.instanceof(Uint32Array);
+const storedSchema = z.object({
+  deltas: z.array(z.object({ part: z.string(), vertexCount: z.number().int().nonnegative(), vertices: numbers, deltas: floats, kind: z.enum(PART_KINDS).optional(), points: floats.optional(), triangles: numbers.optional() })).max(5000),
+});
+
+/** What is kept of sculpted movement, proved to hold together. @throws UserError */
+function read(bytes: Uint8Array): StoredDelta[] {
+  const stored = storedSchema.safeParse(decodeContainer(bytes));
+  const fail = (): never => {
+    throw new UserError("What is kept of the movement cannot be read.", "sculpt", "Sculpt it again.");
+  };
+  if (!stored.success) return fail();
+  for (const d of stored.data.deltas) {
+    const rows = d.vertices.length;
+    if (d.deltas.length !== 3 * rows || !near(d.deltas) || d.vertices.some((v) => v >= d.vertexCount)) fail();
+    if (d.points && (d.points.length !== 3 * rows || !near(d.points))) fail();
+    if (d.triangles && (d.triangles.length % 3 || d.triangles.some((r) => r >= rows))) fail();
+  }
+  return stored.data.deltas as StoredDelta[];
+}
 
 /** The part by its name, else the only one of its kind. */
 function partFor(character: Character, stored: StoredDelta): number {
@@ -53,9 +75,7 @@ export function decodeDeltas(character: Character, bytes: Uint8Array): ShapeDelt
   return read(bytes).map((d) => {
     const part = partFor(character, d);
     const count = vertexCountOf(character.parts[part]!);
-    if (!d.deltas.every(Number.isFinite)) throw new UserError("Its numbers do not fit the part.", "sculpt", "Sculpt it again.");
     if (count !== d.vertexCount) return carry(character.parts[part]!, part, d).delta;
-    if (d.vertices.some((v) => v >= count)) throw new UserError("Its numbers do not fit the part.", "sculpt", "Sculpt it again.");
     return { part, vertices: d.vertices, deltas: d.deltas };
   });
 }

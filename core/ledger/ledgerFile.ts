@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { schemaFault } from "../model/schemaWords";
+import { parseJsonText } from "../formats/parseJsonText";
 import { UserError } from "../model/userError";
 import { deliveryNamesSchema } from "./relinkNames";
 import { stepSchema } from "./steps";
@@ -17,14 +19,8 @@ export type LedgerFile = z.infer<typeof ledgerFileSchema>;
 
 /** Reads a ledger file. @throws UserError that says where it departs from the form. */
 export function readLedgerFile(text: string, file: string): LedgerFile {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    throw new UserError("This is not JSON.", file, "Save the ledger again at Hand-off.");
-  }
-  const read = ledgerFileSchema.safeParse(json);
+  const read = ledgerFileSchema.safeParse(parseJsonText(text, file, "This is not JSON.", "Save the ledger again at Hand-off."));
   if (read.success) return read.data;
-  const issue = read.error.issues[0]!;
-  throw new UserError(`This is not a ledger: ${issue.message}.`, `${file}, ${issue.path.join(".") || "at its top"}`, "Save the ledger again at Hand-off.");
+  const { what, where } = schemaFault(read.error);
+  throw new UserError(`This is not a ledger: ${what}.`, `${file}, ${where}`, "Save the ledger again at Hand-off.");
 }

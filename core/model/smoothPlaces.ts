@@ -20,6 +20,9 @@ export function smoothPlaces(part: Part): Uint32Array {
   });
 }
 
+/** Different normals at one place that are told apart: without an end broken files take time by the square. */
+export const MOST_NORMALS = 64;
+
 /** Whether two normals of a list are so near that no edge is hard between them; broken ones (of no length) say nothing. @param normals 3 numbers each, of any length. */
 export function normalsAlike(normals: Float32Array, a: number, b: number): boolean {
   let [dot, aa, bb] = [0, 0, 0];
@@ -43,7 +46,8 @@ export function smoothByNormals(positions: Float32Array, normals: Float32Array):
     firsts.set(places[v]!, list);
     const same = list.find((w) => normalsAlike(normals, w, v));
     out[v] = same ?? v;
-    if (same === undefined) list.push(v);
+    // where more normals meet than any surface has, each of the rest stands for itself
+    if (same === undefined && list.length < MOST_NORMALS) list.push(v);
     if (out[v] !== places[v]) hard = true;
   }
   return hard ? out : undefined;

@@ -13,6 +13,6 @@ export class UserError extends Error {
 export const isUserError = (error: unknown): error is UserError => error instanceof Error && error.name === "UserError";
 /** Makes a long or odd name safe to print in a sentence. */
 export const shortName = (name: string, length = 60): string => {
-  const clean = name.replace(/\p{Cc}+/gu, " ");
+  const clean = name.replace(/[\p{Cc}\p{Surrogate}]+/gu, " ");
   return clean.length > length ? `${clean.slice(0, length)}… (${clean.length} characters)` : clean;
 };

@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { schemaFault } from "../model/schemaWords";
+import { parseJsonText } from "../formats/parseJsonText";
 import { UserError } from "../model/userError";
 import { HUMANOID_BONES } from "./humanoidBones";
 import type { HumanoidMap } from "./humanoidMap";
@@ -30,14 +32,11 @@ export interface ReadJointMap {
 
 /** Reads a joint map for a skeleton. @throws UserError for another kind of file, an unknown bone, or when none of its joints is here. */
 export function readJointMap(text: string, file: string, skeleton: Skeleton): ReadJointMap {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch {
-    throw new UserError("This is not JSON.", file, "Choose a joint map that was saved here.");
+  const read = jointMapFileSchema.safeParse(parseJsonText(text, file, "This is not JSON.", "Choose a joint map that was saved here."));
+  if (!read.success) {
+    const { what, where } = schemaFault(read.error);
+    throw new UserError(`This is not a joint map: ${what}.`, `${file}, ${where}`, "Choose a joint map that was saved here.");
   }
-  const read = jointMapFileSchema.safeParse(json);
-  if (!read.success) throw new UserError(`This is not a joint map: ${read.error.issues[0]!.message}.`, `${file}, ${read.error.issues[0]!.path.join(".") || "at its top"}`, "Choose a joint map that was saved here.");
   const strange = Object.keys(read.data.bones).find((b) => !HUMANOID_BONES.includes(b));
   if (strange !== undefined) throw new UserError(`${strange} is no humanoid bone of VRM 1.0.`, file, "Correct its name.");
   const here = new Set(skeleton.joints.map((j) => j.name));

@@ -1,3 +1,4 @@
+import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
 import { vertexCountOf, type Character } from "../model/character";
 import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
@@ -98,6 +99,7 @@ interface StoredPaint {
   /** joints.length numbers a vertex. */
   readonly weights: Float32Array;
 }
+const storedSchema = z.object({ vertexCount: z.number().int().nonnegative(), joints: z.array(z.string()).max(5000), vertices: z.instanceof(Uint32Array), weights: z.instanceof(Float32Array) });
 const CHANGED = 1e-6;
 
 /** What was painted, as a step keeps it: the changed vertices with the joints that hold them, by name; null when nothing changed. */
@@ -122,8 +124,9 @@ export function applyPaint(character: Character, partName: string, bytes: Uint8A
   const index = character.parts.findIndex((p) => p.name === partName);
   const part = character.parts[index];
   if (!part?.skin || !character.skeleton) throw new UserError(`${partName} is not bound to joints.`, "paint", "Bind it first.");
-  const stored = decodeContainer(bytes) as Partial<StoredPaint>;
-  if (!(stored.vertices instanceof Uint32Array) || !(stored.weights instanceof Float32Array) || !Array.isArray(stored.joints) || stored.weights.length !== stored.vertices.length * stored.joints.length) throw new UserError("What is kept of the painting cannot be read.", "paint", "Paint it again.");
+  const read = storedSchema.safeParse(decodeContainer(bytes));
+  const stored: StoredPaint | null = read.success ? read.data : null;
+  if (!stored || stored.weights.length !== stored.vertices.length * stored.joints.length || stored.vertices.some((v) => v >= stored.vertexCount) || !stored.weights.every((w) => Number.isFinite(w) && w >= 0)) throw new UserError("What is kept of the painting cannot be read.", "paint", "Paint it again.");
   if (stored.vertexCount !== vertexCountOf(part)) throw new UserError(`${partName} has ${vertexCountOf(part)} vertices; it was painted on ${stored.vertexCount}.`, "paint", "Paint it again, or take its weights from the skin.");
   const jointCount = character.skeleton.joints.length;
   const at = stored.joints.map((name) => {
@@ -134,7 +137,7 @@ export function applyPaint(character: Character, partName: string, bytes: Uint8A
   const dense = denseWeights(part, jointCount);
   stored.vertices.forEach((v, k) => {
     dense.fill(0, v * jointCount, (v + 1) * jointCount);
-    at.forEach((j, i) => (dense[v * jointCount + j] = stored.weights![k * at.length + i]!));
+    at.forEach((j, i) => (dense[v * jointCount + j] = stored.weights[k * at.length + i]!));
   });
   const skin = packWeights(dense, jointCount, Math.max(4, part.skin.influenceCount), part.skin.inverseBinds);
   return { ...character, parts: character.parts.map((p, i) => (i === index ? { ...part, skin } : p)) };

@@ -17,7 +17,7 @@ export function endWork(store: SessionStore, tool: Tool): void {
   if (!work) return;
   ended.add(work.draft);
   store.setState({ [tool]: null });
-  void dropDraft(work.draft);
+  void dropDraft(work.draft).catch(() => {});
 }
 
 /** Writes what a tool holds. @param s the session as it was when the tool held it. */

@@ -1,13 +1,15 @@
 import { fromAxisAngle, multiplyQuat } from "../../math/quat";
 import type { Quat, Vec3 } from "../../math/vec3";
 import { NO_JOINT } from "../../model/character";
+import { uniqueName } from "../../model/uniqueName";
 import { UserError } from "../../model/userError";
+import { within } from "../budget";
 
 const CHANNELS = ["Xposition", "Yposition", "Zposition", "Xrotation", "Yrotation", "Zrotation"] as const;
 type Channel = (typeof CHANNELS)[number];
 const AXIS: Readonly<Record<string, Vec3>> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] };
-const MOST_JOINTS = 5000;
-const MOST_VALUES = 40e6;
+/** The six that a joint can have, and some that stand twice. */
+const MOST_CHANNELS = 12;
 
 export interface BvhJoint {
   readonly name: string;
@@ -63,11 +65,14 @@ export function readBvh(text: string, file: string): Bvh {
   const numbers = (n: number): number[] => Array.from({ length: n }, () => {
     const token = next();
     const x = Number(token.word);
-    if (!Number.isFinite(x)) throw wrong(`"${token.word}" is not a number`, token.line);
+    if (!Number.isFinite(Math.fround(x))) throw wrong(`"${token.word}" is not a number`, token.line);
     return x;
   });
-  const readJoint = (parent: number, name: string): void => {
-    if (joints.length >= MOST_JOINTS) throw new UserError(`It has more than ${MOST_JOINTS} joints.`, file, "Export the body alone.");
+  const taken = new Set<string>();
+  const readJoint = (parent: number, given: string, depth: number): void => {
+    within("joints", joints.length + 1, file, "Export the body alone.");
+    within("depth", depth, file, "Export the body alone.");
+    const name = uniqueName(given, taken, "joint");
     expected("{");
     expected("OFFSET");
     const offset = numbers(3) as unknown as Vec3;
@@ -76,6 +81,7 @@ export function readBvh(text: string, file: string): Bvh {
     for (let token = next(); token.word !== "}"; token = next()) {
       if (token.word === "CHANNELS") {
         const [n] = numbers(1) as [number];
+        if (!Number.isInteger(n) || n < 0 || n > MOST_CHANNELS) throw wrong(`A joint has ${n} channels`, token.line);
         const channels = Array.from({ length: n }, () => {
           const c = next();
           if (!(CHANNELS as readonly string[]).includes(c.word)) throw wrong(`"${c.word}" is not a channel`, c.line);
@@ -83,7 +89,7 @@ export function readBvh(text: string, file: string): Bvh {
         });
         joints[index] = { ...joints[index]!, channels, at: width };
         width += n;
-      } else if (token.word === "JOINT") readJoint(index, next().word);
+      } else if (token.word === "JOINT") readJoint(index, next().word, depth + 1);
       else if (token.word === "End") {
         expected("Site");
         expected("{");
@@ -94,18 +100,21 @@ export function readBvh(text: string, file: string): Bvh {
     }
   };
   expected("ROOT");
-  readJoint(NO_JOINT, next().word);
+  readJoint(NO_JOINT, next().word, 1);
+  if (width === 0) throw new UserError("No joint of it moves: there are no channels.", file, "Export the clip as BVH with its channels.");
   const frames = Number(/^\s*Frames:\s*(\d+)/.exec(lines[motionAt + 1] ?? "")?.[1] ?? NaN);
   const frameSeconds = Number(/^\s*Frame Time:\s*([\d.eE+-]+)/.exec(lines[motionAt + 2] ?? "")?.[1] ?? NaN);
   if (!Number.isInteger(frames) || frames < 1) throw wrong("The number of frames is missing", motionAt + 2);
   if (!(frameSeconds > 0 && frameSeconds < 10)) throw wrong("The time of a frame is missing or not believable", motionAt + 3);
-  if (frames * width > MOST_VALUES) throw new UserError(`It holds ${frames} frames of ${width} numbers; that is more than is read at once.`, file, "Cut it into shorter clips.");
+  // what is promised must be there, two bytes a number at least, before memory is taken for it
+  within("clipNumbers", frames * Math.max(width, 4 * joints.length), file, "Cut it into shorter clips.");
+  if (frames * width > text.length) throw new UserError(`It promises ${frames} frames of ${width} numbers and is too short for them.`, file, "The file was cut off: send it again.");
   const values = new Float32Array(frames * width);
   let n = 0;
   for (let i = motionAt + 3; i < lines.length && n < values.length; i++) for (const word of lines[i]!.trim().split(/\s+/)) {
     if (!word) continue;
     const x = Number(word);
-    if (!Number.isFinite(x)) throw wrong(`"${word}" is not a number`, i + 1);
+    if (!Number.isFinite(Math.fround(x))) throw wrong(`"${word}" is not a number`, i + 1);
     if (n < values.length) values[n++] = x;
   }
   if (n < values.length) throw new UserError(`It promises ${frames} frames and holds ${Math.floor(n / Math.max(1, width))}.`, file, "The file was cut off: send it again.");

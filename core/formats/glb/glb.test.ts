@@ -95,7 +95,7 @@ describe("a GLB that is not right", () => {
     ["not a number", /not a number|finite|NaN/i, (g) => new Float32Array(g.binary.buffer, 0, 3).set([NaN, 0, 0])],
     ["infinity", /not a number|finite|infin/i, (g) => new Float32Array(g.binary.buffer, 0, 3).set([Infinity, 0, 0])],
     ["more elements than bytes", /need/, (g) => (g.json.accessors[0]!.count = 4000)],
-    ["a count beyond reason", /claims/, (g) => (g.json.accessors[0]!.count = 4e9)],
+    ["a count beyond reason", /need .* bytes/, (g) => (g.json.accessors[0]!.count = 4e9)],
     ["buffer view past the end", /ends at byte/, (g) => (g.json.bufferViews[0]!.byteLength = 1e9)],
     ["negative offset", /./, (g) => (g.json.accessors[0]!.count = -4)],
     ["unknown component type", /type/, (g) => (g.json.accessors[0]!.componentType = 7)],

@@ -1,26 +1,12 @@
-import { z } from "zod";
-import { UserError } from "../../model/userError";
+import { schemaFault } from "../../model/schemaWords";
+import { shortName, UserError } from "../../model/userError";
+import { BUDGET, within } from "../budget";
+import { parseJsonText } from "../parseJsonText";
+import { checkAccessors } from "./checkAccessors";
+import { gltfSchema, type GltfJson } from "./gltfSchema";
 
-const index_ = z.number();
-const indices = z.array(index_);
-const record = z.record(z.string(), index_);
-/** What of a glTF document the reader checks before trusting it; everything else passes unread. */
-const gltfSchema = z.looseObject({
-  asset: z.looseObject({ version: z.string().optional() }).optional(),
-  extensionsRequired: z.array(z.string()).optional(),
-  nodes: z.array(z.looseObject({ children: indices.optional(), mesh: index_.optional(), skin: index_.optional(), name: z.string().optional() })).optional(),
-  scenes: z.array(z.looseObject({ nodes: indices.optional() })).optional(),
-  meshes: z.array(z.looseObject({ name: z.string().optional(), primitives: z.array(z.looseObject({ attributes: record.optional(), indices: index_.optional(), mode: z.number().optional(), material: index_.optional(), targets: z.array(record).optional() })).optional() })).optional(),
-  skins: z.array(z.looseObject({ joints: indices.optional(), inverseBindMatrices: index_.optional() })).optional(),
-  accessors: z.array(z.looseObject({ bufferView: index_.optional(), byteOffset: z.number().optional(), count: z.number().optional(), componentType: z.number().optional(), type: z.string().optional() })).optional(),
-  bufferViews: z.array(z.looseObject({ buffer: index_.optional(), byteOffset: z.number().optional(), byteLength: z.number().optional(), byteStride: z.number().optional() })).optional(),
-  buffers: z.array(z.looseObject({ byteLength: z.number().optional(), uri: z.string().optional() })).optional(),
-  materials: z.array(z.unknown()).optional(),
-});
-export type GltfJson = z.infer<typeof gltfSchema>;
+export type { GltfJson };
 
-const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
-const TYPE_SIZE: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
 const READABLE_EXTENSIONS = ["KHR_mesh_quantization", "EXT_meshopt_compression", "KHR_texture_transform"];
 const ASK_AGAIN = "Ask for the file to be exported again.";
 
@@ -47,16 +33,16 @@ export function splitGlb(bytes: Uint8Array, file: string): { json: GltfJson; bin
 
 /** Parses the JSON part and proves the form of what will be used of it. */
 export function parseJson(bytes: Uint8Array, file: string): GltfJson {
-  let json: unknown;
+  let text: string;
   try {
-    json = JSON.parse(new TextDecoder("utf-8", { fatal: true }).decode(bytes));
+    text = new TextDecoder("utf-8", { fatal: true }).decode(bytes);
   } catch {
-    throw new UserError("The JSON part does not parse.", file, ASK_AGAIN);
+    throw new UserError("The JSON part is not UTF-8 text.", file, ASK_AGAIN);
   }
-  const parsed = gltfSchema.safeParse(json);
+  const parsed = gltfSchema.safeParse(parseJsonText(text, file, "The JSON part does not parse.", ASK_AGAIN));
   if (parsed.success) return parsed.data;
-  const issue = parsed.error.issues[0]!;
-  throw new UserError(`It is not of glTF's form: ${issue.message}.`, `${file}, ${issue.path.join(" ") || "top"}`, ASK_AGAIN);
+  const { what, where } = schemaFault(parsed.error, "top");
+  throw new UserError(`It is not of glTF's form: ${what}.`, `${file}, ${where.replaceAll(".", " ")}`, ASK_AGAIN);
 }
 
 /** Refuses documents that point outside themselves, loop, or claim more data than there is. `binaryLength` is that of buffer 0. */
@@ -71,39 +57,62 @@ export function checkGltf(json: GltfJson, bufferLengths: readonly number[], file
     if (typeof value !== "number" || !Number.isInteger(value) || value < 0 || value >= count(list))
       throw new UserError(`It points at ${what} ${String(value)}; there are ${count(list)}.`, at(place), ASK_AGAIN);
   };
+  let opened = 0;
   json.bufferViews?.forEach((v, i) => {
     index(v.buffer, json.buffers, `buffer view ${i}`, "buffer");
     const length = bufferLengths[v.buffer ?? 0] ?? 0;
+    for (const n of [v.byteOffset ?? 0, v.byteLength ?? 0, v.byteStride ?? 0]) if (!Number.isInteger(n) || n < 0) throw new UserError("Its offset, length or stride is not a whole number of bytes.", at(`buffer view ${i}`), ASK_AGAIN);
+    opened += openedBytes(v);
     const end = (v.byteOffset ?? 0) + (v.byteLength ?? 0);
     if (!(end <= length) && !("extensions" in v)) throw new UserError(`It ends at byte ${end} of a buffer of ${length} bytes.`, at(`buffer view ${i}`), "Copy or upload the file again.");
   });
+  within("openedBytes", opened, file);
   json.accessors?.forEach((a, i) => {
-    const place = `accessor ${i}`;
-    index(a.bufferView, json.bufferViews, place, "buffer view");
-    const size = (COMPONENT_BYTES[a.componentType ?? 0] ?? 0) * (TYPE_SIZE[a.type ?? ""] ?? 0);
-    if (!size || typeof a.count !== "number" || !(a.count >= 0)) throw new UserError("Its type, component type or count is not one of glTF's.", at(place), ASK_AGAIN);
-    if (a.count > 50_000_000) throw new UserError(`It claims ${a.count} elements.`, at(place), "Check the file: no character needs that many.");
-    if (a.bufferView === undefined) return;
-    const view = json.bufferViews![a.bufferView]!;
-    const stride = view.byteStride ?? size;
-    const need = (a.byteOffset ?? 0) + (a.count > 0 ? stride * (a.count - 1) + size : 0);
-    if (need > (view.byteLength ?? 0) && !("extensions" in view)) throw new UserError(`Its ${a.count} elements need ${need} bytes; its buffer view has ${view.byteLength ?? 0}.`, at(place), "Copy or upload the file again.");
+    index(a.bufferView, json.bufferViews, `accessor ${i}`, "buffer view");
+    index(a.sparse?.indices.bufferView, json.bufferViews, `accessor ${i}`, "buffer view");
+    index(a.sparse?.values.bufferView, json.bufferViews, `accessor ${i}`, "buffer view");
   });
   json.meshes?.forEach((mesh, m) =>
-    (mesh.primitives ?? []).forEach((p, k) => {
+    mesh.primitives.forEach((p, k) => {
       const place = `mesh ${m}, primitive ${k}`;
-      for (const [name, accessor] of Object.entries(p.attributes ?? {})) index(accessor, json.accessors, `${place}, ${name}`, "accessor");
+      for (const [name, accessor] of Object.entries(p.attributes)) index(accessor, json.accessors, `${place}, ${name}`, "accessor");
       index(p.indices, json.accessors, `${place}, indices`, "accessor");
       index(p.material, json.materials, place, "material");
       for (const target of p.targets ?? []) for (const accessor of Object.values(target)) index(accessor, json.accessors, `${place}, targets`, "accessor");
     }),
   );
   json.skins?.forEach((skin, s) => {
-    for (const j of skin.joints ?? []) index(j, json.nodes, `skin ${s}`, "node");
+    for (const j of skin.joints) index(j, json.nodes, `skin ${s}`, "node");
+    index(skin.skeleton, json.nodes, `skin ${s}`, "node");
     index(skin.inverseBindMatrices, json.accessors, `skin ${s}`, "accessor");
   });
   json.scenes?.forEach((scene, s) => (scene.nodes ?? []).forEach((n) => index(n, json.nodes, `scene ${s}`, "node")));
+  json.images?.forEach((image, i) => index(image.bufferView, json.bufferViews, `image ${i}`, "buffer view"));
+  json.textures?.forEach((texture, t) => {
+    index(texture.source, json.images, `texture ${t}`, "image");
+    index(texture.sampler, json.samplers, `texture ${t}`, "sampler");
+  });
+  json.materials?.forEach((m, i) => {
+    const pbr = m.pbrMetallicRoughness;
+    for (const info of [pbr?.baseColorTexture, pbr?.metallicRoughnessTexture, m.normalTexture, m.occlusionTexture, m.emissiveTexture]) index(info?.index, json.textures, `material ${i}`, "texture");
+  });
+  json.animations?.forEach((animation, i) => {
+    for (const s of animation.samplers) for (const a of [s.input, s.output]) index(a, json.accessors, `animation ${i}`, "accessor");
+    for (const c of animation.channels) {
+      index(c.sampler, animation.samplers, `animation ${i}`, "sampler");
+      index(c.target.node, json.nodes, `animation ${i}`, "node");
+    }
+  });
   checkTree(json, index, at);
+  checkAccessors(json, file);
+}
+
+/** Bytes that a compressed buffer view opens to, as it says itself (EXT_meshopt_compression). */
+function openedBytes(view: object): number {
+  const ext = (view as { extensions?: { EXT_meshopt_compression?: { count?: unknown; byteStride?: unknown } } }).extensions?.EXT_meshopt_compression;
+  if (!ext) return 0;
+  const [count, stride] = [Number(ext.count), Number(ext.byteStride)];
+  return count >= 0 && stride > 0 ? count * stride : Infinity;
 }
 
 function checkTree(json: GltfJson, index: (v: unknown, list: unknown, place: string, what: string) => void, at: (p: string) => string): void {
@@ -118,9 +127,19 @@ function checkTree(json: GltfJson, index: (v: unknown, list: unknown, place: str
       parent[child] = n;
     }
   });
-  for (let n = 0; n < nodes.length; n++) {
-    let steps = 0;
-    for (let k = n; k !== -1; k = parent[k]!)
-      if (++steps > nodes.length) throw new UserError(`Node ${n}${nodes[n]!.name ? ` (${nodes[n]!.name!.slice(0, 60)})` : ""} is its own ancestor: the joints form a loop.`, at(`node ${n}`), "Break the loop in the skeleton and export again.");
+  // levels of the tree from its roots down: what none of them reaches is a loop
+  within("nodes", nodes.length, at("nodes"));
+  const depth = new Int32Array(nodes.length);
+  const reached = nodes.flatMap((_, n) => (parent[n] === -1 ? [n] : []));
+  for (const n of reached) depth[n] = 1;
+  for (let i = 0; i < reached.length; i++) {
+    const n = reached[i]!;
+    if (depth[n]! > BUDGET.depth) within("depth", depth[n]!, at(`node ${n}`), "Hang the joints less deep, or send the character without its scene.");
+    for (const child of nodes[n]!.children ?? []) {
+      depth[child] = depth[n]! + 1;
+      reached.push(child);
+    }
   }
+  const lost = depth.indexOf(0);
+  if (lost >= 0) throw new UserError(`Node ${lost}${nodes[lost]!.name ? ` (${shortName(nodes[lost]!.name!)})` : ""} is its own ancestor: the joints form a loop.`, at(`node ${lost}`), "Break the loop in the skeleton and export again.");
 }

@@ -5,11 +5,14 @@ import {
   DEFAULT_MATERIAL, NO_JOINT,
   type Character, type Clip, type ClipTrack, type Joint, type Material, type MaterialMap, type Mix, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton, type TextureImage, type VrmKept,
 } from "../../model/character";
+import { cleanName, cleanText } from "../../model/cleanName";
 import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
 import { invertAffine, transformDirection, transformPoint } from "../../math/mat4";
 import { worldMatrices } from "../../deform/poseSkeleton";
+import { within } from "../budget";
 import { rootExtrasSchema } from "../extras";
+import { proveRead } from "../proveRead";
 import { floats } from "./accessorFloats";
 import { readMesh, type MeshData } from "./readMesh";
 import { readVrm } from "../vrm/readVrm";
@@ -19,11 +22,13 @@ import { checkGltf, parseJson, splitGlb } from "./preflight";
  * Reads a GLB file into a character. Throws UserError with the place for anything broken; nothing is returned half read.
  * Meshes without a skin that hang under a joint are bound to it rigidly; other unskinned meshes are placed by their nodes.
  */
-export async function readGlb(bytes: Uint8Array, file: string): Promise<Character> {
+export async function readGlb(given: Uint8Array, file: string): Promise<Character> {
+  // the library lays views over the bytes, which must begin at a multiple of four for that
+  const bytes = given.byteOffset % 4 ? given.slice() : given;
   const { json, binary } = splitGlb(bytes, file);
   checkGltf(json, [binary.length], file);
   const character = fromDocument(await parse((io) => io.readBinary(bytes), file), file);
-  return { ...character, ...readVrm(json, character) };
+  return proveRead({ ...character, ...readVrm(json, character) }, file);
 }
 
 /** Reads a .gltf file with its buffers and images already fetched, keyed by URI. */
@@ -37,7 +42,8 @@ export async function readGltf(bytes: Uint8Array, resources: Record<string, Uint
     return data.length;
   });
   checkGltf(json, lengths, file);
-  return fromDocument(await parse((io) => io.readJSON({ json: json as never, resources: resources as never }), file), file);
+  const aligned = Object.fromEntries(Object.entries(resources).map(([uri, data]) => [uri, data.byteOffset % 4 ? data.slice() : data]));
+  return proveRead(fromDocument(await parse((io) => io.readJSON({ json: json as never, resources: aligned as never }), file), file), file);
 }
 
 async function parse(read: (io: WebIO) => Promise<Document>, file: string): Promise<Document> {
@@ -48,7 +54,7 @@ async function parse(read: (io: WebIO) => Promise<Document>, file: string): Prom
     return await read(io);
   } catch (error) {
     if (isUserError(error)) throw error;
-    throw new UserError(`The file does not hold together (${error instanceof Error ? error.message.slice(0, 160) : "unknown fault"}).`, file, "Export it again; a glTF validator will say more.");
+    throw new UserError(/meshopt|Malformed/i.test(error instanceof Error ? error.message : "") ? "Its compressed data cannot be opened." : "The file does not hold together.", file, "Export it again; a glTF validator will say more.");
   }
 }
 
@@ -68,6 +74,8 @@ function fromDocument(document: Document, file: string): Character {
   const shapes = new Map<string, ShapeDelta[]>();
   const partNames = new Set<string>();
   let fallback = -1;
+  const skinned = root.listNodes().filter((n) => n.getMesh()).length;
+  within("bindNumbers", 16 * skinned * (bones.skeleton?.joints.length ?? 0), file, "Join the parts, or send them with fewer joints.");
   for (const node of root.listNodes()) {
     const mesh = node.getMesh();
     if (!mesh) continue;
@@ -98,7 +106,7 @@ function fromDocument(document: Document, file: string): Character {
   const labels = extras.success ? extras.data.shapeLabels : {};
   const names = new Set(shapes.keys());
   return {
-    name: file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, ""),
+    name: cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "")),
     parts, materials,
     skeleton: bones.skeleton,
     shapes: [...shapes].map(([name, deltas]): Shape => {
@@ -134,7 +142,7 @@ function readMaterials(document: Document): Material[] {
       });
     const emissive = m.getEmissiveFactor();
     return {
-      name: m.getName() || "material",
+      name: cleanName(m.getName()) || "material",
       baseColor: m.getBaseColorFactor(),
       roughness: m.getRoughnessFactor(),
       metallic: m.getMetallicFactor(),
@@ -170,7 +178,7 @@ function readSkeleton(document: Document, file: string, notes: string[]): Bones 
   const nodes = [...ordered];
   const jointOfNode = new Map(nodes.map((n, i) => [n, i]));
   if (nodes.length === 0) return { skeleton: null, jointOfNode };
-  if (nodes.length > 65535) throw new UserError(`The skeleton has ${nodes.length} joints.`, file, "Send the character without its scene.");
+  within("joints", nodes.length, file, "Send the character without its scene.");
   const taken = new Set<string>();
   const joints = nodes.map((n, i): Joint => {
     const name = uniqueName(n.getName(), taken, `joint ${i}`);
@@ -270,8 +278,11 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
         notes.push(`Clip ${shortName(animation.getName() || String(i + 1))}: a track of ${path ?? "nothing"} without a joint was left out.`);
         continue;
       }
-      tracks.push({ joint: bones.skeleton.joints[joint]!.name, path, interpolation: sampler!.getInterpolation(), times: floats(input, `clip ${i}, times`, file), values: floats(output, `clip ${i}, values`, file) });
+      const times = floats(input, `clip ${i}, times`, file, "Export the clip again.");
+      const back = times.findIndex((t, k) => k > 0 && !(t > times[k - 1]!));
+      if (back > 0) throw new UserError(`Key ${back} of ${shortName(bones.skeleton.joints[joint]!.name)} comes at ${times[back]} s, after one at ${times[back - 1]} s.`, `${file}, clip ${shortName(animation.getName() || String(i + 1))}`, "Export the clip again, with its keys in order of time.");
+      tracks.push({ joint: bones.skeleton.joints[joint]!.name, path, interpolation: sampler!.getInterpolation(), times, values: floats(output, `clip ${i}, values`, file, "Export the clip again.") });
     }
-    return { name: animation.getName() || `clip ${i + 1}`, tracks };
+    return { name: cleanName(animation.getName()) || `clip ${i + 1}`, tracks };
   });
 }

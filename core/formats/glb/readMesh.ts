@@ -114,9 +114,15 @@ const toRgba = (values: Float32Array, size: number): Float32Array => {
 function polygonsOf(triangles: Uint32Array, groups: readonly FaceGroup[], runs: readonly number[] | undefined): Pick<Part, "corners" | "faceStarts" | "groups"> {
   const plain = { corners: triangles, faceStarts: evenFaceStarts(triangles.length / 3, 3), groups };
   if (!runs) return plain;
+  // what the runs come to is told before they are written out
+  let made = 0;
+  for (let i = 0; i + 1 < runs.length; i += 2) {
+    if (runs[i]! < 3) return plain;
+    made += (runs[i]! - 2) * runs[i + 1]!;
+  }
+  if (made !== triangles.length / 3) return plain;
   const sizes: number[] = [];
   for (let i = 0; i + 1 < runs.length; i += 2) for (let n = 0; n < runs[i + 1]!; n++) sizes.push(runs[i]!);
-  if (sizes.reduce((n, s) => n + s - 2, 0) !== triangles.length / 3) return plain;
   const corners: number[] = [];
   const starts = [0];
   const faceAtTriangle = new Map<number, number>();
@@ -170,7 +176,7 @@ function mergeInfluences(list: readonly { array: Float32Array; sets: number; wei
 function readTargets(p: Primitive, offset: number, count: number, names: unknown, out: Map<string, { vertices: number[]; deltas: number[] }>, where: string, file: string): void {
   const taken = new Set<string>();
   p.listTargets().forEach((target, t) => {
-    const given = Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : target.getName();
+    const given = Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : String(target.getName() ?? "");
     // without names the library counts from 0
     const name = uniqueName(given === String(t) ? "" : given, taken, `shape ${t + 1}`);
     const entry = out.get(name) ?? { vertices: [], deltas: [] };

@@ -1,6 +1,6 @@
 import { groupsByCorner } from "../../model/cornerLook";
 import { placesOf } from "../../model/places";
-import { normalsAlike } from "../../model/smoothPlaces";
+import { MOST_NORMALS, normalsAlike } from "../../model/smoothPlaces";
 
 /**
  * Groups of corners that share their normal, from the normals of a file: at one place those that differ by more than rounding are apart.
@@ -20,7 +20,9 @@ export function groupsOfNormals(positions: Float32Array, corners: Uint32Array, f
     firsts.set(place, list);
     const same = list.find((q) => normalsAlike(normals, q, k));
     cluster[k] = same ?? k;
-    if (same === undefined && list.push(k) > 1) hard = true;
+    if (same !== undefined) return;
+    if (list.length > 0) hard = true;
+    if (list.length < MOST_NORMALS) list.push(k);
   });
   if (ofFile && saysTheSame(places, corners, cluster, ofFile)) return ofFile;
   if (!hard) return null;

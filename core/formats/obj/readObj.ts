@@ -1,8 +1,11 @@
 import { toLinear } from "../../math/srgb";
 import { DEFAULT_MATERIAL, type Character, type CornerLook, type FaceGroup, type Material, type Part } from "../../model/character";
 import { guessPartKind } from "../../model/partKind";
+import { FARTHEST } from "../../model/assertCharacter";
+import { cleanText } from "../../model/cleanName";
 import { uniqueName } from "../../model/uniqueName";
 import { shortName, UserError } from "../../model/userError";
+import { within } from "../budget";
 import { decodeText } from "../decodeText";
 import { groupsByCorner } from "../../model/cornerLook";
 import { groupsOfNormals } from "./cornerGroups";
@@ -58,7 +61,7 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
   };
   const numbers = (words: string[], count: number): number[] => {
     const out = words.slice(1, 1 + count).map(Number);
-    if (out.length < count || !out.every(Number.isFinite)) fail(`"${words.join(" ").slice(0, 60)}" should hold ${count} numbers.`);
+    if (out.length < count || !out.every((x) => Number.isFinite(Math.fround(x)))) fail(`"${words.join(" ").slice(0, 60)}" should hold ${count} numbers.`);
     return out;
   };
   const resolve = (word: string, count: number, what: string): number => {
@@ -79,6 +82,7 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
     switch (words[0]) {
       case "v":
         positions.push(...numbers(words, 3));
+        if (positions.slice(-3).some((x) => Math.abs(x) > FARTHEST)) fail("A vertex lies farther off than anything of a character.");
         // the common addition of a colour to each vertex
         if (words.length >= 7) colors.push(...numbers(["", ...words.slice(4)], 3).map((c) => toLinear(Math.min(1, Math.max(0, c)))), 1);
         else colors.push(-1, -1, -1, -1);
@@ -97,6 +101,7 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
       }
       case "f": {
         if (words.length < 4) fail(`A face has ${words.length - 1} corners; it needs 3 or more.`);
+        within("polygonCorners", words.length - 1, `${file}, line ${lineNumber}`, "Cut the face into smaller ones.");
         for (const word of words.slice(1)) {
           const [v, t, n] = word.split("/");
           corners.push(resolve(v ?? "", positions.length / 3, "vertex"));
@@ -111,13 +116,13 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
         break;
       }
       case "o":
-        object = words.slice(1).join(" ");
+        object = cleanText(words.slice(1).join(" "));
         break;
       case "g":
-        group = words.slice(1).join(" ");
+        group = cleanText(words.slice(1).join(" "));
         break;
       case "usemtl":
-        material = words.slice(1).join(" ");
+        material = cleanText(words.slice(1).join(" "));
         break;
       case "mtllib":
         // several may stand on one line; a single name may hold spaces
@@ -127,6 +132,8 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
     }
   }
   if (positions.length === 0 || faceStarts.length === 1) throw new UserError(positions.length === 0 ? "No vertex is in the file." : "No face is in the file.", file, "Check that this is the mesh, exported as polygons.");
+  within("vertices", positions.length / 3, file);
+  within("corners", corners.length, file);
   const P = Float32Array.from(positions);
   const C = Uint32Array.from(corners);
   const F = Uint32Array.from(faceStarts);
@@ -160,7 +167,7 @@ function textureCoordinates(corners: readonly number[], cornerUv: readonly numbe
  * groups and materials become runs of faces. Without a library materials have their names alone.
  */
 export function characterFromObj(obj: ObjFile, file: string, library?: MaterialLibrary): Character {
-  const name = file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "");
+  const name = cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, ""));
   const materialNames = [...new Set(obj.runs.map((r) => r.material))];
   const materials: Material[] = materialNames.map((m) => library?.materials.get(m) ?? { ...DEFAULT_MATERIAL, name: m || "default" });
   const notes = obj.unsmoothed ? ["Smoothing is off for every face and the file has no normals; it is shown smooth."] : [];
@@ -237,6 +244,7 @@ export const SAME_ORDER_SHARE = 0.6;
 
 /** Adds OBJ targets to an OBJ base as shapes named after their files. Throws UserError when counts or order differ. */
 export function addObjTargets(base: Character, baseObj: ObjFile, targets: readonly { name: string; obj: ObjFile }[]): Character {
+  within("shapeVertices", targets.length * (baseObj.positions.length / 3), base.name, "Send fewer targets at a time.");
   const taken = new Set(base.shapes.map((s) => s.name));
   const shapes = targets.map(({ name, obj }) => {
     const baseCount = baseObj.positions.length / 3;

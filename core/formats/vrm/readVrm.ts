@@ -1,5 +1,7 @@
 import type { Character, Mix, MixBlock } from "../../model/character";
+import { cleanName } from "../../model/cleanName";
 import { HUMANOID_BONES } from "../../skeleton/humanoidBones";
+import { schemaFault } from "../../model/schemaWords";
 import type { GltfJson } from "../glb/preflight";
 import { keptOfVrm } from "./keptOfVrm";
 import { vrmSchema, type VrmExpression } from "./vrmSchema";
@@ -10,7 +12,10 @@ export function readVrm(json: GltfJson, character: Character): Pick<Character, "
   if (raw === undefined) return null;
   const read = vrmSchema.safeParse(raw);
   const left = (what: string): Pick<Character, "jointMap" | "mixes" | "notes"> => ({ jointMap: character.jointMap, mixes: character.mixes ?? [], notes: [...character.notes, what] });
-  if (!read.success) return left(`The VRM part of the file could not be read (${read.error.issues[0]!.path.join(".")}: ${read.error.issues[0]!.message}) and was left out.`);
+  if (!read.success) {
+    const { what, where } = schemaFault(read.error);
+    return left(`The VRM part of the file could not be read (${where}: ${what}) and was left out.`);
+  }
   const { humanoid, expressions } = read.data;
   const nodes = json.nodes ?? [];
   const joints = new Set(character.skeleton?.joints.map((j) => j.name));
@@ -34,7 +39,7 @@ export function readVrm(json: GltfJson, character: Character): Pick<Character, "
     }
     const shares = [...weights].map(([shape, weight]) => ({ shape, weight }));
     // a preset that is a shape of its own name needs no mix
-    if (known.has(name) || shares.length === 0 || (shares.length === 1 && shares[0]!.shape === name)) return [];
+    if (known.has(name) || name !== cleanName(name) || name === "" || shares.length === 0 || (shares.length === 1 && shares[0]!.shape === name)) return [];
     const blocks = blocksOf(e);
     return [{ name, shares, ...(blocks.length ? { blocks } : {}) }];
   });

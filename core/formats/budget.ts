@@ -1,0 +1,55 @@
+import { UserError } from "../model/userError";
+
+/**
+ * Most of each thing that a file may hold, asked before memory is taken for it. Far beyond any character, and within what one process can bear.
+ * Our own choice, no source.
+ */
+export const BUDGET = {
+  /** Vertices of all parts, a mesh that stands several times counted as often. */
+  vertices: 8_000_000,
+  corners: 48_000_000,
+  /** Vertices times shapes, before what does not move is left out. */
+  shapeVertices: 80_000_000,
+  joints: 5000,
+  /** Joints and nodes that hang one on another. */
+  depth: 500,
+  /** Numbers in own bind matrices: 16 x joints x parts. */
+  bindNumbers: 64_000_000,
+  /** Keys of all clips. */
+  clipNumbers: 40_000_000,
+  /** Bytes that compressed data says it opens to. */
+  openedBytes: 1_500_000_000,
+  nodes: 200_000,
+  /** Corners of one polygon. */
+  polygonCorners: 4096,
+  /** Levels of objects and lists in JSON. */
+  jsonDepth: 64,
+} as const;
+export type BudgetItem = keyof typeof BUDGET;
+
+const WORDS: Readonly<Record<BudgetItem, string>> = {
+  vertices: "vertices", corners: "corners of faces", shapeVertices: "vertices in all shapes together", joints: "joints", depth: "joints hanging one on another", bindNumbers: "numbers in bind matrices", clipNumbers: "numbers in its clips",
+  openedBytes: "bytes when it is opened", nodes: "nodes", polygonCorners: "corners in one face", jsonDepth: "levels of lists in lists",
+};
+
+/** @throws UserError when there are more than the budget has. */
+export function within(item: BudgetItem, count: number, where: string, todo = "Send the character without its scene, or in parts."): void {
+  if (count <= BUDGET[item]) return;
+  const said = Number.isFinite(count) ? count.toLocaleString("en") : "endlessly many";
+  throw new UserError(`It has ${said} ${WORDS[item]}; up to ${BUDGET[item].toLocaleString("en")} are read.`, where, todo);
+}
+
+/** Deepest nesting of lists and objects in JSON text, told without parsing it, which would overflow where it is too deep. */
+export function jsonDepth(text: string): number {
+  let [depth, deepest, inText] = [0, 0, false];
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (inText) {
+      if (c === 92) i++;
+      else if (c === 34) inText = false;
+    } else if (c === 34) inText = true;
+    else if (c === 123 || c === 91) deepest = Math.max(deepest, ++depth);
+    else if (c === 125 || c === 93) depth--;
+  }
+  return deepest;
+}
