@@ -4,7 +4,7 @@
  */
 export default {
   runner: "jest-light-runner",
-  testMatch: ["<rootDir>/{core,demo,cli,server,workers,app}/**/*.test.{ts,tsx}", "<rootDir>/tests/outside/**/*.test.ts"],
+  testMatch: ["<rootDir>/{core,demo,cli,server,workers,app}/**/*.test.{ts,tsx}", "<rootDir>/tests/{outside,faults}/**/*.test.ts"],
   moduleFileExtensions: ["ts", "tsx", "mjs", "js", "json"],
   modulePathIgnorePatterns: ["<rootDir>/build/", "<rootDir>/.scratch/"],
   setupFiles: ["<rootDir>/tests/helpers/seed.mjs"],

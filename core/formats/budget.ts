@@ -11,6 +11,10 @@ export const BUDGET = {
   /** Vertices times shapes, before what does not move is left out. */
   shapeVertices: 80_000_000,
   joints: 5000,
+  parts: 2000,
+  /** Joints of all skins together. */
+  skinJoints: 300_000,
+  materials: 2000,
   /** Joints and nodes that hang one on another. */
   depth: 500,
   /** Numbers in own bind matrices: 16 x joints x parts. */
@@ -19,7 +23,7 @@ export const BUDGET = {
   clipNumbers: 40_000_000,
   /** Bytes that compressed data says it opens to. */
   openedBytes: 1_500_000_000,
-  nodes: 200_000,
+  nodes: 50_000,
   /** Corners of one polygon. */
   polygonCorners: 4096,
   /** Levels of objects and lists in JSON. */
@@ -28,7 +32,7 @@ export const BUDGET = {
 export type BudgetItem = keyof typeof BUDGET;
 
 const WORDS: Readonly<Record<BudgetItem, string>> = {
-  vertices: "vertices", corners: "corners of faces", shapeVertices: "vertices in all shapes together", joints: "joints", depth: "joints hanging one on another", bindNumbers: "numbers in bind matrices", clipNumbers: "numbers in its clips",
+  vertices: "vertices", corners: "corners of faces", shapeVertices: "vertices in all shapes together", joints: "joints", parts: "parts", skinJoints: "joints in all its skins together", materials: "materials", depth: "joints hanging one on another", bindNumbers: "numbers in bind matrices", clipNumbers: "numbers in its clips",
   openedBytes: "bytes when it is opened", nodes: "nodes", polygonCorners: "corners in one face", jsonDepth: "levels of lists in lists",
 };
 

@@ -75,7 +75,13 @@ type Corner = { face: number; at: number };
 /** Corners at a place, grouped by faces that lead to each other over edges of exactly two faces. */
 function piecesAt(part: Part, p: number, list: readonly Corner[], place: Uint32Array, facesOfEdge: ReadonlyMap<number, readonly number[]>, key: (a: number, b: number) => number): Corner[][] {
   const root = new Map(list.map(({ face }) => [face, face]));
-  const find = (f: number): number => (root.get(f) === f ? f : find(root.get(f)!));
+  const find = (f: number): number => {
+    for (let up = root.get(f)!; up !== f; up = root.get(f)!) {
+      root.set(f, root.get(up)!); // shortens the way for the next one
+      f = up;
+    }
+    return f;
+  };
   for (const { face, at } of list) {
     const [s, e] = [part.faceStarts[face]!, part.faceStarts[face + 1]!];
     for (const next of [at + 1 < e ? at + 1 : s, at > s ? at - 1 : e - 1]) {

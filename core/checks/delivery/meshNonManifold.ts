@@ -45,7 +45,11 @@ function vertexFans(corners: Uint32Array, starts: Uint32Array, faceCount: number
   for (const [v, list] of spokes) {
     const root = new Map<number, number>();
     const find = (x: number): number => {
-      while ((root.get(x) ?? x) !== x) x = root.get(x)!;
+      for (let up = root.get(x) ?? x; up !== x; up = root.get(x) ?? x) {
+        const above = root.get(up) ?? up;
+        root.set(x, above); // shortens the way for the next one
+        x = above;
+      }
       return x;
     };
     for (const [a, b] of list) {

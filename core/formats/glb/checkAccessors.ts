@@ -58,6 +58,9 @@ export function checkAccessors(json: GltfJson, file: string): void {
       corners += n * (p.indices === undefined ? own : accessors[p.indices]!.count!);
     }
   });
+  within("parts", [...times.values()].reduce((n, x) => n + x, 0), file);
+  within("materials", json.materials?.length ?? 0, file);
+  within("skinJoints", (json.skins ?? []).reduce((n, s) => n + s.joints.length, 0), file);
   within("vertices", vertices, file);
   within("corners", corners, file);
   within("shapeVertices", shapeVertices, file);

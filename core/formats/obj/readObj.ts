@@ -173,6 +173,8 @@ export function characterFromObj(obj: ObjFile, file: string, library?: MaterialL
   const notes = obj.unsmoothed ? ["Smoothing is off for every face and the file has no normals; it is shown smooth."] : [];
   notes.push(...(library?.notes ?? []));
   const blocks = vertexBlocks(obj);
+  within("parts", blocks.length, file);
+  within("materials", materialNames.length, file);
   const taken = new Set<string>();
   const parts = blocks.map((block): Part => {
     const corners: number[] = [];
