@@ -1,5 +1,5 @@
 import { spawnSync } from "node:child_process";
-import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { encode } from "fast-png";
@@ -10,6 +10,7 @@ import { writeGlb } from "../core/formats/glb/writeGlb";
 import { readObj } from "../core/formats/obj/readObj";
 import { deform, makeRig, REST_MOMENT } from "../core/deform/rig";
 import type { Character } from "../core/model/character";
+import { main } from "./main";
 import { characterWith, boxPart, shapeOf, tube } from "../tests/helpers/characters";
 
 const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-cli-"));
@@ -21,6 +22,18 @@ const program = path.join(process.cwd(), "cli", "yxomorph.mjs");
 function run(...words: string[]): { code: number | null; out: string; err: string } {
   const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...words], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
   return { code: status, out: stdout, err: stderr };
+}
+
+/** Runs it in this process, which is quicker: for what ends before anything is printed. */
+async function runHere(...words: string[]): Promise<{ code: unknown; err: string }> {
+  const write = jest.spyOn(process.stderr, "write").mockReturnValue(true);
+  try {
+    await main(["node", "yxomorph", ...words]);
+    return { code: process.exitCode, err: write.mock.calls.map(([text]) => String(text)).join("") };
+  } finally {
+    write.mockRestore();
+    process.exitCode = 0;
+  }
 }
 
 beforeAll(async () => {
@@ -155,5 +168,52 @@ describe("bad use", () => {
   it("helps everywhere", () => {
     expect(run("--help").out).toMatch(/inspect[\s\S]*convert/);
     for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect(run(verb, "--help").code).toBe(0);
+  });
+});
+
+describe("bad use", () => {
+  const correct = (...words: string[]): string[] => ["correct", at("limb.glb"), "--joint", "lower=40,0,0", "--sculpt", at("posed.obj"), ...words];
+  it.each<[string, () => string[], RegExp]>([
+    ["no check at all", () => ["check", at("limb.glb"), "--only", ","], /No check is named/],
+    ["a profile named like a part of the language", () => ["check", at("limb.glb"), "--profile", "constructor"], /not realtime/],
+    ["a folder where a file is read", () => ["correct", at("limb.glb"), "--sculpt", dir, "--name", "x", "--out", at("y.glb")], /not a file/],
+    ["a corrective without a name", () => correct("--name", " ", "--out", at("y.glb")), /no name/],
+    ["two drivers", () => correct("--name", "x", "--driver", "lower x 0..40", "--driver", "lower y 0..40", "--out", at("y.glb")), /2 drivers are named/],
+    ["a driver's range without length", () => correct("--name", "x", "--driver", "lower x 40..40", "--out", at("y.glb")), /has no length/],
+    ["another kind of file than GLB", () => correct("--name", "x", "--out", at("y.obj")), /written as GLB/],
+    ["a weight beyond all", () => ["pose", at("limb.glb"), "--shape", "bulge=1e300", "--out", at("z.obj")], /beyond 100/],
+    ["a folder that is not there", () => ["pose", at("limb.glb"), "--out", at("none/z.obj")], /no such folder/],
+    ["a folder in place of the file", () => ["convert", at("limb.glb"), at("folder.glb")], /A folder of this name/],
+    ["JSON a hundred thousand levels deep", () => {
+      writeFileSync(at("deep.json"), "[".repeat(100_000) + "]".repeat(100_000));
+      return ["replay", at("deep.json"), "--on", at("limb.glb"), "--out", at("r.glb")];
+    }, /levels of lists/],
+  ])("is told in one line, with 2: %s", async (_what, words, told) => {
+    mkdirSync(at("folder.glb"), { recursive: true });
+    const { code, err } = await runHere(...words());
+    expect(err).toMatch(told);
+    expect(err).not.toMatch(/fault in the program/);
+    expect([code, err.trim().split("\n").length]).toEqual([2, 1]);
+  });
+});
+
+describe("what is written", () => {
+  it("stands beside its place until it is whole: a disk that is full leaves the old file as it was", () => {
+    const old = "an old file";
+    writeFileSync(at("kept.obj"), old);
+    // a limit on the length of files stands for a disk without room: writing ends in the middle
+    const { status, stderr } = spawnSync("bash", ["-c", `ulimit -f 4; trap '' XFSZ; exec "${process.execPath}" "${program}" pose "${at("limb.glb")}" --out "${at("kept.obj")}"`], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
+    expect([status, stderr.trim().split("\n").length]).toEqual([2, 1]);
+    expect(readFileSync(at("kept.obj"), "utf8")).toBe(old);
+    expect(readdirSync(dir).filter((f) => f.includes(".part-"))).toEqual([]);
+  });
+  it("is known when a set was broken off, and is whole when it was not", () => {
+    expect(run("convert", at("limb.glb"), at("set")).code).toBe(0);
+    expect(readdirSync(at("set"))).not.toContain("UNFINISHED");
+    expect(run("inspect", at("set")).code).toBe(0);
+    writeFileSync(path.join(at("set"), "UNFINISHED"), "");
+    const { code, err } = run("inspect", at("set"));
+    expect(code).toBe(2);
+    expect(err).toMatch(/not written to the end/);
   });
 });

@@ -19,7 +19,7 @@ export async function main(argv: string[]): Promise<void> {
   program.command("inspect <FILE>").description("what is in a file").option(...json).action(run(async () => (await import("./verbs/inspect")).inspect));
   program.command("check <FILE>").description("findings of the checks").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option("--only <ids>", "check ids with commas").option(...json).action(run(async () => (await import("./verbs/check")).check));
   posing(program.command("pose <FILE>").description("write the posed mesh")).option("--drivers <on|off>", "drivers", "on").requiredOption("--out <file>", "posed.obj, .ply, .stl or .json").action(run(async () => (await import("./verbs/pose")).pose));
-  posing(program.command("correct <FILE>").description("return a sculpt made in a pose to rest, as a driven shape")).requiredOption("--sculpt <file>", "the posed mesh after sculpting, OBJ").requiredOption("--name <NAME>", "name of the corrective").option("--driver <rule>", '"JOINT axis from..to", degrees').requiredOption("--out <file>", "OUT.glb").option(...json).action(run(async () => (await import("./verbs/correct")).correct));
+  posing(program.command("correct <FILE>").description("return a sculpt made in a pose to rest, as a driven shape")).requiredOption("--sculpt <file>", "the posed mesh after sculpting, OBJ").requiredOption("--name <NAME>", "name of the corrective").option("--driver <rule>", '"JOINT axis from..to", degrees', collect, []).requiredOption("--out <file>", "OUT.glb").option(...json).action(run(async () => (await import("./verbs/correct")).correct));
   program.command("sweep <FILE>").description("the pose checks over the range of motion").option("--joint <NAME>", "a joint, or all", "all").option("--steps <n>", "angles per motion", "9").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(async () => (await import("./verbs/sweep")).sweep));
   program.command("pairs <FILE>").description("the pair checks over all pairs of face shapes").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(async () => (await import("./verbs/pairs")).pairs));
   program.command("replay <LEDGER>").description("run a ledger, saved at Hand-off, on another delivery of the character").requiredOption("--on <file>", "the delivery").requiredOption("--out <file>", "OUT.glb").option("--profile <name>", "limits that say whether a repair is needed: realtime, film, crowd or a .json file", "realtime").option(...json).action(run(async () => (await import("./verbs/replay")).replay));
@@ -32,8 +32,11 @@ export async function main(argv: string[]): Promise<void> {
     else if (isUserError(error)) {
       process.stderr.write(`yxomorph: ${error.message.replace(/\s+/g, " ")}\n`);
       process.exitCode = 2;
+    } else if (typeof (error as NodeJS.ErrnoException).code === "string" && /^(E[A-Z]+|ERR_INVALID_ARG_VALUE|ERR_FS_.*)$/.test((error as NodeJS.ErrnoException).code!)) {
+      process.stderr.write(`yxomorph: a file or folder cannot be used as it was named (${(error as NodeJS.ErrnoException).code}).\n`);
+      process.exitCode = 2;
     } else {
-      process.stderr.write(`yxomorph: a fault in the program: ${error instanceof Error ? error.message : String(error)}\n`);
+      process.stderr.write(`yxomorph: a fault in the program: ${(error instanceof Error ? error.message : String(error)).replace(/\s+/g, " ")}\n`);
       process.exitCode = 2;
     }
     return;

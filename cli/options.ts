@@ -34,6 +34,9 @@ export interface MomentOptions {
   drivers?: string;
 }
 
+/** Farther than this a shape is never played. */
+const MOST_WEIGHT = 100;
+
 /** Pose, shapes and method from the command line; names must exist. */
 export function momentFrom(character: Character, options: MomentOptions): Moment {
   const jointNames = (character.skeleton?.joints ?? []).map((j) => j.name);
@@ -44,6 +47,7 @@ export function momentFrom(character: Character, options: MomentOptions): Moment
   const weights = Object.fromEntries(options.shape.map((text) => {
     const [name, value] = splitAt(text, "--shape");
     const weight = numbers(value, 1, "--shape")[0]!;
+    if (Math.abs(weight) > MOST_WEIGHT) throw new UserError(`Weight ${weight} of ${shortName(name)} is beyond ${MOST_WEIGHT}.`, "--shape", "Weights are 0 to 1.");
     if (weight < 0 || weight > 1) process.stderr.write(`yxomorph: --shape: weight ${weight} of ${shortName(name)} lies outside 0 to 1; it is played as given.\n`);
     return [known(name, character.shapes.map((s) => s.name), "shape", "--shape"), weight];
   }));
@@ -63,11 +67,12 @@ export function driverFrom(character: Character, text: string, shape: string): D
   if (axis.every((x) => x === 0)) throw new UserError("The axis has no length.", "--driver", "");
   const limits = [Number(from), Number(to)];
   if (!limits.every(Number.isFinite)) throw new UserError(`"${from}..${to}" is not a range of degrees.`, "--driver", "");
+  if (limits[0] === limits[1]) throw new UserError(`The range ${from}..${to} has no length.`, "--driver", "Give two different angles.");
   return { shape, joint: known(joint, (character.skeleton?.joints ?? []).map((j) => j.name), "joint", "--driver"), axis, fromDegrees: limits[0]!, toDegrees: limits[1]!, easing: "smooth", intensity: 1, enabled: true };
 }
 
 export function profileFrom(name: string): Profile {
-  if (name in PROFILES) return PROFILES[name as ProfileName];
+  if (Object.hasOwn(PROFILES, name)) return PROFILES[name as ProfileName];
   if (!name.endsWith(".json")) throw new UserError(`"${shortName(name)}" is not realtime, film, crowd or a .json file.`, "--profile", "");
   const json = parseJsonText(new TextDecoder().decode(readBytes(name)), name, "The profile cannot be read as JSON.");
   const parsed = profileSchema.safeParse(json);

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { readdirSync, readFileSync, statSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync, statSync } from "node:fs";
 import path from "node:path";
 import { readGlb, readGltf } from "../core/formats/glb/readGlb";
 import { parseJson } from "../core/formats/glb/preflight";
@@ -9,6 +9,7 @@ import { characterFromObj, readObj } from "../core/formats/obj/readObj";
 import { readDelivery } from "../core/formats/readDelivery";
 import type { Character } from "../core/model/character";
 import { UserError } from "../core/model/userError";
+import { UNFINISHED } from "./writeOut";
 
 export interface LoadedFile {
   readonly character: Character;
@@ -70,6 +71,7 @@ function characterBesideLibraries(file: string, bytes: Uint8Array, name: string)
 /** An OBJ set: the base and its targets, with the libraries and images that stand beside them. */
 async function readFolder(folder: string): Promise<LoadedFile> {
   const names = readdirSync(folder).filter((n) => n.toLowerCase().endsWith(".obj") || goesWithObj(n)).sort();
+  if (existsSync(path.join(folder, UNFINISHED))) throw new UserError("The files in this folder were not written to the end.", path.basename(folder), `Write them again; or remove ${UNFINISHED} from it where they are whole.`);
   if (!names.some((n) => n.toLowerCase().endsWith(".obj"))) throw new UserError("There is no OBJ file in this folder.", path.basename(folder), "Put the base and its targets there.");
   const files = names.map((name) => ({ name, bytes: readBytes(path.join(folder, name)) }));
   const hash = createHash("sha256");
@@ -78,13 +80,22 @@ async function readFolder(folder: string): Promise<LoadedFile> {
   return { character: { ...character, name: path.basename(path.resolve(folder)) }, bytes: files[0]!.bytes, sha256: hash.digest("hex"), format: "obj" };
 }
 
+/** The file that a URI of a glTF names. */
+function uriPath(uri: string, file: string): string {
+  try {
+    return decodeURIComponent(uri);
+  } catch {
+    throw new UserError(`Its data file ${uri.slice(0, 80)} is no address of a file.`, path.basename(file), "Export it again, or ask for one .glb.");
+  }
+}
+
 function resourcesOf(file: string, bytes: Uint8Array): Record<string, Uint8Array> {
   const json = parseJson(bytes, path.basename(file)) as { buffers?: { uri?: string }[]; images?: { uri?: string }[] };
   const dir = path.dirname(path.resolve(file));
   const out: Record<string, Uint8Array> = {};
   for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])]) {
     if (!uri || uri.startsWith("data:")) continue;
-    const full = path.resolve(dir, decodeURIComponent(uri));
+    const full = path.resolve(dir, uriPath(uri, file));
     if (!full.startsWith(dir + path.sep)) throw new UserError(`Its data file ${uri.slice(0, 80)} lies outside its folder.`, path.basename(file), "Put all files into one folder.");
     try {
       out[uri] = readFileSync(full);

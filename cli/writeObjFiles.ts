@@ -2,7 +2,7 @@ import path from "node:path";
 import { writeLibrary } from "../core/formats/obj/materialLibrary";
 import { lineName, writeObj } from "../core/formats/obj/writeObj";
 import type { Character } from "../core/model/character";
-import { writeOut } from "./verbs/pose";
+import { writeOut } from "./writeOut";
 
 /** Writes a mesh with its material library and images beside it. @param positions per part, metres. */
 export function writeObjBesideLibrary(character: Character, positions: readonly Float32Array[], folder: string, name: string): void {

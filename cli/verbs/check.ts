@@ -8,6 +8,7 @@ import { table } from "../table";
 export async function check(file: string, options: { profile: string; only?: string; json?: boolean }): Promise<number> {
   const profile = profileFrom(options.profile);
   const only = options.only?.split(",").map((s) => s.trim()).filter(Boolean);
+  if (only?.length === 0) throw new UserError("No check is named.", "--only", `Checks: ${CHECKS.map((c) => c.id).join(", ")}.`);
   const unknown = only?.find((id) => !CHECKS.some((c) => c.id === id));
   if (unknown) throw new UserError(`There is no check ${unknown}.`, "--only", `Checks: ${CHECKS.map((c) => c.id).join(", ")}.`);
   const { character, sha256 } = await readCharacter(file);

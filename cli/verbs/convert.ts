@@ -1,4 +1,3 @@
-import { mkdirSync } from "node:fs";
 import path from "node:path";
 import { rootExtras, writeGlb } from "../../core/formats/glb/writeGlb";
 import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
@@ -11,7 +10,8 @@ import { UserError } from "../../core/model/userError";
 import { reduceCharacter } from "../../core/reduce/reduceCharacter";
 import { readCharacter } from "../readCharacter";
 import { writeObjBesideLibrary } from "../writeObjFiles";
-import { writeMesh, writeOut } from "./pose";
+import { writeOut, writeSet } from "../writeOut";
+import { writeMesh } from "./pose";
 
 /** GLB keeps everything, VRM adds humanoid bones and expressions; OBJ, PLY and STL keep the rest mesh; JSON keeps drivers, joint map and shape labels; a folder gets an OBJ set. `triangles` brings the character under a budget first. */
 export async function convert(input: string, out: string, { triangles }: { triangles?: string } = {}): Promise<number> {
@@ -23,7 +23,7 @@ export async function convert(input: string, out: string, { triangles }: { trian
   const { character: whole } = await readCharacter(input);
   const { character, ...counts } = budget === null ? { character: whole } : reduceCharacter(whole, budget);
   if ("trianglesBefore" in counts) process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);
-  if (asSet) writeObjSet(character, out);
+  if (asSet) writeSet(out, () => writeObjSet(character, out));
   else if (extension === ".glb") writeOut(out, await writeGlb(character));
   else if (extension === ".vrm") writeOut(out, await writeVrm(character));
   else if (extension === ".json") writeOut(out, `${JSON.stringify(rootExtras(character), null, 2)}\n`);
@@ -36,11 +36,6 @@ const atRest = (character: Character): Float32Array[] => deform(makeRig(characte
 
 /** A folder of OBJ files: the base, and one target for each shape at full. */
 function writeObjSet(character: Character, folder: string): void {
-  try {
-    mkdirSync(folder, { recursive: true });
-  } catch {
-    throw new UserError("The folder cannot be made.", folder, "Choose another place.");
-  }
   writeObjBesideLibrary(character, character.parts.map((p) => p.positions), folder, "base");
   const taken = new Set(["base"]);
   for (const shape of character.shapes) {

@@ -7,13 +7,16 @@ import { matchSculpt } from "../../core/formats/obj/writeObj";
 import { UserError } from "../../core/model/userError";
 import { driverFrom, momentFrom, type MomentOptions } from "../options";
 import { readBytes, readCharacter } from "../readCharacter";
-import { writeOut } from "./pose";
+import { writeOut } from "../writeOut";
 
-export async function correct(file: string, options: MomentOptions & { sculpt: string; name: string; driver?: string; out: string; json?: boolean }): Promise<number> {
+export async function correct(file: string, options: MomentOptions & { sculpt: string; name: string; driver: string[]; out: string; json?: boolean }): Promise<number> {
+  if (options.name.trim() === "") throw new UserError("The corrective has no name.", "--name", "Give it one.");
+  if (path.extname(options.out).toLowerCase() !== ".glb") throw new UserError(`The corrected character is written as GLB, not ${path.extname(options.out) || "without a kind"}.`, "--out", "Name it OUT.glb.");
+  if (options.driver.length > 1) throw new UserError(`${options.driver.length} drivers are named; a corrective has one.`, "--driver", "Give one, or make a corrective for each.");
   const { character } = await readCharacter(file);
   if (character.shapes.some((s) => s.name === options.name)) throw new UserError(`A shape named ${options.name} exists already.`, "--name", "Choose another name.");
   const moment = momentFrom(character, options);
-  const driver = options.driver ? driverFrom(character, options.driver, options.name) : null;
+  const driver = options.driver[0] !== undefined ? driverFrom(character, options.driver[0], options.name) : null;
   const rig = makeRig(character);
   const posed = deform(rig, moment, { normals: false });
   const sculptName = path.basename(options.sculpt);

@@ -13,10 +13,11 @@ import { alignLine, LINES } from "../../demo/lines/lines";
 import { headScan, objOf } from "../../demo/scans/scanOf";
 import { takeCsv, TAKES } from "../../demo/takes/takes";
 import { writeObjBesideLibrary } from "../writeObjFiles";
-import { writeOut } from "./pose";
+import { writeOut } from "../writeOut";
 
 /** Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes as CSV and JSON, a head as if scanned. */
 export async function demo(outDir: string): Promise<number> {
+  if (outDir === "") throw new UserError("No folder is named.", "OUTDIR", "Name one.");
   const into = (...names: string[]): string => path.join(outDir, ...names);
   try {
     for (const dir of ["oda-obj", "clips", "lines", "takes", "scans"]) mkdirSync(into(dir), { recursive: true });

@@ -1,4 +1,3 @@
-import { writeFileSync } from "node:fs";
 import path from "node:path";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import { writePly } from "../../core/formats/writePly";
@@ -8,6 +7,7 @@ import type { Character } from "../../core/model/character";
 import { UserError } from "../../core/model/userError";
 import { momentFrom, type MomentOptions } from "../options";
 import { readCharacter } from "../readCharacter";
+import { writeOut } from "../writeOut";
 
 /** Writes a mesh at given positions in the format its file name asks for. */
 export function writeMesh(character: Character, positions: readonly Float32Array[], out: string): void {
@@ -27,14 +27,6 @@ function meshData(character: Character, positions: readonly Float32Array[], exte
       return `${JSON.stringify({ parts: character.parts.map((p, i) => ({ name: p.name, vertices: Array.from({ length: positions[i]!.length / 3 }, (_, v) => Array.from(positions[i]!.subarray(3 * v, 3 * v + 3))) })) })}\n`;
     default:
       throw new UserError(`Meshes are not written as ${extension || "(no extension)"}.`, out, "Use .obj, .ply, .stl or .json.");
-  }
-}
-
-export function writeOut(out: string, data: string | Uint8Array): void {
-  try {
-    writeFileSync(out, data);
-  } catch {
-    throw new UserError("The file cannot be written there.", out, "Check the folder.");
   }
 }
 

@@ -1,23 +1,17 @@
-import { readFileSync } from "node:fs";
 import path from "node:path";
 import { profileFrom } from "../options";
 import { readLedgerFile } from "../../core/ledger/ledgerFile";
 import { replay as replaySteps, type Outcome } from "../../core/ledger/replay";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { UserError } from "../../core/model/userError";
-import { readCharacter } from "../readCharacter";
+import { readBytes, readCharacter } from "../readCharacter";
 import { table } from "../table";
-import { writeOut } from "./pose";
+import { writeOut } from "../writeOut";
 
 /** Runs a ledger on another delivery and writes what comes of it; 1 when a step waits. */
 export async function replay(ledgerFile: string, options: { on: string; out: string; profile: string; json?: boolean }): Promise<number> {
   if (path.extname(options.out).toLowerCase() !== ".glb") throw new UserError(`A replay is written as GLB, not ${path.extname(options.out) || "without a kind"}.`, path.basename(options.out), "Name it OUT.glb.");
-  let text: string;
-  try {
-    text = readFileSync(ledgerFile, "utf8");
-  } catch {
-    throw new UserError("The file cannot be read.", path.basename(ledgerFile), "");
-  }
+  const text = new TextDecoder().decode(readBytes(ledgerFile));
   const ledger = readLedgerFile(text, path.basename(ledgerFile));
   const { character, sha256 } = await readCharacter(options.on);
   const blobs = new Map(Object.entries(ledger.blobs).map(([hash, base64]) => [hash, new Uint8Array(Buffer.from(base64, "base64"))]));
