@@ -1,5 +1,5 @@
 import { mkdtempSync, rmSync, chmodSync } from "node:fs";
-import type { Server } from "node:http";
+import { request, type Server } from "node:http";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import pino from "pino";
@@ -309,6 +309,18 @@ describe("trials, checks and hand-offs", () => {
 describe("keeping others out", () => {
   it("refuses posts of other sites", async () => {
     for (const headers of [{ origin: "http://elsewhere.example" }, { "sec-fetch-site": "cross-site" }]) expect((await ask("/api/deliveries", { method: "POST", headers: headers as never })).status).toBe(403);
+  });
+  it("answers to names it is known by alone, whatever is read, posted or deleted", async () => {
+    const asked = (method: string, host: string): Promise<number> => new Promise((resolve) => {
+      const out = request(`${base}/api/characters`, { method, headers: { host, origin: `http://${host}` } }, (response) => {
+        response.resume();
+        resolve(response.statusCode ?? 0);
+      });
+      out.end();
+    });
+    for (const method of ["GET", "POST", "DELETE"]) for (const host of ["elsewhere.example", "elsewhere.example:80", "127.0.0.1.elsewhere.example", ""]) expect([400, 421]).toContain(await asked(method, host));
+    const port = new URL(base).port;
+    for (const host of [`127.0.0.1:${port}`, `localhost:${port}`, "[::1]:80"]) expect(await asked("GET", host)).toBe(200);
   });
   it("sets a content security policy with a fresh nonce", async () => {
     const csp = async (): Promise<string> => (await fetch(`${base}/api/jobs/x`)).headers.get("content-security-policy") ?? "";
