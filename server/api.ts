@@ -73,7 +73,7 @@ export function apiRouter({ db, log, jobs, reading, steps, writing, spool, colle
     const hash = String(request.params["hash"]);
     const size = /^[0-9a-f]{64}$/.test(hash) ? await blobSize(db, hash) : null;
     if (size === null) return void response.status(404).end();
-    response.setHeader("Cache-Control", "private, max-age=31536000, immutable");
+    response.setHeader("Cache-Control", "private, max-age=31536000, immutable, no-transform");
     response.setHeader("Content-Length", size);
     response.type("application/octet-stream");
     await pipeline(readPieces(db, hash), response);

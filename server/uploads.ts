@@ -97,7 +97,7 @@ export async function receiveBody(request: Request, limitBytes: number, file: st
   try {
     await pipeline(request, limited(limitBytes, { bytes: 0 }, over), createWriteStream(file));
   } catch (error) {
-    if (request.destroyed && !(error instanceof Refused)) throw brokeOff();
-    throw error;
+    const { code } = error as NodeJS.ErrnoException;
+    throw code === "ERR_STREAM_PREMATURE_CLOSE" || code === "ECONNRESET" ? brokeOff() : error;
   }
 }

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import path from "node:path";
 import { randomFrom } from "../../core/math/random";
@@ -59,6 +60,7 @@ export async function killInMidSave(server: Running, data: string, id: string, r
     }
     await killing;
     await importing;
+    for (let i = 0; what === "server" && server.alive && i < 50 && !(await server.ask("/api/characters")); i++) await new Promise((r) => setTimeout(r, 50));
     if (what === "server" && !server.alive) await server.start();
     if (!(await server.untilUp())) notBack++;
   }
@@ -70,7 +72,8 @@ export async function killInMidSave(server: Running, data: string, id: string, r
   for (const c of characters) {
     const state = await server.ask<{ baseBlob: string }>(`/api/characters/${c.id}/state`);
     const blob = state && (await fetch(`${server.base}/api/blobs/${state.body.baseBlob}`));
-    if (!blob?.ok || (await blob.arrayBuffer()).byteLength !== Number(blob.headers.get("content-length") ?? -1)) halfImports++;
+    const bytes = blob?.ok ? Buffer.from(await blob.arrayBuffer()) : null;
+    if (!bytes || createHash("sha256").update(bytes).digest("hex") !== state!.body.baseBlob) halfImports++;
   }
   return { kills: rounds, confirmed, lost: wanted.filter((x) => !numbers.includes(x)).length, doubled: numbers.length - new Set(numbers).size, halfImports, serverDied, notBack };
 }
