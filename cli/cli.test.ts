@@ -25,13 +25,14 @@ function run(...words: string[]): { code: number | null; out: string; err: strin
 }
 
 /** Runs it in this process, which is quicker: for what ends before anything is printed. */
-async function runHere(...words: string[]): Promise<{ code: unknown; err: string }> {
-  const write = jest.spyOn(process.stderr, "write").mockReturnValue(true);
+async function runHere(...words: string[]): Promise<{ code: unknown; out: string; err: string }> {
+  const writes = [process.stdout, process.stderr].map((stream) => jest.spyOn(stream, "write").mockReturnValue(true));
   try {
     await main(["node", "yxomorph", ...words]);
-    return { code: process.exitCode, err: write.mock.calls.map(([text]) => String(text)).join("") };
+    const [out, err] = writes.map((w) => w.mock.calls.map(([text]) => String(text)).join(""));
+    return { code: process.exitCode, out: out!, err: err! };
   } finally {
-    write.mockRestore();
+    for (const w of writes) w.mockRestore();
     process.exitCode = 0;
   }
 }
@@ -152,8 +153,8 @@ describe("bad use", () => {
   it.each<[string, string[]]>([
     ["no such verb", ["dance"]], ["no such file", ["inspect", "gone.glb"]], ["a folder", ["inspect", "."]], ["a cut file", ["inspect", "CUT"]], ["another format", ["inspect", "package.json"]], ["no such joint", ["pose", "LIMB", "--joint", "tail=1,2,3", "--out", "OUT.obj"]], ["angles that are not", ["pose", "LIMB", "--joint", "lower=1,b,3", "--out", "OUT.obj"]],
     ["no such shape", ["pose", "LIMB", "--shape", "smirk=1", "--out", "OUT.obj"]], ["another output", ["pose", "LIMB", "--out", "OUT.docx"]], ["a missing option", ["pose", "LIMB"]], ["steps that are not", ["sweep", "LIMB", "--steps", "many"]], ["a sculpt that is not there", ["correct", "LIMB", "--sculpt", "gone.obj", "--name", "x", "--out", "OUT.glb"]],
-  ])("ends with 2 and one plain line: %s", (_what, words) => {
-    const { code, out, err } = run(...words.map((w) => w.replace("LIMB", at("limb.glb")).replace("CUT", at("cut.glb")).replace("OUT", at("out"))));
+  ])("ends with 2 and one plain line: %s", async (_what, words) => {
+    const { code, out, err } = await runHere(...words.map((w) => w.replace("LIMB", at("limb.glb")).replace("CUT", at("cut.glb")).replace("OUT", at("out"))));
     expect(code).toBe(2);
     expect(out).toBe("");
     expect(err).not.toMatch(/ {4}at /);
@@ -165,9 +166,9 @@ describe("bad use", () => {
     expect(err).toBe("yxomorph: --shape: weight 3 of bulge lies outside 0 to 1; it is played as given.\n");
     expect(existsSync(at("far.json"))).toBe(true);
   });
-  it("helps everywhere", () => {
+  it("helps everywhere", async () => {
     expect(run("--help").out).toMatch(/inspect[\s\S]*convert/);
-    for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect(run(verb, "--help").code).toBe(0);
+    for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect((await runHere(verb, "--help")).code).toBe(0);
   });
 });
 

@@ -5,7 +5,7 @@ import { chromium, type Page } from "@playwright/test";
 import { cleanTarn, loadMember, loadOda } from "../demo/cast";
 import { headScan, objOf } from "../demo/scans/scanOf";
 import { writeGlb } from "../core/formats/glb/writeGlb";
-import { openStation, startApp, stroke, typeNumber } from "../tests/e2e/app";
+import { choose, openStation, startApp, stroke, typeNumber } from "../tests/e2e/app";
 
 /** One picture of each main view at 1280 x 800, made with the real application and the demo character. */
 const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-shots-"));
@@ -128,7 +128,16 @@ await page.getByRole("button", { name: "Write and prove" }).click();
 await page.getByRole("article", { name: "Receipt of version 1" }).waitFor({ timeout: 60_000 });
 await shot("hand-off");
 await page.evaluate(() => localStorage.setItem("mui-mode", "dark"));
-await openStation(page, "correctives", `?${elbow}&read=stretch&cmp=side+by+side`);
+await bendAndSculpt(page);
+await openStation(page, "skeleton", "?leaf=map");
+for (let i = 0; i < 2; i++) {
+  await page.getByRole("button", { name: "Undo", exact: true }).first().click();
+  await settle(600);
+}
+await choose(page, page.getByLabel("Joint for left toes").locator(".."), "none");
+await settle(1500);
+await openStation(page, "handoff", "?leaf=ledger&read=stretch&pose=leftLowerArm%3D120,0,0&frame=joint+leftLowerArm&joint=leftLowerArm");
+await page.getByRole("region", { name: "Branches" }).getByRole("button").first().click();
 await shot("dark");
 
 await browser.close();

@@ -3,6 +3,7 @@ import { useCallback } from "react";
 import { useRevalidator, useRouteLoaderData } from "react-router";
 import type { Step } from "~core/ledger/steps";
 import type { CharacterPage } from "../routes/character";
+import { noticeToast } from "../ui/noticeToast";
 import { canLetGo, forgetStep, keepSteps, letWait, moveHead, pendingOf, Refusal, sendStep, type PendingStep, type StepWithBlobs } from "./ledgerClient";
 
 export const useCharacterPage = (): CharacterPage => useRouteLoaderData("routes/character") as CharacterPage;
@@ -27,12 +28,16 @@ export function useDesk(): Desk {
   const { enqueueSnackbar } = useSnackbar();
   const { id } = page.character;
   const { revision } = page.ledger;
+  const tellBranched = useCallback((count: number) => {
+    const text = `${count === 1 ? "The step" : `The ${count} steps`} undone before ${count === 1 ? "is" : "are"} kept as a branch: Hand-off, Ledger.`;
+    enqueueSnackbar(text, noticeToast(text));
+  }, [enqueueSnackbar]);
   const sendAll = useCallback(async (steps: readonly PendingStep[]): Promise<Refusal | null> => {
     await keepSteps(steps);
     for (const [i, step] of steps.entries()) {
       try {
         const { branched } = await sendStep(step, revision);
-        if (branched > 0) enqueueSnackbar(`${branched === 1 ? "The step" : `The ${branched} steps`} undone before ${branched === 1 ? "is" : "are"} kept as a branch: Hand-off, Ledger.`);
+        if (branched > 0) tellBranched(branched);
       } catch (error) {
         const refusal = error as Refusal;
         if (canLetGo(step, refusal.trouble)) await forgetStep(step);
@@ -44,7 +49,7 @@ export function useDesk(): Desk {
     }
     await revalidate();
     return null;
-  }, [enqueueSnackbar, revalidate, revision]);
+  }, [enqueueSnackbar, revalidate, revision, tellBranched]);
   const addSteps = useCallback(async (made: readonly StepWithBlobs[]) => (await sendAll(await Promise.all(made.map((m) => pendingOf(id, m))))) === null, [id, sendAll]);
   const addStep = useCallback((step: Step, blobs: readonly Uint8Array[] = []) => addSteps([{ step, blobs }]), [addSteps]);
   const addFromDraft = useCallback(async (made: StepWithBlobs, draft: string) => sendAll([await pendingOf(id, made, draft)]), [id, sendAll]);

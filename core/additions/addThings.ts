@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
 import { MAP_SLOTS, PART_KINDS, type Character, type Clip, type Material, type Part, type Shape, type SkinBinding } from "../model/character";
+import { matchFewByWords } from "../names/matchByWords";
 import { cleanName } from "../model/cleanName";
 import { proveRead } from "../formats/proveRead";
 import { imagesOf, sameLook } from "../model/materialLook";
@@ -60,7 +61,9 @@ const skinFits = ({ skin, positions }: Pick<Part, "skin" | "positions">, jointCo
 /** The binding on the character's joints by their names; null, so that the part comes unbound, when one that holds weight is not there. */
 function boundHere({ skeleton }: Character, skin: SkinBinding | null, names: readonly string[]): SkinBinding | null {
   if (!skin || !skeleton) return null;
-  const index = names.map((name) => skeleton.joints.findIndex((j) => j.name === name));
+  const here = skeleton.joints.map((j) => j.name);
+  const called = matchFewByWords(names, here);
+  const index = names.map((name) => here.indexOf(called.get(name) ?? name));
   for (let n = 0; n < skin.weights.length; n++) if (skin.weights[n]! > 0 && !((index[skin.joints[n]!] ?? -1) >= 0)) return null;
   return { ...skin, joints: skin.joints.map((j) => Math.max(0, index[j] ?? 0)) };
 }
@@ -71,7 +74,8 @@ const sameMaterial = (a: Material, b: Material): boolean => a.name === b.name &&
 export function addClip(character: Character, bytes: Uint8Array): Character {
   const read = clipSchema.safeParse(decodeContainer(bytes));
   if (!read.success) throw new UserError("What is kept of the clip cannot be read.", "add clips", "Take it in again from its file.");
-  const clip: Clip = read.data;
+  const called = matchFewByWords([...new Set(read.data.tracks.map((t) => t.joint))], character.skeleton?.joints.map((j) => j.name) ?? []);
+  const clip: Clip = { ...read.data, tracks: read.data.tracks.map((t) => ({ ...t, joint: called.get(t.joint) ?? t.joint })) };
   if (character.clips.some((c) => c.name === clip.name)) throw new UserError(`A clip named ${clip.name} is here already.`, "add clips", "Rename one of them.");
   return proveRead({ ...character, clips: [...character.clips, clip] }, "add clips", "Take it in again from its file.");
 }

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { PART_KINDS, vertexCountOf, type Character } from "../model/character";
 import { HUMANOID_BONES } from "../skeleton/humanoidBones";
 import { humanoidMap } from "../skeleton/humanoidMap";
-import { sharedPrefix, splitWords } from "../skeleton/nameWords";
+import { matchByWords } from "../names/matchByWords";
 
 /** What a ledger's steps may speak of in the delivery they were made on; kept so that a later delivery with other names can be matched. */
 export const deliveryNamesSchema = z.object({
@@ -33,32 +33,13 @@ export interface NameMatches {
 
 /** Matches names: the same name first, then the same words after what all names begin with; joints also by the humanoid bone they are, parts by being the only one of their kind. */
 export function matchNames(from: DeliveryNames, to: DeliveryNames): NameMatches {
-  const joints = byWords(from.joints.map((j) => j.name), to.joints.map((j) => j.name));
+  const joints = matchByWords(from.joints.map((j) => j.name), to.joints.map((j) => j.name));
   const jointOfBone = new Map(to.joints.flatMap((j) => (j.bone ? [[j.bone, j.name] as const] : [])));
   for (const { name, bone } of from.joints) if (!joints.has(name) && bone && jointOfBone.has(bone)) joints.set(name, jointOfBone.get(bone)!);
-  const parts = byWords(from.parts.map((p) => p.name), to.parts.map((p) => p.name));
+  const parts = matchByWords(from.parts.map((p) => p.name), to.parts.map((p) => p.name));
   for (const { name, kind } of from.parts) {
     const [only, ...more] = to.parts.filter((p) => p.kind === kind);
     if (!parts.has(name) && only && more.length === 0 && from.parts.filter((p) => p.kind === kind).length === 1) parts.set(name, only.name);
   }
-  return { joints, parts, shapes: byWords(from.shapes, to.shapes), clips: byWords(from.clips, to.clips) };
-}
-
-function byWords(from: readonly string[], to: readonly string[]): Map<string, string> {
-  const out = new Map<string, string>();
-  const there = new Set(to);
-  for (const name of from) if (there.has(name)) out.set(name, name);
-  const bare = (name: string): string => name.replace(/^.*[:|]/, "");
-  const key = (names: readonly string[]): ((name: string) => string) => {
-    const skip = sharedPrefix(names.map(bare));
-    return (name) => splitWords(bare(name)).slice(skip).join(" ");
-  };
-  const [keyFrom, keyTo] = [key(from), key(to)];
-  const known = new Map<string, string[]>();
-  for (const name of to) known.set(keyTo(name), [...(known.get(keyTo(name)) ?? []), name]);
-  for (const name of from) {
-    const found = known.get(keyFrom(name));
-    if (!out.has(name) && found?.length === 1) out.set(name, found[0]!);
-  }
-  return out;
+  return { joints, parts, shapes: matchByWords(from.shapes, to.shapes), clips: matchByWords(from.clips, to.clips) };
 }

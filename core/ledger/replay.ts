@@ -2,12 +2,12 @@ import { PROFILES, type Profile } from "../checks/profile";
 import { runChecks } from "../checks/runChecks";
 import type { Tick } from "../measure/sweepMotion";
 import type { Character } from "../model/character";
-import { isUserError } from "../model/userError";
+import { isUserError, UserError } from "../model/userError";
 import { applyStep, describeStep, type BlobSource } from "./applyStep";
 import { carriedBySurface } from "./deltasBlob";
 import type { Derivation } from "../shapes/deriveShapes";
 import { deliveryNames, matchNames, type DeliveryNames, type NameMatches } from "./relinkNames";
-import { blobsOfStep, type Step } from "./steps";
+import { movementOfStep, type Step } from "./steps";
 
 /** applied: as it was made; not needed: the delivery does not have the fault; waits: it cannot be applied, for the reason told. */
 export type Outcome = "applied" | "not needed" | "waits";
@@ -40,12 +40,13 @@ export async function replay(base: Character, from: DeliveryNames, steps: readon
     const step = withNames(made, matches, character);
     const done = (outcome: Outcome, note = ""): void => void out.push({ step, sentence: describeStep(step), outcome, note });
     try {
+      if (step.op === "mend") assertThere(character, step);
       if (step.op === "mend" && !(await hasFault(character, step, profile))) {
         done("not needed", "This delivery does not have the fault.");
         continue;
       }
       const after = applyStep(character, step, blobs);
-      const farthest = carriedBySurface(character, blobsOfStep(step).flatMap((h) => blobs(h) ?? []));
+      const farthest = carriedBySurface(character, movementOfStep(step).flatMap((h) => blobs(h) ?? []));
       character = after;
       done("applied", farthest === null ? "" : `Carried over by surface, up to ${(1000 * farthest).toFixed(1)} mm away.`);
     } catch (error) {
@@ -55,6 +56,12 @@ export async function replay(base: Character, from: DeliveryNames, steps: readon
   }
   await tick(steps.length, steps.length);
   return { character, steps: out };
+}
+
+/** @throws UserError when what a repair speaks of is not in the delivery, which is something else than that it has no fault. */
+function assertThere({ parts, skeleton, shapes, clips }: Character, step: Extract<Step, { op: "mend" }>): void {
+  const places = [["part", step.part, parts], ["joint", step.joint, skeleton?.joints ?? []], ["shape", step.shape, shapes], ["clip", step.clip, clips]] as const;
+  for (const [what, name, list] of places) if (name !== null && !(list as readonly { name: string }[]).some((x) => x.name === name)) throw new UserError(`This delivery has no ${what} named ${name}.`, step.op, "");
 }
 
 async function hasFault(character: Character, step: Extract<Step, { op: "mend" }>, profile: Profile): Promise<boolean> {

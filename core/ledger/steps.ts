@@ -62,6 +62,9 @@ export type Step = z.infer<typeof stepSchema>;
 export type ShapeItem = z.infer<typeof shapeItemSchema>;
 export type CorrectiveItem = z.infer<typeof correctiveItemSchema>;
 
+/** Hashes of those blobs of a step that hold movement of vertices, made on a surface. */
+export const movementOfStep = (step: Step): string[] => (step.op === "add parts" || step.op === "add clips" || step.op === "paint weights" ? [] : blobsOfStep(step));
+
 /** Hashes of the blobs a step refers to. */
 export const blobsOfStep = (step: Step): string[] => {
   switch (step.op) {

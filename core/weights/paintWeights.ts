@@ -4,6 +4,7 @@ import { vertexCountOf, type Character } from "../model/character";
 import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
 import { neighboursOf, type Neighbours } from "../model/neighbours";
 import { UserError } from "../model/userError";
+import { matchFewByWords } from "../names/matchByWords";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { mirrorJoints, NO_COUNTERPART } from "../skeleton/mirrorJoints";
 import { denseWeights, packWeights, renormalize } from "./denseWeights";
@@ -129,8 +130,11 @@ export function applyPaint(character: Character, partName: string, bytes: Uint8A
   if (!stored || stored.weights.length !== stored.vertices.length * stored.joints.length || stored.vertices.some((v) => v >= stored.vertexCount) || !stored.weights.every((w) => Number.isFinite(w) && w >= 0)) throw new UserError("What is kept of the painting cannot be read.", "paint", "Paint it again.");
   if (stored.vertexCount !== vertexCountOf(part)) throw new UserError(`${partName} has ${vertexCountOf(part)} vertices; it was painted on ${stored.vertexCount}.`, "paint", "Paint it again, or take its weights from the skin.");
   const jointCount = character.skeleton.joints.length;
+  // joints of another delivery may be called otherwise
+  const names = character.skeleton.joints.map((j) => j.name);
+  const here = matchFewByWords(stored.joints, names);
   const at = stored.joints.map((name) => {
-    const j = character.skeleton!.joints.findIndex((x) => x.name === name);
+    const j = names.indexOf(here.get(name) ?? name);
     if (j < 0) throw new UserError(`There is no joint named ${name}.`, "paint", "");
     return j;
   });

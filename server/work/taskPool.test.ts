@@ -24,7 +24,7 @@ const file = (name: string, bytes: Uint8Array | string): { name: string; path: s
 const read = (on: TaskPool, name: string, bytes: Uint8Array | string, more: object = {}): RunningTask<{ character: string }> => on.run("take in", { files: [file(name, bytes)] }, { title: name, ...more });
 /** A file that takes some seconds to read and check. */
 const slow = (): string => {
-  const big = tube({ rings: 900, sides: 220 });
+  const big = tube({ rings: 700, sides: 200 });
   return writeObj(big, [big.parts[0]!.positions]);
 };
 

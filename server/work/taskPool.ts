@@ -171,7 +171,9 @@ export class TaskPool {
 
   private heard(child: Child, report: Report): void {
     const { task } = child;
-    if (!task || report.kind === "ready") return;
+    // the time that a new process takes to start is not the task's
+    if (report.kind === "ready") return void (child.startedAt = Date.now());
+    if (!task) return;
     if (report.kind === "progress") return task.options.progress?.(report.done, report.total);
     child.task = null;
     child.idleSince = Date.now();
