@@ -130,10 +130,8 @@ await shot("hand-off");
 await page.evaluate(() => localStorage.setItem("mui-mode", "dark"));
 await bendAndSculpt(page);
 await openStation(page, "skeleton", "?leaf=map");
-for (let i = 0; i < 2; i++) {
-  await page.getByRole("button", { name: "Undo", exact: true }).first().click();
-  await settle(600);
-}
+await page.getByRole("button", { name: "Undo", exact: true }).first().click();
+await settle(600);
 await choose(page, page.getByLabel("Joint for left toes").locator(".."), "none");
 await settle(1500);
 await openStation(page, "handoff", "?leaf=ledger&read=stretch&pose=leftLowerArm%3D120,0,0&frame=joint+leftLowerArm&joint=leftLowerArm");

@@ -13,7 +13,7 @@ export class Refused extends UserError {
 }
 
 /** Another window changed the ledger first. */
-export const conflict = (): Refused => new Refused(409, "Another window changed this character meanwhile.", "", "Yours is kept. Look at the change, then put yours on top of it.");
+export const conflict = (): Refused => new Refused(409, "Another window changed this character meanwhile.", "", "Look at its change, then put yours on top of it.");
 export const notThere = (what = "There is no such character."): Refused => new Refused(404, what, "", "It may have been deleted. The cast lists every character.");
 
 export const statusOf = (error: unknown): number => (error instanceof Refused ? error.status : isUserError(error) ? 422 : 500);
