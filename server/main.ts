@@ -1,3 +1,4 @@
+import { rmSync } from "node:fs";
 import { createServer } from "node:http";
 import { tmpdir } from "node:os";
 import path from "node:path";
@@ -78,6 +79,7 @@ async function main(): Promise<void> {
     db, databaseUrl, log, spoolFolder, token, hosts: settings.names, uploadLimitMb: settings.uploadLimitMb, readMemoryMb: settings.readMemoryMb, readSeconds: settings.readSeconds,
     pages: { build, clientDir: path.join(root, "build/client") },
   });
+  undo.push(() => rmSync(spoolFolder, { recursive: true, force: true }));
   undo.push(app.close);
   if (stopping) return;
   port.serve(app);

@@ -5,7 +5,7 @@ import { useSessionStore } from "../session/session";
 import { showFinding } from "../session/showFinding";
 import { useCharacterPage, useDesk } from "../session/useDesk";
 import { FindField } from "../ui/FindField";
-import { findingKey, FindingRow } from "../ui/FindingRow";
+import { findingKeys, FindingRow } from "../ui/FindingRow";
 import { useQueryState } from "../ui/useQueryState";
 import { counted } from "../ui/counted";
 
@@ -17,6 +17,9 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
   const [open, setOpen] = useQueryState<string>("open", "");
   const [find, setFind] = useState("");
   const mine = page.findings.filter((f) => !only || only(f.check));
+  const mineKeys = findingKeys(mine);
+  const keys = new Map(mine.map((f, i) => [f, mineKeys[i]!]));
+  const acceptedKeys = findingKeys(page.accepted.map((a) => a.finding));
   const shown = mine.filter((f) => `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`.toLowerCase().includes(find.toLowerCase()));
   const accepted = page.accepted.filter((a) => !only || only(a.finding.check));
   const passed = CHECKS.filter((c) => (!only || only(c.id)) && ![...page.findings, ...page.accepted.map((a) => a.finding)].some((f) => f.check === c.id));
@@ -30,7 +33,7 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
       <div className="sheet-body">
         {!page.checked && <p className="muted" style={{ padding: "0 18px" }}>Checking this state; these findings are of the state before.</p>}
         {shown.map((f) => {
-          const key = findingKey(f);
+          const key = keys.get(f)!;
           return (
             <FindingRow key={key} finding={f} open={open === key}
               onOpen={() => {
@@ -61,7 +64,7 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
           <>
             <div className="group-title">Accepted</div>
             {accepted.map((a) => (
-              <div key={findingKey(a.finding)} className="row" style={{ padding: "6px 18px", fontSize: 12.5 }}>
+              <div key={acceptedKeys[page.accepted.indexOf(a)]} className="row" style={{ padding: "6px 18px", fontSize: 12.5 }}>
                 {a.finding.message} <span className="muted">Reason: {a.reason}</span>
               </div>
             ))}

@@ -13,6 +13,17 @@ const COLOR = { error: "var(--brick)", warn: "var(--amber)", note: "var(--muted)
 const number = (x: number): string => (Math.abs(x) < 1e-6 ? "0" : Math.abs(x) >= 1000 ? Math.round(x).toLocaleString("en") : String(Number(x.toPrecision(3))));
 export const findingKey = (f: Finding): string => [f.check, f.part, f.joint, f.shape, f.clip].join("|");
 
+/** A key for each finding of a list; of those at one place all but the first have a number behind. */
+export function findingKeys(findings: readonly Finding[]): string[] {
+  const seen = new Map<string, number>();
+  return findings.map((f) => {
+    const key = findingKey(f);
+    const n = (seen.get(key) ?? 0) + 1;
+    seen.set(key, n);
+    return n === 1 ? key : `${key}#${n}`;
+  });
+}
+
 export interface FindingRowProps {
   readonly finding: Finding;
   readonly open: boolean;

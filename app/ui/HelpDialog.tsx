@@ -5,7 +5,8 @@ import type { ReactNode } from "react";
 
 const KEYS: readonly (readonly [string, string])[] = [
   ["1 – 6", "go to a station"],
-  ["U / Shift U", "undo, redo a step (a stroke while sculpting)"],
+  ["U, Ctrl Z", "undo a step (a stroke while sculpting)"],
+  ["Shift U, Ctrl Shift Z", "redo it"],
   ["F", "frame what is selected"],
   ["W", "wires on and off"],
   ["J", "joints on and off"],

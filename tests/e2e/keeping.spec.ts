@@ -50,6 +50,11 @@ test("a sculpt stays open and kept whatever the server answers, and goes when it
   await page.reload();
   await expect(page.getByText(/^step 1\//)).toBeVisible();
   await expect(drafts(page)).toHaveCount(0);
+  // the keys that every program has for it
+  for (const [keys, step] of [["Control+z", 0], ["Control+Shift+z", 1]] as const) {
+    await page.keyboard.press(keys);
+    await expect(page.getByText(new RegExp(`^step ${step}/`))).toBeVisible();
+  }
   await undoAll(page);
 });
 
