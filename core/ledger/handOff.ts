@@ -38,8 +38,8 @@ export async function compareReadBack(written: Character, again: Character, tick
   const joints = same(names(written.skeleton?.joints) === names(again.skeleton?.joints) && (written.skeleton?.joints ?? []).every((j, i) => j.parent === again.skeleton!.joints[i]!.parent), "Joints differ in name, order or parent.");
   const weights = parts && same(written.parts.every((p, i) => sameWeights(p.skin, again.parts[i]!.skin)), "Weights differ.");
   const shapes = same(JSON.stringify(written.shapes.map((s) => s.name).sort()) === JSON.stringify(again.shapes.map((s) => s.name).sort()), "Shapes differ in name.");
-  const driversOf = (c: Character): string => JSON.stringify([rootExtras(c).drivers, rootExtras(c).shapeDrivers, rootExtras(c).mixes]);
-  const drivers = same(driversOf(written) === driversOf(again), "Drivers differ.");
+  const changed = differingDrivers(written, again);
+  const drivers = same(changed.length === 0, `Drivers differ: ${changed.slice(0, 4).join(", ")}${changed.length > 4 ? ` and ${changed.length - 4} more` : ""}.`);
   let largest = 0;
   const moments = parts && joints ? proofMoments(written) : [];
   const rigs = moments.length ? [makeRig(written), makeRig(again)] : [];
@@ -57,6 +57,24 @@ export async function compareReadBack(written: Character, again: Character, tick
   }
   await tick(moments.length, moments.length);
   return { joints, weights, shapes, drivers, largestErrorMm: 1000 * largest, momentCount: moments.length, differences };
+}
+
+/** A value as text that is the same whatever order its keys stand in: a database gives them back in one of its own. */
+const canonical = (value: unknown): string =>
+  JSON.stringify(value, (_key, v: unknown) => (typeof v === "object" && v !== null && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1))) : v));
+
+/** Drivers, combinations and mixes of which one character holds others than the other, in words. */
+function differingDrivers(a: Character, b: Character): string[] {
+  const [x, y] = [rootExtras(a), rootExtras(b)];
+  const lists: [string, readonly unknown[], readonly unknown[], (item: never) => string][] = [
+    ["the driver of ", x.drivers, y.drivers, (d: { shape: string }) => d.shape],
+    ["what sets ", x.shapeDrivers, y.shapeDrivers, (d: { shape: string }) => d.shape],
+    ["the mix ", x.mixes, y.mixes, (m: { name: string }) => m.name],
+  ];
+  return lists.flatMap(([what, own, theirs, nameOf]) => {
+    const [left, right] = [own, theirs].map((list) => new Map(list.map((item, i) => [`${nameOf(item as never)} ${i}`, [nameOf(item as never), canonical(item)] as const])));
+    return [...new Set([...left!.keys(), ...right!.keys()])].filter((key) => left!.get(key)?.[1] !== right!.get(key)?.[1]).map((key) => `${what}${(left!.get(key) ?? right!.get(key))![0]}`);
+  });
 }
 
 /** Same joints and weights in the same slots; files hold sets of four, so slots that one of them lacks must be empty in the other. */
