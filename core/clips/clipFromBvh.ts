@@ -75,11 +75,11 @@ export function clipFromBvh(character: Character, bvh: Bvh, name: string): Broug
 function toParent(skeleton: Skeleton, rest: Float64Array, joint: number, at: Vec3): Vec3 {
   const parent = skeleton.joints[joint]!.parent;
   if (parent === NO_JOINT) return at;
-  const { t, q } = decomposeTRS(rest, 16 * parent);
+  const { t, q, s } = decomposeTRS(rest, 16 * parent);
   const [x, y, z, w] = conjugate(q);
   const v = sub(at, t);
   const turned = multiplyQuat(multiplyQuat([x, y, z, w], [v[0], v[1], v[2], 0]), q);
-  return [turned[0], turned[1], turned[2]];
+  return [turned[0] / (s[0] || 1), turned[1] / (s[1] || 1), turned[2] / (s[2] || 1)];
 }
 
 /** Taken where nothing else tells. */

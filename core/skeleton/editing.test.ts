@@ -94,6 +94,25 @@ describe("hanging joints elsewhere", () => {
     }
     at(after, "tip", 0).forEach((x, c) => expect(x).toBeCloseTo(at(figure, "tip", 0)[c]!, 5));
   });
+  it.each(["LINEAR", "CUBICSPLINE"] as const)("keeps where %s keys of translation and rotation put it, while what it hung on and hangs on now are at rest", (interpolation) => {
+    const cubic = (values: number[], size: number): number[] => (interpolation === "LINEAR" ? values : values.flatMap((_, i) => (i % size ? [] : [...Array<number>(size).fill(0.25), ...values.slice(i, i + size), ...Array<number>(size).fill(-0.25)])));
+    const times = Float32Array.of(0, 1);
+    const half = Math.SQRT1_2;
+    const clip: Clip = { name: "moves", tracks: [
+      { joint: "upper", path: "translation", interpolation, times, values: Float32Array.from(cubic([0, 2, 0, 0.5, 1, -0.25], 3)) },
+      { joint: "upper", path: "rotation", interpolation, times, values: Float32Array.from(cubic([0, 0, 0, 1, half, 0, 0, half], 4)) },
+      { joint: "upper", path: "scale", interpolation, times, values: Float32Array.from(cubic([1, 1, 1, 2, 2, 2], 3)) },
+    ] };
+    const keyed = { ...figure, clips: [clip] };
+    const after = reparentJoint(keyed, 1, 4);
+    assertCharacter(after);
+    for (const t of [0, 1]) {
+      const matrix = (c: Character): number[] => Array.from(clipMatrices(c.skeleton!, c.clips[0]!, t).slice(16 * c.skeleton!.joints.findIndex((j) => j.name === "upper"))).slice(0, 16);
+      matrix(after).forEach((x, i) => expect(x).toBeCloseTo(matrix(keyed)[i]!, 5));
+    }
+    // tangents turn with the frame and are not moved: their length stays
+    if (interpolation === "CUBICSPLINE") expect(Math.hypot(...after.clips[0]!.tracks[0]!.values.slice(0, 3))).toBeCloseTo(0.25 * Math.sqrt(3), 5);
+  });
   it("is refused under itself", () => expect(() => reparentJoint(figure, 1, 3)).toThrow(/hang on itself/));
   it("renumbers what the skin holds: a posed mesh is the same", () => {
     const extra = skeletonOf([{ name: "spare", parent: NO_JOINT }, ...limb.skeleton!.joints.map((j) => ({ ...j, parent: j.parent === NO_JOINT ? NO_JOINT : j.parent + 1 }))]);

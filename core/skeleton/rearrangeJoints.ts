@@ -1,7 +1,7 @@
 import { worldMatrices } from "../deform/poseSkeleton";
-import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
+import { decomposeTRS, invertAffine, multiplyMat4, transformDirection, transformPoint } from "../math/mat4";
 import { multiplyQuat } from "../math/quat";
-import type { Quat } from "../math/vec3";
+import type { Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type ClipTrack, type Joint, type SkinBinding } from "../model/character";
 import { UserError } from "../model/userError";
 
@@ -12,7 +12,7 @@ export interface Rearrangement {
 }
 
 /**
- * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep how a joint turns against what
+ * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep how a joint turns and moves against what
  * it hangs on. Tracks, drivers and map entries of joints that go are dropped. @throws UserError for a joint under itself, or when a driven joint would go.
  */
 export function rearrangeJoints(character: Character, { kept, parent }: Rearrangement): Character {
@@ -41,14 +41,15 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
   const inverse = new Float64Array(16);
   const m = new Float64Array(16);
   const hungElsewhere = (old: number): boolean => standing(parent(old)) !== joints[old]!.parent;
-  /** Turn from the old parent's frame to the new one's, at rest. */
-  const between = (old: number): Quat => {
+  /** The way from the old parent's frame to the new one's, at rest, as a matrix of its own. */
+  const between = (old: number): Float64Array => {
     const [from, to] = [joints[old]!.parent, standing(parent(old))];
-    if (to === NO_JOINT) return from === NO_JOINT ? [0, 0, 0, 1] : decomposeTRS(world, 16 * from).q;
+    const above = from === NO_JOINT ? IDENTITY : world.slice(16 * from, 16 * from + 16);
+    if (to === NO_JOINT) return above;
+    const out = new Float64Array(16);
     invertAffine(inverse, 0, world, 16 * to);
-    if (from === NO_JOINT) return decomposeTRS(inverse, 0).q;
-    multiplyMat4(m, 0, inverse, 0, world, 16 * from);
-    return decomposeTRS(m, 0).q;
+    multiplyMat4(out, 0, inverse, 0, above, 0);
+    return out;
   };
   const made = order.map((old): Joint => {
     const up = standing(parent(old));
@@ -84,11 +85,7 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
     const j = indexOf.get(t.joint);
     if (j === undefined) return [t];
     if (!kept(j)) return [];
-    if (t.path !== "rotation" || t.interpolation === "CUBICSPLINE" || !hungElsewhere(j)) return [t];
-    const turn = between(j);
-    const values = t.values.slice();
-    for (let k = 0; k < values.length; k += 4) values.set(multiplyQuat(turn, [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!]), k);
-    return [{ ...t, values }];
+    return [hungElsewhere(j) ? { ...t, values: keysElsewhere(t, between(j), joints[j]!.scale, made[newFromOld[j]!]!.scale) } : t];
   };
   return {
     ...character,
@@ -98,6 +95,22 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
     clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.flatMap(track) })),
     jointMap: Object.fromEntries(Object.entries(character.jointMap).filter(([joint]) => !gone.has(joint))),
   };
+}
+
+const IDENTITY = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+
+/** Keys of a joint as another parent's frame has them. Cubic keys are three each, the tangents before and after the value: they turn and stretch, but are not moved. */
+function keysElsewhere({ path, interpolation, values }: ClipTrack, between: Float64Array, scaleBefore: Vec3, scaleNow: Vec3): Float32Array {
+  const out = values.slice();
+  const size = path === "rotation" ? 4 : 3;
+  const turn = decomposeTRS(between, 0).q;
+  for (let k = 0, n = 0; k < values.length; k += size, n++) {
+    const [x, y, z] = [values[k]!, values[k + 1]!, values[k + 2]!];
+    if (path === "rotation") out.set(multiplyQuat(turn, [x, y, z, values[k + 3]!]), k);
+    else if (path === "translation") out.set(interpolation === "CUBICSPLINE" && n % 3 !== 1 ? transformDirection(between, 0, [x, y, z]) : transformPoint(between, 0, [x, y, z]), k);
+    else out.set([x, y, z].map((s, c) => (s * scaleNow[c]!) / (scaleBefore[c]! || 1)), k);
+  }
+  return out;
 }
 
 /** One joint hung on another. */

@@ -4,6 +4,7 @@ import { characterWith } from "../../../tests/helpers/characters";
 import { loadMember } from "../../../demo/cast";
 import { foreignName, fromT } from "../../../demo/clips/foreignSkeleton";
 import { translationOf } from "../../math/mat4";
+import { NO_JOINT, type Joint, type Skeleton } from "../../model/character";
 import { bvhMove, bvhTurn, readBvh } from "./readBvh";
 import { writeBvh } from "./writeBvh";
 
@@ -61,6 +62,17 @@ describe("a BVH clip on a character", () => {
         const [p, q] = [translationOf(A, 16 * j), translationOf(B, 16 * j)];
         expect(1000 * Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(what.startsWith("its own") ? 0.5 : 8);
       }
+    }
+  });
+  it("puts the pelvis where the file does on a skeleton that hangs under a node of another scale", () => {
+    // joints in centimetres under a node that makes metres of them
+    const joint = (name: string, parent: number, translation: [number, number, number], scale = 1): Joint => ({ name, parent, translation, rotation: [0, 0, 0, 1], scale: [scale, scale, scale] });
+    const skeleton: Skeleton = { joints: [joint("rig", NO_JOINT, [0, 0.1, 0], 0.01), joint("hips", 0, [0, 90, 0]), joint("spine", 1, [0, 10, 0]), joint("head", 2, [0, 40, 0])], inverseBinds: new Float32Array(64), inSkin: Uint8Array.of(0, 1, 1, 1) };
+    const text = `HIERARCHY\nROOT hips\n{\nOFFSET 0 0 0\nCHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation\nJOINT spine\n{\nOFFSET 0 10 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nJOINT head\n{\nOFFSET 0 40 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nEnd Site\n{\nOFFSET 0 5 0\n}\n}\n}\n}\nMOTION\nFrames: 2\nFrame Time: 0.5\n0 100 0 0 0 0 0 0 0 0 0 0\n30 90 -20 0 0 0 0 0 0 0 0 0\n`;
+    const { clip, unit } = clipFromBvh(characterWith({ skeleton }), readBvh(text, "step.bvh"), "step");
+    for (const [t, x, y, z] of [[0, 0, 100, 0], [0.5, 30, 90, -20]] as const) {
+      const at = translationOf(clipMatrices(skeleton, clip, t), 16);
+      [x, y, z].forEach((v, c) => expect(at[c]).toBeCloseTo(unit * v, 5));
     }
   });
   it("is refused where nothing fits", () => expect(() => clipFromBvh(characterWith({}), readBvh(SMALL, "small.bvh"), "small")).toThrow(/no skeleton/));
