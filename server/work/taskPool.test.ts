@@ -24,7 +24,7 @@ const file = (name: string, bytes: Uint8Array | string): { name: string; path: s
 const read = (on: TaskPool, name: string, bytes: Uint8Array | string, more: object = {}): RunningTask<{ character: string }> => on.run("take in", { files: [file(name, bytes)] }, { title: name, ...more });
 /** A file that takes some seconds to read and check. */
 const slow = (): string => {
-  const big = tube({ rings: 700, sides: 200 });
+  const big = tube({ rings: 900, sides: 220 });
   return writeObj(big, [big.parts[0]!.positions]);
 };
 
@@ -38,11 +38,11 @@ describe("tasks in processes of their own", () => {
   });
   it("are ended when they take too long or too much, with the name of the file, and the next one is read", async () => {
     const text = slow();
-    const short = pool({ timeMs: 2500, size: 1 });
-    await expect(read(short, "slow.obj", text).result).rejects.toMatchObject({ where: "slow.obj", what: expect.stringMatching(/longer than 3 seconds/) as string });
+    const short = pool({ timeMs: 600, size: 1 });
+    await expect(read(short, "slow.obj", text).result).rejects.toMatchObject({ where: "slow.obj", what: expect.stringMatching(/longer than 1 seconds/) as string });
     await expect(read(short, "cut.glb", new Uint8Array(40)).result).rejects.toMatchObject({ what: expect.stringMatching(/not a GLB/) as string });
-    const small = pool({ memoryBytes: 2e8 });
-    await expect(read(small, "large.obj", text).result).rejects.toMatchObject({ where: "large.obj", what: expect.stringMatching(/more than 191 MB of memory/) as string });
+    const small = pool({ memoryBytes: 1.5e8 });
+    await expect(read(small, "large.obj", text).result).rejects.toMatchObject({ where: "large.obj", what: expect.stringMatching(/more than 143 MB of memory/) as string });
   });
   it("wait for their turn, are told how many come before them, run one at a time for a key, and can be cancelled", async () => {
     const text = slow();

@@ -50,6 +50,8 @@ interface Task {
 interface Child {
   readonly process: ChildProcess;
   task: Task | null;
+  /** Whether it has started and listens. */
+  ready: boolean;
   startedAt: number;
   /** Why the pool ended it, if it did. */
   ended: "memory" | "time" | "cancelled" | null;
@@ -61,6 +63,8 @@ interface Child {
 const ENTRY = fileURLToPath(new URL("./child.mjs", import.meta.url));
 const WATCH_MS = 150;
 const IDLE_MS = 300_000;
+/** A process that does not listen by then never will. */
+const START_MS = 60_000;
 const PAGE = 4096;
 const mb = (bytes: number): string => `${Math.round(bytes / 1048576)} MB`;
 
@@ -132,7 +136,7 @@ export class TaskPool {
     const { memoryBytes, env } = this.settings;
     const heap = Math.max(64, Math.round(memoryBytes / 1048576));
     const made = fork(ENTRY, [], { serialization: "advanced", execArgv: [`--max-old-space-size=${heap}`], env: { ...process.env, NODE_OPTIONS: "", ...env }, stdio: ["ignore", "ignore", "ignore", "ipc"] });
-    const child: Child = { process: made, task: null, startedAt: 0, ended: null, idleSince: Date.now(), lastKey: undefined };
+    const child: Child = { process: made, task: null, ready: false, startedAt: Date.now(), ended: null, idleSince: Date.now(), lastKey: undefined };
     this.children.add(child);
     try {
       // where memory runs out all the same, this is what the system ends first
@@ -172,7 +176,11 @@ export class TaskPool {
   private heard(child: Child, report: Report): void {
     const { task } = child;
     // the time that a new process takes to start is not the task's
-    if (report.kind === "ready") return void (child.startedAt = Date.now());
+    if (report.kind === "ready") {
+      child.ready = true;
+      child.startedAt = Date.now();
+      return;
+    }
     if (!task) return;
     if (report.kind === "progress") return task.options.progress?.(report.done, report.total);
     child.task = null;
@@ -203,7 +211,7 @@ export class TaskPool {
   private look(): void {
     const now = Date.now();
     for (const child of this.children) {
-      if (child.task && now - child.startedAt > this.settings.timeMs) this.end(child, "time");
+      if (child.task && now - child.startedAt > (child.ready ? this.settings.timeMs : START_MS)) this.end(child, "time");
       else if (residentBytes(child.process.pid ?? 0) > this.settings.memoryBytes) this.end(child, "memory");
       else if (!child.task && now - child.idleSince > IDLE_MS) this.end(child, "cancelled");
     }
