@@ -141,6 +141,8 @@ test("painted weights, a mask, landmarks and rules survive a reload", async ({ p
   const goOn = async (what: RegExp): Promise<void> => {
     await page.waitForTimeout(1200);
     await page.reload();
+    // on a busy machine the character takes its time, and a draft waits for it
+    await expect(page.locator("html")).toHaveAttribute("data-stage", "drawn", { timeout: 40_000 });
     await expect(drafts(page)).toContainText(what);
     await drafts(page).getByRole("button", { name: "Go on" }).click();
   };
@@ -170,7 +172,7 @@ test("painted weights, a mask, landmarks and rules survive a reload", async ({ p
   await page.getByRole("button", { name: "Paint the mask" }).click();
   await stroke(page, [0.46, 0.5], [0.54, 0.5]);
   await goOn(/a mask on body/);
-  await expect(drafts(page)).toContainText("the scan head");
+  await expect(drafts(page)).toContainText("the scan head", { timeout: 40_000 });
   await drafts(page).getByRole("button", { name: "Go on" }).click();
   await expect(landmarks).toBeVisible({ timeout: 40_000 });
   await expect(landmarks).toContainText(set.match(/\d+ landmarks of \d+/)![0]);
