@@ -46,15 +46,16 @@ export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
         } catch (error) {
           await letWait(stuck.slice(i + 1));
           if (!(error instanceof Refusal)) throw error;
+          if (error.trouble === "unreachable") return;
           break;
         }
         const tool = TOOLS.find((t) => step.from !== null && store.getState()[t]?.draft === step.from);
         if (tool) endWork(store, tool);
         else if (step.from !== null) await dropDraft(step.from);
       }
+      await revalidate();
     } finally {
       setBusy(false);
-      await revalidate();
     }
   };
   const asDraft = async (): Promise<void> => {

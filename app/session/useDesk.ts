@@ -43,7 +43,8 @@ export function useDesk(): Desk {
         if (canLetGo(step, refusal.trouble)) await forgetStep(step);
         await letWait(steps.slice(i + 1));
         if (refusal.trouble !== "unreachable" && step.from === null) enqueueSnackbar(refusal.message, { variant: "error" });
-        await revalidate();
+        // a page that cannot be fetched now would take the place of what is open
+        if (refusal.trouble !== "unreachable") await revalidate();
         return refusal;
       }
     }

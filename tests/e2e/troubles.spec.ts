@@ -143,7 +143,7 @@ test("with the database gone an edit is kept and sent later", async ({ page }) =
   const banner = page.getByRole("alert").filter({ hasText: "Not saved yet" });
   try {
     await choose(page, page.getByLabel("Joint for left toes").locator(".."), "none");
-    await expect(banner).toContainText("out of the joint map");
+    await expect(banner).toContainText("out of the joint map", { timeout: 45_000 });
   } finally {
     letGo();
   }
