@@ -21,9 +21,9 @@ import { getHandOff } from "./services/handOffs";
 import { moveHead, readLedger } from "./services/ledger";
 import { keepTrial } from "./services/trials";
 import { receiveBody, receiveFiles } from "./uploads";
-import type { Spool } from "./work/spool";
-import type { TaskPool } from "./work/taskPool";
-import type { SpooledFile } from "./work/tasks/spooledFiles";
+import type { Spool } from "./processes/spool";
+import type { TaskPool } from "./processes/taskPool";
+import type { SpooledFile } from "./processes/tasks/spooledFiles";
 
 const MAX_STEP_BYTES = 64 * 1024 * 1024;
 

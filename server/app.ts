@@ -11,8 +11,8 @@ import type { PageContext } from "./context";
 import type { Db } from "./db/connect";
 import { JobBoard } from "./jobs/jobBoard";
 import { knownHostsOnly, sameSiteOnly, securityHeaders, tokenGate } from "./security";
-import { Spool } from "./work/spool";
-import { TaskPool } from "./work/taskPool";
+import { Spool } from "./processes/spool";
+import { TaskPool } from "./processes/taskPool";
 
 export interface AppSettings {
   readonly db: Db;

@@ -7,7 +7,7 @@ import { encodeCharacter } from "../core/formats/container";
 import { sha256, type Tx } from "./blobs/blobStore";
 import type { Db } from "./db/connect";
 import { characters, settings } from "./db/schema";
-import { storeCharacter } from "./work/tasks/takeIn";
+import { storeCharacter } from "./processes/tasks/takeIn";
 
 const KEY = "demo cast";
 const stateSchema = z.object({ done: z.array(z.string()), whole: z.boolean() });

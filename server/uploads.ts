@@ -8,7 +8,7 @@ import { z } from "zod";
 import { FILE_ROLES, type FileRole } from "../core/formats/fileRoles";
 import { UserError } from "../core/model/userError";
 import { Refused } from "./refusals";
-import type { SpooledFile } from "./work/tasks/spooledFiles";
+import type { SpooledFile } from "./processes/tasks/spooledFiles";
 
 const MAX_FILES = 600;
 /** What each file is, in the order of the files, as JSON in the field `roles`. */

@@ -22,6 +22,3 @@ export function machineTrouble(error: unknown): UserError | null {
   if (is(error, BUSY)) return new UserError("The database is busy.", "", "Nothing is lost: what you made stays in this window. Try again in a moment.");
   return null;
 }
-
-/** Whether a row was refused because one of its key is there already. */
-export const isDuplicate = (error: unknown): boolean => is(error, /^23505$/);

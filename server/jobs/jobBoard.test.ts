@@ -1,6 +1,6 @@
 import { UserError } from "../../core/model/userError";
 import { JobBoard, type JobReports } from "./jobBoard";
-import { TaskCancelled } from "../work/taskPool";
+import { TaskCancelled } from "../processes/taskPool";
 
 const logged: string[] = [];
 const board = new JobBoard({ error: (_: unknown, text: string) => logged.push(text) } as never);

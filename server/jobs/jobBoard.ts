@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import type { Logger } from "pino";
 import { isUserError } from "../../core/model/userError";
 import { machineTrouble } from "../db/trouble";
-import { TaskCancelled, type RunningTask } from "../work/taskPool";
+import { TaskCancelled, type RunningTask } from "../processes/taskPool";
 
 /** What a page sees of a running or finished job. */
 export interface JobView {
