@@ -5,14 +5,12 @@ import express, { Router, type Request, type Response } from "express";
 import type { Logger } from "pino";
 import { z } from "zod";
 import { findingSchema } from "../core/checks/finding";
-import { isUserError } from "../core/model/userError";
 import type { BlobCollector } from "./blobs/collectBlobs";
 import { blobSize, readPieces } from "./blobs/blobStore";
 import type { Db } from "./db/connect";
-import { machineTrouble } from "./db/trouble";
 import type { JobBoard } from "./jobs/jobBoard";
 import { characterId, parsed, rowId, sound } from "./parsed";
-import { notThere, statusOf } from "./refusals";
+import { asWords, notThere, statusOf, toldOf } from "./refusals";
 import { dropBranch, takeUpBranch } from "./services/branches";
 import { deleteCharacter, getCharacter, listCast } from "./services/characters";
 import { keepCheckRun } from "./services/checkRuns";
@@ -54,10 +52,9 @@ export function apiRouter({ db, log, jobs, reading, steps, writing, spool, colle
   const router = Router();
   const answerError = (error: unknown, request: Request, response: Response): void => {
     if (response.headersSent) return void response.destroy();
-    const trouble = machineTrouble(error);
-    const told = isUserError(error) ? error : trouble;
+    const told = toldOf(error);
     if (!told) log.error({ err: error }, `${request.method} ${request.path}`);
-    response.status(trouble ? 503 : statusOf(error)).json({ error: told ? { what: told.what, where: told.where, todo: told.todo } : { what: "The server failed at this.", where: "", todo: "Its log says why. Try again." } });
+    response.status(statusOf(error)).json({ error: told ? asWords(told) : { what: "The server failed at this.", where: "", todo: "Its log says why. Try again." } });
   };
   const handle = (work: (request: Request, response: Response) => Promise<void>) => (request: Request, response: Response): void => {
     work(request, response).catch((error: unknown) => answerError(error, request, response));

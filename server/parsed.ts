@@ -1,4 +1,5 @@
 import type { z } from "zod";
+import { cleanText } from "../core/model/cleanName";
 import { schemaFault } from "../core/model/schemaWords";
 import { UserError } from "../core/model/userError";
 import { notThere } from "./refusals";
@@ -11,7 +12,7 @@ export function parsed<T>(schema: z.ZodType<T>, value: unknown): T {
   throw new UserError(`The request does not fit: ${what} (${where}).`, "", "Reload the page.");
 }
 
-const brokenText = (text: string): boolean => text.includes("\0") || /\p{Surrogate}/u.test(text);
+const brokenText = (text: string): boolean => cleanText(text) !== text;
 
 /** A value none of whose texts, keys included, holds what the database cannot keep. @throws UserError otherwise. */
 export function sound<T>(value: T): T {

@@ -1,4 +1,5 @@
 import { isUserError, UserError } from "../core/model/userError";
+import { machineTrouble } from "./db/trouble";
 
 /** A refusal that says more than "it does not fit": the status of the answer. */
 export class Refused extends UserError {
@@ -16,4 +17,11 @@ export class Refused extends UserError {
 export const conflict = (): Refused => new Refused(409, "Another window changed this character meanwhile.", "", "Look at its change, then put yours on top of it.");
 export const notThere = (what = "There is no such character."): Refused => new Refused(404, what, "", "It may have been deleted. The cast lists every character.");
 
-export const statusOf = (error: unknown): number => (error instanceof Refused ? error.status : isUserError(error) ? 422 : 500);
+/** What people are told of an error: its own words, or those for a trouble of the machine; null for a fault of the program. */
+export const toldOf = (error: unknown): UserError | null => (isUserError(error) ? error : machineTrouble(error));
+
+/** Status of the answer to an error. */
+export const statusOf = (error: unknown): number => (error instanceof Refused ? error.status : isUserError(error) ? 422 : machineTrouble(error) ? 503 : 500);
+
+/** An error as pages get it. */
+export const asWords = ({ what, where, todo }: UserError): { readonly what: string; readonly where: string; readonly todo: string } => ({ what, where, todo });

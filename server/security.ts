@@ -1,6 +1,7 @@
 import { createHash, randomBytes, timingSafeEqual } from "node:crypto";
 import type { NextFunction, Request, RequestHandler, Response } from "express";
 import helmet from "helmet";
+import { LOOPBACK } from "./settings";
 
 const nonceOf = (_request: unknown, response: unknown): string => `'nonce-${(response as Response).locals["nonce"] as string}'`;
 
@@ -25,8 +26,6 @@ export function securityHeaders(): RequestHandler[] {
     }) as RequestHandler,
   ];
 }
-
-const LOOPBACK = ["localhost", "127.0.0.1", "::1"];
 
 /** The name part of a Host header, without port and brackets, lower case; null when it is no such header. */
 export function hostName(header: string | undefined): string | null {

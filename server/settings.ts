@@ -5,7 +5,8 @@ import { z } from "zod";
 /** A setting that cannot be used; told in one line, without a stack. */
 export class BadSetting extends Error {}
 
-const LOOPBACK = ["127.0.0.1", "::1", "localhost"];
+/** Names by which this machine alone is meant. */
+export const LOOPBACK = ["127.0.0.1", "::1", "localhost"];
 const LEAST_TOKEN = 16;
 const whole = (least: number, most: number) => z.string().regex(/^\d+$/, "is not a whole number").transform(Number).refine((n) => n >= least && n <= most, `is not between ${least} and ${most}`);
 

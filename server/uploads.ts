@@ -6,6 +6,7 @@ import type { Request } from "express";
 import busboy from "busboy";
 import { z } from "zod";
 import { FILE_ROLES, type FileRole } from "../core/formats/fileRoles";
+import { cleanText } from "../core/model/cleanName";
 import { UserError } from "../core/model/userError";
 import { Refused } from "./refusals";
 import type { SpooledFile } from "./processes/tasks/spooledFiles";
@@ -64,7 +65,7 @@ export function receiveFiles(request: Request, limitBytes: number, folder: strin
     parser.on("file", (_field, stream: Readable, info) => {
       stream.on("error", () => {}); // the pipeline tells it; one that was never piped tells it here
       if (stopped) return void stream.resume();
-      const file = { name: (info.filename ?? "file").replace(/\0|\p{Surrogate}/gu, "\ufffd").slice(0, 300), path: path.join(folder, String(files.length)) };
+      const file = { name: cleanText(info.filename ?? "file").slice(0, 300), path: path.join(folder, String(files.length)) };
       files.push(file);
       const written = pipeline(stream, limited(limitBytes, count, over), createWriteStream(file.path));
       writing.push(written);

@@ -1,7 +1,6 @@
 import { randomUUID } from "node:crypto";
 import type { Logger } from "pino";
-import { isUserError } from "../../core/model/userError";
-import { machineTrouble } from "../db/trouble";
+import { asWords, toldOf } from "../refusals";
 import { TaskCancelled, type RunningTask } from "../processes/taskPool";
 
 /** What a page sees of a running or finished job. */
@@ -45,9 +44,9 @@ export class JobBoard {
       .then((value) => change({ state: "done", progress: 1, result: value }))
       .catch((error: unknown) => {
         if (error instanceof TaskCancelled) return change({ state: "cancelled" });
-        const told = isUserError(error) ? error : machineTrouble(error);
+        const told = toldOf(error);
         if (!told) this.log.error({ err: error }, `job failed: ${title}`);
-        change({ state: "refused", error: told ? { what: told.what, where: told.where, todo: told.todo } : { what: "The program failed while working on this.", where: title, todo: "The fault is in the server's log." } });
+        change({ state: "refused", error: told ? asWords(told) : { what: "The program failed while working on this.", where: title, todo: "The fault is in the server's log." } });
       })
       .finally(() => setTimeout(() => this.entries.delete(id), 600_000).unref());
     return id;

@@ -1,7 +1,5 @@
-import { isUserError } from "../../core/model/userError";
 import { connect, type Db } from "../db/connect";
-import { machineTrouble } from "../db/trouble";
-import { statusOf } from "../refusals";
+import { asWords, statusOf, toldOf } from "../refusals";
 import type { Report } from "./taskPool";
 import { TASKS, type TaskName } from "./tasks";
 
@@ -20,8 +18,8 @@ async function run({ name, input }: { name: TaskName; input: never }): Promise<R
   try {
     return { kind: "done", result: await (TASKS[name] as (db: Db, input: never, tick: (done: number, total: number) => void) => Promise<unknown>)(db, input, tick) };
   } catch (error) {
-    const told = isUserError(error) ? error : machineTrouble(error);
-    if (told) return { kind: "refused", status: told === error ? statusOf(error) : 503, what: told.what, where: told.where, todo: told.todo };
+    const told = toldOf(error);
+    if (told) return { kind: "refused", status: statusOf(error), ...asWords(told) };
     return { kind: "failed", stack: error instanceof Error ? (error.stack ?? error.message) : String(error) };
   }
 }

@@ -69,7 +69,7 @@ const PAGE = 4096;
 const mb = (bytes: number): string => `${Math.round(bytes / 1048576)} MB`;
 
 /** Resident memory of a process, bytes; 0 where it cannot be told. */
-function residentBytes(pid: number): number {
+export function residentBytes(pid: number): number {
   try {
     return Number(readFileSync(`/proc/${pid}/statm`, "utf8").split(" ")[1]) * PAGE;
   } catch {

@@ -1,6 +1,6 @@
 import { fork, type ChildProcess } from "node:child_process";
-import { readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
+import { residentBytes } from "../../server/processes/taskPool";
 import { mutant } from "./mutate";
 import type { Outcome } from "./readAny";
 import { makeSeeds, type Seed } from "./seeds";
@@ -23,14 +23,6 @@ export interface MutantReport {
 export const HANG_MS = 5000;
 const MEMORY_BYTES = 1.5e9;
 const ENTRY = fileURLToPath(new URL("./readAnyChild.mjs", import.meta.url));
-
-const resident = (pid: number): number => {
-  try {
-    return 4096 * Number(readFileSync(`/proc/${pid}/statm`, "utf8").split(" ")[1]);
-  } catch {
-    return 0;
-  }
-};
 
 /** A process that reads, made anew when one was brought down. */
 class Reader {
@@ -57,7 +49,7 @@ class Reader {
       };
       const watch = setInterval(() => {
         if (Date.now() - since > HANG_MS) end("hang");
-        else if (resident(child.pid!) > MEMORY_BYTES) end("memory");
+        else if (residentBytes(child.pid!) > MEMORY_BYTES) end("memory");
       }, 100);
       const done = (outcome: Outcome | { kind: typeof why }): void => {
         clearInterval(watch);
