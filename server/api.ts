@@ -86,15 +86,12 @@ export function apiRouter({ db, log, jobs, reading, steps, writing, spool, colle
     response.json({ baseBlob: ledger.baseBlob, revision: ledger.revision, steps: ledger.entries.slice(0, ledger.head).map((e) => e.step) });
   }));
   router.post("/characters/:id/steps", handle(async (request, response) => {
-    const folder = spool.folder();
-    try {
-      const body = path.join(folder.path, "step");
-      const character = id(request);
+    const character = id(request);
+    response.json(await spool.during(async (folder) => {
+      const body = path.join(folder, "step");
       await receiveBody(request, MAX_STEP_BYTES, body);
-      response.json(await steps.run("add step", { characterId: character, body }, { title: "the change", key: `steps of ${character}` }).result);
-    } finally {
-      folder.clear();
-    }
+      return steps.run("add step", { characterId: character, body }, { title: "the change", key: `steps of ${character}` }).result;
+    }));
   }));
   router.post("/characters/:id/head", express.json(), handle(async (request, response) => {
     const { by, revision } = parsed(headSchema, request.body);
@@ -155,17 +152,13 @@ export function apiRouter({ db, log, jobs, reading, steps, writing, spool, colle
   }));
 
   /** Sends a file that a task writes. */
-  const writtenBy = async (response: Response, name: string, type: string, write: (out: string) => Promise<unknown>): Promise<void> => {
-    const folder = spool.folder();
-    try {
-      const out = path.join(folder.path, "out");
+  const writtenBy = (response: Response, name: string, type: string, write: (out: string) => Promise<unknown>): Promise<void> =>
+    spool.during(async (folder) => {
+      const out = path.join(folder, "out");
       await write(out);
       response.attachment(name).type(type);
       await pipeline(createReadStream(out), response);
-    } finally {
-      folder.clear();
-    }
-  };
+    });
   router.get("/characters/:id/ledger.json", handle(async (request, response) => {
     const character = await known(request);
     await writtenBy(response, `${character} ledger.json`, "application/json", (out) => writing.run("ledger file", { characterId: character, out }, { title: `the ledger of ${character}` }).result);

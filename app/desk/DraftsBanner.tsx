@@ -5,7 +5,7 @@ import { useLocation, useNavigate, useSearchParams } from "react-router";
 import { isUserError } from "~core/model/userError";
 import type { CharacterPage } from "../routes/character";
 import { dropDraft, draftOf, type Draft } from "../session/kept/drafts";
-import { endWork } from "../session/kept/useKeepDrafts";
+import { endDraft } from "../session/kept/useKeepDrafts";
 import { draftAddress } from "../session/kept/draftAddress";
 import { useDrafts } from "../session/kept/useDrafts";
 import { takeUpDraft, TOOLS } from "../session/kept/workDrafts";
@@ -31,10 +31,10 @@ export function DraftsBanner({ page }: { page: CharacterPage }): ReactNode {
   useParking();
   useTakeUp();
   const station = pathname.split("/").pop() ?? "";
-  const away = drafts.filter((d) => (active.includes(d.id) ? d.id === sculpting && !atPlace(d, station, query) : !(d.content.kind === "rules" && atPlace(d, station, query))));
-  // a draft of this window is held by it, so that the list of free ones leaves it out
+  // what this window works on is before one's eyes, but for a sculpt whose place is elsewhere; rules stand open at their place
+  const away = drafts.filter((d) => !active.includes(d.id) && !(d.content.kind === "rules" && atPlace(d, station, query)));
   const own = useOwnSculpt(sculpting);
-  const list = own && !atPlace(own, station, query) && !away.some((d) => d.id === own.id) ? [own, ...away] : away;
+  const list = own && !atPlace(own, station, query) ? [own, ...away] : away;
   if (list.length === 0) return null;
   const goOn = async (draft: Draft): Promise<void> => {
     if (draft.content.kind === "step") {
@@ -45,9 +45,7 @@ export function DraftsBanner({ page }: { page: CharacterPage }): ReactNode {
     await navigate(draftAddress(draft, viewToQuery(store.getState(), new URLSearchParams())));
   };
   const discard = (draft: Draft): void => {
-    const tool = TOOLS.find((t) => store.getState()[t]?.draft === draft.id);
-    if (tool) endWork(store, tool);
-    else void dropDraft(draft.id);
+    void endDraft(store, draft.id);
     setSure(null);
   };
   return (

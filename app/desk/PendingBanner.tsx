@@ -3,10 +3,9 @@ import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
 import { describeStep } from "~core/ledger/applyStep";
 import type { CharacterPage } from "../routes/character";
-import { dropDraft, keepDraft, type Draft } from "../session/kept/drafts";
+import { keepDraft, type Draft } from "../session/kept/drafts";
 import { onKept } from "../session/kept/keptStore";
-import { endWork } from "../session/kept/useKeepDrafts";
-import { TOOLS } from "../session/kept/workDrafts";
+import { endDraft } from "../session/kept/useKeepDrafts";
 import { forgetStep, letWait, pendingSteps, Refusal, sendStep, type PendingStep } from "../session/ledgerClient";
 import { useSessionStore } from "../session/session";
 
@@ -49,9 +48,7 @@ export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
           if (error.trouble === "unreachable") return;
           break;
         }
-        const tool = TOOLS.find((t) => step.from !== null && store.getState()[t]?.draft === step.from);
-        if (tool) endWork(store, tool);
-        else if (step.from !== null) await dropDraft(step.from);
+        if (step.from !== null) await endDraft(store, step.from);
       }
       await revalidate();
     } finally {

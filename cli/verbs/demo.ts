@@ -13,7 +13,7 @@ import { alignLine, LINES } from "../../demo/lines/lines";
 import { headScan, objOf } from "../../demo/scans/scanOf";
 import { takeCsv, TAKES } from "../../demo/takes/takes";
 import { writeObjBesideLibrary } from "../writeObjFiles";
-import { writeOut } from "../writeOut";
+import { writeOut, writeSet } from "../writeOut";
 
 /** Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes as CSV and JSON, a head as if scanned. */
 export async function demo(outDir: string): Promise<number> {
@@ -26,18 +26,20 @@ export async function demo(outDir: string): Promise<number> {
   }
   for (const { id } of CAST) writeOut(into(`${id}.glb`), await writeGlb(await loadMember(id)));
   const oda = await loadMember("oda");
-  writeObjBesideLibrary(oda, oda.parts.map((p) => p.positions), into("oda-obj"), "oda");
   writeOut(into("scans", "tarn-head.obj"), objOf(headScan(cleanTarn(oda))));
   const rig = makeRig(oda);
-  oda.shapes.forEach((shape, s) => {
-    const weights = new Float32Array(oda.shapes.length);
-    weights[s] = 1;
-    const positions = oda.parts.map((p, i) => {
-      const out = new Float32Array(p.positions.length);
-      blendShapes(rig, i, weights, out);
-      return out;
+  writeSet(into("oda-obj"), () => {
+    writeObjBesideLibrary(oda, oda.parts.map((p) => p.positions), into("oda-obj"), "oda");
+    oda.shapes.forEach((shape, s) => {
+      const weights = new Float32Array(oda.shapes.length);
+      weights[s] = 1;
+      const positions = oda.parts.map((p, i) => {
+        const out = new Float32Array(p.positions.length);
+        blendShapes(rig, i, weights, out);
+        return out;
+      });
+      writeOut(into("oda-obj", `${shape.name}.obj`), writeObj(oda, positions));
     });
-    writeOut(into("oda-obj", `${shape.name}.obj`), writeObj(oda, positions));
   });
   const fileName = (name: string): string => name.replaceAll(" ", "-");
   for (const clip of oda.clips) writeOut(into("clips", `${fileName(clip.name)}.bvh`), writeBvh(oda.skeleton!, clip, { unitsPerMetre: 1 }));

@@ -23,6 +23,15 @@ describe("states of a ledger", () => {
     expect(two.shapes[0]).toBe(one.shapes[0]);
     expect(states.after("b", base, [rename("bulge", "swell")], none)).toBe(one);
   });
+  it("say how many steps need no geometry any more", () => {
+    const states = new LedgerStates(2);
+    const steps = [kind, rename("bulge", "swell"), remove];
+    expect(states.held("b", steps)).toBe(0);
+    states.after("b", base, steps.slice(0, 2), none);
+    expect([states.held("b", steps), states.held("b", steps.slice(0, 1)), states.held("other", steps), states.held("b", [remove])]).toEqual([2, 1, 0, 0]);
+    states.after("b", base, [remove, kind], none);
+    expect(states.held("b", steps)).toBe(0);
+  });
   it("are told apart by their base", () => {
     const states = new LedgerStates(10);
     const other = characterWith({ parts: [boxPart("limb", [0.1, 0.1, 0.1], [0, 0, 0])] });

@@ -11,10 +11,22 @@ interface State {
 export class LedgerStates {
   private readonly bases = new Map<string, State>();
   /** States that hold a character, the longest unused first. */
-  private readonly held = new Set<State>();
+  private readonly holding = new Set<State>();
 
   /** @param most states kept; beyond that the longest unused are made anew when asked for. */
   constructor(private readonly most: number) {}
+
+  /** How many of the first steps need no geometry any more: the character after them is held. @param name of the base. */
+  held(name: string, steps: readonly Step[]): number {
+    let state = this.bases.get(name);
+    let count = 0;
+    for (const [i, step] of steps.entries()) {
+      state = state?.next.get(JSON.stringify(step));
+      if (!state) break;
+      if (state.character) count = i + 1;
+    }
+    return count;
+  }
 
   /** The character that a base becomes by steps. @param name of the base, the same for the same base. @throws UserError when a step cannot be applied. */
   after(name: string, base: Character, steps: readonly Step[], blobs: BlobSource): Character {
@@ -36,12 +48,12 @@ export class LedgerStates {
   }
 
   private keep(state: State, character: Character): void {
-    this.held.delete(state);
-    this.held.add(state);
+    this.holding.delete(state);
+    this.holding.add(state);
     state.character = character;
-    while (this.held.size > this.most) {
-      const [oldest] = this.held;
-      this.held.delete(oldest!);
+    while (this.holding.size > this.most) {
+      const [oldest] = this.holding;
+      this.holding.delete(oldest!);
       oldest!.character = null;
     }
   }

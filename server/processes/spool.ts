@@ -10,7 +10,17 @@ export class Spool {
     mkdirSync(root, { recursive: true, mode: 0o700 });
   }
 
-  /** A folder of its own for one piece of work. */
+  /** Does a piece of work with a folder of its own, that goes when it has ended. */
+  async during<T>(work: (folder: string) => Promise<T>): Promise<T> {
+    const folder = this.folder();
+    try {
+      return await work(folder.path);
+    } finally {
+      folder.clear();
+    }
+  }
+
+  /** A folder for work that goes on after the caller has returned; whoever ends it clears it. */
   folder(): { readonly path: string; readonly clear: () => void } {
     const made = path.join(this.root, randomUUID());
     mkdirSync(made, { recursive: true, mode: 0o700 });

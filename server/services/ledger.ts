@@ -56,8 +56,14 @@ async function baseOf(db: Db, hash: string): Promise<Character> {
 /** The character after the steps in force. */
 export async function currentCharacter(db: Db, ledger: Ledger): Promise<Character> {
   const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
-  const blobs = await getBlobs(db, inForce.flatMap(blobsOfStep));
-  return states.after(ledger.baseBlob, await baseOf(db, ledger.baseBlob), inForce, (h) => blobs.get(h));
+  const base = await baseOf(db, ledger.baseBlob);
+  const held = (): number => states.held(ledger.baseBlob, inForce);
+  for (;;) {
+    // only the geometry of steps that are run anew is fetched; what is held may be let go while it comes
+    const from = held();
+    const blobs = await getBlobs(db, inForce.slice(from).flatMap(blobsOfStep));
+    if (held() >= from) return states.after(ledger.baseBlob, base, inForce, (h) => blobs.get(h));
+  }
 }
 
 /** A step as it comes from a window. */

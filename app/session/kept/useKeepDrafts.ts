@@ -20,6 +20,13 @@ export function endWork(store: SessionStore, tool: Tool): void {
   void dropDraft(work.draft).catch(() => {});
 }
 
+/** Ends a draft for good, whether a tool of this window works on it or none. */
+export async function endDraft(store: SessionStore, id: string): Promise<void> {
+  const tool = TOOLS.find((t) => store.getState()[t]?.draft === id);
+  if (tool) endWork(store, tool);
+  else await dropDraft(id);
+}
+
 /** Writes what a tool holds. @param s the session as it was when the tool held it. */
 async function write(s: Session, tool: Tool, character: string, heavy: Set<string>): Promise<void> {
   const id = s[tool]?.draft;
