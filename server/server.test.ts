@@ -1,10 +1,5 @@
-import { mkdtempSync, rmSync, chmodSync } from "node:fs";
-import { request, type Server } from "node:http";
-import { tmpdir } from "node:os";
-import path from "node:path";
-import pino from "pino";
+import { request } from "node:http";
 import { stationOfCheck } from "../core/checks/stationOfCheck";
-import { encodeContainer } from "../core/formats/container";
 import { writeGlb } from "../core/formats/glb/writeGlb";
 import { writeObj } from "../core/formats/obj/writeObj";
 import { encodeDeltas } from "../core/ledger/deltasBlob";
@@ -12,80 +7,43 @@ import { readLedgerFile } from "../core/ledger/ledgerFile";
 import type { Step } from "../core/ledger/steps";
 import { renameJoints } from "../core/skeleton/renameJoints";
 import { boxPart, characterWith, shapeOf, tube } from "../tests/helpers/characters";
-import { makeApp, type App } from "./app";
+import { RealServer, type JobEnd } from "../tests/helpers/realServer";
+import { makeApp } from "./app";
 import { sha256 } from "./blobs/blobStore";
-import { connect, migrateTables, type Db } from "./db/connect";
+import type { Db } from "./db/connect";
 import { machineTrouble } from "./db/trouble";
-import { startCluster, type Cluster } from "./postgres";
 import { getCharacter, listCast, openFindings, stationState } from "./services/characters";
 import { listDeliveries } from "./services/deliveries";
 import { listHandOffs } from "./services/handOffs";
 import { currentCharacter, readLedger } from "./services/ledger";
 import { readTrials } from "./services/trials";
 
-/** A real PostgreSQL cluster in a folder of its own, and the real server on a free port. */
-const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-db-"));
-chmodSync(dir, 0o755);
-let cluster: Cluster;
+const real = new RealServer();
 let db: Db;
-let close: () => Promise<void>;
-let server: Server;
-let app: App;
 let base = "";
-const settings = (token: string | null): Parameters<typeof makeApp>[0] => ({ db, databaseUrl: cluster.url, log: pino({ level: "silent" }), spoolFolder: path.join(dir, `spool ${token}`), uploadLimitMb: 1, token, pages: null });
 const limb = { ...tube(), name: "Limb" };
 
 beforeAll(async () => {
-  cluster = await startCluster(path.join(dir, "pg"), 500);
-  await migrateTables(cluster.url);
-  ({ db, close } = connect(cluster.url));
-  app = makeApp(settings(null));
-  server = app.handler.listen(0, "127.0.0.1");
-  await new Promise((r) => server.once("listening", r));
-  base = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
+  await real.start({ uploadLimitMb: 1 });
+  ({ db, base } = real);
 });
-afterAll(async () => {
-  server.close();
-  server.closeAllConnections();
-  app.close();
-  await close();
-  await cluster.stop();
-  rmSync(dir, { recursive: true, force: true });
-});
+afterAll(() => real.stop());
 
-const ask = async (url: string, init: RequestInit = {}): Promise<{ status: number; body: never }> => {
-  const response = await fetch(base + url, init);
-  return { status: response.status, body: (await response.json().catch(() => null)) as never };
-};
-const finish = async (job: string): Promise<{ state: string; result: Record<string, never>; error: { what: string } | null }> => {
-  for (;;) {
-    const { body } = await ask(`/api/jobs/${job}`);
-    const view = body as { state: string; result: Record<string, never>; error: { what: string } | null };
-    if (view.state !== "running") return view;
-    await new Promise((r) => setTimeout(r, 50));
-  }
-};
-const upload = async (...files: [string, Uint8Array | string][]): Promise<{ status: number; body: { job?: string; error?: { what: string; todo: string } } }> => {
-  const form = new FormData();
-  for (const [name, content] of files) form.append("files", new Blob([content as never]), name);
-  return ask("/api/deliveries", { method: "POST", body: form });
-};
-const takeIn = async (...files: [string, Uint8Array | string][]): Promise<string> => {
-  const { body } = await upload(...files);
-  const view = await finish(body.job!);
-  expect(view.error).toBeNull();
-  return view.result["character"]!;
-};
+const ask = (url: string, init?: RequestInit): ReturnType<RealServer["ask"]> => real.ask(url, init);
+const post = (url: string, body: unknown): ReturnType<RealServer["ask"]> => real.post(url, body);
+const finish = (job: string): Promise<JobEnd> => real.finish(job);
+const upload = (...files: [string, Uint8Array | string][]): ReturnType<RealServer["postFiles"]> => real.postFiles(files);
+const takeIn = (...files: [string, Uint8Array | string][]): Promise<string> => real.takeIn(...files);
 const delta = encodeDeltas(limb, shapeOf("x", { 10: [0.01, 0, 0] }).deltas);
 const make = (name: string): Step => ({ op: "make correctives", items: [{ name, label: name, blob: sha256(delta), driver: { shape: name, joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true } }] });
-const send = (id: string, step: unknown, revision: number, blobs: Uint8Array[] = []): ReturnType<typeof ask> => ask(`/api/characters/${id}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, blobs }) });
+const send = (id: string, step: unknown, revision: number, blobs: Uint8Array[] = []): ReturnType<RealServer["ask"]> => real.send(id, step, revision, blobs);
 
 describe("a character for others to build", () => {
   it("is listed, and its state gives base and steps in force, also after undo", async () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
     await send(id, make("bulge"), 0, [delta]);
     await send(id, { op: "map joint", joint: "lower", bone: "leftLowerArm" }, 1);
-    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: -1, revision: 2 }) });
+    await post(`/api/characters/${id}/head`, { by: -1, revision: 2 });
     const { characters } = (await ask("/api/characters")).body as { characters: { id: string; name: string }[] };
     expect(characters.map((c) => c.id)).toContain(id);
     const state = (await ask(`/api/characters/${id}/state`)).body as { baseBlob: string; steps: Step[] };
@@ -117,11 +75,7 @@ describe("a character for others to build", () => {
 });
 
 describe("the next delivery of a character", () => {
-  const relinkTo = async (id: string, name: string, bytes: Uint8Array): Promise<Awaited<ReturnType<typeof finish>>> => {
-    const form = new FormData();
-    form.append("files", new Blob([bytes as never]), name);
-    return finish(((await ask(`/api/characters/${id}/deliveries`, { method: "POST", body: form })).body as { job: string }).job);
-  };
+  const relinkTo = (id: string, name: string, bytes: Uint8Array): Promise<JobEnd> => real.upload([[name, bytes]], `/api/characters/${id}/deliveries`);
   const prefixed = renameJoints(limb, new Map(limb.skeleton!.joints.map((j) => [j.name, `quay:${j.name}`])));
   it("is compared, the ledger runs on it, and one can go back", async () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
@@ -225,16 +179,16 @@ describe("the ledger", () => {
   });
   it("goes back and forth, and names the same state the same", async () => {
     const before = (await readLedger(db, id))!.state;
-    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: -1, revision: 1 }) });
+    await post(`/api/characters/${id}/head`, { by: -1, revision: 1 });
     const undone = (await readLedger(db, id))!;
     expect([undone.head, undone.entries.length]).toEqual([0, 1]);
     expect((await currentCharacter(db, undone)).shapes).toEqual([]);
-    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: 5, revision: 2 }) });
+    await post(`/api/characters/${id}/head`, { by: 5, revision: 2 });
     expect((await readLedger(db, id))!).toMatchObject({ head: 1, state: before });
   });
   it("drops undone steps when another is added", async () => {
     const { revision } = (await readLedger(db, id))!;
-    await ask(`/api/characters/${id}/head`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ by: -1, revision }) });
+    await post(`/api/characters/${id}/head`, { by: -1, revision });
     expect((await send(id, { op: "map joint", joint: "upper", bone: "leftUpperArm" }, revision + 1)).status).toBe(200);
     expect((await readLedger(db, id))!.entries.map((e) => e.sentence)).toEqual(["mapped upper to left upper arm"]);
   });
@@ -273,7 +227,6 @@ describe("trials, checks and hand-offs", () => {
   beforeAll(async () => {
     id = await takeIn(["hand.glb", await writeGlb({ ...limb, name: "Hand", skeleton: { ...limb.skeleton! } })]);
   });
-  const post = (url: string, body: unknown): ReturnType<typeof ask> => ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
   it("keep a sweep for its state and method, the newest one", async () => {
     const { state } = (await readLedger(db, id))!;
     const reading = { volume: -0.1, depth: 1, stretch: 1.2, flips: 0 };
@@ -329,7 +282,7 @@ describe("keeping others out", () => {
     expect(a).not.toBe(b);
   });
   it("asks for the token off loopback, and remembers it", async () => {
-    const gated = makeApp(settings("secret-token"));
+    const gated = makeApp(real.settings({ token: "secret-token" }));
     const open = gated.handler.listen(0, "127.0.0.1");
     await new Promise((r) => open.once("listening", r));
     const url = `http://127.0.0.1:${(open.address() as { port: number }).port}/api/jobs/x`;
@@ -355,15 +308,14 @@ describe("when the database goes away", () => {
   it("says so plainly, and serves again when it is back", async () => {
     const id = await takeIn(["gone.glb", await writeGlb({ ...limb, name: "Gone" })]);
     const { revision } = (await readLedger(db, id))!;
-    await cluster.stop();
+    await real.cluster.stop();
     const { status, body } = await send(id, make("meanwhile"), revision, [delta]);
     expect(status).toBe(503);
     expect((body as { error: { what: string } }).error.what).toMatch(/database does not answer/);
     await expect(listCast(db).catch((error: unknown) => {
       throw machineTrouble(error);
     })).rejects.toThrow(/does not answer/);
-    const port = Number(new URL(cluster.url).port);
-    cluster = await startCluster(path.join(dir, "pg"), 500, port);
+    await real.startDatabase(Number(new URL(real.cluster.url).port));
     expect((await send(id, make("meanwhile"), revision, [delta])).status).toBe(200);
     expect((await readLedger(db, id))!.head).toBe(1);
   });

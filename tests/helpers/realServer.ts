@@ -15,7 +15,7 @@ export interface Answer<T = never> {
 export interface JobEnd {
   readonly state: string;
   readonly result: Record<string, never>;
-  readonly error: { readonly what: string; readonly where: string } | null;
+  readonly error: { readonly what: string; readonly where: string; readonly todo: string } | null;
 }
 
 /** A real PostgreSQL cluster in a folder of its own, and the real server without pages on a free port. */
@@ -30,12 +30,21 @@ export class RealServer {
     return this.connection.db;
   }
 
-  async start(settings: Partial<AppSettings> = {}): Promise<this> {
+  /** What an application on this database is made with; each has a spool of its own. */
+  settings(changes: Partial<AppSettings> = {}): AppSettings {
+    return { db: this.db, databaseUrl: this.cluster.url, log: pino({ level: "silent" }), spoolFolder: path.join(this.dir, `spool ${changes.token ?? ""}`), uploadLimitMb: 4, token: null, pages: null, ...changes };
+  }
+  /** Starts the cluster, again where it was stopped; on the same port where one is named. */
+  async startDatabase(port?: number): Promise<void> {
+    this.cluster = await startCluster(path.join(this.dir, "pg"), 500, port);
+  }
+
+  async start(changes: Partial<AppSettings> = {}): Promise<this> {
     chmodSync(this.dir, 0o755);
-    this.cluster = await startCluster(path.join(this.dir, "pg"), 500);
+    await this.startDatabase();
     await migrateTables(this.cluster.url);
     this.connection = connect(this.cluster.url);
-    this.app = makeApp({ db: this.db, databaseUrl: this.cluster.url, log: pino({ level: "silent" }), spoolFolder: path.join(this.dir, "spool"), uploadLimitMb: 4, token: null, pages: null, ...settings });
+    this.app = makeApp(this.settings(changes));
     this.server = this.app.handler.listen(0, "127.0.0.1");
     await new Promise((r) => this.server.once("listening", r));
     this.base = `http://127.0.0.1:${(this.server.address() as { port: number }).port}`;
@@ -68,10 +77,15 @@ export class RealServer {
       await new Promise((r) => setTimeout(r, 40));
     }
   }
-  async upload(files: readonly (readonly [string, Uint8Array | string])[], url = "/api/deliveries"): Promise<JobEnd> {
+  /** Posts files, and is answered with a job or a refusal. */
+  postFiles(files: readonly (readonly [string, Uint8Array | string])[], url = "/api/deliveries"): Promise<Answer<{ job?: string; error?: JobEnd["error"] }>> {
     const form = new FormData();
     for (const [name, content] of files) form.append("files", new Blob([content as never]), name);
-    const { body } = await this.ask<{ job?: string; error?: JobEnd["error"] }>(url, { method: "POST", body: form });
+    return this.ask(url, { method: "POST", body: form });
+  }
+  /** Posts files and waits for the end of the job. */
+  async upload(files: readonly (readonly [string, Uint8Array | string])[], url?: string): Promise<JobEnd> {
+    const { body } = await this.postFiles(files, url);
     return body.job ? this.finish(body.job) : { state: "refused", result: {}, error: body.error ?? null };
   }
   /** @returns the id of the character. */
