@@ -127,7 +127,10 @@ function mapLeg(tree: Tree, path: readonly number[], side: string, out: Map<stri
 
 /** The hand is where the fingers part, or the end of the arm; the shoulder's joint stands an arm's length above it along the way. */
 function mapArm(tree: Tree, path: readonly number[], side: string, out: Map<string, number>): void {
-  const branches = path.findIndex((j) => tree.children[j]!.filter((c) => apart(tree, j, c) > 0.005 * tree.stature).length >= 3 && subtree(tree, j).length > 5);
+  // fingers have two joints and more each; what shares a turn stands alone. The shoulder's joints come first and never count
+  const fingers = (j: number): number => tree.children[j]!.filter((c) => apart(tree, j, c) > 0.005 * tree.stature && subtree(tree, c).length > 1).length;
+  const wide = path.findIndex((j) => tree.children[j]!.filter((c) => apart(tree, j, c) > 0.005 * tree.stature).length >= 3 && subtree(tree, j).length > 5);
+  const branches = wide >= 0 ? wide : path.findIndex((j, i) => i >= 2 && fingers(j) >= 2);
   const wrist = branches >= 0 ? branches : path.length - 1 - (path.length > 4 && apart(tree, path[path.length - 1]!, path[path.length - 2]!) < 0.08 * tree.stature ? 1 : 0);
   if (wrist < 2) return;
   const hand = path[wrist]!;
@@ -156,8 +159,9 @@ function mapFingers(tree: Tree, hand: number, side: string, out: Map<string, num
     for (let k = c; tree.children[k]!.length > 0; ) chain.push((k = tree.children[k]![0]!));
     return chain;
   }).filter((c) => c.length >= 3);
-  if (chains.length < 4 || chains.length > 5) return;
-  const thumb = chains.length === 5 ? chains.reduce((a, b) => (apart(tree, hand, b[1]!) < apart(tree, hand, a[1]!) ? b : a)) : null;
+  if (chains.length < 2 || chains.length > 5) return;
+  // four are taken for the fingers without a thumb, all other numbers for a thumb and those that follow it
+  const thumb = chains.length !== 4 ? chains.reduce((a, b) => (apart(tree, hand, b[1]!) < apart(tree, hand, a[1]!) ? b : a)) : null;
   const put = (chain: readonly number[], finger: string, bones: readonly string[]): void => bones.forEach((bone, i) => out.set(`${side}${finger}${bone}`, chain[i]!));
   if (thumb) put(thumb, "Thumb", ["Metacarpal", "Proximal", "Distal"]);
   const others = chains.filter((c) => c !== thumb).sort((a, b) => tree.place[b[0]!]![2] - tree.place[a[0]!]![2]);

@@ -5,6 +5,7 @@ import Select from "@mui/material/Select";
 import { ADDABLE, type Addable } from "~core/repairs/addJoint";
 import { isUserError } from "~core/model/userError";
 import { readJointMap, writeJointMap } from "~core/skeleton/jointMapFile";
+import { mapFaults } from "~core/skeleton/mapFaults";
 import { mapConfidence, type BoneGround } from "~core/skeleton/mapConfidence";
 import { boneLabel, HUMANOID_BONES, REQUIRED_BONES } from "~core/skeleton/humanoidBones";
 import { useSession, useSessionStore } from "../../session/session";
@@ -29,6 +30,7 @@ export function JointMap(): ReactNode {
   const input = useRef<HTMLInputElement>(null);
   const owner = useCharacterPage().character.name;
   const sure = useMemo(() => (loaded?.character.skeleton ? mapConfidence(loaded.character.skeleton, loaded.character.jointMap) : null), [loaded]);
+  const faults = useMemo(() => (loaded?.character.skeleton && loaded.humanoid ? new Map(mapFaults(loaded.character.skeleton, loaded.humanoid).map((f) => [f.bone, f.message])) : new Map<string, string>()), [loaded]);
   if (!loaded) return <p className="muted" style={{ padding: "0 18px" }}>Fetching the character</p>;
   const { character, humanoid } = loaded;
   if (!character.skeleton || !humanoid) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton. Ask for the skinned character as one .glb; shapes can be looked at meanwhile.</p>;
@@ -37,7 +39,7 @@ export function JointMap(): ReactNode {
     const j = humanoid.jointOfBone.get(bone);
     return j === undefined ? null : joints[j]!.name;
   };
-  const rank = (bone: string): number => (REQUIRED.has(bone) && nameOf(bone) === null ? 0 : 1);
+  const rank = (bone: string): number => (REQUIRED.has(bone) && nameOf(bone) === null ? 0 : faults.has(bone) ? 1 : 2);
   const bones = HUMANOID_BONES.filter((b) => `${boneLabel(b)} ${nameOf(b) ?? ""}`.toLowerCase().includes(find.toLowerCase())).sort((a, b) => rank(a) - rank(b));
   const choose = (bone: string, joint: string): void => {
     const old = nameOf(bone);
@@ -69,7 +71,7 @@ export function JointMap(): ReactNode {
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a bone or joint" value={find} onChange={setFind} />
-        <span className="muted nowrap">{humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped{humanoid.missingRequired.length ? `, ${humanoid.missingRequired.length} required missing` : ""}{doubtful ? `, ${doubtful} doubtful` : ""}</span>
+        <span className="muted nowrap">{humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped{humanoid.missingRequired.length ? `, ${humanoid.missingRequired.length} required missing` : ""}{doubtful ? `, ${doubtful} doubtful` : ""}{faults.size ? `, ${faults.size} against the tree` : ""}</span>
         <Button onClick={save} title="As a file, for characters with the same joint names">Save map</Button>
         <Button onClick={() => input.current?.click()}>Use a map</Button>
         <input ref={input} type="file" accept=".json" hidden aria-label="Joint map file" onChange={(e) => e.target.files?.[0] && void load(e.target.files[0])} />
@@ -93,7 +95,7 @@ export function JointMap(): ReactNode {
                     <Button aria-pressed={picking === bone} color={picking === bone ? "primary" : "inherit"} title={`Click the joint of the ${boneLabel(bone)} on the stage`} onClick={() => pick(picking === bone ? null : bone)}>{picking === bone ? "Click a joint" : "Pick"}</Button>
                     {!joint && isAddable(bone) && <Button title="Adds a joint where the eyeballs say it belongs" onClick={() => void addStep({ op: "repair", repair: { what: "add joint", bone } })}>Add</Button>}
                   </td>
-                  <td className="nowrap" style={{ fontSize: 12 }}><Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} /></td>
+                  <td style={{ fontSize: 12 }}>{faults.has(bone) ? <span style={{ color: "var(--brick)" }}>▲ {faults.get(bone)}</span> : <span className="nowrap"><Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} /></span>}</td>
                 </tr>
               );
             })}
