@@ -1,4 +1,6 @@
+import { carriedWords } from "../clips/carryClip";
 import { clipFromBvh } from "../clips/clipFromBvh";
+import { clipFromSkeleton } from "../clips/clipFromSkeleton";
 import { readBvh } from "../formats/bvh/readBvh";
 import { decodeText } from "../formats/decodeText";
 import { readGlb } from "../formats/glb/readGlb";
@@ -60,15 +62,15 @@ export async function bringAdditions(character: Character, files: readonly Deliv
 async function fromFile(character: Character, { name: file, bytes }: DeliveryFile, parts: Set<string>, clips: Set<string>, beside: readonly DeliveryFile[]): Promise<Addition[]> {
   const kind = extension(file);
   if (kind === "bvh") {
-    const { clip, matched, of } = clipFromBvh(character, readBvh(decodeText(bytes), file), uniqueName(stem(file), clips, "clip"));
-    return [{ file, what: "clip", name: clip.name, clip, wanted: true, note: `${matched} of its ${of} joints move this character` }];
+    const carried = clipFromBvh(character, readBvh(decodeText(bytes), file), uniqueName(stem(file), clips, "clip"));
+    return [{ file, what: "clip", name: carried.clip.name, clip: carried.clip, wanted: true, note: carriedWords(carried) }];
   }
   if (kind !== "glb" && kind !== "vrm" && kind !== "obj") throw new UserError(`Files of the kind .${kind || "(none)"} are not read.`, shortName(file), "Send parts as .glb or .obj, clips as .bvh.");
   const obj = kind === "obj" ? readObj(bytes, file) : null;
-  const read = obj ? characterFromObj(obj, file, readLibraries(obj.libraries, beside)) : await readGlb(bytes, file);
+  const read = obj ? characterFromObj(obj, file, readLibraries(obj.libraries, beside)) : await readGlb(bytes, file, { bare: true });
   const joints = matchNames(deliveryNames(read), deliveryNames(character)).joints;
   const coming = comingJoints(read, character, joints);
-  const grown: Addition[] = coming.length ? [{ file, what: "joints", name: coming.length === 1 ? coming[0]!.name : `${coming.length} joints`, joints: coming, wanted: true, note: `hung on ${[...new Set(coming.map((c) => c.parent))].filter((p) => !coming.some((c) => c.name === p)).slice(0, 3).join(", ")}` }] : [];
+  const grown: Addition[] = coming.length && read.parts.length ? [{ file, what: "joints", name: coming.length === 1 ? coming[0]!.name : `${coming.length} joints`, joints: coming, wanted: true, note: `hung on ${[...new Set(coming.map((c) => c.parent))].filter((p) => !coming.some((c) => c.name === p)).slice(0, 3).join(", ")}` }] : [];
   const hereOrComing = new Set([...(character.skeleton?.joints.map((j) => j.name) ?? []), ...coming.map((c) => c.name)]);
   const found = read.parts.map((part, p): Addition => {
     const known = character.parts.find((x) => x.name === part.name);
@@ -88,10 +90,11 @@ async function fromFile(character: Character, { name: file, bytes }: DeliveryFil
     };
   });
   const moving = read.clips.flatMap((c): Addition[] => {
-    const tracks = c.tracks.flatMap((t) => (joints.has(t.joint) ? [{ ...t, joint: joints.get(t.joint)! }] : []));
-    if (!tracks.length || character.clips.some((x) => x.name === c.name)) return [];
+    if (character.clips.some((x) => x.name === c.name) || !read.skeleton) return [];
+    const fitted = clipFromSkeleton(character, read.skeleton, c, c.name);
+    if (!fitted) return [];
     const name = uniqueName(c.name, clips, stem(file));
-    return [{ file, what: "clip", name, clip: { name, tracks }, wanted: true, note: `${tracks.length} of its ${c.tracks.length} tracks fit` }];
+    return [{ file, what: "clip", name, clip: { ...fitted.clip, name }, wanted: true, note: fitted.note }];
   });
   return [...grown, ...found, ...moving];
 }

@@ -1,17 +1,26 @@
 import { worldMatrices } from "../deform/poseSkeleton";
 import { slerp } from "../math/quat";
 import type { Quat, Vec3 } from "../math/vec3";
-import type { Clip, ClipTrack, Skeleton } from "../model/character";
+import type { Clip, ClipTrack, Joint, Skeleton } from "../model/character";
 import { keysOf } from "./keysOf";
 
 /** World matrices of a skeleton at a moment of a clip; joints without keys keep their rest. Linear and stepped keys; cubic splines are read at their values. */
-export function clipMatrices(skeleton: Skeleton, clip: Clip, seconds: number): Float64Array {
-  const joints = skeleton.joints.map((joint) => {
-    const of = (path: ClipTrack["path"]): ClipTrack | undefined => clip.tracks.find((t) => t.joint === joint.name && t.path === path);
-    const [rotation, translation] = [of("rotation"), of("translation")];
-    return { ...joint, rotation: rotation ? sample(rotation, seconds) as Quat : joint.rotation, translation: translation ? sample(translation, seconds) as Vec3 : joint.translation };
+export const clipMatrices = (skeleton: Skeleton, clip: Clip, seconds: number): Float64Array => worldMatrices({ ...skeleton, joints: localsAt(skeleton, clip, seconds) }, {});
+
+/** The joints as they stand in what they hang on at a moment of a clip; those without keys at rest. */
+export function localsAt(skeleton: Skeleton, clip: Clip, seconds: number): Joint[] {
+  const tracks = tracksOf(clip);
+  return skeleton.joints.map((joint) => {
+    const [rotation, translation] = [tracks.get(`rotation ${joint.name}`), tracks.get(`translation ${joint.name}`)];
+    return rotation || translation ? { ...joint, rotation: rotation ? sample(rotation, seconds) as Quat : joint.rotation, translation: translation ? sample(translation, seconds) as Vec3 : joint.translation } : joint;
   });
-  return worldMatrices({ ...skeleton, joints }, {});
+}
+
+const known = new WeakMap<Clip, ReadonlyMap<string, ClipTrack>>();
+function tracksOf(clip: Clip): ReadonlyMap<string, ClipTrack> {
+  const found = known.get(clip) ?? new Map([...clip.tracks].reverse().map((t) => [`${t.path} ${t.joint}`, t]));
+  known.set(clip, found);
+  return found;
 }
 
 function sample(track: ClipTrack, seconds: number): Quat | Vec3 {

@@ -60,7 +60,10 @@ function readBaseAndTargets(base: DeliveryFile, others: readonly DeliveryFile[],
 
 /** The GLB that is the character: the most vertices among those with a body, else among all. */
 async function mainOf(glbs: readonly DeliveryFile[]): Promise<ReadResult> {
-  const read = await Promise.all(glbs.map(async (f) => ({ mainFile: f.name, character: await readGlb(f.bytes, f.name) })));
+  // one alone must be a character; among several, some may hold clips alone
+  const all = await Promise.all(glbs.map(async (f) => ({ mainFile: f.name, character: await readGlb(f.bytes, f.name, { bare: glbs.length > 1 }) })));
+  const read = all.filter((r) => r.character.parts.length > 0);
+  if (read.length === 0) throw new UserError("No file holds a mesh: clips came alone.", list(glbs), "Drop them together with the character, or add them to one under Intake, Deliveries.");
   const size = ({ character }: ReadResult): number => character.parts.reduce((n, p) => n + vertexCountOf(p), 0) + (character.parts.some((p) => p.kind === "body") ? 1e9 : 0);
   return read.sort((a, b) => size(b) - size(a) || a.mainFile.localeCompare(b.mainFile))[0]!;
 }

@@ -1,7 +1,7 @@
 import type { Finding } from "../checks/finding";
 import type { Character } from "../model/character";
 import { REST_BEND } from "../skeleton/hinges";
-import { refitJoints } from "../skeleton/refitJoints";
+import { refitEye, refitJoints } from "../skeleton/refitJoints";
 import { restToBind } from "../skeleton/restToBind";
 import { shrinkTextures } from "../textures/shrinkTextures";
 import { UserError } from "../model/userError";
@@ -39,7 +39,10 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "skeleton.straight-hinge": { says: (f) => `Bends ${f.joint} a little the right way: the limb's mirror image where the other side is bent, else by ${REST_BEND} degrees. The mesh stays.`, apply: (c, f) => bendAtRest(c, f.joint!) },
   "skeleton.hinge-axis": { says: (f) => `Turns the frame of ${f.joint} square to the plane of its limb; clips and drivers go along.`, apply: (c, f) => straightenFrame(c, f.joint!) },
   "skeleton.parenting": { says: (f) => (f.part ? `Binds all of ${f.part} to the head, or to the jaw what belongs there.` : `Hangs ${f.joint} under the head; it stays where it is.`), apply: (c, f) => hangOnHead(c, f.joint!, f.part) },
-  "skeleton.eye-centre": { says: (f) => `Moves ${f.joint} into the centre of ${f.part}.`, apply: (c, f) => centreEye(c, f.joint!, f.part!) },
+  "skeleton.eye-centre": {
+    says: (f) => (f.shape ? `Sends ${f.joint} along with ${f.part} in ${f.shape}.` : `Moves ${f.joint} into the centre of ${f.part}.`),
+    apply: (c, f) => (f.shape ? refitEye(c, f.shape, f.joint!) : centreEye(c, f.joint!, f.part!)),
+  },
   "skeleton.end-joints": { says: (f) => `Removes ${f.joint}.`, apply: (c, f) => dropJoint(c, f.joint!) },
   "weights.unbound": { says: (f) => `Binds ${f.part}: clothes and what sits on the skin as the skin next to them, hair to the head, eyes and teeth to their joint.`, apply: (c, f) => bindUnbound(c, f.part!) },
   "weights.sum": { says: (f) => `Scales the weights of every vertex of ${f.part} to a sum of 1.`, apply: (c, f) => normalizeWeights(c, f.part!) },

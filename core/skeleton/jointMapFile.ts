@@ -2,6 +2,7 @@ import { z } from "zod";
 import { schemaFault } from "../model/schemaWords";
 import { parseJsonText } from "../formats/parseJsonText";
 import { UserError } from "../model/userError";
+import { matchFewByWords } from "../names/matchByWords";
 import { HUMANOID_BONES } from "./humanoidBones";
 import type { HumanoidMap } from "./humanoidMap";
 import type { Skeleton } from "../model/character";
@@ -39,9 +40,12 @@ export function readJointMap(text: string, file: string, skeleton: Skeleton): Re
   }
   const strange = Object.keys(read.data.bones).find((b) => !HUMANOID_BONES.includes(b));
   if (strange !== undefined) throw new UserError(`${strange} is no humanoid bone of VRM 1.0.`, file, "Correct its name.");
-  const here = new Set(skeleton.joints.map((j) => j.name));
   const entries = Object.entries(read.data.bones);
-  const missing = entries.filter(([, joint]) => !here.has(joint)).map(([, joint]) => joint);
-  if (missing.length === entries.length) throw new UserError("None of its joints is in this skeleton.", file, "Use it on a character with the same joint names.");
-  return { map: Object.fromEntries(entries.filter(([, joint]) => here.has(joint)).map(([bone, joint]) => [joint, bone])), missing };
+  // the same words count, whatever prefix either side has; a joint is taken once
+  const called = matchFewByWords(entries.map(([, joint]) => joint), skeleton.joints.map((j) => j.name));
+  const taken = new Set<string>();
+  const found = entries.filter(([, joint]) => called.has(joint) && !taken.has(called.get(joint)!) && taken.add(called.get(joint)!));
+  const missing = entries.filter((e) => !found.includes(e)).map(([, joint]) => joint);
+  if (found.length === 0) throw new UserError("None of its joints is in this skeleton.", file, "Use it on a character with the same joint names.");
+  return { map: Object.fromEntries(found.map(([bone, joint]) => [called.get(joint)!, bone])), missing };
 }

@@ -39,6 +39,12 @@ describe("joint maps as files", () => {
     expect(after.jointMap).toEqual(map);
     expect(humanoidMap(nameless, after.jointMap).jointOfBone).toEqual(humanoidMap(nameless).jointOfBone);
   });
+  it("serve a character whose joints have another prefix", () => {
+    const prefixed = figureSkeleton((bone) => `hero:${nameless.joints[plain.joints.findIndex((j) => j.name === bone)]!.name}`);
+    const { map, missing } = readJointMap(file, "map.json", prefixed);
+    expect(missing).toEqual([]);
+    expect(map).toEqual(Object.fromEntries(Object.entries(readJointMap(file, "map.json", nameless).map).map(([joint, bone]) => [`hero:${joint}`, bone])));
+  });
   it("tell which of their joints are not here", () => {
     const bones = { ...writeJointMap(plain, humanoidMap(plain)).bones, jaw: "chin_1" };
     expect(readJointMap(JSON.stringify({ format: "yxomorph joint map", version: 1, bones }), "m.json", plain).missing).toEqual(["chin_1"]);

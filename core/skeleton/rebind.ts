@@ -7,14 +7,14 @@ import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { conjugate, rotate } from "../math/quat";
 import type { Tick } from "../measure/sweepMotion";
-import { vertexCountOf, type Character, type Part, type Shape, type ShapeDelta } from "../model/character";
+import { vertexCountOf, type Character, type Clip, type ClipTrack, type Joint, type Part, type Shape, type ShapeDelta, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
 import { jointMotions, motionPose } from "./jointMotions";
 
 /**
  * The character bound anew in a pose: the mesh takes the posed form, the skeleton rests there, and every shape is turned by each vertex's own skinning, so that
- * in that pose everything looks as before (exactly, with linear skinning). Clips say where joints are and stay; what drives correctives is counted from the new rest.
+ * in that pose everything looks as before (exactly, with linear skinning). Clips say where joints are and stay, joints without keys held by one where they stood; what drives correctives is counted from the new rest.
  * In other poses vertices held by several joints come out a little otherwise: see rebindError. @throws UserError without a skeleton. Changes nothing of its input.
  */
 export function rebind(character: Character, pose: Pose): Character {
@@ -44,11 +44,20 @@ export function rebind(character: Character, pose: Pose): Character {
     parts: character.parts.map((p, i): Part => (p.skin ? { ...p, positions: posed.positions[i]!, skin: { ...p.skin, inverseBinds: null } } : p)),
     skeleton: { ...skeleton, joints, inverseBinds },
     shapes: character.shapes.map((s) => ({ ...s, deltas: s.deltas.map(turned), ...offsets(s) })),
+    clips: character.clips.map((c) => holding(c, skeleton, joints)),
     drivers: character.drivers.map((d) => {
       const already = driverAngle(d, pose);
       return { ...d, fromDegrees: d.fromDegrees - already, toDegrees: d.toDegrees - already };
     }),
   };
+}
+
+/** The clip with one key for every joint that it leaves at rest and that rests otherwise now: it stands in the clip where it stood. */
+function holding(clip: Clip, before: Skeleton, now: readonly Joint[]): Clip {
+  const keyed = new Set(clip.tracks.filter((t) => t.path === "rotation").map((t) => t.joint));
+  const held = before.joints.flatMap(({ name, rotation }, j): ClipTrack[] =>
+    keyed.has(name) || rotation.every((x, i) => x === now[j]!.rotation[i]) ? [] : [{ joint: name, path: "rotation", interpolation: "STEP", times: Float32Array.of(0), values: Float32Array.from(rotation) }]);
+  return held.length ? { ...clip, tracks: [...clip.tracks, ...held] } : clip;
 }
 
 const linear = (m: ArrayLike<number>, at: number, v: Vec3): Vec3 => [0, 1, 2].map((r) => m[at + r]! * v[0] + m[at + 4 + r]! * v[1] + m[at + 8 + r]! * v[2]) as unknown as Vec3;

@@ -4,6 +4,7 @@ import { solve3 } from "../math/solve3";
 import { add, pointAt, scale, sub, type Vec3 } from "../math/vec3";
 import { isDriven, type Character, type JointOffset, type Part, type Shape, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
+import { eyeMoves, eyesOf } from "../measure/eyeMoves";
 import { humanoidMap } from "./humanoidMap";
 import { jointNeighbourhoods } from "./jointNeighbourhoods";
 
@@ -20,24 +21,28 @@ const RIDGE = 0.01;
 /**
  * How far each joint goes with the flesh when a shape changes the build. The ring of skin that a joint holds half together with what it hangs on is fitted by an
  * affine map (least squares, Tikhonov-regularised toward moving as one), and the map is read at the joint's own place; a joint without enough of a ring takes the skin it holds itself.
- * A joint without skin of its own (a hair's) goes as the nearest joint above it that has some.
+ * A joint without skin of its own (a hair's) goes as the nearest joint above it that has some; an eye's goes with the centre of its eyeball.
  */
 export function jointOffsetsOf(character: Character, shape: Shape): JointOffset[] {
   const { skeleton } = character;
   const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
   const delta = shape.deltas.find((d) => d.part === body);
   if (!skeleton || body < 0) throw new UserError("There is no bound body to read joints from.", "refit", "");
-  if (!delta) throw new UserError(`${shape.name} does not move the skin.`, "refit", "");
+  const eyes = eyeMoves(character, shape);
+  if (!delta && eyes.length === 0) throw new UserError(`${shape.name} moves neither skin nor eyeballs.`, "refit", "");
+  const { jointOfBone } = humanoidMap(skeleton, character.jointMap);
+  const ofEye = new Map(eyes.flatMap(({ eye, move }) => (jointOfBone.has(`${eye.side}Eye`) ? [[jointOfBone.get(`${eye.side}Eye`)!, move] as const] : [])));
   const part = character.parts[body]!;
   const { rings, face } = ringsOf(character, skeleton, part);
   const world = worldMatrices(skeleton, {});
-  const row = new Map(Array.from(delta.vertices, (v, k) => [v, k]));
-  const move = (v: number): Vec3 => (row.has(v) ? [delta.deltas[3 * row.get(v)!]!, delta.deltas[3 * row.get(v)! + 1]!, delta.deltas[3 * row.get(v)! + 2]!] : [0, 0, 0]);
+  const row = new Map(Array.from(delta?.vertices ?? [], (v, k) => [v, k]));
+  const move = (v: number): Vec3 => (delta && row.has(v) ? [delta.deltas[3 * row.get(v)!]!, delta.deltas[3 * row.get(v)! + 1]!, delta.deltas[3 * row.get(v)! + 2]!] : [0, 0, 0]);
   const moved: Vec3[] = [];
   return skeleton.joints.map(({ name, parent }, j): JointOffset => {
     const ring = rings[j]!;
     const still = face[j] || ring.length < FEWEST;
-    moved[j] = still ? (parent >= 0 ? moved[parent]! : [0, 0, 0]) : mapAt(ring.map((v) => pointAt(part.positions, v)), ring.map(move), translationOf(world, 16 * j));
+    // an eye goes with its eyeball, whatever the skin round it does
+    moved[j] = ofEye.has(j) ? ofEye.get(j)! : still ? (parent >= 0 ? moved[parent]! : [0, 0, 0]) : mapAt(ring.map((v) => pointAt(part.positions, v)), ring.map(move), translationOf(world, 16 * j));
     return { joint: name, offset: moved[j]! };
   }).filter((o) => Math.hypot(...o.offset) > LEAST);
 }
@@ -100,20 +105,24 @@ export interface BuildShape {
   readonly has: boolean;
 }
 
-/** Shapes that take joints below the head along by more than a length in metres, the furthest first. Correctives are left out, and so are shapes of the face, which move flesh at the head only. */
+/** Shapes that take joints below the head along by more than a length in metres, the furthest first. Correctives are left out, and so are shapes of the face, which move flesh at the head only, unless they take an eyeball along. */
 export function buildShapes(character: Character, least = 0.001): BuildShape[] {
   const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
   if (!character.skeleton || body < 0) return [];
   const { joints } = character.skeleton;
-  const head = humanoidMap(character.skeleton, character.jointMap).jointOfBone.get("head");
+  const { jointOfBone } = humanoidMap(character.skeleton, character.jointMap);
+  const head = jointOfBone.get("head");
+  const eyes = new Set(["leftEye", "rightEye"].flatMap((b) => (jointOfBone.has(b) ? [joints[jointOfBone.get(b)!]!.name] : [])));
+  const eyeParts = new Set(eyesOf(character).map((e) => e.part));
   const ofHead = new Set(joints.map((_, j) => j).filter((j) => {
     for (let k = j; k >= 0; k = joints[k]!.parent) if (k === head) return true;
     return false;
   }).map((j) => joints[j]!.name));
-  return character.shapes.filter((s) => !isDriven(character, s.name) && s.deltas.some((d) => d.part === body)).flatMap((shape): BuildShape[] => {
+  return character.shapes.filter((s) => !isDriven(character, s.name) && s.deltas.some((d) => d.vertices.length > 0 && (d.part === body || eyeParts.has(d.part))) && (s.deltas.some((d) => d.part === body) || eyeMoves(character, s).length > 0)).flatMap((shape): BuildShape[] => {
     const offsets = jointOffsetsOf(character, shape);
+    const movesEyes = eyeMoves(character, shape).some((m) => Math.hypot(...m.move) > least);
     const has = new Map((shape.jointOffsets ?? []).map((o) => [o.joint, o.offset]));
-    const far = offsets.filter((o) => !ofHead.has(o.joint) && Math.hypot(...o.offset) > least);
+    const far = offsets.filter((o) => (!ofHead.has(o.joint) || (eyes.has(o.joint) && movesEyes)) && Math.hypot(...o.offset) > least);
     const worst = far.reduce<JointOffset | null>((w, o) => (w && Math.hypot(...w.offset) >= Math.hypot(...o.offset) ? w : o), null);
     const off = offsets.reduce((m, o) => Math.max(m, Math.hypot(...sub(o.offset, has.get(o.joint) ?? [0, 0, 0]))), 0);
     return worst ? [{ name: shape.name, joints: far.length, worst: { joint: worst.joint, metres: Math.hypot(...worst.offset) }, off, has: (shape.jointOffsets?.length ?? 0) > 0 }] : [];
@@ -122,6 +131,17 @@ export function buildShapes(character: Character, least = 0.001): BuildShape[] {
 
 /** The character with the joint offsets of several shapes read anew, in one go. */
 export const refitShapes = (character: Character, names: readonly string[]): Character => names.reduce(refitJoints, character);
+
+/** The character with the offset of one eye's joint under a shape set to where the eyeball goes; what the shape does to other joints stays. @throws UserError when the shape does not move it. */
+export function refitEye(character: Character, name: string, joint: string): Character {
+  const shape = character.shapes.find((s) => s.name === name);
+  const map = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
+  const bone = map?.boneOfJoint[character.skeleton!.joints.findIndex((j) => j.name === joint)];
+  const found = shape && eyeMoves(character, shape).find((m) => bone === `${m.eye.side}Eye`);
+  if (!shape || !found) throw new UserError(`${name} does not move the eyeball of ${joint}.`, "refit", "");
+  const jointOffsets = [...(shape.jointOffsets ?? []).filter((o) => o.joint !== joint), { joint, offset: found.move }];
+  return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, jointOffsets } : s)) };
+}
 
 /** The character with a shape's joint offsets read from what the shape does to the skin round each joint. */
 export function refitJoints(character: Character, name: string): Character {

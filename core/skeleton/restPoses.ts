@@ -1,7 +1,7 @@
 import { poseRotation, worldMatrices, type Pose } from "../deform/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
-import { betweenDirections, conjugate, multiplyQuat, toEulerXYZ } from "../math/quat";
-import { normalize, radians, sub, type Quat, type Vec3 } from "../math/vec3";
+import { betweenDirections, conjugate, fromAxisAngle, multiplyQuat, toEulerXYZ } from "../math/quat";
+import { cross, degrees, dot, normalize, radians, scale, sub, type Quat, type Vec3 } from "../math/vec3";
 import type { Character, Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
@@ -42,11 +42,23 @@ export function legsAt(character: Character, spread: number, bend: number, pose:
     // the bend is shared between thigh and shank, so that the foot stays under the hip
     const down = (z: number): Vec3 => normalize([s * Math.sin(lean), -Math.cos(lean) * Math.cos(half), z * Math.sin(half)]);
     out = aimed(skeleton, out, hip, knee, down(1));
+    // the knee folds in the plane of the leg: its hinge is brought square to it by a twist of the thigh
+    out = turnedInSpace(skeleton, out, hip, twistTo(worldMatrices(skeleton, out), [hip, knee], normalize(cross([s * Math.sin(lean), -Math.cos(lean), 0], [0, 0, 1]))));
     out = aimed(skeleton, out, knee, foot, down(-1));
     const now = decomposeTRS(worldMatrices(skeleton, out), 16 * foot).q;
     out = turnedInSpace(skeleton, out, foot, multiplyQuat(decomposeTRS(standing, 16 * foot).q, conjugate(now)));
   }
   return out;
+}
+
+/** The turn about a bone that brings the nearest frame axis of the joint at its end as near to a direction as such a turn can. */
+function twistTo(world: Float64Array, [from, to]: readonly [number, number], wanted: Vec3): Quat {
+  const along = normalize(sub(translationOf(world, 16 * to), translationOf(world, 16 * from)));
+  const flat = (v: Vec3): Vec3 => sub(v, scale(along, dot(v, along)));
+  const axes = [0, 1, 2].map((k): Vec3 => normalize([world[16 * to + 4 * k]!, world[16 * to + 4 * k + 1]!, world[16 * to + 4 * k + 2]!]));
+  const nearest = axes.reduce((a, b) => (Math.abs(dot(b, wanted)) > Math.abs(dot(a, wanted)) ? b : a));
+  const [now, aim] = [flat(nearest), flat(dot(nearest, wanted) < 0 ? scale(wanted, -1) : wanted)];
+  return fromAxisAngle(along, degrees(Math.atan2(dot(cross(now, aim), along), dot(now, aim))));
 }
 
 /** Pose with both collar bones raised by an angle from rest, degrees, on top of a pose. @throws UserError where they are not mapped. */

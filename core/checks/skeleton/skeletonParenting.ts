@@ -1,5 +1,4 @@
 import { NO_JOINT, type Character, type Part } from "../../model/character";
-import { mapFaults } from "../../skeleton/mapFaults";
 import { splitWords } from "../../skeleton/nameWords";
 import { finding, type Check, type Finding } from "../finding";
 
@@ -16,7 +15,7 @@ export function mainJointOf(part: Part): number {
 const isHat = (part: Part): boolean => part.kind === "garment" && splitWords(part.name).some((w) => ["cap", "hat", "beret", "hood", "helmet"].includes(w));
 const isLower = (part: Part): boolean => splitWords(part.name).some((w) => ["lower", "bottom", "low"].includes(w));
 
-/** Hair, hats, eyes and jaw under the head; lower teeth and tongue under the jaw. By joints' names, by what each part hangs on, and by the joint map. */
+/** Hair, hats, eyes and jaw under the head; lower teeth and tongue under the jaw. By joints' names, and by what each part hangs on. */
 export const skeletonParenting: Check = {
   id: "skeleton.parenting",
   title: "What hangs on what",
@@ -43,7 +42,6 @@ export const skeletonParenting: Check = {
       if (wanted === null || main === NO_JOINT || isUnder(main, wanted)) continue;
       out.push(finding({ check: "skeleton.parenting", severity: "error", part: part.name, joint: skeleton.joints[main]!.name, value: 1, unit: "joints", limit: 0, message: `${part.name} follows ${skeleton.joints[main]!.name}; bind it to ${skeleton.joints[wanted]!.name} or what hangs on it.` }));
     }
-    for (const { joint, message } of mapFaults(skeleton, humanoid!)) out.push(finding({ check: "skeleton.parenting", severity: "warn", joint, value: 1, unit: "joints", limit: 0, message: `${message[0]!.toUpperCase()}${message.slice(1)}` }));
     return out;
   },
 };

@@ -1,7 +1,8 @@
 import { boneLabel, REQUIRED_BONES } from "../../skeleton/humanoidBones";
+import { mapFaults } from "../../skeleton/mapFaults";
 import { finding, type Check } from "../finding";
 
-/** Required humanoid joints that the map did not find. */
+/** Required humanoid joints that the map did not find, and joints that it takes for a bone they do not hang as. */
 export const skeletonRequired: Check = {
   id: "skeleton.required",
   title: "Required humanoid joints",
@@ -9,6 +10,8 @@ export const skeletonRequired: Check = {
   source: "VRM 1.0 specification, humanoid.md",
   run: (character, { humanoid }) => {
     if (!character.skeleton) return [finding({ check: "skeleton.required", severity: "error", value: REQUIRED_BONES.length, unit: "joints", limit: 0, message: "The delivery has no skeleton; joints cannot be bent or driven. Ask for the skinned character." })];
-    return (humanoid?.missingRequired ?? []).map((bone) => finding({ check: "skeleton.required", severity: "error", joint: bone, value: 1, unit: "joints", limit: 0, message: `No joint is mapped to ${boneLabel(bone)}; choose one in the joint map.` }));
+    const against = humanoid ? mapFaults(character.skeleton, humanoid).map(({ joint, message }) => finding({ check: "skeleton.required", severity: "warn", joint, value: 1, unit: "joints", limit: 0, message: `${message[0]!.toUpperCase()}${message.slice(1)}` })) : [];
+    const missing = (humanoid?.missingRequired ?? []).map((bone) => finding({ check: "skeleton.required", severity: "error", joint: bone, value: 1, unit: "joints", limit: 0, message: `No joint is mapped to ${boneLabel(bone)}; choose one in the joint map.` }));
+    return [...missing, ...against];
   },
 };

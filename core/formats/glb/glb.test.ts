@@ -5,7 +5,9 @@ import { randomFrom } from "../../../tests/helpers/random";
 import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
 import { compareReadBack } from "../../ledger/handOff";
 import { DEFAULT_MATERIAL, NO_JOINT, type Character } from "../../model/character";
+import { jointCount } from "../../model/skinJoints";
 import { isUserError, type UserError } from "../../model/userError";
+import { splitGlb } from "./preflight";
 import { readGlb } from "./readGlb";
 import { rootExtras, writeGlb } from "./writeGlb";
 
@@ -38,6 +40,19 @@ describe("a written GLB", () => {
     const character = characterWith({ parts: [{ ...boxPart(), skin: { influenceCount: 4, joints: Uint16Array.from({ length: 32 }, (_, i) => (i % 4) + 1), weights: new Float32Array(32).fill(0.25), inverseBinds: null } }], skeleton });
     const again = await readGlb(await writeGlb(character), "x.glb");
     expect(again.skeleton!.joints.map((j) => [j.name, j.parent])).toEqual(skeleton.joints.map((j) => [j.name, j.parent]));
+  });
+  it("lists joints in skins only: nodes above stay nodes, with their place", async () => {
+    const skeleton = skeletonOf([{ name: "scene", parent: NO_JOINT, translation: [0, 1, 0] }, { name: "hips", parent: 0, translation: [0, 0.5, 0] }, { name: "end", parent: 1, translation: [0, 0.2, 0] }]);
+    const character = characterWith({ parts: [{ ...boxPart(), skin: { influenceCount: 1, joints: new Uint16Array(8).fill(1), weights: new Float32Array(8).fill(1), inverseBinds: null } }], skeleton: { ...skeleton, inSkin: Uint8Array.of(0, 1, 0) } });
+    const bytes = await writeGlb(character);
+    const json = splitGlb(bytes, "x.glb").json as { skins: { joints: number[] }[]; nodes: { name: string }[] };
+    expect(json.skins.map((s) => s.joints.map((n) => json.nodes[n]!.name))).toEqual([["hips"]]);
+    const again = await readGlb(bytes, "x.glb");
+    expect((await compareReadBack(character, again)).differences).toEqual([]);
+    expect([again.skeleton!.joints.map((j) => j.name), Array.from(again.skeleton!.inSkin), jointCount(again)]).toEqual([["scene", "hips", "end"], [0, 1, 0], 1]);
+    // a node that is given weight later is bound where it stands
+    const held = { ...again, parts: [{ ...again.parts[0]!, skin: { ...again.parts[0]!.skin!, joints: again.parts[0]!.skin!.joints.map(() => 2) } }] };
+    deform(makeRig(held), REST_MOMENT).positions[0]!.forEach((x, i) => expect(x).toBeCloseTo(character.parts[0]!.positions[i]!, 6));
   });
   it("deforms alike on random skins and poses after reading back", async () => {
     const random = randomFrom(5);

@@ -18,16 +18,21 @@ import { readMesh, type MeshData } from "./readMesh";
 import { readVrm } from "../vrm/readVrm";
 import { checkGltf, parseJson, splitGlb } from "./preflight";
 
+export interface ReadOptions {
+  /** Joints with clips alone are taken too, without any mesh; they make no character by themselves. */
+  readonly bare?: boolean;
+}
+
 /**
  * Reads a GLB file into a character. Throws UserError with the place for anything broken; nothing is returned half read.
  * Meshes without a skin that hang under a joint are bound to it rigidly; other unskinned meshes are placed by their nodes.
  */
-export async function readGlb(given: Uint8Array, file: string): Promise<Character> {
+export async function readGlb(given: Uint8Array, file: string, { bare = false }: ReadOptions = {}): Promise<Character> {
   // the library lays views over the bytes, which must begin at a multiple of four for that
   const bytes = given.byteOffset % 4 ? given.slice() : given;
   const { json, binary } = splitGlb(bytes, file);
   checkGltf(json, [binary.length], file);
-  const character = fromDocument(await parse((io) => io.readBinary(bytes), file), file);
+  const character = fromDocument(await parse((io) => io.readBinary(bytes), file), file, bare);
   return proveRead({ ...character, ...readVrm(json, character) }, file);
 }
 
@@ -63,7 +68,7 @@ interface Bones {
   readonly jointOfNode: ReadonlyMap<Node, number>;
 }
 
-function fromDocument(document: Document, file: string): Character {
+function fromDocument(document: Document, file: string, bare = false): Character {
   const root = document.getRoot();
   const notes: string[] = [];
   const materials = readMaterials(document);
@@ -96,8 +101,9 @@ function fromDocument(document: Document, file: string): Character {
     });
     parts.push(placed.part);
   }
-  if (parts.length === 0) throw new UserError("No mesh with faces is in the file.", file, "Export the character's meshes together with its skeleton.");
-  if (parts.every((p) => p.kind === "other")) {
+  const clips = readClips(document, bones, file, notes);
+  if (parts.length === 0 && !(bare && clips.some((c) => c.tracks.length > 0))) throw new UserError("No mesh with faces is in the file.", file, clips.length ? "It holds clips alone: add it to a character under Intake, Deliveries." : "Export the character's meshes together with its skeleton.");
+  if (parts.length > 0 && parts.every((p) => p.kind === "other")) {
     const largest = parts.reduce((a, b) => (b.positions.length > a.positions.length ? b : a));
     parts[parts.indexOf(largest)] = { ...largest, kind: "body" };
   }
@@ -119,7 +125,7 @@ function fromDocument(document: Document, file: string): Character {
     ...(extras.data?.vrm ? { vrm: extras.data.vrm as VrmKept } : {}),
     ...(extras.data?.retargetPose ? { retargetPose: extras.data.retargetPose } : {}),
     ...(extras.data?.baked.length ? { baked: extras.data.baked.filter((b) => names.has(b.shape)) } : {}),
-    clips: readClips(document, bones, file, notes),
+    clips,
     jointMap: extras.success ? extras.data.jointMap : {},
     notes,
   };
@@ -159,7 +165,9 @@ function readMaterials(document: Document): Material[] {
 function readSkeleton(document: Document, file: string, notes: string[]): Bones {
   const root = document.getRoot();
   const skins = root.listSkins();
-  const isJoint = new Set(skins.flatMap((s) => s.listJoints()));
+  // a file of clips alone has no skin: what they move are its joints
+  const moved = (): Node[] => (root.listMeshes().length ? [] : root.listAnimations().flatMap((a) => a.listChannels().flatMap((c) => c.getTargetNode() ?? [])));
+  const isJoint = new Set(skins.length ? skins.flatMap((s) => s.listJoints()) : moved());
   const keep = new Set<Node>();
   for (const joint of isJoint) for (let n: Node | null = joint; n; n = n.getParentNode()) keep.add(n);
   const under = (n: Node): void => {
@@ -196,6 +204,10 @@ function readSkeleton(document: Document, file: string, notes: string[]): Bones 
       if (!inSkin[j]) inverseBinds.set(m, 16 * j);
       inSkin[j] = 1;
     });
+  // a node that no skin lists is bound where it stands, should it ever be given weight
+  const world = worldMatrices({ joints, inverseBinds, inSkin }, {});
+  const inverse = new Float64Array(16);
+  for (let j = 0; j < joints.length; j++) if (!inSkin[j] && invertAffine(inverse, 0, world, 16 * j)) inverseBinds.set(inverse, 16 * j);
   return { skeleton: { joints, inverseBinds, inSkin }, jointOfNode };
 }
 

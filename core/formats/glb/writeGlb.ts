@@ -1,5 +1,6 @@
 import { Document, WebIO, type Accessor, type Node, type Texture } from "@gltf-transform/core";
 import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part, type TextureImage } from "../../model/character";
+import { skinJoints } from "../../model/skinJoints";
 import { drawnCharacter } from "../../model/drawnPart";
 import { computeTangents } from "../../deform/computeTangents";
 import { drawnNormals } from "../../deform/placeNormals";
@@ -60,7 +61,8 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
   });
   const joints = (character.skeleton?.joints ?? []).map((j) => document.createNode(j.name).setTranslation([...j.translation]).setRotation([...j.rotation]).setScale([...j.scale]));
   character.skeleton?.joints.forEach((j, i) => (j.parent === NO_JOINT ? scene.addChild(joints[i]!) : joints[j.parent]!.addChild(joints[i]!)));
-  const skinFor = makeSkins(document, character, joints, accessor);
+  const slots = new Map(skinJoints(character).map((j, slot) => [j, slot]));
+  const skinFor = makeSkins(document, character, joints, accessor, [...slots.keys()]);
   character.parts.forEach((part, p) => {
     const mesh = document.createMesh(part.name);
     const node = document.createNode(part.name).setMesh(mesh);
@@ -68,7 +70,7 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
     const normalsAt = drawnNormals(part);
     const normals = normalsAt(part.positions);
     const { triangles, faceOfTriangle } = triangulate(part);
-    const attributes = partAttributes(part, normals, accessor);
+    const attributes = partAttributes(part, normals, accessor, slots);
     // a normal map is read along tangents, and they turn with the shapes as the normals do
     const bumpy = part.uvs !== null && part.groups.some((g) => character.materials[g.material]?.maps?.some((m) => m.slot === "normal"));
     const tangentsAt = (positions: Float32Array, turned: Float32Array): Float32Array<ArrayBuffer> => computeTangents(positions, part.uvs!, triangles, turned);
@@ -143,7 +145,7 @@ function leaveStill(turned: Float32Array): number {
   return bent;
 }
 
-function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor: MakeAccessor): [string, Accessor][] {
+function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor: MakeAccessor, place: ReadonlyMap<number, number>): [string, Accessor][] {
   const vertexCount = vertexCountOf(part);
   const out: [string, Accessor][] = [["POSITION", accessor("", "VEC3", part.positions as Float32Array<ArrayBuffer>)], ["NORMAL", accessor("", "VEC3", normals)]];
   if (part.uvs) out.push(["TEXCOORD_0", accessor("", "VEC2", part.uvs as Float32Array<ArrayBuffer>)]);
@@ -157,7 +159,7 @@ function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor
         for (let k = 0; k < 4 && 4 * s + k < influenceCount; k++) {
           const n = v * influenceCount + 4 * s + k;
           w[4 * v + k] = weights[n]!;
-          j[4 * v + k] = weights[n] === 0 ? 0 : joints[n]!;
+          j[4 * v + k] = weights[n] === 0 ? 0 : place.get(joints[n]!)!;
         }
       out.push([`JOINTS_${s}`, accessor("", "VEC4", j)], [`WEIGHTS_${s}`, accessor("", "VEC4", w)]);
     }
@@ -165,7 +167,7 @@ function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor
   return out;
 }
 
-function makeSkins(document: Document, character: Character, joints: readonly Node[], accessor: MakeAccessor): (part: Part) => ReturnType<Document["createSkin"]> | null {
+function makeSkins(document: Document, character: Character, joints: readonly Node[], accessor: MakeAccessor, listed: readonly number[]): (part: Part) => ReturnType<Document["createSkin"]> | null {
   const { skeleton } = character;
   const made = new Map<Float32Array, ReturnType<Document["createSkin"]>>();
   return (part) => {
@@ -173,8 +175,8 @@ function makeSkins(document: Document, character: Character, joints: readonly No
     const binds = part.skin.inverseBinds ?? skeleton.inverseBinds;
     const known = made.get(binds);
     if (known) return known;
-    const skin = document.createSkin("skin").setInverseBindMatrices(accessor("", "MAT4", binds as Float32Array<ArrayBuffer>));
-    joints.forEach((n) => skin.addJoint(n));
+    const skin = document.createSkin("skin").setInverseBindMatrices(accessor("", "MAT4", Float32Array.from(listed.flatMap((j) => Array.from(binds.subarray(16 * j, 16 * j + 16))))));
+    listed.forEach((j) => skin.addJoint(joints[j]!));
     const top = skeleton.joints.findIndex((j) => j.parent === NO_JOINT);
     if (top >= 0 && skeleton.joints.filter((j) => j.parent === NO_JOINT).length === 1) skin.setSkeleton(joints[top]!);
     made.set(binds, skin);

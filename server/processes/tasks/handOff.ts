@@ -2,6 +2,7 @@ import validator from "gltf-validator";
 import { PROFILES } from "../../../core/checks/profile";
 import { runChecks, summarize } from "../../../core/checks/runChecks";
 import { writeAndProve } from "../../../core/ledger/handOff";
+import { jointCount } from "../../../core/model/skinJoints";
 import { sha256 } from "../../blobs/blobStore";
 import type { Db } from "../../db/connect";
 import { notThere } from "../../refusals";
@@ -26,7 +27,7 @@ export async function handOff(db: Db, { characterId }: { characterId: string }, 
     characterId, head: ledger.head, state: ledger.state, glb, sidecar,
     receipt: {
       fileName: `${characterId}.glb`, sha256: sha256(glb), bytes: glb.length,
-      parts: character.parts.length, jointCount: character.skeleton?.joints.length ?? 0, shapeCount: character.shapes.length, driverCount: character.drivers.length,
+      parts: character.parts.length, jointCount: jointCount(character), shapeCount: character.shapes.length, driverCount: character.drivers.length,
       readBack,
       validator: { version: report.validatorVersion, errors: report.issues.numErrors, warnings: report.issues.numWarnings, messages: report.issues.messages.slice(0, 20).map((m) => `${m.code}: ${m.message}`) },
       openFindings: summarize([...(open?.findings ?? []), ...(open?.pose ?? [])]),

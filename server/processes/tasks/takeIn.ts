@@ -5,6 +5,7 @@ import { runChecks } from "../../../core/checks/runChecks";
 import { encodeCharacter } from "../../../core/formats/container";
 import { readDelivery } from "../../../core/formats/readDelivery";
 import { triangleCountOf, vertexCountOf, type Character } from "../../../core/model/character";
+import { jointCount } from "../../../core/model/skinJoints";
 import type { Tx } from "../../blobs/blobStore";
 import type { Db } from "../../db/connect";
 import type { DeliverySummary } from "../../db/schema";
@@ -14,7 +15,7 @@ import { hashOfFiles, readSpooled, type SpooledFile } from "./spooledFiles";
 export const summaryOf = (character: Character): DeliverySummary => ({
   vertices: character.parts.reduce((n, p) => n + vertexCountOf(p), 0),
   triangles: character.parts.reduce((n, p) => n + triangleCountOf(p), 0),
-  joints: character.skeleton?.joints.length ?? 0,
+  joints: jointCount(character),
   shapes: character.shapes.length,
   correctives: character.drivers.length,
   stature: statureOf(character),
