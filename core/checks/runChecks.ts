@@ -7,6 +7,7 @@ import { meshDegenerate } from "./delivery/meshDegenerate";
 import { meshLoose } from "./delivery/meshLoose";
 import { meshNonManifold } from "./delivery/meshNonManifold";
 import { partsMaterialOpacity } from "./delivery/partsMaterialOpacity";
+import { scaleStance, WAIT_FOR_STANCE } from "./delivery/scaleStance";
 import { scaleStature } from "./delivery/scaleStature";
 import { clipLoop, clipScaleKeys, clipTranslationKeys } from "./clips/clipChecks";
 import { eyesDiameter, eyesSpacing } from "./delivery/eyesSize";
@@ -50,7 +51,7 @@ import { weightsSum } from "./weights/weightsSum";
 
 /** All checks of a delivery at rest, in the order they run. The pose checks run on sweeps (poseFindings). */
 export const CHECKS: readonly Check[] = [
-  meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
+  meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStance, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
   skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
   weightsUnbound, weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
   shapesCount, shapesAlike, shapesPoseBaked, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints, shapesCoverage,
@@ -68,9 +69,11 @@ export async function runChecks(character: Character, profile: Profile, options:
   const chosen = CHECKS.filter((c) => !profile.off.includes(c.id) && (!options.only || options.only.includes(c.id)));
   const context = { rig: options.rig ?? makeRig(character), humanoid: character.skeleton ? humanoidMap(character.skeleton, character.jointMap) : null, profile, cache: new Map<string, unknown>() };
   const findings: Finding[] = [];
+  // a figure that lies down has no left and no front that a check could go by: one finding says so
+  const waits = !profile.off.includes(scaleStance.id) && scaleStance.run(character, context).length > 0;
   for (const [i, check] of chosen.entries()) {
     await options.tick?.(i, chosen.length);
-    findings.push(...check.run(character, context));
+    if (!waits || !WAIT_FOR_STANCE.test(check.id)) findings.push(...check.run(character, context));
   }
   const kept = withoutRepeats(character, findings).sort(compareFindings);
   return { findings: kept, summary: summarize(kept) };

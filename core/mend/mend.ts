@@ -1,4 +1,5 @@
 import type { Finding } from "../checks/finding";
+import { likelyUnit } from "../checks/delivery/scaleStature";
 import type { Character } from "../model/character";
 import { REST_BEND } from "../skeleton/hinges";
 import { refitEye, refitJoints } from "../skeleton/refitJoints";
@@ -9,6 +10,7 @@ import { dropLastKey, mendClip } from "./mendClip";
 import { drawBack, pushLidsOut } from "./mendFace";
 import { shutLids } from "./mendLids";
 import { partLips, sealLips } from "./mendLips";
+import { scaleToUnit, standAsFound } from "./mendStance";
 import { mendFaces } from "./mendFaces";
 import { mendMaterial, removePart } from "./mendParts";
 import { bendAtRest, bindUnbound, centreEye, dropJoint, hangOnHead, nameBySide, straightenFrame } from "./mendSkeleton";
@@ -16,7 +18,7 @@ import { carryShape, cutSideLeak, denoiseShape, mirrorBetter, removeShape, untur
 import { bindRigidly, limitInfluences, normalizeWeights, reclaimStray } from "./mendWeights";
 
 /** Where a finding stands: what a repair needs to know of it. */
-export type MendPlace = Pick<Finding, "check" | "part" | "joint" | "shape" | "clip" | "limit">;
+export type MendPlace = Pick<Finding, "check" | "part" | "joint" | "shape" | "clip" | "limit"> & { readonly value?: number | null };
 
 interface Mend {
   /** What the repair does, as a sentence for the button's preview. */
@@ -34,6 +36,11 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "parts.texture-size": { says: (f) => `Brings the textures of ${f.part} down to ${f.limit} pixels on the longer side, averaged by area in linear light.`, apply: (c, f) => shrinkTextures(c, f.limit!, f.part) },
   "parts.unplaced": { says: (f) => `Leaves out ${f.part}.`, apply: (c, f) => removePart(c, f.part!) },
   "mesh.non-manifold": { says: (f) => `Takes off faces of ${f.part} that hang on an edge by one side only, and parts the surface where whole pieces meet.`, apply: (c, f) => mendFaces(c, f.part!, "non-manifold") },
+  "scale.stance": { says: () => "Turns the whole figure upright, its face to the front: mesh, skeleton, shapes and clips together.", apply: (c) => standAsFound(c) },
+  "scale.stature": {
+    says: (f) => (f.value && likelyUnit(f.value) ? `Scales the whole character by ${Number((1 / likelyUnit(f.value)!.factor).toPrecision(4))}: mesh, skeleton, shapes and clips together.` : null),
+    apply: (c) => scaleToUnit(c),
+  },
   "skeleton.names": { says: (f) => `Gives ${f.joint} the word of the side it stands on, here and in clips and drivers; two joints that are swapped exchange their names.`, apply: (c, f) => nameBySide(c, f.joint!) },
   "skeleton.rest-bind": { says: () => "Sets every joint back to where it was bound, so that the skeleton stands in the pose of the mesh. Mesh, weights and clips stay.", apply: (c) => restToBind(c) },
   "skeleton.straight-hinge": { says: (f) => `Bends ${f.joint} a little the right way: the limb's mirror image where the other side is bent, else by ${REST_BEND} degrees. The mesh stays.`, apply: (c, f) => bendAtRest(c, f.joint!) },

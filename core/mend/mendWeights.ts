@@ -50,12 +50,14 @@ export function bindAllTo(character: Character, name: string, joint: number): Ch
 /** All of a part on the joint that holds most of it. */
 export const bindRigidly = (character: Character, name: string): Character => bindAllTo(character, name, mainJointOf(partNamed(character, name).part));
 
-/** Vertices of stray islands take the weights of the nearest vertex of the part that is in none. */
+/** Vertices of stray islands take the weights of the nearest vertex of the part that is in none; those that hang there by little only lose that weight, and the others are scaled to 1. */
 export function reclaimStray(character: Character, name: string, jointName: string): Character {
   const { part, index } = partNamed(character, name);
   const joint = character.skeleton?.joints.findIndex((j) => j.name === jointName) ?? -1;
-  const astray = new Set(strayIslands(character).filter((i) => i.part === index && i.joint === joint).flatMap((i) => i.vertices));
-  if (!astray.size) throw new UserError(`No vertex of ${name} hangs astray on ${jointName}.`, "mend", "");
+  const islands = strayIslands(character).filter((i) => i.part === index && i.joint === joint);
+  const astray = new Set(islands.filter((i) => !i.slight).flatMap((i) => i.vertices));
+  const slight = islands.filter((i) => i.slight).flatMap((i) => i.vertices).filter((v) => !astray.has(v));
+  if (!astray.size && !slight.length) throw new UserError(`No vertex of ${name} hangs astray on ${jointName}.`, "mend", "");
   return rebound(character, name, (skin, count) => {
     const n = skin.influenceCount;
     const joints = skin.joints.slice();
@@ -67,6 +69,11 @@ export function reclaimStray(character: Character, name: string, jointName: stri
       const nearest = home.reduce((best, w) => (distance(w) < distance(best) ? w : best));
       joints.set(skin.joints.subarray(n * nearest, n * nearest + n), n * v);
       weights.set(skin.weights.subarray(n * nearest, n * nearest + n), n * v);
+    }
+    for (const v of slight) {
+      let others = 0;
+      for (let i = n * v; i < n * v + n; i++) if (joints[i] !== joint) others += weights[i]!;
+      if (others > 0) for (let i = n * v; i < n * v + n; i++) weights[i] = joints[i] === joint ? 0 : weights[i]! / others;
     }
     return { ...skin, joints, weights };
   });

@@ -13,7 +13,8 @@ import { ADDABLE, addJoint } from "./addJoint";
 import { cutCovered } from "./cutCovered";
 import { triangulatePart, weldPart } from "./refaceParts";
 import { seatPart } from "./seatPart";
-import { AXES, putOnGround, standUp } from "./standUp";
+import { AXES } from "../model/axes";
+import { putOnGround, standUp } from "./standUp";
 import { trimLips, trimPart } from "./trimFace";
 import { tidyMaterials } from "./tidyMaterials";
 
@@ -91,6 +92,17 @@ function lowestMm(character: Character): number {
   return Number.isFinite(lowest) ? lowest : 0;
 }
 
+/** How far any vertex went, metres; 0 where parts or vertices are others. */
+function farthestMove(before: Character, after: Character): number {
+  let far = 0;
+  for (const part of before.parts) {
+    const now = after.parts.find((p) => p.name === part.name);
+    if (!now || now === part || now.positions.length !== part.positions.length) continue;
+    for (let v = 0; v < part.positions.length; v += 3) far = Math.max(far, Math.hypot(now.positions[v]! - part.positions[v]!, now.positions[v + 1]! - part.positions[v + 1]!, now.positions[v + 2]! - part.positions[v + 2]!));
+  }
+  return far;
+}
+
 /** One number of the character that a repair changes. */
 export interface RepairChange {
   readonly of: string;
@@ -111,5 +123,8 @@ export function repairChanges(before: Character, after: Character): RepairChange
     ["materials", (c) => c.materials.length, 0], ["joints", (c) => c.skeleton?.joints.length ?? 0, 0], ["joint offsets in shapes", (c) => c.shapes.reduce((n, s) => n + (s.jointOffsets?.length ?? 0), 0), 0], ["bend of left elbow, °", bendOf("elbows"), 1], ["bend of left knee, °", bendOf("knees"), 1],
     ["stature, m", statureOf, 3], ["lowest point, mm", lowestMm, 1],
   ];
-  return rows.map(([of, value, digits]) => ({ of, before: value(before), after: value(after), digits })).filter((r) => Math.abs(r.before - r.after) > 0.5 * 10 ** -r.digits);
+  const counts = rows.map(([of, value, digits]) => ({ of, before: value(before), after: value(after), digits })).filter((r) => Math.abs(r.before - r.after) > 0.5 * 10 ** -r.digits);
+  const far = 1000 * farthestMove(before, after);
+  // a turn that leaves every count is told by how far it moves what
+  return counts.length === 0 && far > 0.005 ? [{ of: "farthest vertex moved, mm", before: 0, after: far, digits: 2 }] : counts;
 }

@@ -1,11 +1,9 @@
 import { NO_JOINT, type Character, type ClipTrack, type Part, type Shape } from "../model/character";
 import { fromAxes, multiplyQuat, rotate } from "../math/quat";
 import { cross, scale, type Quat, type Vec3 } from "../math/vec3";
+import { AXIS_VECTORS, type Axis } from "../model/axes";
 import { UserError } from "../model/userError";
 
-export const AXES = ["+X", "-X", "+Y", "-Y", "+Z", "-Z"] as const;
-export type Axis = (typeof AXES)[number];
-const VECTORS: Readonly<Record<Axis, Vec3>> = { "+X": [1, 0, 0], "-X": [-1, 0, 0], "+Y": [0, 1, 0], "-Y": [0, -1, 0], "+Z": [0, 0, 1], "-Z": [0, 0, -1] };
 
 /** The whole character moved up or down until its lowest point stands on the ground: parts, roots, bindings and the roots' keys. */
 export function putOnGround(character: Character): Character {
@@ -30,7 +28,7 @@ export function putOnGround(character: Character): Character {
  * In every pose it is exactly what it was, scaled and turned. @param factor new length over old. @throws UserError when up and front lie along one line.
  */
 export function standUp(character: Character, factor: number, up: Axis, front: Axis): Character {
-  const [y, z] = [VECTORS[up], VECTORS[front]];
+  const [y, z] = [AXIS_VECTORS[up], AXIS_VECTORS[front]];
   if (up[1] === front[1]) throw new UserError(`Up and front cannot both lie along ${up[1]}.`, "scale and turn", "Choose two different axes.");
   // rows of the turn are the old axes: its inverse has them as columns
   const x = cross(y, z);

@@ -4,7 +4,7 @@ import { useState, type ReactNode } from "react";
 import { triangleCountOf, type Character } from "~core/model/character";
 import { likelyUnit, statureOf } from "~core/checks/delivery/scaleStature";
 import { textureSide } from "~core/textures/shrinkTextures";
-import { AXES, type Axis } from "~core/repairs/standUp";
+import { AXES, type Axis } from "~core/model/axes";
 import { ScrubField } from "../../ui/ScrubField";
 import { RepairTool } from "../RepairTool";
 

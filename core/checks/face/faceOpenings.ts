@@ -104,7 +104,8 @@ export const faceLipTeeth: Check = {
     if (!gauge || limit === null) return [];
     return shapes.flatMap((shape): Finding[] => {
       const distance = lipToTeeth(gauge, positionsOf(character, shape));
-      if (distance === null || 1000 * distance <= limit) return [];
+      // no tooth in sight of the lip: nothing to measure against
+      if (distance === null || !Number.isFinite(distance) || 1000 * distance <= limit) return [];
       return [finding({ check: "face.lip-teeth", severity: "error", shape: shape.name, part: character.parts[gauge.body]!.name, value: 1000 * distance, unit: "mm", limit, message: `The lower lip stays ${(1000 * distance).toFixed(1)} mm from the upper teeth at ${shape.label}; bring it to their edge.` })];
     });
   },

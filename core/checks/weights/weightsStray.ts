@@ -1,4 +1,4 @@
-import { faceCountOf, type Character } from "../../model/character";
+import { faceCountOf, type Character, type SkinBinding } from "../../model/character";
 import { placesOf } from "../../model/places";
 import { worldMatrices } from "../../deform/poseSkeleton";
 import { translationOf } from "../../math/mat4";
@@ -6,7 +6,9 @@ import { clamp, dot, length, sub, type Vec3 } from "../../math/vec3";
 import { statureOf } from "../delivery/scaleStature";
 import { finding, type Check, type Finding } from "../finding";
 
+/** A patch is held by a joint from this weight on; scattered weights far off count from the lower one. */
 const HELD = 0.2;
+const TOUCHED = 0.03;
 
 interface Island {
   readonly part: number;
@@ -14,8 +16,8 @@ interface Island {
   readonly vertices: number[];
 }
 
-/** Connected patches of vertices that hold at least HELD of their weight on one joint. */
-function islandsOf(character: Character, p: number): Island[] {
+/** Connected patches of vertices that hold at least so much of their weight on one joint. */
+function islandsOf(character: Character, p: number, least: number): Island[] {
   const part = character.parts[p]!;
   const skin = part.skin!;
   const place = placesOf(part.positions);
@@ -32,7 +34,7 @@ function islandsOf(character: Character, p: number): Island[] {
   for (const v of neighbours.keys())
     for (let k = 0; k < skin.influenceCount; k++) {
       const n = v * skin.influenceCount + k;
-      if (skin.weights[n]! >= HELD) heldBy.set(skin.joints[n]!, (heldBy.get(skin.joints[n]!) ?? new Set()).add(v));
+      if (skin.weights[n]! >= least) heldBy.set(skin.joints[n]!, (heldBy.get(skin.joints[n]!) ?? new Set()).add(v));
     }
   const out: Island[] = [];
   for (const [joint, held] of [...heldBy].sort((a, b) => a[0] - b[0])) {
@@ -57,9 +59,14 @@ const toSegment = (p: Vec3, a: Vec3, b: Vec3): number => {
 export interface StrayIsland extends Island {
   /** Distance of the patch from its joint's bones, metres. */
   readonly away: number;
+  /** Whether the joint holds the patch by little, so that what other joints hold is right. */
+  readonly slight: boolean;
 }
 
-/** Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints. */
+/**
+ * Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints; slight ones too, that hang on a far joint by a few hundredths only.
+ * A part that hangs on the joint as a whole has no stray patches: whether it hangs on the right one is another question.
+ */
 export function strayIslands(character: Character): StrayIsland[] {
   const { skeleton } = character;
   if (!skeleton) return [];
@@ -68,28 +75,57 @@ export function strayIslands(character: Character): StrayIsland[] {
   const bones = skeleton.joints.map((_, j) => [[at[j]!, at[j]!], ...skeleton.joints.flatMap((c, i) => (c.parent === j ? [[at[j]!, at[i]!]] : []))] as [Vec3, Vec3][]);
   const distance = (p: Vec3, j: number): number => Math.min(...bones[j]!.map(([a, b]) => toSegment(p, a, b)));
   const far = 0.05 * statureOf(character);
-  const islands = character.parts.flatMap((part, p) => (part.skin ? islandsOf(character, p) : []));
-  const largest = new Map<number, Island>();
-  for (const island of islands) if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);
-  return islands.flatMap((island) => {
-    if (largest.get(island.joint) === island) return [];
-    const P = character.parts[island.part]!.positions;
-    const mean = [0, 1, 2].map((k) => island.vertices.reduce((n, v) => n + P[3 * v + k]!, 0) / island.vertices.length) as unknown as Vec3;
-    const away = distance(mean, island.joint);
-    if (away < far) return [];
-    const nearest = Math.min(...skeleton.joints.map((_, j) => (j === island.joint ? Infinity : distance(mean, j))));
-    return away < 2 * nearest ? [] : [{ ...island, away }];
+  const wholly = character.parts.map((part) => mainHolders(part.skin));
+  const astray = (least: number, room: number, slight: boolean): StrayIsland[] => {
+    const islands = character.parts.flatMap((part, p) => (part.skin ? islandsOf(character, p, least) : []));
+    const largest = new Map<number, Island>();
+    for (const island of islands) if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);
+    return islands.flatMap((island) => {
+      if (largest.get(island.joint) === island || wholly[island.part]!.has(island.joint)) return [];
+      const P = character.parts[island.part]!.positions;
+      const mean = [0, 1, 2].map((k) => island.vertices.reduce((n, v) => n + P[3 * v + k]!, 0) / island.vertices.length) as unknown as Vec3;
+      const away = distance(mean, island.joint);
+      if (away < room) return [];
+      const nearest = Math.min(...skeleton.joints.map((_, j) => (j === island.joint ? Infinity : distance(mean, j))));
+      return away < 2 * nearest ? [] : [{ ...island, away, slight }];
+    });
+  };
+  const plain = astray(HELD, far, false);
+  const known = new Set(plain.flatMap((i) => i.vertices.map((v) => `${i.part} ${i.joint} ${v}`)));
+  const slight = astray(TOUCHED, 2 * far, true).flatMap((i) => {
+    const vertices = i.vertices.filter((v) => !known.has(`${i.part} ${i.joint} ${v}`));
+    return vertices.length ? [{ ...i, vertices }] : [];
   });
+  return [...plain, ...slight];
 }
 
+/** Joints that hold half of a part or more. */
+function mainHolders(skin: SkinBinding | null): ReadonlySet<number> {
+  const held = new Map<number, number>();
+  let all = 0;
+  skin?.weights.forEach((w, i) => {
+    all += w;
+    held.set(skin.joints[i]!, (held.get(skin.joints[i]!) ?? 0) + w);
+  });
+  return new Set([...held].filter(([, w]) => w >= all / 2).map(([j]) => j));
+}
+
+/** One finding for all patches of a part that hang astray on one joint. */
 export const weightsStray: Check = {
   id: "weights.stray",
   title: "Stray islands of weight",
   unit: "vertices",
   source: "common practice, no source: hair caught by the upper arm",
-  run: (character) =>
-    strayIslands(character).map(({ part, joint, vertices, away }): Finding => {
+  run: (character) => {
+    const groups = new Map<string, StrayIsland[]>();
+    for (const island of strayIslands(character)) groups.set(`${island.part} ${island.joint}`, [...(groups.get(`${island.part} ${island.joint}`) ?? []), island]);
+    return [...groups.values()].map((islands): Finding => {
+      const [{ part, joint }] = islands as [StrayIsland];
       const [partName, jointName] = [character.parts[part]!.name, character.skeleton!.joints[joint]!.name];
-      return finding({ check: "weights.stray", severity: "error", part: partName, joint: jointName, vertices, value: vertices.length, unit: "vertices", limit: 0, message: `${vertices.length} vertices of ${partName} hang on ${jointName}, ${(away * 100).toFixed(0)} cm away; give them to the joint nearby.` });
-    }),
+      const vertices = [...islands].sort((a, b) => b.away - a.away).flatMap((i) => i.vertices);
+      const away = (100 * Math.max(...islands.map((i) => i.away))).toFixed(0);
+      const slight = islands.every((i) => i.slight);
+      return finding({ check: "weights.stray", severity: "error", part: partName, joint: jointName, vertices, value: vertices.length, unit: "vertices", limit: 0, message: `${vertices.length} ${vertices.length === 1 ? "vertex" : "vertices"} of ${partName}${islands.length > 1 ? `, in ${islands.length} patches,` : ""} hang${vertices.length === 1 ? "s" : ""}${slight ? " a little" : ""} on ${jointName}, ${islands.length > 1 ? "up to " : ""}${away} cm away; give them to the joint nearby.` });
+    });
+  },
 };
