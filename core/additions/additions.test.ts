@@ -11,7 +11,7 @@ import { deform, makeRig, REST_MOMENT } from "../deform/rig";
 import { translationOf } from "../math/mat4";
 import { mergeJoints } from "./mergeJoints";
 import { addClip, addPart, encodeAdded } from "./addThings";
-import { bringAdditions, type Addition, type AddedPart } from "./bringAdditions";
+import { bringAdditions, hungOn, type Addition, type AddedPart } from "./bringAdditions";
 
 const skeleton = skeletonOf([{ name: "hips", parent: -1, translation: [0, 1, 0] }, { name: "head", parent: 0, translation: [0, 0.6, 0] }]);
 const body = { ...boxPart("body"), skin: rigidSkin(8, 0) };
@@ -54,9 +54,18 @@ describe("parts that come later", () => {
     expect(take(character, additions[1]!).parts[1]!.skin).toBeNull();
     expect(() => take(after, additions[0]!)).toThrow(/named brow left is here already/);
   });
-  it("with a joint that is not here come unbound, with its name", async () => {
-    const file = { name: "tail.glb", bytes: await bytesOf(characterWith({ parts: [{ ...boxPart("tail"), skin: rigidSkin(8, 0) }], skeleton: skeletonOf([{ name: "tail bone", parent: -1 }]) })) };
-    expect((await bringAdditions(character, [file])).additions[0]!.note).toMatch(/tail bone is not a joint here/);
+  it("with a skeleton of its own bring it along, hung on the joint next to it or on one that is chosen; without it they come unbound", async () => {
+    const file = { name: "tail.glb", bytes: await bytesOf(characterWith({ parts: [{ ...boxPart("tail"), skin: rigidSkin(8, 1) }], skeleton: skeletonOf([{ name: "scene", parent: -1 }, { name: "tail bone", parent: 0, translation: [0, 0.9, -0.1] }, { name: "spare", parent: 0 }]) })) };
+    const { additions } = await bringAdditions(character, [file]);
+    expect(additions.map((a) => [a.what, a.name, a.note])).toEqual([["joints", "3 joints", "hung on hips"], ["part", "tail", "bound"]]);
+    const [joints, part] = additions as [Extract<Addition, { what: "joints" }>, Addition];
+    const after = take(take(character, joints), part);
+    expect(after.skeleton!.joints[after.parts.at(-1)!.skin!.joints[0]!]!.name).toBe("tail bone");
+    expect(translationOf(worldMatrices(after.skeleton!, {}), 16 * after.skeleton!.joints.findIndex((j) => j.name === "tail bone"))[1]).toBeCloseTo(0.9, 6);
+    const elsewhere = mergeJoints(character, hungOn(joints.joints, "head"));
+    const up = elsewhere.skeleton!.joints.find((j) => j.name === "scene")!.parent;
+    expect(elsewhere.skeleton!.joints[up]!.name).toBe("head");
+    expect(take(character, part).parts.at(-1)!.skin).toBeNull();
   });
 });
 

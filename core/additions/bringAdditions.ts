@@ -2,6 +2,9 @@ import { carriedWords } from "../clips/carryClip";
 import { clipFromBvh } from "../clips/clipFromBvh";
 import { clipFromSkeleton } from "../clips/clipFromSkeleton";
 import { readBvh } from "../formats/bvh/readBvh";
+import { worldMatrices } from "../deform/poseSkeleton";
+import { translationOf } from "../math/mat4";
+import { add, length, scale, sub, type Vec3 } from "../math/vec3";
 import { decodeText } from "../formats/decodeText";
 import { readGlb } from "../formats/glb/readGlb";
 import { extension, goesWithObj } from "../formats/fileRoles";
@@ -12,6 +15,7 @@ import { deliveryNames, matchNames } from "../ledger/relinkNames";
 import { vertexCountOf, type Character, type Clip, type Material, type Part, type SkinBinding } from "../model/character";
 import { isUserError, UserError, shortName } from "../model/userError";
 import { comingJoints, type ComingJoint } from "./mergeJoints";
+import { humanoidMap } from "../skeleton/humanoidMap";
 import { uniqueName } from "../model/uniqueName";
 
 /** A part as it would be added: its groups count in its own list of materials, its binding in its own list of joint names. */
@@ -69,7 +73,8 @@ async function fromFile(character: Character, { name: file, bytes }: DeliveryFil
   const obj = kind === "obj" ? readObj(bytes, file) : null;
   const read = obj ? characterFromObj(obj, file, readLibraries(obj.libraries, beside)) : await readGlb(bytes, file, { bare: true });
   const joints = matchNames(deliveryNames(read), deliveryNames(character)).joints;
-  const coming = comingJoints(read, character, joints);
+  // a facial skeleton with a root of its own hangs on the joint next to it, till another is chosen
+  const coming = comingJoints(read, character, joints, rootFor(character, read));
   const grown: Addition[] = coming.length && read.parts.length ? [{ file, what: "joints", name: coming.length === 1 ? coming[0]!.name : `${coming.length} joints`, joints: coming, wanted: true, note: `hung on ${[...new Set(coming.map((c) => c.parent))].filter((p) => !coming.some((c) => c.name === p)).slice(0, 3).join(", ")}` }] : [];
   const hereOrComing = new Set([...(character.skeleton?.joints.map((j) => j.name) ?? []), ...coming.map((c) => c.name)]);
   const found = read.parts.map((part, p): Addition => {
@@ -97,6 +102,28 @@ async function fromFile(character: Character, { name: file, bytes }: DeliveryFil
     return [{ file, what: "clip", name, clip: { ...fitted.clip, name }, wanted: true, note: fitted.note }];
   });
   return [...grown, ...found, ...moving];
+}
+
+/** Where a tree of joints that hangs on nothing here is hung: the body's joint nearest to the middle of those that hold skin, features of the face and fingers left aside. */
+function rootFor({ skeleton, jointMap }: Character, coming: Character): string | null {
+  if (!skeleton || !coming.skeleton) return null;
+  const { boneOfJoint } = humanoidMap(skeleton, jointMap);
+  const world = worldMatrices(skeleton, {});
+  const theirs = worldMatrices(coming.skeleton, {});
+  const holding = new Set(coming.parts.flatMap(({ skin }) => (skin ? Array.from(skin.joints).filter((_, i) => skin.weights[i]! > 0) : [])));
+  const places = [...holding].map((j) => translationOf(theirs, 16 * j));
+  if (places.length === 0) return null;
+  const middle = scale(places.reduce(add, [0, 0, 0] as Vec3), 1 / places.length);
+  const candidates = skeleton.joints.map((_, j) => j);
+  const trunk = candidates.filter((j) => boneOfJoint[j] && !/Eye|jaw|Thumb|Index|Middle|Ring|Little/.test(boneOfJoint[j]));
+  const away = (j: number): number => length(sub(translationOf(world, 16 * j), middle));
+  return skeleton.joints[(trunk.length ? trunk : candidates).reduce((a, b) => (away(b) < away(a) ? b : a))]!.name;
+}
+
+/** Joints that come, with those that hang directly on a joint of the character hung on another. */
+export function hungOn(coming: readonly ComingJoint[], under: string): ComingJoint[] {
+  const own = new Set(coming.map((c) => c.name));
+  return coming.map((c) => (own.has(c.parent) ? c : { ...c, parent: under }));
 }
 
 /** A binding as it is, with what its joints are called here; null, with the joint that is missing, when a weight would be lost. */

@@ -12,22 +12,38 @@ export interface ComingJoint {
 
 /**
  * Joints of a file that the character lacks and that hang, directly or through each other, on one that it has: a facial skeleton on a body's.
- * @param known name there -> name here. Those that hang on nothing known are left out.
+ * @param known name there -> name here. @param root joint here that a root which nothing here is called by is hung on; null leaves such a tree out.
+ * Only joints that hold skin there, and what they hang on, come from such a tree.
  */
-export function comingJoints(from: Character, to: Character, known: ReadonlyMap<string, string>): ComingJoint[] {
+export function comingJoints(from: Character, to: Character, known: ReadonlyMap<string, string>, root: string | null = null): ComingJoint[] {
   if (!from.skeleton || !to.skeleton) return [];
   const { joints } = from.skeleton;
   const here = new Set(to.skeleton.joints.map((j) => j.name));
   const world = worldMatrices(from.skeleton, {});
   const nameHere = new Map<number, string>();
+  const holds = holding(from);
   const out: ComingJoint[] = [];
   joints.forEach((joint, j) => {
     const match = known.get(joint.name) ?? (here.has(joint.name) ? joint.name : undefined);
     if (match !== undefined) return void nameHere.set(j, match);
     const parent = joint.parent === NO_JOINT ? undefined : nameHere.get(joint.parent);
-    if (parent === undefined) return;
+    if (parent === undefined) {
+      if (root === null || !holds.has(j)) return;
+      nameHere.set(j, joint.name);
+      out.push({ name: joint.name, parent: root, rest: Array.from(world.subarray(16 * j, 16 * j + 16)) });
+      return;
+    }
     nameHere.set(j, joint.name);
     out.push({ name: joint.name, parent, rest: Array.from(world.subarray(16 * j, 16 * j + 16)) });
+  });
+  return out;
+}
+
+/** Joints that hold weight, and all above them. */
+function holding({ skeleton, parts }: Character): ReadonlySet<number> {
+  const out = new Set<number>();
+  for (const { skin } of parts) skin?.weights.forEach((w, i) => {
+    if (w > 0) for (let j = skin.joints[i]!; j !== NO_JOINT && !out.has(j); j = skeleton!.joints[j]!.parent) out.add(j);
   });
   return out;
 }

@@ -1,6 +1,6 @@
 import { computeNormals } from "../deform/computeNormals";
 import type { Rig } from "../deform/rig";
-import type { Shape } from "../model/character";
+import type { Character, Shape } from "../model/character";
 import { buildBvh, closestPoint, type Bvh } from "./bvh";
 import { eyeballsOf } from "./eyeballs";
 import { outerTriangles } from "./outerSkin";
@@ -38,7 +38,7 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
   const skin = opening?.shape.deltas.find((d) => d.part === part);
   if (!opening || opening.down < 0.005 || !skin) return null;
   const P = character.parts[part]!.positions;
-  const middle = mouthMiddle(rig, teeth);
+  const middle = mouthMiddle(character, teeth);
   const reach = REACH * Math.abs(eyes[0]!.centre[0] - eyes[1]!.centre[0]);
   const share = new Float32Array(P.length / 3);
   skin.vertices.forEach((v, k) => (share[v] = -skin.deltas[3 * k + 1]! > LOWER * opening.down ? 1 : 0));
@@ -74,7 +74,8 @@ function teethApart(shape: Shape, teeth: readonly number[]): number {
 }
 
 /** Front of the teeth, half-way between the upper and the lower row. */
-function mouthMiddle({ character }: Rig, teeth: readonly number[]): number[] {
+/** Between the foremost points of the rows of teeth, metres. */
+export function mouthMiddle(character: Character, teeth: readonly number[]): number[] {
   const fronts = teeth.map((p) => {
     const P = character.parts[p]!.positions;
     let best = 0;

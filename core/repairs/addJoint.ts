@@ -8,6 +8,7 @@ import { uniqueName } from "../model/uniqueName";
 import { UserError } from "../model/userError";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { humanoidMap } from "../skeleton/humanoidMap";
+import { bindChin } from "../weights/jawWeights";
 
 export const ADDABLE = ["jaw", "leftEye", "rightEye"] as const;
 export type Addable = (typeof ADDABLE)[number];
@@ -28,7 +29,7 @@ export function placeFor(character: Character, bone: Addable): Vec3 | null {
 
 /**
  * Adds a joint of the face that is not there, under the head, its frame along the character's axes, and binds to it what is rigid on it: the eyeball, or lower teeth and tongue.
- * The skin keeps its weights. @throws UserError when the bone has a joint already, no head is mapped, or the landmarks are missing.
+ * With a jaw the skin of chin and lower lip is bound to it (bindChin); else the skin keeps its weights. @throws UserError when the bone has a joint already, no head is mapped, or the landmarks are missing.
  */
 export function addJoint(character: Character, bone: Addable): Character {
   const { skeleton } = character;
@@ -46,5 +47,6 @@ export function addJoint(character: Character, bone: Addable): Character {
   const merged = mergeJoints(character, [{ name, parent: skeleton.joints[head]!.name, rest: Array.from(rest) }]);
   const grown: Character = { ...merged, jointMap: { ...merged.jointMap, [name]: bone } };
   const held = bone === "jaw" ? character.parts.filter((p) => p.kind === "tongue" || (p.kind === "teeth" && /low|bottom/i.test(p.name))) : eyeballsOf(character).filter((e) => `${e.side}Eye` === bone).map((e) => character.parts[e.part]!);
-  return held.reduce((c, p) => bindAllTo(c, p.name, index), grown);
+  const bound = held.reduce((c, p) => bindAllTo(c, p.name, index), grown);
+  return bone === "jaw" ? bindChin(bound, index, head, place) : bound;
 }

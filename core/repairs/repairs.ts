@@ -1,4 +1,7 @@
 import { z } from "zod";
+import { worldMatrices } from "../deform/poseSkeleton";
+import { translationOf } from "../math/mat4";
+import { length, sub } from "../math/vec3";
 import { statureOf } from "../checks/delivery/scaleStature";
 import { faceCountOf, triangleCountOf, vertexCountOf, type Character } from "../model/character";
 import { UserError } from "../model/userError";
@@ -7,6 +10,7 @@ import { reduceCharacter } from "../reduce/reduceCharacter";
 import { bendHinges, hingeBends, HINGED_LIMBS, type HingedLimb } from "../skeleton/hinges";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { humanoidMap } from "../skeleton/humanoidMap";
+import { hangJoint, placeJoint } from "../skeleton/workOnJoint";
 import { refitShapes } from "../skeleton/refitJoints";
 import { shrinkTextures, textureBytes, textureSide } from "../textures/shrinkTextures";
 import { ADDABLE, addJoint } from "./addJoint";
@@ -37,6 +41,8 @@ export const repairSchema = z.discriminatedUnion("what", [
   z.object({ what: z.literal("leave out"), part: name }),
   z.object({ what: z.literal("add joint"), bone: z.enum(ADDABLE) }),
   z.object({ what: z.literal("hinges"), limb: z.enum(Object.keys(HINGED_LIMBS) as [HingedLimb, ...HingedLimb[]]), degrees: z.number().min(0).max(60) }),
+  z.object({ what: z.literal("hang joint"), joint: name, under: name.nullable() }),
+  z.object({ what: z.literal("place joint"), joint: name, moveMm: triple, turn: triple, roll: z.number().min(-360).max(360), withBelow: z.boolean() }),
   z.object({ what: z.literal("refit"), shapes: z.array(name).min(1).max(2000) }),
 ]);
 export type Repair = z.infer<typeof repairSchema>;
@@ -61,6 +67,8 @@ export function applyRepair(character: Character, repair: Repair): Character {
       if (!character.skeleton) throw new UserError("The character has no skeleton.", "hinge", "");
       return bendHinges(character, humanoidMap(character.skeleton, character.jointMap), repair.limb, repair.degrees);
     }
+    case "hang joint": return hangJoint(character, repair.joint, repair.under);
+    case "place joint": return placeJoint(character, repair);
     case "refit": return refitShapes(character, repair.shapes);
   }
 }
@@ -82,6 +90,8 @@ export function describeRepair(repair: Repair): string {
     case "leave out": return `left out ${repair.part}`;
     case "add joint": return `added a joint for the ${boneLabel(repair.bone)}`;
     case "hinges": return `bent both ${repair.limb} of the skeleton at rest to ${repair.degrees}°`;
+    case "hang joint": return `hung ${repair.joint} on ${repair.under ?? "nothing"}`;
+    case "place joint": return `placed ${repair.joint}:${[repair.moveMm.some((x) => x !== 0) ? ` moved ${repair.moveMm.join(", ")} mm` : "", repair.turn.some((x) => x !== 0) ? ` turned ${repair.turn.join(", ")}°` : "", repair.roll !== 0 ? ` rolled ${repair.roll}°` : ""].filter(Boolean).join(",")}${repair.withBelow ? ", with all below it" : ""}`;
     case "refit": return `let the joints go with the skin in ${repair.shapes.length <= 2 ? repair.shapes.join(" and ") : `${repair.shapes.length} shapes`}`;
   }
 }
@@ -90,6 +100,14 @@ function lowestMm(character: Character): number {
   let lowest = Infinity;
   for (const p of character.parts) for (const v of p.corners) lowest = Math.min(lowest, 1000 * p.positions[3 * v + 1]!);
   return Number.isFinite(lowest) ? lowest : 0;
+}
+
+/** How far any joint of the same name went at rest, metres. */
+function farthestJoint({ skeleton: a }: Character, { skeleton: b }: Character): number {
+  if (!a || !b || a === b) return 0;
+  const [from, to] = [worldMatrices(a, {}), worldMatrices(b, {})];
+  const at = new Map(b.joints.map((j, i) => [j.name, i]));
+  return a.joints.reduce((far, { name }, j) => (at.has(name) ? Math.max(far, length(sub(translationOf(from, 16 * j), translationOf(to, 16 * at.get(name)!)))) : far), 0);
 }
 
 /** How far any vertex went, metres; 0 where parts or vertices are others. */
@@ -124,6 +142,8 @@ export function repairChanges(before: Character, after: Character): RepairChange
     ["stature, m", statureOf, 3], ["lowest point, mm", lowestMm, 1],
   ];
   const counts = rows.map(([of, value, digits]) => ({ of, before: value(before), after: value(after), digits })).filter((r) => Math.abs(r.before - r.after) > 0.5 * 10 ** -r.digits);
+  const joints = 1000 * farthestJoint(before, after);
+  if (joints > 0.005 && counts.length === 0) counts.push({ of: "farthest joint moved, mm", before: 0, after: joints, digits: 1 });
   const far = 1000 * farthestMove(before, after);
   // a turn that leaves every count is told by how far it moves what
   return counts.length === 0 && far > 0.005 ? [{ of: "farthest vertex moved, mm", before: 0, after: far, digits: 2 }] : counts;

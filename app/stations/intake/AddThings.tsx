@@ -1,9 +1,12 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { encodeAdded } from "~core/additions/addThings";
-import type { Addition, Brought } from "~core/additions/bringAdditions";
+import { hungOn, type Addition, type Brought } from "~core/additions/bringAdditions";
+import type { ComingJoint } from "~core/additions/mergeJoints";
 import { vertexCountOf } from "~core/model/character";
 import { hashOf, type StepWithBlobs } from "../../session/ledgerClient";
 import { measureWith } from "../../session/measureClient";
@@ -16,6 +19,7 @@ export function AddThings(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const { addSteps } = useDesk();
   const [found, setFound] = useState<(Brought & { chosen: readonly boolean[] }) | null>(null);
+  const [under, setUnder] = useState<Readonly<Record<string, string>>>({});
   const [busy, setBusy] = useState("");
   const [told, setTold] = useState("");
   const read = async (files: readonly File[]): Promise<void> => {
@@ -23,6 +27,7 @@ export function AddThings(): ReactNode {
     setBusy("Reading");
     setTold("");
     const brought = await (await measureWith(loaded)).additions(await Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) }))));
+    setUnder({});
     setFound({ ...brought, chosen: brought.additions.map((a) => a.wanted) });
     setBusy("");
   };
@@ -32,7 +37,7 @@ export function AddThings(): ReactNode {
     const chosen = found.additions.filter((_, i) => found.chosen[i]);
     const source = [...new Set(chosen.map((a) => a.file))].join(", ").slice(0, 200);
     const steps: StepWithBlobs[] = [];
-    const joints = chosen.flatMap((a) => (a.what === "joints" ? a.joints : []));
+    const joints = chosen.flatMap((a) => (a.what === "joints" ? (under[a.file] ? hungOn(a.joints, under[a.file]!) : a.joints) : []));
     if (joints.length) steps.push({ step: { op: "add joints", source, joints: joints.map((j) => ({ ...j, rest: [...j.rest] })) }, blobs: [] });
     for (const what of ["part", "clip"] as const) {
       const list = chosen.filter((a) => a.what === what);
@@ -66,7 +71,7 @@ export function AddThings(): ReactNode {
                   <td><Checkbox size="small" checked={found.chosen[i]!} slotProps={{ input: { "aria-label": `Take ${a.name}` } }} onChange={() => setFound({ ...found, chosen: found.chosen.map((c, k) => (k === i ? !c : c)) })} /></td>
                   <td>{a.name}</td>
                   <td className="muted nowrap">{sizeWords(a)}</td>
-                  <td>{a.note}</td>
+                  <td>{a.what === "joints" ? <Hanging joints={a.joints} here={loaded?.character.skeleton?.joints.map((j) => j.name) ?? []} value={under[a.file]} onChange={(joint) => setUnder({ ...under, [a.file]: joint })} /> : a.note}</td>
                   <td className="muted">{a.file}</td>
                 </tr>
               ))}
@@ -79,6 +84,20 @@ export function AddThings(): ReactNode {
         </div>
       )}
     </div>
+  );
+}
+
+/** What coming joints are hung on; where they bring a root of their own, any joint can be chosen. */
+function Hanging({ joints, here, value, onChange }: { joints: readonly ComingJoint[]; here: readonly string[]; value: string | undefined; onChange: (joint: string) => void }): ReactNode {
+  const own = new Set(joints.map((j) => j.name));
+  const tops = [...new Set(joints.filter((j) => !own.has(j.parent)).map((j) => j.parent))];
+  if (tops.length !== 1) return `hung on ${tops.slice(0, 3).join(", ")}${tops.length > 3 ? ` and ${tops.length - 3} more` : ""}`;
+  return (
+    <span className="line" style={{ gap: 4, flexWrap: "nowrap" }}>hung on
+      <Select variant="standard" disableUnderline value={value ?? tops[0]!} onChange={(e) => onChange(e.target.value)} sx={{ fontFamily: "var(--mono)", fontSize: 12 }} inputProps={{ "aria-label": "Joint that the coming joints hang on" }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+        {here.map((name) => <MenuItem key={name} value={name}><span className="mono">{name}</span></MenuItem>)}
+      </Select>
+    </span>
   );
 }
 
