@@ -12,8 +12,7 @@ import type { JobBoard } from "./jobs/jobBoard";
 import { characterId, parsed, rowId, sound } from "./parsed";
 import { asWords, notThere, statusOf, toldOf } from "./refusals";
 import { dropBranch, takeUpBranch } from "./services/branches";
-import { deleteCharacter, getCharacter, listCast } from "./services/characters";
-import { keepCheckRun } from "./services/checkRuns";
+import { deleteCharacter, getCharacter, listCast, renameCharacter } from "./services/characters";
 import { dropDelivery } from "./services/deliveries";
 import { getHandOff } from "./services/handOffs";
 import { moveHead, readLedger } from "./services/ledger";
@@ -28,7 +27,8 @@ const MAX_STEP_BYTES = 64 * 1024 * 1024;
 const readingSchema = z.object({ volume: z.number(), depth: z.number(), stretch: z.number(), flips: z.number() });
 const rowSchema = z.object({ joint: z.string(), motion: z.string(), angle: z.number(), without: readingSchema, with: readingSchema });
 const trialSchema = z.object({ state: z.string().max(100), motion: z.string().max(400), method: z.enum(["linear", "dual"]), rows: z.array(rowSchema).max(1000), findings: z.array(findingSchema).max(100) });
-const runSchema = z.object({ state: z.string().max(100), profile: z.string().max(100), findings: z.array(findingSchema).max(20_000) });
+const stateSchema = z.object({ state: z.string().max(100) });
+const nameSchema = z.object({ name: z.string().trim().min(1).max(200) });
 const headSchema = z.object({ by: z.number().int().min(-1e6).max(1e6), revision: z.number().int() });
 const revisionSchema = z.object({ revision: z.coerce.number().int() });
 
@@ -42,13 +42,15 @@ export interface ApiSettings {
   readonly steps: TaskPool;
   /** Writes files of characters. */
   readonly writing: TaskPool;
+  /** Checks states. */
+  readonly checking: TaskPool;
   readonly spool: Spool;
   readonly collector: BlobCollector;
   readonly uploadLimitBytes: number;
 }
 
 /** Binary and JSON routes beside the pages: geometry, ledger steps, uploads, jobs, trials, downloads. */
-export function apiRouter({ db, log, jobs, reading, steps, writing, spool, collector, uploadLimitBytes }: ApiSettings): Router {
+export function apiRouter({ db, log, jobs, reading, steps, writing, checking, spool, collector, uploadLimitBytes }: ApiSettings): Router {
   const router = Router();
   const answerError = (error: unknown, request: Request, response: Response): void => {
     if (response.headersSent) return void response.destroy();
@@ -106,14 +108,19 @@ export function apiRouter({ db, log, jobs, reading, steps, writing, spool, colle
     collector.ask();
     response.json({ ok: true });
   }));
-  router.post("/characters/:id/checks", express.json({ limit: "32mb" }), handle(async (request, response) => {
-    const run = sound(parsed(runSchema, request.body));
-    await keepCheckRun(db, await known(request), run.state, run.profile, run.findings);
-    response.json({ ok: true });
+  router.post("/characters/:id/checks", express.json(), handle(async (request, response) => {
+    const { state } = sound(parsed(stateSchema, request.body));
+    const character = await known(request);
+    response.json({ job: jobs.add("Checking", (reports) => checking.run("check", { characterId: character, state }, { ...reports, title: character, key: `check of ${character}` })) });
   }));
   router.post("/characters/:id/trials", express.json({ limit: "8mb" }), handle(async (request, response) => {
     const { state, ...trial } = sound(parsed(trialSchema, request.body));
     await keepTrial(db, await known(request), state, trial);
+    response.json({ ok: true });
+  }));
+  router.patch("/characters/:id", express.json(), handle(async (request, response) => {
+    const { name } = sound(parsed(nameSchema, request.body));
+    await renameCharacter(db, id(request), name);
     response.json({ ok: true });
   }));
   router.delete("/characters/:id", handle(async (request, response) => {

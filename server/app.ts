@@ -47,7 +47,7 @@ const MB = 1024 * 1024;
 export function makeApp({ db, databaseUrl, log, spoolFolder, uploadLimitMb, readMemoryMb = 3000, readSeconds = 300, token, hosts = [], pages }: AppSettings): App {
   const env = { YXOMORPH_CHILD_DATABASE: databaseUrl };
   const pool = (size: number, seconds: number): TaskPool => new TaskPool({ size, memoryBytes: readMemoryMb * MB, timeMs: 1000 * seconds, env });
-  const pools = { reading: pool(2, readSeconds), steps: pool(2, 120), writing: pool(1, 600) };
+  const pools = { reading: pool(2, readSeconds), steps: pool(2, 120), writing: pool(1, 600), checking: pool(1, 300) };
   const collector = new BlobCollector(db, (err) => log.warn({ err }, "dead geometry was not collected"));
   const app = express();
   app.disable("x-powered-by");

@@ -1,24 +1,26 @@
 import { useEffect } from "react";
 import { useRevalidator } from "react-router";
-import { PROFILES } from "~core/checks/profile";
 import type { CharacterPage } from "../routes/character";
-import { postJson } from "../session/ledgerClient";
-import { longRun } from "../session/measureClient";
-import { useSession } from "../session/session";
+import { followJob } from "../session/jobClient";
+import { ask } from "../session/ledgerClient";
 
-/** Runs the checks again, in the worker, when the ledger reached a state that has not been checked. */
+/** Has the server check the character when the ledger reached a state that has not been checked; asked again with the next state. */
 export function useRecheck(page: CharacterPage): void {
-  const loaded = useSession((s) => s.loaded);
   const { revalidate } = useRevalidator();
   const { state } = page.ledger;
   const { id } = page.character;
+  const { checked } = page;
   useEffect(() => {
-    if (page.checked || loaded?.state !== state) return;
-    const run = longRun(loaded, (api, progress, token) => api.check(PROFILES.realtime, progress, token), () => {});
-    run.result
-      .then((findings) => postJson(`/api/characters/${id}/checks`, { state, profile: "realtime", findings }))
-      .then(() => revalidate())
-      .catch(() => {}); // cancelled, or unreachable: asked again with the next state
-    return run.cancel;
-  }, [page.checked, loaded, state, id, revalidate]);
+    if (checked) return;
+    let left = false;
+    const run = async (): Promise<void> => {
+      const { job } = (await ask(`/api/characters/${encodeURIComponent(id)}/checks`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ state }) })) as { job: string };
+      await followJob(job, () => {}, () => left);
+      if (!left) await revalidate();
+    };
+    run().catch(() => {}); // cancelled, gone on meanwhile, or unreachable
+    return () => {
+      left = true;
+    };
+  }, [checked, state, id, revalidate]);
 }

@@ -26,6 +26,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
       findings: open.findings,
       accepted: open.accepted,
       poseFindings: open.pose,
+      trialCount: open.trialCount,
       checked: open.checked,
       stations: stationsOf(open),
     };

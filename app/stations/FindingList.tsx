@@ -1,13 +1,20 @@
+import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import type { Finding } from "~core/checks/finding";
+import { groupFindings, groupOf, type FindingGroup } from "~core/checks/groupFindings";
 import { CHECKS } from "~core/checks/runChecks";
 import { mendSentence } from "~core/mend/mend";
 import { useSessionStore } from "../session/session";
 import { showFinding } from "../session/showFinding";
 import { useCharacterPage, useDesk } from "../session/useDesk";
 import { FindField } from "../ui/FindField";
+import { FindingGroupRow } from "../ui/FindingGroupRow";
 import { findingKeys, FindingRow } from "../ui/FindingRow";
 import { useQueryState } from "../ui/useQueryState";
 import { counted } from "../ui/counted";
+
+const titleOf = (check: string): string => CHECKS.find((c) => c.id === check)?.title ?? check;
+const placeOf = ({ part, joint, shape, clip, limit }: Finding): Pick<Finding, "part" | "joint" | "shape" | "clip" | "limit"> => ({ part, joint, shape, clip, limit });
 
 /** All open findings of the delivery, worst first; accepted ones below with their reasons. */
 export function FindingList({ only }: { only?: (check: string) => boolean }): ReactNode {
@@ -23,6 +30,24 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
   const shown = mine.filter((f) => `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`.toLowerCase().includes(find.toLowerCase()));
   const accepted = page.accepted.filter((a) => !only || only(a.finding.check));
   const passed = CHECKS.filter((c) => (!only || only(c.id)) && ![...page.findings, ...page.accepted.map((a) => a.finding)].some((f) => f.check === c.id));
+  const row = (f: Finding): ReactNode => {
+    const key = keys.get(f)!;
+    return (
+      <FindingRow key={key} finding={f} open={open === key}
+        onOpen={() => {
+          setOpen(open === key ? "" : key);
+          if (open !== key) showFinding(store, f);
+        }}
+        onShow={() => showFinding(store, f)}
+        mend={mendSentence(f)}
+        onMend={() => addStep({ op: "mend", ...placeOf(f), check: f.check })}
+        onAccept={(reason) => addStep({ op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, reason })} />
+    );
+  };
+  const mendAll = ({ check, findings }: FindingGroup): Promise<unknown> => {
+    const places = findings.filter((f) => mendSentence(f) !== null).map(placeOf);
+    return addStep(places.length === 1 || check === "skeleton.rest-bind" ? { op: "mend", check, ...places[0]! } : { op: "mend all", check, places });
+  };
   const count = (s: string): number => mine.filter((f) => f.severity === s).length;
   return (
     <>
@@ -32,19 +57,11 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
       </div>
       <div className="sheet-body">
         {!page.checked && <p className="muted" style={{ padding: "0 18px" }}>Checking this state; these findings are of the state before.</p>}
-        {shown.map((f) => {
-          const key = keys.get(f)!;
-          return (
-            <FindingRow key={key} finding={f} open={open === key}
-              onOpen={() => {
-                setOpen(open === key ? "" : key);
-                if (open !== key) showFinding(store, f);
-              }}
-              onShow={() => showFinding(store, f)}
-              mend={mendSentence(f)}
-              onMend={() => addStep({ op: "mend", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, limit: f.limit })}
-              onAccept={(reason) => addStep({ op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, reason })} />
-          );
+        {groupFindings(shown, titleOf).map((one) => {
+          const group = groupOf(one);
+          if (!group) return row(one as Finding);
+          const inside = group.findings.some((f) => keys.get(f) === open);
+          return <FindingGroupRow key={group.key} group={group} open={open === group.key || inside} onOpen={() => setOpen(open === group.key || inside ? "" : group.key)} onMendAll={mendAll} renderRow={row} />;
         })}
         {mine.length === 0 && <p style={{ padding: "8px 18px" }}>No finding is open here. Go on to the next station.</p>}
         {mine.length > 0 && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
@@ -65,7 +82,10 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
             <div className="group-title">Accepted</div>
             {accepted.map((a) => (
               <div key={acceptedKeys[page.accepted.indexOf(a)]} className="row" style={{ padding: "6px 18px", fontSize: 12.5 }}>
-                {a.finding.message} <span className="muted">Reason: {a.reason}</span>
+                <div className="line" style={{ flexWrap: "nowrap" }}>
+                  <span className="grow">{a.finding.message} <span className="muted">Reason: {a.reason}</span></span>
+                  <Button sx={{ flex: "none" }} title="The finding is open again" onClick={() => void addStep({ op: "reopen finding", check: a.finding.check, part: a.finding.part, joint: a.finding.joint, shape: a.finding.shape, clip: a.finding.clip })}>Take back</Button>
+                </div>
               </div>
             ))}
           </>

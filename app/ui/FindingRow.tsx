@@ -6,9 +6,9 @@ import { CHECK_SOURCES } from "./checkSources";
 import { LimitBar } from "./LimitBar";
 import { counted } from "./counted";
 
-const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
-const WORD = { error: "error", warn: "warning", note: "note" } as const;
-const COLOR = { error: "var(--brick)", warn: "var(--amber)", note: "var(--muted)" } as const;
+export const SEVERITY_GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
+export const SEVERITY_WORD = { error: "error", warn: "warning", note: "note" } as const;
+export const SEVERITY_COLOR = { error: "var(--brick)", warn: "var(--amber)", note: "var(--muted)" } as const;
 
 const number = (x: number): string => (Math.abs(x) < 1e-6 ? "0" : Math.abs(x) >= 1000 ? Math.round(x).toLocaleString("en") : String(Number(x.toPrecision(3))));
 export const findingKey = (f: Finding): string => [f.check, f.part, f.joint, f.shape, f.clip].join("|");
@@ -43,8 +43,8 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
   return (
     <div className={`row${open ? " open" : ""}`} data-finding={findingKey(finding)}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
-        <span style={{ color: COLOR[finding.severity], width: 14 }} aria-hidden>{GLYPH[finding.severity]}</span>
-        <span className="mono nowrap" style={{ width: 50, color: COLOR[finding.severity] }}>{WORD[finding.severity]}</span>
+        <span style={{ color: SEVERITY_COLOR[finding.severity], width: 14 }} aria-hidden>{SEVERITY_GLYPH[finding.severity]}</span>
+        <span className="mono nowrap" style={{ width: 50, color: SEVERITY_COLOR[finding.severity] }}>{SEVERITY_WORD[finding.severity]}</span>
         <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>{finding.message}</span>
         {finding.value !== null && <LimitBar value={finding.value} limit={finding.limit} text={finding.value === 1 ? counted(1, finding.unit) : `${number(finding.value)} ${finding.unit}`.trim()} verdict={finding.severity === "error" ? "error" : finding.severity === "warn" ? "warn" : "fine"} width={46} />}
       </button>

@@ -57,7 +57,9 @@ export async function bringAdditions(character: Character, files: readonly Deliv
       additions.push(...(await fromFile(character, file, parts, clips, beside)));
     } catch (error) {
       if (!isUserError(error)) throw error;
-      refused.push({ file: file.name, why: error.message });
+      // the file's name stands beside it already
+      const place = error.where.startsWith(file.name) || error.where === shortName(file.name) ? error.where.slice(file.name.length).replace(/^[,:\s]+/, "") : error.where;
+      refused.push({ file: file.name, why: [place && `${place}:`, error.what, error.todo].filter(Boolean).join(" ") });
     }
   }
   return { additions, refused };

@@ -74,7 +74,7 @@ async function withOthers(main: ReadResult, files: readonly DeliveryFile[]): Pro
   if (!others.length) return main;
   const alone = files.some((f) => extension(f.name) === "obj") ? [] : others.filter((f) => goesWithObj(f.name));
   const { additions, refused } = await bringAdditions(main.character, others);
-  if (refused[0]) throw new UserError(refused[0].why, "", "");
+  if (refused[0]) throw new UserError(refused[0].why, shortName(refused[0].file), "");
   const second = additions.find((a) => a.what === "part" && a.added.part.kind === "body" && a.wanted && others.find((f) => f.name === a.file)?.role === undefined);
   if (second) throw new UserError(`${files.length} files of several characters came together.`, list(files), "Drop one character at a time, with the hair, garments and clips that go with it.");
   let { character } = main;

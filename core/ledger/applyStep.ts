@@ -1,6 +1,6 @@
 import { CHECKS } from "../checks/runChecks";
 import type { Character, Driver, Mix, Shape, ShapeDriver } from "../model/character";
-import { mend } from "../mend/mend";
+import { mend, type MendPlace } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
 import { mergeJoints } from "../additions/mergeJoints";
 import { addClip, addPart } from "../additions/addThings";
@@ -14,7 +14,7 @@ import { chooseShapes } from "../shapes/choice/chooseShapes";
 import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
 import { keepFollowing } from "../shapes/keepFollowing";
 import { followSkin } from "../shapes/followSkin";
-import { UserError } from "../model/userError";
+import { isUserError, UserError } from "../model/userError";
 import { movedBase } from "../wrap/newIdentity";
 import { boneLabel } from "../skeleton/humanoidBones";
 import { decodeDeltas } from "./deltasBlob";
@@ -108,6 +108,15 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       return step.names.reduce(withoutShape, character);
     case "mend":
       return mend(character, step);
+    case "mend all":
+      return mendAll(character, step.check, step.places);
+    case "remove clips": {
+      const unknown = step.names.find((n) => !character.clips.some((c) => c.name === n));
+      if (unknown !== undefined) throw new UserError(`There is no clip named ${unknown}.`, step.op, "");
+      return { ...character, clips: character.clips.filter((c) => !step.names.includes(c.name)) };
+    }
+    case "drive shape":
+      return driveShape(character, need(step.name).name, step.driver, step.rule);
     case "bind in pose": {
       const unknown = Object.keys(step.pose).find((name) => !character.skeleton?.joints.some((j) => j.name === name));
       if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
@@ -136,9 +145,38 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       return applyPaint(character, step.part, blob(step.blob));
     case "rename":
       return renameThings(character, step.kind, new Map(step.names.map((n) => [n.from, n.to])));
-    case "accept finding":
+    case "accept finding": case "reopen finding":
       return character;
   }
+}
+
+/** Repairs at many places in one step; those that another of them has mended already are passed over. @throws UserError when none could be made. */
+function mendAll(character: Character, check: string, places: readonly Omit<MendPlace, "check">[]): Character {
+  let [now, refused, made] = [character, null as unknown, 0];
+  for (const place of places) {
+    try {
+      now = mend(now, { check, ...place });
+      made++;
+    } catch (error) {
+      if (!isUserError(error)) throw error;
+      refused ??= error;
+    }
+  }
+  if (made === 0) throw refused;
+  return now;
+}
+
+/** A shape driven by a joint, set by other shapes, or by neither: then the hand sets it. @throws UserError for both at once, or for what is not there. */
+function driveShape(character: Character, name: string, driver: Omit<Driver, "shape"> | null, rule: Omit<ShapeDriver, "shape"> | null): Character {
+  if (driver && rule) throw new UserError("A shape is driven by a joint or set by other shapes, not both.", "drive shape", "Choose one.");
+  if (driver && !character.skeleton?.joints.some((j) => j.name === driver.joint)) throw new UserError(`There is no joint named ${driver.joint}.`, "drive shape", "");
+  const missing = rule?.of.find((n) => n === name || !character.shapes.some((s) => s.name === n));
+  if (missing !== undefined) throw new UserError(missing === name ? `${name} cannot set itself.` : `There is no shape named ${missing}.`, "drive shape", "");
+  return {
+    ...character,
+    drivers: [...character.drivers.filter((d) => d.shape !== name), ...(driver ? [{ ...driver, shape: name }] : [])],
+    shapeDrivers: [...character.shapeDrivers.filter((d) => d.shape !== name), ...(rule ? [{ ...rule, shape: name }] : [])],
+  };
 }
 
 const without = (character: Character, key: "retargetPose"): Character => Object.fromEntries(Object.entries(character).filter(([k]) => k !== key)) as unknown as Character;
@@ -171,7 +209,7 @@ export function describeStep(step: Step): string {
     case "map joints":
       return `mapped ${Object.keys(step.map).length} joints by a saved map`;
     case "make correctives":
-      return `made ${step.items.length > 1 ? `${step.items.length} correctives` : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`;
+      return step.items.length > 2 ? `made ${step.items.length} correctives` : `made ${step.items.length > 1 ? "correctives" : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`;
     case "edit corrective":
       return `sculpted corrective ${step.name} again`;
     case "set driver": {
@@ -208,6 +246,12 @@ export function describeStep(step: Step): string {
       return `removed ${few(step.names, "shapes")}`;
     case "mend":
       return `mended ${titleOf(step.check)}${placeWords(step)}`;
+    case "mend all":
+      return `mended ${step.places.length} of ${titleOf(step.check)}`;
+    case "remove clips":
+      return `removed ${few(step.names, "clips")}`;
+    case "drive shape":
+      return step.driver ? `let ${step.driver.joint} drive ${step.name}` : step.rule ? `let ${few(step.rule.of, "shapes")} set ${step.name}` : `left ${step.name} to the hand`;
     case "bind in pose":
       return `bound in a pose of ${Object.keys(step.pose).length} joints: ${Object.keys(step.pose).slice(0, 3).join(", ")}${Object.keys(step.pose).length > 3 ? " and others" : ""}`;
     case "retarget pose":
@@ -235,5 +279,25 @@ export function describeStep(step: Step): string {
     }
     case "accept finding":
       return `accepted ${titleOf(step.check)}${placeWords(step)}: ${step.reason}`;
+    case "reopen finding":
+      return `took back the acceptance of ${titleOf(step.check)}${placeWords(step)}`;
+  }
+}
+
+/** Names that a sentence leaves out: what a step made or changed, one by one; empty where the sentence says all. */
+export function namesInStep(step: Step): string[] {
+  switch (step.op) {
+    case "make correctives": return step.items.length > 2 ? step.items.map((i) => i.label) : [];
+    case "add shapes": case "derive shapes": case "edit shapes": case "add parts": case "add clips": return step.items.length > 2 ? step.items.map((i) => i.name) : [];
+    case "set mix": return step.mixes.length > 2 ? step.mixes.map((m) => m.name) : [];
+    case "remove shapes": case "remove clips": return step.names.length > 2 ? [...step.names] : [];
+    case "new face": return step.shapes.map((s) => s.name);
+    case "add joints": return step.joints.length > 2 ? step.joints.map((j) => j.name) : [];
+    case "map joints": return Object.entries(step.map).map(([joint, bone]) => `${joint}: ${boneLabel(bone)}`);
+    case "rename": return step.names.length > 1 ? step.names.map((n) => `${n.from} → ${n.to}`) : [];
+    case "bind in pose": return Object.entries(step.pose).map(([joint, a]) => `${joint} ${a.map((x) => x.toFixed(1)).join(", ")}°`);
+    case "mend all": return step.places.map((p) => placeWords(p).trim());
+    case "bake": return Object.entries(step.weights).filter(([, w]) => w !== 0).map(([n, w]) => `${n} ${w}`);
+    default: return [];
   }
 }

@@ -5,6 +5,7 @@ import type { Character } from "../model/character";
 import { isUserError, UserError } from "../model/userError";
 import { applyStep, describeStep, type BlobSource } from "./applyStep";
 import { carriedBySurface } from "./deltasBlob";
+import type { Repair } from "../repairs/repairs";
 import type { Derivation } from "../shapes/deriveShapes";
 import { deliveryNames, matchNames, type DeliveryNames, type NameMatches } from "./relinkNames";
 import { movementOfStep, type Step } from "./steps";
@@ -41,6 +42,14 @@ export async function replay(base: Character, from: DeliveryNames, steps: readon
     const done = (outcome: Outcome, note = ""): void => void out.push({ step, sentence: describeStep(step), outcome, note });
     try {
       if (step.op === "mend") assertThere(character, step);
+      if (step.op === "mend all") {
+        const { findings } = await runChecks(character, profile, { only: [step.check] });
+        const there = step.places.filter((p) => findings.some((f) => f.part === p.part && f.joint === p.joint && f.shape === p.shape && f.clip === p.clip));
+        if (there.length === 0) {
+          done("not needed", "This delivery has none of these faults.");
+          continue;
+        }
+      }
       if (step.op === "mend" && !(await hasFault(character, step, profile))) {
         done("not needed", "This delivery does not have the fault.");
         continue;
@@ -124,20 +133,35 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
     case "retarget pose":
       return step.turns ? { ...step, turns: Object.fromEntries(Object.entries(step.turns).map(([j, q]) => [joint(j), q])) } : step;
     case "repair":
-      return "part" in step.repair ? { ...step, repair: { ...step.repair, part: part(step.repair.part) } } : step;
+      return { ...step, repair: repairHere(step.repair, { joint, part, shape }) };
     case "paint weights":
       return { ...step, part: part(step.part), joints: step.joints.map(joint) };
     case "part kind":
       return { ...step, part: part(step.part) };
     case "change weights":
       return { ...step, part: part(step.part), change: { ...step.change, locked: step.change.locked.map(joint), source: step.change.source && part(step.change.source) } };
+    case "remove clips":
+      return { ...step, names: step.names.map(clip) };
+    case "drive shape":
+      return { ...step, name: shape(step.name), driver: step.driver && { ...step.driver, joint: joint(step.driver.joint) }, rule: step.rule && { ...step.rule, of: step.rule.of.map(shape) } };
+    case "mend all":
+      return { ...step, places: step.places.map((p) => ({ ...p, part: or(part, p.part), joint: or(joint, p.joint), shape: or(shape, p.shape), clip: or(clip, p.clip) })) };
     case "rename": {
-      const change = { joints: joint, parts: part, shapes: shape, materials: (n: string): string => n }[step.kind];
+      const change = { joints: joint, parts: part, shapes: shape, clips: clip, materials: (n: string): string => n }[step.kind];
       return { ...step, names: step.names.map((n) => ({ ...n, from: change(n.from) })) };
     }
-    case "mend": case "accept finding":
+    case "mend": case "accept finding": case "reopen finding":
       return { ...step, part: or(part, step.part), joint: or(joint, step.joint), shape: or(shape, step.shape), clip: or(clip, step.clip) };
   }
+}
+
+type Rename = (name: string) => string;
+/** A repair with what its names are called here. */
+function repairHere(repair: Repair, { joint, part, shape }: { joint: Rename; part: Rename; shape: Rename }): Repair {
+  if ("part" in repair) return { ...repair, part: part(repair.part) };
+  if (repair.what === "refit") return { ...repair, shapes: repair.shapes.map(shape) };
+  if (repair.what === "hang joint") return { ...repair, joint: joint(repair.joint), under: repair.under && joint(repair.under) };
+  return repair.what === "place joint" ? { ...repair, joint: joint(repair.joint) } : repair;
 }
 
 function derivedFrom(from: Derivation, shape: (name: string) => string, part: (name: string) => string): Derivation {

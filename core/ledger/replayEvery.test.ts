@@ -64,6 +64,10 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   "stop following": { op: "stop following", part: "hat" },
   "remove shapes": { op: "remove shapes", names: ["wide_left"] },
   mend: { op: "mend", check: "mesh.loose", part: "limb", joint: null, shape: null, clip: null, limit: 0 },
+  "mend all": { op: "mend all", check: "mesh.loose", places: [{ part: "limb", joint: null, shape: null, clip: null, limit: 0 }] },
+  "remove clips": { op: "remove clips", names: ["nod"] },
+  "drive shape": { op: "drive shape", name: "wide_left", driver: { joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 60, easing: "linear", intensity: 1, enabled: true }, rule: null },
+  "reopen finding": { op: "reopen finding", check: "mesh.loose", part: "limb", joint: null, shape: null, clip: null },
   rename: { op: "rename", kind: "shapes", names: [{ from: "wide_left", to: "broad" }] },
   "bind in pose": { op: "bind in pose", pose: { lower: [20, 0, 0] } },
   "retarget pose": { op: "retarget pose", turns: { lower: [0.1, 0, 0, 0.995] } },
@@ -81,6 +85,8 @@ const BEFORE: Partial<Record<Step["op"], Step[]>> = { "stop following": [STEPS["
 const source = (hash: string): Uint8Array | undefined => blobs.get(hash);
 const from = deliveryNames(base);
 const run = (on: Character, op: Step["op"]) => replay(on, from, [...(BEFORE[op] ?? []), STEPS[op]], source);
+/** Repairs that this limb does not need. */
+const needless = (op: Step["op"]): boolean => op === "mend" || op === "mend all";
 const OPS = Object.keys(STEPS) as Step["op"][];
 
 it.each(OPS)("the operation %s is one the ledger takes", (op) => expect(stepSchema.parse(STEPS[op])).toEqual(STEPS[op]));
@@ -90,8 +96,8 @@ describe("on the same delivery", () => {
     const { character, steps } = await run(base, op);
     assertCharacter(character);
     // a repair is not needed where the fault is not
-    expect(steps.at(-1)).toMatchObject({ outcome: op === "mend" ? "not needed" : "applied", note: op === "mend" ? "This delivery does not have the fault." : "" });
-    if (op !== "mend") expect(character).toEqual(applySteps(base, [...(BEFORE[op] ?? []), STEPS[op]], source));
+    expect(steps.at(-1)).toMatchObject({ outcome: needless(op) ? "not needed" : "applied", note: op === "mend" ? "This delivery does not have the fault." : needless(op) ? "This delivery has none of these faults." : "" });
+    if (!needless(op)) expect(character).toEqual(applySteps(base, [...(BEFORE[op] ?? []), STEPS[op]], source));
   });
 });
 
@@ -101,7 +107,7 @@ describe("on a delivery whose joints are called otherwise", () => {
   it.each(OPS)("%s is applied, what it brings bound to the joints that are there", async (op) => {
     const { character, steps } = await run(other, op);
     assertCharacter(character);
-    expect(steps.at(-1)!.outcome).toBe(op === "mend" ? "not needed" : "applied");
+    expect(steps.at(-1)!.outcome).toBe(needless(op) ? "not needed" : "applied");
     if (op === "add parts") expect(character.parts.at(-1)!.skin).not.toBeNull();
     if (op === "add clips") expect(character.clips.at(-1)!.tracks[0]!.joint).toBe("quay:lower");
     if (op === "paint weights") expect(character.parts[0]!.skin!.weights).not.toEqual(other.parts[0]!.skin!.weights);
@@ -122,7 +128,7 @@ describe("on a delivery of another net", () => {
     if (last.outcome === "waits") expect(last.note).toMatch(/^\S.*\.$/);
     expect(last.note).not.toMatch(/undefined|Cannot read/);
     // painted weights belong to the vertices they were painted on; all else is carried over
-    expect(last.outcome).toBe(op === "paint weights" ? "waits" : op === "mend" ? "not needed" : "applied");
+    expect(last.outcome).toBe(op === "paint weights" ? "waits" : needless(op) ? "not needed" : "applied");
   });
 });
 

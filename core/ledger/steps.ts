@@ -46,17 +46,21 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("stop following"), part: name }),
   z.object({ op: z.literal("remove shapes"), names: z.array(name).min(1).max(2000) }),
   z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
+  z.object({ op: z.literal("mend all"), check: z.string(), places: z.array(z.object({ ...place, limit: z.number().nullable() })).min(1).max(5000) }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
   z.object({ op: z.literal("bind in pose"), pose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number()])).refine((p) => Object.keys(p).length > 0, "an empty pose") }),
   z.object({ op: z.literal("retarget pose"), turns: z.record(z.string(), z.tuple([z.number(), z.number(), z.number(), z.number()])).nullable() }),
   z.object({ op: z.literal("add parts"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
   z.object({ op: z.literal("add joints"), source: z.string().min(1).max(200), joints: z.array(z.object({ name, parent: name, rest: z.array(z.number()).length(16) })).min(1).max(5000) }),
   z.object({ op: z.literal("add clips"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
+  z.object({ op: z.literal("remove clips"), names: z.array(name).min(1).max(2000) }),
+  z.object({ op: z.literal("drive shape"), name, driver: driverSchema.omit({ shape: true }).nullable(), rule: newDriverSchema.nullable() }),
   z.object({ op: z.literal("repair"), repair: repairSchema }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),
   z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),
   z.object({ op: z.literal("paint weights"), part: name, joints: z.array(z.string()).max(500), blob: hash }),
   z.object({ op: z.literal("accept finding"), check: z.string(), ...place, reason: z.string().min(1).max(500) }),
+  z.object({ op: z.literal("reopen finding"), check: z.string(), ...place }),
 ]);
 export type Step = z.infer<typeof stepSchema>;
 export type ShapeItem = z.infer<typeof shapeItemSchema>;

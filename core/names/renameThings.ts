@@ -2,7 +2,7 @@ import { renameJoints } from "../skeleton/renameJoints";
 import type { Character } from "../model/character";
 import { UserError } from "../model/userError";
 
-export const RENAMED_KINDS = ["joints", "parts", "shapes", "materials"] as const;
+export const RENAMED_KINDS = ["joints", "parts", "shapes", "clips", "materials"] as const;
 export type RenamedKind = (typeof RENAMED_KINDS)[number];
 
 export function namesOf(character: Character, kind: RenamedKind): string[] {
@@ -22,6 +22,7 @@ export function renameThings(character: Character, kind: RenamedKind, names: Rea
   const twice = after.find((name, i) => after.indexOf(name) !== i && names.size > 0 && [...names.values()].includes(name));
   if (twice !== undefined) throw new UserError(`Two ${kind} would be named ${twice}.`, "rename", "Change the rule so that each keeps a name of its own.");
   if (kind === "parts") return { ...character, parts: character.parts.map((p) => (names.has(p.name) ? { ...p, name: to(p.name) } : p)), ...(character.follows ? { follows: character.follows.map((f) => ({ ...f, part: to(f.part) })) } : {}) };
+  if (kind === "clips") return { ...character, clips: character.clips.map((c) => (names.has(c.name) ? { ...c, name: to(c.name) } : c)) };
   if (kind === "materials") return { ...character, materials: character.materials.map((m) => (names.has(m.name) ? { ...m, name: to(m.name) } : m)) };
   return {
     ...character,

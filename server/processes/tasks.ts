@@ -1,5 +1,6 @@
 import type { Db } from "../db/connect";
 import { addStepTask } from "./tasks/addStep";
+import { checkState } from "./tasks/check";
 import { handOff } from "./tasks/handOff";
 import { ledgerFile } from "./tasks/ledgerFile";
 import { relink } from "./tasks/relink";
@@ -12,6 +13,7 @@ export type Progress = (done: number, total: number) => void;
 export const TASKS = {
   "take in": takeIn,
   relink,
+  check: checkState,
   "hand off": handOff,
   "add step": addStepTask,
   "vrm file": vrmFile,

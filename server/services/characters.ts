@@ -48,6 +48,12 @@ export async function getCharacter(db: Db, id: string): Promise<typeof character
   return (await db.select().from(characters).where(eq(characters.id, id)))[0] ?? null;
 }
 
+/** Gives a character another name; its address stays. */
+export async function renameCharacter(db: Db, id: string, name: string): Promise<void> {
+  const named = await db.update(characters).set({ name: cut(name, 200) }).where(eq(characters.id, id)).returning({ id: characters.id });
+  if (named.length === 0) throw notThere();
+}
+
 /** Deletes a character with all that hangs on it; its geometry goes when it is collected. */
 export async function deleteCharacter(db: Db, id: string): Promise<void> {
   const gone = await db.delete(characters).where(eq(characters.id, id)).returning({ id: characters.id });
@@ -68,6 +74,8 @@ export interface CastCard {
   readonly id: string;
   readonly name: string;
   readonly role: string;
+  /** What tells it from others of the same name: its file, or when it came; "" when the name is its own. */
+  readonly apart: string;
   readonly baseBlob: string;
   readonly summary: DeliverySummary;
   readonly changedAt: string;
@@ -81,8 +89,12 @@ export async function openFindings(db: Db, id: string, known?: Ledger): Promise<
   const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
   const runs = await db.select().from(checkRuns).where(and(eq(checkRuns.characterId, id), inArray(checkRuns.state, [ledger.state, stateName(ledger.baseBlob, [])]))).orderBy(desc(checkRuns.createdAt));
   const run = runs.find((r) => r.state === ledger.state) ?? runs[0];
-  const accepts = inForce.flatMap((s) => (s.op === "accept finding" ? [s] : []));
-  const reasonFor = (f: Finding): string | undefined => accepts.find((a) => isDeepStrictEqual([a.check, a.part, a.joint, a.shape, a.clip ?? null], [f.check, f.part, f.joint, f.shape, f.clip]))?.reason;
+  // the last word on a place counts: accepted, or taken back
+  const words = inForce.flatMap((s) => (s.op === "accept finding" || s.op === "reopen finding" ? [s] : [])).reverse();
+  const reasonFor = (f: Finding): string | undefined => {
+    const last = words.find((a) => isDeepStrictEqual([a.check, a.part, a.joint, a.shape, a.clip ?? null], [f.check, f.part, f.joint, f.shape, f.clip]));
+    return last?.op === "accept finding" ? last.reason : undefined;
+  };
   const all = run?.findings ?? [];
   const trialRows = await db.select().from(trials).where(and(eq(trials.characterId, id), eq(trials.state, ledger.state)));
   const handed = await db.select({ id: handOffs.id }).from(handOffs).where(and(eq(handOffs.characterId, id), eq(handOffs.state, ledger.state)));
@@ -108,5 +120,11 @@ export const stationState = async (db: Db, id: string): Promise<StationState> =>
 
 export async function listCast(db: Db): Promise<CastCard[]> {
   const rows = await db.select().from(characters).orderBy(desc(characters.changedAt));
-  return Promise.all(rows.map(async (c) => ({ id: c.id, name: c.name, role: c.role, baseBlob: c.baseBlob, summary: c.summary, changedAt: c.changedAt.toISOString(), stations: await stationState(db, c.id) })));
+  const apart = (c: (typeof rows)[number]): string => {
+    const others = rows.filter((x) => x.name === c.name && x.id !== c.id);
+    if (others.length === 0) return "";
+    const came = c.createdAt.toISOString().slice(0, 16).replace("T", " ");
+    return others.some((x) => x.fileName === c.fileName) ? `${c.fileName}, taken in ${came} UTC` : c.fileName;
+  };
+  return Promise.all(rows.map(async (c) => ({ id: c.id, name: c.name, apart: apart(c), role: c.role, baseBlob: c.baseBlob, summary: c.summary, changedAt: c.changedAt.toISOString(), stations: await stationState(db, c.id) })));
 }

@@ -13,7 +13,14 @@ export interface Receipt {
   readonly parts: number;
   readonly jointCount: number;
   readonly shapeCount: number;
+  /** Shapes driven by joints. */
   readonly driverCount: number;
+  /** Shapes set by other shapes; receipts of before do not say. */
+  readonly combinationCount?: number;
+  /** The sweep that the server made of this state for the receipt. */
+  readonly swept?: { readonly motions: number; readonly angles: number; readonly over: number };
+  /** What a plain glTF player does not play by itself. */
+  readonly notPlayed?: readonly string[];
   readonly readBack: ReadBack;
   readonly validator: { readonly version: string; readonly errors: number; readonly warnings: number; readonly messages: readonly string[] };
   readonly openFindings: { readonly error: number; readonly warn: number; readonly note: number };

@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
 import { useEffect, useState, type ReactNode } from "react";
 import { Link, useRevalidator } from "react-router";
 import type { CastCard as Card } from "~server/services/characters";
@@ -16,6 +17,7 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
   const [picture, setPicture] = useState<string | null>(null);
   const [asking, setAsking] = useState(false);
   const [refusal, setRefusal] = useState("");
+  const [naming, setNaming] = useState<string | null>(null);
   const { revalidate } = useRevalidator();
   useEffect(() => {
     let wanted = true;
@@ -28,6 +30,16 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
     };
   }, [card.baseBlob]);
   const { stations, summary } = card;
+  const rename = async (): Promise<void> => {
+    try {
+      await ask(`/api/characters/${encodeURIComponent(card.id)}`, { method: "PATCH", headers: { "content-type": "application/json" }, body: JSON.stringify({ name: naming }) });
+      setRefusal("");
+      setNaming(null);
+    } catch (error) {
+      setRefusal(error instanceof Refusal ? error.message : "That did not work.");
+    }
+    await revalidate();
+  };
   const remove = async (): Promise<void> => {
     try {
       await ask(`/api/characters/${encodeURIComponent(card.id)}`, { method: "DELETE" });
@@ -45,10 +57,23 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
       </Link>
       <div className="text">
         <div className="spread">
-          <Link to={`/c/${card.id}/intake`} style={{ textDecoration: "none", fontSize: 16, fontWeight: 650, overflow: "hidden", textOverflow: "ellipsis" }}>{card.name}</Link>
-          <span className="mono muted nowrap">{summary.stature > 0 ? `${summary.stature.toFixed(2)} m` : ""}</span>
+          {naming === null ? (
+            <>
+              <Link to={`/c/${card.id}/intake`} style={{ textDecoration: "none", fontSize: 16, fontWeight: 650, overflow: "hidden", textOverflow: "ellipsis" }}>{card.name}</Link>
+              <span className="mono muted nowrap">{summary.stature > 0 ? `${summary.stature.toFixed(2)} m` : ""}</span>
+            </>
+          ) : (
+            <form className="line grow" style={{ flexWrap: "nowrap", gap: 2 }} onSubmit={(e) => {
+              e.preventDefault();
+              void rename();
+            }}>
+              <TextField autoFocus value={naming} onChange={(e) => setNaming(e.target.value)} onKeyDown={(e) => e.key === "Escape" && setNaming(null)} sx={{ flex: 1 }} slotProps={{ htmlInput: { "aria-label": `New name of ${card.name}`, maxLength: 200 } }} />
+              <Button type="submit" disabled={!naming.trim()}>Keep</Button>
+            </form>
+          )}
         </div>
         {card.role && <div className="muted" style={{ fontSize: 12.5 }}>{card.role}</div>}
+        {card.apart && <div className="muted" style={{ fontSize: 12, overflowWrap: "anywhere" }}>{card.apart}</div>}
         <div className="stations">
           {ORDER.map(([key, name]) => (
             <Link key={key} to={`/c/${card.id}/${key}`} className="line" style={{ gap: 4, textDecoration: "none" }}>
@@ -69,7 +94,10 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
               <Button onClick={() => setAsking(false)}>Keep</Button>
             </span>
           ) : (
-            <Button onClick={() => setAsking(true)} aria-label={`Delete ${card.name}`}>Delete</Button>
+            <span className="line nowrap" style={{ gap: 2 }}>
+              <Button onClick={() => setNaming(card.name)} aria-label={`Rename ${card.name}`}>Rename</Button>
+              <Button onClick={() => setAsking(true)} aria-label={`Delete ${card.name}`}>Delete</Button>
+            </span>
           )}
         </div>
       </div>

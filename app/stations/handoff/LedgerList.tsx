@@ -1,7 +1,9 @@
 import Button from "@mui/material/Button";
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
+import { namesInStep } from "~core/ledger/applyStep";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { BranchList } from "./BranchList";
+import { counted } from "../../ui/counted";
 import { when } from "./Slip";
 
 /** Every step as a sentence, newest first; those undone are struck, and any place can be gone to. */
@@ -9,6 +11,7 @@ export function LedgerList(): ReactNode {
   const { ledger, character } = useCharacterPage();
   const { undo, redo, moveBy } = useDesk();
   const rows = [...ledger.entries].reverse();
+  const [opened, setOpened] = useState<number | null>(null);
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
@@ -19,15 +22,17 @@ export function LedgerList(): ReactNode {
       </div>
       {rows.map((e) => {
         const inForce = e.position < ledger.head;
+        const names = namesInStep(e.step);
         const here = e.position === ledger.head - 1;
         return (
           <div key={e.position} className={`row${here ? " open" : ""}`}>
             <div className="row-line" style={{ cursor: "default" }}>
               <span className="mono muted" style={{ width: 28 }}>{e.position + 1}</span>
-              <span className="grow" style={inForce ? undefined : { textDecoration: "line-through", color: "var(--muted)" }}>{e.sentence}</span>
+              <span className="grow" style={inForce ? undefined : { textDecoration: "line-through", color: "var(--muted)" }}>{e.sentence}{names.length > 0 && <> <Button aria-expanded={opened === e.position} onClick={() => setOpened(opened === e.position ? null : e.position)}>{opened === e.position ? "Less" : counted(names.length, "items")}</Button></>}</span>
               <span className="mono muted nowrap">{when(e.createdAt)}</span>
               <span style={{ width: 78, textAlign: "right" }}>{here ? <span className="muted">here</span> : <Button onClick={() => void moveBy(e.position + 1 - ledger.head)}>Go here</Button>}</span>
             </div>
+            {opened === e.position && <ul className="mono" style={{ margin: "0 18px 8px 46px", padding: 0, columns: 2, fontSize: 12, listStyle: "none" }}>{names.map((n, i) => <li key={i} style={{ overflowWrap: "anywhere" }}>{n}</li>)}</ul>}
           </div>
         );
       })}

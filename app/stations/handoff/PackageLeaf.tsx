@@ -9,6 +9,7 @@ import { useCharacterPage } from "../../session/useDesk";
 import { Progress } from "../../ui/Progress";
 import { Slip } from "./Slip";
 import { counted } from "../../ui/counted";
+import { notPlayed } from "~core/ledger/notPlayed";
 import { jointCount } from "~core/model/skinJoints";
 
 /** What will be written as it stands now, the button that writes and proves it, and the newest receipt. */
@@ -44,8 +45,10 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
           <tbody>
             <tr><td>Character</td><td>one GLB (glTF 2.0) with skin, shapes and correctives as morph targets</td></tr>
             <tr><td>Drivers</td><td>in the GLB's extras and in a JSON file beside it</td></tr>
-            {character && <tr><td>Holds</td><td>{counted(character.parts.length, "parts")}, {counted(jointCount(character), "joints")}, {counted(character.shapes.length, "shapes")}, {character.drivers.length} of them correctives</td></tr>}
+            {character && <tr><td>Holds</td><td>{counted(character.parts.length, "parts")}, {counted(jointCount(character), "joints")}, {counted(character.shapes.length, "shapes")}, {character.drivers.length} of them driven by joints and {character.shapeDrivers.length} by other shapes</td></tr>}
             <tr><td>Made by</td><td>{counted(page.ledger.head, "ledger steps")} on <span className="mono">{page.character.fileName}</span></td></tr>
+            {character && notPlayed(character).length > 0 && <tr><td>Not played</td><td>by a plain glTF player: {notPlayed(character).join(", ")}</td></tr>}
+            <tr><td>Tried</td><td>{page.trialCount === 0 ? "no motion was swept in this state" : `${counted(page.trialCount, "motions")} swept in this state`}; the receipt sweeps every motion by itself</td></tr>
             <tr><td>Open findings</td><td>{counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")}, {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason</td></tr>
           </tbody>
         </table>

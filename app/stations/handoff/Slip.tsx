@@ -37,10 +37,12 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
         <dt>Joints</dt><dd>{receipt.jointCount} {yes(readBack.joints)}</dd>
         <dt>Weights</dt><dd>{yes(readBack.weights)}</dd>
         <dt>Shapes</dt><dd>{receipt.shapeCount} {yes(readBack.shapes)}</dd>
-        <dt>Drivers</dt><dd>{receipt.driverCount} {yes(readBack.drivers)}</dd>
+        <dt>Drivers</dt><dd>{counted(receipt.driverCount, "correctives")} by joints{receipt.combinationCount !== undefined && `, ${counted(receipt.combinationCount, "shapes")} by other shapes`} {yes(readBack.drivers)}</dd>
         <dt>Largest error</dt><dd><span className="mono">{readBack.largestErrorMm.toFixed(6)} mm</span> over {readBack.momentCount} poses and shapes</dd>
         <dt>Khronos validator</dt><dd>{counted(validator.errors, "errors")}, {counted(validator.warnings, "warnings")} <span className="muted">({validator.version})</span>{validator.messages.map((m) => <div key={m}>{m}</div>)}</dd>
         <dt>Open findings</dt><dd>{counted(openFindings.error, "errors")}, {counted(openFindings.warn, "warnings")}, {counted(openFindings.note, "notes")}</dd>
+        {receipt.swept && <><dt>Poses</dt><dd>{receipt.swept.motions === 0 ? "no motion is known: nothing was swept" : `${counted(receipt.swept.motions, "motions")} swept at ${receipt.swept.angles} angles each for this receipt, ${receipt.swept.over} over a limit`}; poses of two motions and pairs of shapes were not</dd></>}
+        {receipt.notPlayed && receipt.notPlayed.length > 0 && <><dt>Not played</dt><dd>by a plain glTF player: {receipt.notPlayed.join(", ")}. What sets them is in the GLB's extras and in the JSON.</dd></>}
         {receipt.accepted.map((a) => [<dt key={`${a.what} t`}>Accepted</dt>, <dd key={`${a.what} d`}>{a.what} <span className="muted">{a.reason}</span></dd>])}
       </dl>
       <div className="line no-print" style={{ marginTop: 10, marginLeft: -8 }}>

@@ -67,7 +67,7 @@ export function Names(): ReactNode {
               <tr key={r.from}>
                 <td className="mono">{r.from}</td>
                 <td className="mono" style={r.refused ? { color: "var(--brick)" } : undefined}>{r.to}</td>
-                <td style={{ color: "var(--brick)" }}>{r.refused && `▲ ${r.refused}`}</td>
+                <td style={{ color: "var(--brick)" }}>{r.refused && `▲ ${r.refused}`}{kind === "clips" && !r.to && <Button aria-label={`Remove clip ${r.from}`} onClick={() => void addStep({ op: "remove clips", names: [r.from] })}>Remove</Button>}</td>
               </tr>
             ))}
           </tbody>

@@ -1,7 +1,17 @@
 import { worldMatrices } from "../../deform/poseSkeleton";
-import { decomposeTRS, multiplyMat4 } from "../../math/mat4";
-import { degrees, length } from "../../math/vec3";
+import { decomposeTRS, invertAffine, multiplyMat4, translationOf } from "../../math/mat4";
+import { degrees, length, normalize, sub } from "../../math/vec3";
+import type { HumanoidMap } from "../../skeleton/humanoidMap";
 import { finding, type Check, type Finding } from "../finding";
+
+/** How the left arm stands, by its angle under level: the trade's words for rest poses. */
+function armStance(humanoid: HumanoidMap | null, world: Float64Array): string | null {
+  const [a, b] = ["leftUpperArm", "leftLowerArm"].map((bone) => humanoid?.jointOfBone.get(bone));
+  if (a === undefined || b === undefined) return null;
+  const d = normalize(sub(translationOf(world, 16 * b), translationOf(world, 16 * a)));
+  const below = degrees(Math.asin(-d[1]));
+  return below < 18 && below > -30 ? "at T" : below < 70 && below > 0 ? "at A" : below >= 70 ? "with hanging arms" : "with raised arms";
+}
 
 /** Rest pose of each joint against its inverse bind matrix: world x inverse bind should be the identity. */
 export const skeletonRestBind: Check = {
@@ -32,6 +42,10 @@ export const skeletonRestBind: Check = {
       const byAngle = deg / maxDegrees >= mm / maxMm;
       out.push(finding({ check: "skeleton.rest-bind", severity: "error", joint: joint.name, value: byAngle ? deg : mm, unit: byAngle ? "deg" : "mm", limit: byAngle ? maxDegrees : maxMm, message: `${joint.name} rests ${deg.toFixed(1)} degrees and ${mm.toFixed(1)} mm from where it was bound; set the skeleton to its bind pose or bind again.` }));
     });
-    return out.map((f) => (wide.has(f.joint!) ? { ...f, message: `${f.joint} rests ${f.value!.toFixed(0)} degrees from its bind: the skeleton stands in another pose than the mesh (T against A). Bring them together before binding.` } : f));
+    const bound = new Float64Array(world.length);
+    skeleton.joints.forEach((_, j) => skeleton.inSkin[j] && invertAffine(bound, 16 * j, skeleton.inverseBinds, 16 * j));
+    const [stands, mesh] = [armStance(humanoid, world), armStance(humanoid, bound)];
+    const words = stands && mesh && stands !== mesh ? `the skeleton stands ${stands}, the mesh ${mesh}` : "the skeleton stands in another pose than the mesh";
+    return out.map((f) => (wide.has(f.joint!) ? { ...f, message: `${f.joint} rests ${f.value!.toFixed(0)} degrees from its bind: ${words} (arms). Bring them together before binding.` } : f));
   },
 };
