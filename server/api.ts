@@ -13,7 +13,7 @@ import { characterId, parsed, rowId, sound } from "./parsed";
 import { asWords, notThere, statusOf, toldOf } from "./refusals";
 import { dropBranch, takeUpBranch } from "./services/branches";
 import { deleteCharacter, getCharacter, listCast, renameCharacter } from "./services/characters";
-import { dropDelivery } from "./services/deliveries";
+import { dropDelivery, settleWaiting } from "./services/deliveries";
 import { getHandOff } from "./services/handOffs";
 import { moveHead, readLedger } from "./services/ledger";
 import { keepTrial } from "./services/trials";
@@ -28,6 +28,7 @@ const readingSchema = z.object({ volume: z.number(), depth: z.number(), stretch:
 const rowSchema = z.object({ joint: z.string(), motion: z.string(), angle: z.number(), without: readingSchema, with: readingSchema });
 const trialSchema = z.object({ state: z.string().max(100), motion: z.string().max(400), method: z.enum(["linear", "dual"]), rows: z.array(rowSchema).max(1000), findings: z.array(findingSchema).max(100) });
 const stateSchema = z.object({ state: z.string().max(100) });
+const settledSchema = z.object({ outcome: z.enum(["applied later", "dropped"]) });
 const nameSchema = z.object({ name: z.string().trim().min(1).max(200) });
 const headSchema = z.object({ by: z.number().int().min(-1e6).max(1e6), revision: z.number().int() });
 const revisionSchema = z.object({ revision: z.coerce.number().int() });
@@ -155,6 +156,12 @@ export function apiRouter({ db, log, jobs, reading, steps, writing, checking, sp
     const { revision } = parsed(revisionSchema, request.query);
     await dropDelivery(db, id(request), rowId(request.params["delivery"], "There is no such delivery."), revision);
     collector.ask();
+    response.json({ ok: true });
+  }));
+
+  router.post("/characters/:id/deliveries/:delivery/waiting/:index", express.json(), handle(async (request, response) => {
+    const { outcome } = parsed(settledSchema, request.body);
+    await settleWaiting(db, id(request), rowId(request.params["delivery"], "There is no such delivery."), Number(request.params["index"]), outcome);
     response.json({ ok: true });
   }));
 

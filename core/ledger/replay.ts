@@ -10,8 +10,8 @@ import type { Derivation } from "../shapes/deriveShapes";
 import { deliveryNames, matchNames, type DeliveryNames, type NameMatches } from "./relinkNames";
 import { movementOfStep, type Step } from "./steps";
 
-/** applied: as it was made; not needed: the delivery does not have the fault; waits: it cannot be applied, for the reason told. */
-export type Outcome = "applied" | "not needed" | "waits";
+/** applied: as it was made; not needed: the delivery does not have the fault; waits: it cannot be applied, for the reason told; applied later, dropped: what was decided of one that waited. */
+export type Outcome = "applied" | "not needed" | "waits" | "applied later" | "dropped";
 
 export interface ReplayedStep {
   /** With the names of the new delivery. */
@@ -88,6 +88,20 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
   const part = to(matches.parts, (n) => character.parts.some((p) => p.name === n));
   const shape = to(matches.shapes, (n) => character.shapes.some((s) => s.name === n));
   const clip = to(matches.clips, (n) => character.clips.some((c) => c.name === n));
+  return renamedStep(step, { joint, part, shape, clip });
+}
+
+type Rename = (name: string) => string;
+/** What the joints, parts, shapes and clips of a step are to be called. */
+export interface StepNames {
+  readonly joint: Rename;
+  readonly part: Rename;
+  readonly shape: Rename;
+  readonly clip: Rename;
+}
+
+/** The step with the names it speaks of changed; names that it gives to something new stay. */
+export function renamedStep(step: Step, { joint, part, shape, clip }: StepNames): Step {
   const or = <T extends string | null>(change: (name: string) => string, name: T): T => (name === null ? name : change(name)) as T;
   switch (step.op) {
     case "map joint":
@@ -155,7 +169,6 @@ function withNames(step: Step, matches: NameMatches, character: Character): Step
   }
 }
 
-type Rename = (name: string) => string;
 /** A repair with what its names are called here. */
 function repairHere(repair: Repair, { joint, part, shape }: { joint: Rename; part: Rename; shape: Rename }): Repair {
   if ("part" in repair) return { ...repair, part: part(repair.part) };
@@ -167,4 +180,29 @@ function repairHere(repair: Repair, { joint, part, shape }: { joint: Rename; par
 function derivedFrom(from: Derivation, shape: (name: string) => string, part: (name: string) => string): Derivation {
   if (from.way === "mix") return { ...from, of: from.of.map((s) => ({ ...s, shape: shape(s.shape) })) };
   return from.way === "parts" ? { ...from, of: shape(from.of), parts: from.parts.map(part) } : { ...from, of: shape(from.of) };
+}
+
+export const AIMED_KINDS = ["part", "joint", "shape", "clip"] as const;
+/** A name that a step speaks of and a character does not have. */
+export interface MissingName {
+  readonly kind: (typeof AIMED_KINDS)[number];
+  readonly name: string;
+}
+
+/** What a step speaks of that a character lacks: where it can be aimed elsewhere. */
+export function missingIn(step: Step, { parts, skeleton, shapes, clips }: Character): MissingName[] {
+  const here = { part: parts, joint: skeleton?.joints ?? [], shape: shapes, clip: clips } as const;
+  const out = new Map<string, MissingName>();
+  const ask = (kind: MissingName["kind"]) => (name: string): string => {
+    if (!(here[kind] as readonly { name: string }[]).some((x) => x.name === name)) out.set(`${kind} ${name}`, { kind, name });
+    return name;
+  };
+  renamedStep(step, { joint: ask("joint"), part: ask("part"), shape: ask("shape"), clip: ask("clip") });
+  return [...out.values()];
+}
+
+/** The step aimed at other parts, joints, shapes or clips. @param at by kind and name ("part scarf"), what is meant instead. */
+export function aimedStep(step: Step, at: Readonly<Record<string, string>>): Step {
+  const to = (kind: MissingName["kind"]) => (name: string): string => at[`${kind} ${name}`] || name;
+  return renamedStep(step, { joint: to("joint"), part: to("part"), shape: to("shape"), clip: to("clip") });
 }

@@ -8,7 +8,7 @@ import { beginPaint, dabPaint, encodePaint } from "../weights/paintWeights";
 import { applySteps } from "./applyStep";
 import { encodeDeltas } from "./deltasBlob";
 import { deliveryNames } from "./relinkNames";
-import { replay } from "./replay";
+import { aimedStep, missingIn, replay } from "./replay";
 import { stepSchema, type Step } from "./steps";
 
 /** Every operation that a ledger may hold, replayed on the same delivery, on one whose joints are called otherwise, and on one of another net. */
@@ -129,6 +129,20 @@ describe("on a delivery of another net", () => {
     expect(last.note).not.toMatch(/undefined|Cannot read/);
     // painted weights belong to the vertices they were painted on; all else is carried over
     expect(last.outcome).toBe(op === "paint weights" ? "waits" : needless(op) ? "not needed" : "applied");
+  });
+});
+
+describe("a step that waits", () => {
+  it.each(OPS)("%s names what is missing, and nothing of what is here", (op) => expect(missingIn(STEPS[op], base).filter((m) => !["fold", "hand"].includes(m.name))).toEqual([]));
+  it("is aimed at what is meant, and then applies", async () => {
+    const bare = { ...base, parts: [{ ...base.parts[0]!, name: "leg" }, base.parts[1]!], skeleton: { ...base.skeleton!, joints: base.skeleton!.joints.map((j, i) => ({ ...j, name: `q${i}` })) } };
+    const step = STEPS["paint weights"];
+    expect(missingIn(step, bare)).toEqual([{ kind: "part", name: "limb" }, { kind: "joint", name: "lower" }]);
+    const aimed = aimedStep(step, { "part limb": "leg", "joint lower": "q1" });
+    expect(aimed).toMatchObject({ part: "leg", joints: ["q1"] });
+    expect(missingIn(aimed, bare)).toEqual([]);
+    const kind = aimedStep(STEPS["part kind"], { "part hat": "leg" });
+    expect((await replay(bare, deliveryNames(bare), [kind], source)).steps[0]!.outcome).toBe("applied");
   });
 });
 

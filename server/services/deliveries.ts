@@ -61,6 +61,15 @@ export async function relinkCharacter(db: Db, characterId: string, revision: num
   });
 }
 
+/** Settles a step that waits: applied later, as a step of its own, or dropped. @throws when it does not wait. */
+export async function settleWaiting(db: Db, characterId: string, deliveryId: number, index: number, outcome: "applied later" | "dropped"): Promise<void> {
+  await db.transaction(async (tx) => {
+    const [row] = await tx.select().from(deliveries).where(and(eq(deliveries.characterId, characterId), eq(deliveries.id, deliveryId))).for("update");
+    if (row?.replayed[index]?.outcome !== "waits") throw notThere("This step does not wait any more.");
+    await tx.update(deliveries).set({ replayed: row.replayed.map((s, i) => (i === index ? { ...s, outcome } : s)) }).where(eq(deliveries.id, deliveryId));
+  });
+}
+
 /**
  * Goes back to what stood before the newest delivery; that delivery is dropped, and steps made on it since are kept as a branch.
  * @throws UserError when it is not the newest, Refused 409 when the ledger changed meanwhile.

@@ -1,12 +1,14 @@
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
 import type { Changes, DeliveryComparison } from "~core/ledger/compareDeliveries";
-import type { Outcome, ReplayedStep } from "~core/ledger/replay";
+import { aimedStep, missingIn, type MissingName, type Outcome, type ReplayedStep } from "~core/ledger/replay";
 import type { DeliveryEntry } from "~server/services/deliveries";
 import { ask, Refusal } from "../../session/ledgerClient";
 import { useSession, useSessionStore } from "../../session/session";
-import { useCharacterPage } from "../../session/useDesk";
+import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { AddThings } from "./AddThings";
 import { FileDrop } from "../FileDrop";
@@ -54,7 +56,7 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
       {open && (
         <div style={{ padding: "2px 18px 12px" }}>
           <ChangeList comparison={entry.comparison} />
-          <StepList steps={entry.replayed} />
+          <StepList steps={entry.replayed} delivery={entry.id} newest={newest} />
           {newest && <div className="line" style={{ marginTop: 8 }}><Button onClick={() => void back()}>Go back to {entry.before}</Button><span className="muted" style={{ fontSize: 12.5 }}>with the ledger as it was; steps made since are kept as a branch</span></div>}
           {refusal && <div className="refusal" role="alert">{refusal}</div>}
         </div>
@@ -99,25 +101,78 @@ const changeLines = (kind: string, { came, went, renamed }: Changes): string[] =
 ];
 
 const MARK: Readonly<Record<Outcome, { readonly glyph: string; readonly color: string }>> = {
-  applied: { glyph: "✓", color: "var(--accent)" }, "not needed": { glyph: "○", color: "var(--muted)" }, waits: { glyph: "◆", color: "var(--amber)" },
+  applied: { glyph: "✓", color: "var(--accent)" }, "applied later": { glyph: "✓", color: "var(--accent)" }, "not needed": { glyph: "○", color: "var(--muted)" }, dropped: { glyph: "○", color: "var(--muted)" }, waits: { glyph: "◆", color: "var(--amber)" },
 };
+const ORDER: readonly Outcome[] = ["waits", "applied later", "applied", "dropped", "not needed"];
 
-function StepList({ steps }: { steps: readonly ReplayedStep[] }): ReactNode {
+function StepList({ steps, delivery, newest }: { steps: readonly ReplayedStep[]; delivery: number; newest: boolean }): ReactNode {
   if (steps.length === 0) return null;
-  const order: readonly Outcome[] = ["waits", "applied", "not needed"];
   return (
     <>
       <p className="label" style={{ margin: "8px 0 2px" }}>What the ledger made of it</p>
       <table className="plain" style={{ fontSize: 12.5 }}>
         <tbody>
-          {order.flatMap((outcome) => steps.map((s, i) => [s, i] as const).filter(([s]) => s.outcome === outcome)).map(([s, i]) => (
+          {ORDER.flatMap((outcome) => steps.map((s, i) => [s, i] as const).filter(([s]) => s.outcome === outcome)).map(([s, i]) => (
             <tr key={i}>
-              <td style={{ color: MARK[s.outcome].color, whiteSpace: "nowrap", width: 92 }}>{MARK[s.outcome].glyph} {s.outcome}</td>
-              <td style={{ overflowWrap: "anywhere" }}>{s.sentence}{s.note && <div className="muted">{s.note}</div>}</td>
+              <td style={{ color: MARK[s.outcome].color, whiteSpace: "nowrap", width: 92, verticalAlign: "top" }}>{MARK[s.outcome].glyph} {s.outcome}</td>
+              <td style={{ overflowWrap: "anywhere" }}>{s.sentence}{s.note && <div className="muted">{s.note}</div>}{s.outcome === "waits" && newest && <WaitingStep step={s.step} delivery={delivery} index={i} />}</td>
             </tr>
           ))}
         </tbody>
       </table>
     </>
+  );
+}
+
+const KIND_WORDS: Readonly<Record<MissingName["kind"], string>> = { part: "part", joint: "joint", shape: "shape", clip: "clip" };
+
+/** A step that waits: aimed at something else of the character, tried again as it is, or dropped. */
+function WaitingStep({ step, delivery, index }: { step: ReplayedStep["step"]; delivery: number; index: number }): ReactNode {
+  const { character } = useCharacterPage();
+  const { revalidate } = useRevalidator();
+  const { addStep } = useDesk();
+  const loaded = useSession((s) => s.loaded);
+  const [aims, setAims] = useState<Readonly<Record<string, string>>>({});
+  const [busy, setBusy] = useState(false);
+  const [refusal, setRefusal] = useState("");
+  const missing = loaded ? missingIn(step, loaded.character) : [];
+  const settle = async (outcome: "applied later" | "dropped"): Promise<void> => {
+    try {
+      await ask(`/api/characters/${encodeURIComponent(character.id)}/deliveries/${delivery}/waiting/${index}`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ outcome }) });
+    } catch (error) {
+      setRefusal(error instanceof Refusal ? error.message : "That did not work.");
+    }
+    await revalidate();
+  };
+  const again = async (): Promise<void> => {
+    setBusy(true);
+    if (await addStep(aimedStep(step, aims))) await settle("applied later");
+    setBusy(false);
+  };
+  const there = (kind: MissingName["kind"]): readonly string[] => {
+    const c = loaded!.character;
+    return (kind === "part" ? c.parts : kind === "joint" ? (c.skeleton?.joints ?? []) : kind === "shape" ? c.shapes : c.clips).map((x: { name: string }) => x.name);
+  };
+  const open = missing.filter((m) => !aims[`${m.kind} ${m.name}`]).length;
+  return (
+    <div style={{ margin: "4px 0 2px" }}>
+      {missing.map(({ kind, name }) => {
+        const key = `${kind} ${name}`;
+        return (
+          <div key={key} className="line" style={{ flexWrap: "nowrap", gap: 6 }}>
+            <span className="nowrap">{KIND_WORDS[kind]} <span className="mono">{name}</span> is</span>
+            <Select variant="standard" disableUnderline displayEmpty value={aims[key] ?? ""} onChange={(e) => setAims({ ...aims, [key]: e.target.value })} sx={{ fontFamily: "var(--mono)", fontSize: 12 }} inputProps={{ "aria-label": `${KIND_WORDS[kind]} that stands for ${name}` }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+              <MenuItem value=""><span className="muted">choose</span></MenuItem>
+              {there(kind).map((n) => <MenuItem key={n} value={n}><span className="mono">{n}</span></MenuItem>)}
+            </Select>
+          </div>
+        );
+      })}
+      <div className="line" style={{ gap: 2, marginLeft: -8 }}>
+        <Button disabled={busy || !loaded || (missing.length > 0 && open > 0)} onClick={() => void again()}>{missing.length ? "Apply there" : "Try again"}</Button>
+        <Button disabled={busy} onClick={() => void settle("dropped")}>Drop it</Button>
+      </div>
+      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+    </div>
   );
 }
