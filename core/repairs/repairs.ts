@@ -142,9 +142,8 @@ export function repairChanges(before: Character, after: Character): RepairChange
     ["stature, m", statureOf, 3], ["lowest point, mm", lowestMm, 1],
   ];
   const counts = rows.map(([of, value, digits]) => ({ of, before: value(before), after: value(after), digits })).filter((r) => Math.abs(r.before - r.after) > 0.5 * 10 ** -r.digits);
-  const joints = 1000 * farthestJoint(before, after);
-  if (joints > 0.005 && counts.length === 0) counts.push({ of: "farthest joint moved, mm", before: 0, after: joints, digits: 1 });
-  const far = 1000 * farthestMove(before, after);
-  // a turn that leaves every count is told by how far it moves what
-  return counts.length === 0 && far > 0.005 ? [{ of: "farthest vertex moved, mm", before: 0, after: far, digits: 2 }] : counts;
+  const [joints, far] = [1000 * farthestJoint(before, after), 1000 * farthestMove(before, after)];
+  // joints that move in a mesh that stays, and a turn that leaves every count, are told by how far
+  const told = far <= 0.005 && joints > 0.005 ? { of: "farthest joint moved, mm", before: 0, after: joints, digits: 1 } : counts.length === 0 && far > 0.005 ? { of: "farthest vertex moved, mm", before: 0, after: far, digits: 2 } : null;
+  return told ? [...counts, told] : counts;
 }

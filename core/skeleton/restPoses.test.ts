@@ -3,7 +3,7 @@ import { worldMatrices, type Pose } from "../deform/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { angleBetweenQuats } from "../math/quat";
 import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";
-import { collarBonesAt, legsAt } from "./restPoses";
+import { collarBonesAt, feetAt, legsAt } from "./restPoses";
 
 const character = characterWith({ skeleton: figureSkeleton() });
 const skeleton = character.skeleton!;
@@ -28,6 +28,18 @@ describe("legs of a rest pose", () => {
     expect(angleBetweenQuats(decomposeTRS(worldMatrices(skeleton, pose), 16 * j).q, decomposeTRS(worldMatrices(skeleton, {}), 16 * j).q)).toBeLessThan(0.01);
   });
   it("are refused where a leg is not known", () => expect(() => legsAt(characterWith({}), 0, 0)).toThrow(/no skeleton/));
+});
+
+describe("feet of a rest pose", () => {
+  it.each([0, 12, -5])("point outward by %d degrees on both sides, the legs as they were", (out) => {
+    const pose = feetAt(character, out);
+    for (const [side, s] of [["left", 1], ["right", -1]] as const) {
+      const d = bone(pose, `${side}Foot`, `${side}Toes`);
+      expect(degrees(Math.atan2(s * d[0], d[2]))).toBeCloseTo(out, 4);
+      expect(at(pose, `${side}Foot`)).toEqual(at({}, `${side}Foot`));
+      expect(d[1]).toBeCloseTo(bone({}, `${side}Foot`, `${side}Toes`)[1], 6);
+    }
+  });
 });
 
 describe("collar bones of a rest pose", () => {

@@ -69,3 +69,19 @@ export function collarBonesAt(character: Character, raise: number, pose: Pose = 
   if (motions.length < 2) throw new UserError("The collar bones are not mapped.", "rest pose", "Map both shoulders first.");
   return motions.reduce((p, m): Pose => ({ ...p, ...motionPose(m, raise) }), pose);
 }
+
+/** Pose with both feet turned out by an angle from straight ahead, degrees, on top of a pose; the legs stay. @throws UserError where feet or toes are not mapped. */
+export function feetAt(character: Character, out: number, pose: Pose = {}): Pose {
+  const { skeleton } = character;
+  if (!skeleton) throw new UserError("The character has no skeleton.", "rest pose", "");
+  const map = humanoidMap(skeleton, character.jointMap);
+  return SIDES.reduce((now, side): Pose => {
+    const [foot, toes] = ["Foot", "Toes"].map((b) => map.jointOfBone.get(`${side}${b}`));
+    if (foot === undefined || toes === undefined) throw new UserError(`The ${side} foot is not mapped.`, "rest pose", "Map foot and toes first.");
+    const world = worldMatrices(skeleton, now);
+    const d = sub(translationOf(world, 16 * toes), translationOf(world, 16 * foot));
+    const s = side === "left" ? 1 : -1;
+    // about the vertical: from where the foot points now to so far outward
+    return turnedInSpace(skeleton, now, foot, fromAxisAngle([0, 1, 0], s * out - degrees(Math.atan2(d[0], d[2]))));
+  }, pose);
+}

@@ -5,6 +5,7 @@ import { angleAlong, poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
 import { FindField } from "../../ui/FindField";
 import { RangeRibbon } from "../../ui/RangeRibbon";
+import { JointWork } from "./JointWork";
 import { ScrubField } from "../../ui/ScrubField";
 import { useQueryState } from "../../ui/useQueryState";
 
@@ -54,6 +55,7 @@ export function BendList(): ReactNode {
                       <span className="mono muted nowrap" style={{ width: 74, textAlign: "right", fontSize: 11 }}>{m.min}° to {m.max}°</span>
                     </div>
                   ))}
+                  <JointWork key={loaded.state} skeleton={character.skeleton!} joint={j.name} />
                 </div>
               )}
             </div>

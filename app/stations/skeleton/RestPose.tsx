@@ -4,7 +4,7 @@ import type { Pose } from "~core/deform/poseSkeleton";
 import { isUserError } from "~core/model/userError";
 import { armsAt, type RebindError } from "~core/skeleton/rebind";
 import { poseOfTurns, spaceTurns } from "~core/skeleton/retargetPose";
-import { collarBonesAt, legsAt } from "~core/skeleton/restPoses";
+import { collarBonesAt, feetAt, legsAt } from "~core/skeleton/restPoses";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
@@ -25,6 +25,7 @@ export function RestPose(): ReactNode {
   const [raise, setRaise] = useState(8);
   const [spread, setSpread] = useState(5);
   const [knees, setKnees] = useState(4);
+  const [feet, setFeet] = useState(7);
   const [found, setFound] = useState<{ pose: Pose; error: RebindError } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
@@ -76,6 +77,8 @@ export function RestPose(): ReactNode {
         <ScrubField label="Legs apart" value={spread} min={-10} max={45} step={1} digits={0} unit="°" start={5} onChange={setSpread} />
         <span style={{ fontSize: 12.5 }}>knees bent</span>
         <ScrubField label="Knees bent" value={knees} min={0} max={60} step={0.5} digits={1} unit="°" start={4} onChange={setKnees} />
+        <Button onClick={() => take(() => feetAt(character, feet, pose))}>Feet turned out by</Button>
+        <ScrubField label="Feet turned out" value={feet} min={-30} max={45} step={1} digits={0} unit="°" start={7} onChange={setFeet} />
         <span className="grow" />
         <Button disabled={turned.length === 0} onClick={() => store.setState({ pose: {} })}>Back to rest</Button>
       </div>
