@@ -23,6 +23,8 @@ import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMoti
 import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character, ShapeDelta } from "../core/model/character";
 import type { Pose } from "../core/deform/poseSkeleton";
+import { headFit, seatReading, type SeatReading } from "../core/repairs/headFit";
+import type { Seat } from "../core/repairs/seatPart";
 import { applyRepair, repairChanges, type Repair, type RepairChange } from "../core/repairs/repairs";
 import { buildShapes, type BuildShape } from "../core/skeleton/refitJoints";
 import { rebind, rebindError, type RebindError } from "../core/skeleton/rebind";
@@ -100,6 +102,8 @@ export interface RepairPreview {
   readonly changes: RepairChange[];
   /** What the face checks would find afterwards, where the repair is one of the face. */
   readonly face: Finding[] | null;
+  /** How a seated part lies on the head, now and then; null for one that has no place there. */
+  readonly onHead: { readonly now: SeatReading; readonly then: SeatReading } | null;
   /** Skin that stands out of the seated part at rest. */
   readonly outside: { readonly part: string; readonly now: number; readonly count: number; readonly depthMm: number; readonly vertices: number[] } | null;
 }
@@ -255,11 +259,18 @@ const api = {
       const outside = (c: Character): ReturnType<typeof skinOutside> => (repair.what === "seat" && cover >= 0 ? skinOutside(makeRig({ ...c, shapes: [], drivers: [], shapeDrivers: [] }), cover) : null);
       const seen = outside(after);
       const face = repair.what === "trim part" || repair.what === "trim lips" ? await faceFindings(after) : null;
-      return { changes: repairChanges(before, after), face, outside: seen && { part: after.parts[seen.body]!.name, now: outside(before)?.vertices.length ?? 0, count: seen.vertices.length, depthMm: 1000 * (seen.depths[0] ?? 0), vertices: seen.vertices.slice(0, MOST_SHOWN) } };
+      const kind = cover >= 0 ? after.parts[cover]!.kind : "other";
+      const reading = (c: Character): SeatReading | null => (repair.what === "seat" && (kind === "hair" || kind === "garment") ? seatReading(c, repair.part) : null);
+      const [now, then] = [reading(before), reading(after)];
+      return { changes: repairChanges(before, after), face, onHead: now && then && (then.covered > 0.3 || now.covered > 0.3 || kind === "hair") ? { now, then } : null, outside: seen && { part: after.parts[seen.body]!.name, now: outside(before)?.vertices.length ?? 0, count: seen.vertices.length, depthMm: 1000 * (seen.depths[0] ?? 0), vertices: seen.vertices.slice(0, MOST_SHOWN) } };
     } catch (error) {
       if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
       throw error;
     }
+  },
+  /** Where a part belongs on the head. */
+  async headFit(part: string): Promise<Seat | Refused> {
+    return refusing(async () => headFit(need().character, part));
   },
   /** The moment as OBJ text, to be sculpted elsewhere. */
   posedObj(moment: Moment): string {

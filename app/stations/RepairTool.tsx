@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import type { Repair } from "~core/repairs/repairs";
+import type { SeatReading } from "~core/repairs/headFit";
 import type { RepairPreview } from "~workers/measure.web";
 import { measureWith } from "../session/measureClient";
 import { useSession, useSessionStore } from "../session/session";
@@ -68,9 +69,11 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
   );
 }
 
-function changeWords({ changes, outside, face }: RepairPreview): string {
+const lies = ({ covered, heightMm, unevenMm, out }: SeatReading): string => (covered === 0 ? "off the head" : `covers ${Math.round(100 * covered)} % of the head's upper half, ${heightMm.toFixed(1)} mm over the skin, uneven by ${unevenMm.toFixed(1)} mm${out > 0 ? `, skin out of it at ${Math.max(1, Math.round(100 * out))} %` : ""}`);
+
+function changeWords({ changes, outside, face, onHead }: RepairPreview): string {
   const counts = changes.map((c) => `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} → ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`).join(" · ");
-  const skin = outside && (outside.count ? `Skin stands out of it at ${counted(outside.count, "vertices")} there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.` : `No skin stands out of it there (${counted(outside.now, "vertices")} now).`);
+  const skin = onHead ? `There it ${lies(onHead.then)} (now ${lies(onHead.now)}).` : outside && (outside.count ? `Skin stands out of it at ${counted(outside.count, "vertices")} there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.` : `No skin stands out of it there (${counted(outside.now, "vertices")} now).`);
   const told = face && (face.length ? `Face checks would find ${face.length}: ${face.slice(0, 3).map((f) => f.message).join(" ")}${face.length > 3 ? " And others." : ""}` : "The face checks would find nothing.");
-  return [counts || (outside || face ? "" : "Nothing changes."), skin, told].filter(Boolean).join(" ");
+  return [counts || (outside || face || onHead ? "" : "Nothing changes."), skin, told].filter(Boolean).join(" ");
 }

@@ -1,6 +1,8 @@
+import Button from "@mui/material/Button";
 import { useEffect, useState, type ReactNode } from "react";
 import { faceCountOf, triangleCountOf, type Part } from "~core/model/character";
 import type { Seat } from "~core/repairs/seatPart";
+import { measureWith } from "../../session/measureClient";
 import { useSessionStore } from "../../session/session";
 import { ScrubField } from "../../ui/ScrubField";
 import { RepairTool } from "../RepairTool";
@@ -14,10 +16,21 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
   const [within, setWithin] = useState(0.1);
   const [cover, setCover] = useState(2);
   const [seat, setSeat] = useState<Seat>(AT_HOME);
+  const [fitting, setFitting] = useState(false);
+  const [refusal, setRefusal] = useState("");
   useEffect(() => {
     store.setState({ seat: isHome(seat) ? null : { part: part.name, ...seat } });
     return () => store.setState({ seat: null });
   }, [store, part.name, seat]);
+  const fit = async (): Promise<void> => {
+    const { loaded } = store.getState();
+    if (!loaded) return;
+    setFitting(true);
+    const found = await (await measureWith(loaded)).headFit(part.name).finally(() => setFitting(false));
+    if ("refused" in found) return setRefusal([found.refused.what, found.refused.todo].join(" "));
+    setRefusal("");
+    setSeat(found);
+  };
   const axis = (of: "moveMm" | "turn", k: 0 | 1 | 2): ReactNode => (
     <span>{"xyz"[k]} <ScrubField label={`${of === "moveMm" ? "Move along" : "Turn about"} ${"xyz"[k]}`} value={seat[of][k]} min={of === "moveMm" ? -3000 : -180} max={of === "moveMm" ? 3000 : 180} step={of === "moveMm" ? 0.5 : 0.25} digits={1} unit={of === "moveMm" ? " mm" : "°"}
       onChange={(x) => setSeat({ ...seat, [of]: seat[of].map((old, i) => (i === k ? x : old)) as unknown as Seat["moveMm"] })} /></span>
@@ -28,6 +41,7 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
         {axis("moveMm", 0)}{axis("moveMm", 1)}{axis("moveMm", 2)}
         <span>size <ScrubField label="Scale of the part" value={seat.scale} min={0.01} max={100} step={0.002} digits={3} start={1} onChange={(scale) => setSeat({ ...seat, scale })} /></span>
         <span className="line" style={{ flexWrap: "nowrap" }}><span className="muted">turned</span>{axis("turn", 0)}{axis("turn", 1)}{axis("turn", 2)}</span>
+        {(part.kind === "hair" || part.kind === "garment") && <span className="line" style={{ gap: 4 }}><Button disabled={fitting} onClick={() => void fit()} title="Where it lies most evenly on the head's upper half; looked at before it is kept">{fitting ? "Fitting" : "Put on the head"}</Button>{refusal && <span className="refusal" role="alert">{refusal}</span>}</span>}
       </RepairTool>
       <RepairTool title="Weld doubles" button="Weld" repair={{ what: "weld", part: part.name, withinMm: within }}>
         <span>within <ScrubField label="Weld within" value={within} min={0.001} max={20} step={0.01} digits={3} unit=" mm" start={0.1} onChange={setWithin} /></span><span className="muted">seams stay</span>
