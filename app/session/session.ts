@@ -109,6 +109,8 @@ export interface Session extends ViewState {
   readonly brush: BrushSettings;
   readonly sculpt: SculptState | null;
   readonly paint: PaintState | null;
+  /** Joints whose weights neither tools nor brush change, by name. */
+  readonly lockedJoints: readonly string[];
   readonly mask: MaskState | null;
   /** A scanned or sculpted head that the skin is to be laid on. */
   readonly scan: ScanState | null;
@@ -116,7 +118,7 @@ export interface Session extends ViewState {
 }
 
 const START: Session = {
-  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, mask: null, scan: null, beforeHeld: false,
+  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, lockedJoints: [], mask: null, scan: null, beforeHeld: false,
   brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
 };
 

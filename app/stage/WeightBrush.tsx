@@ -14,12 +14,12 @@ export function WeightBrush({ model, controls }: { model: StageModel; controls: 
     color: "#23756B",
     part: () => store.getState().paint?.of.part,
     dab: (centre, _drag, invert, record) => {
-      const { paint, brush, joint, loaded } = store.getState();
+      const { paint, brush, joint, loaded, lockedJoints } = store.getState();
       const index = loaded?.character.skeleton?.joints.findIndex((j) => j.name === joint) ?? -1;
       if (!paint || index < 0) return;
       const hits = underBrush(model.nowDeformed.positions[paint.of.part]!, centre.toArray(), brush.radiusMm / 1000, brush.fallOff);
       const tool = invert && paint.tool === "add" ? "take away" : invert && paint.tool === "take away" ? "add" : paint.tool;
-      dabPaint(paint.of, index, tool, brush.strength, hits, brush.symmetric, record);
+      dabPaint(paint.of, index, tool, brush.strength, hits, brush.symmetric, record, new Set(lockedJoints.map((name) => loaded!.character.skeleton!.joints.findIndex((j) => j.name === name))));
       store.setState({ paint: { ...paint, version: paint.version + 1 } });
     },
     end: (record) => store.setState(({ paint, joint }) => (paint ? { paint: { ...paint, undo: [...paint.undo, record], joints: joint === null || paint.joints.includes(joint) ? paint.joints : [...paint.joints, joint], version: paint.version + 1 } } : {})),

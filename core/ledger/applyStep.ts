@@ -14,6 +14,7 @@ import { chooseShapes } from "../shapes/choice/chooseShapes";
 import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
 import { keepFollowing } from "../shapes/keepFollowing";
 import { followSkin } from "../shapes/followSkin";
+import { takeTextures } from "../textures/madeTextures";
 import { isUserError, UserError } from "../model/userError";
 import { movedBase } from "../wrap/newIdentity";
 import { boneLabel } from "../skeleton/humanoidBones";
@@ -107,7 +108,7 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       for (const n of step.names) need(n);
       return step.names.reduce(withoutShape, character);
     case "mend":
-      return mend(character, step);
+      return step.made ? takeTextures(character, step.made.map((m) => ({ material: m.material, bytes: blob(m.blob) }))) : mend(character, step);
     case "mend all":
       return mendAll(character, step.check, step.places);
     case "remove clips": {
@@ -135,7 +136,7 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
     case "add clips":
       return step.items.reduce((c, { blob: hash }) => addClip(c, blob(hash)), character);
     case "repair":
-      return applyRepair(character, step.repair);
+      return step.made ? takeTextures(character, step.made.map((m) => ({ material: m.material, bytes: blob(m.blob) }))) : applyRepair(character, step.repair);
     case "part kind":
       if (!character.parts.some((p) => p.name === step.part)) throw new UserError(`There is no part named ${step.part}.`, step.op, "");
       return { ...character, parts: character.parts.map((p) => (p.name === step.part ? { ...p, kind: step.kind } : p)) };

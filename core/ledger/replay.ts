@@ -146,8 +146,9 @@ export function renamedStep(step: Step, { joint, part, shape, clip }: StepNames)
       return { ...step, joints: step.joints.map((j) => ({ ...j, parent: joint(j.parent) })) };
     case "retarget pose":
       return step.turns ? { ...step, turns: Object.fromEntries(Object.entries(step.turns).map(([j, q]) => [joint(j), q])) } : step;
+    // textures that were made of those of another delivery are made anew
     case "repair":
-      return { ...step, repair: repairHere(step.repair, { joint, part, shape }) };
+      return { ...withoutMade(step), repair: repairHere(step.repair, { joint, part, shape }) };
     case "paint weights":
       return { ...step, part: part(step.part), joints: step.joints.map(joint) };
     case "part kind":
@@ -164,10 +165,14 @@ export function renamedStep(step: Step, { joint, part, shape, clip }: StepNames)
       const change = { joints: joint, parts: part, shapes: shape, clips: clip, materials: (n: string): string => n }[step.kind];
       return { ...step, names: step.names.map((n) => ({ ...n, from: change(n.from) })) };
     }
-    case "mend": case "accept finding": case "reopen finding":
+    case "mend":
+      return { ...withoutMade(step), part: or(part, step.part), joint: or(joint, step.joint), shape: or(shape, step.shape), clip: or(clip, step.clip) };
+    case "accept finding": case "reopen finding":
       return { ...step, part: or(part, step.part), joint: or(joint, step.joint), shape: or(shape, step.shape), clip: or(clip, step.clip) };
   }
 }
+
+const withoutMade = <T extends { made?: unknown }>({ made: _, ...step }: T): Omit<T, "made"> => step;
 
 /** A repair with what its names are called here. */
 function repairHere(repair: Repair, { joint, part, shape }: { joint: Rename; part: Rename; shape: Rename }): Repair {

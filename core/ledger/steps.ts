@@ -21,6 +21,9 @@ export const shapeItemSchema = z.object({ name, label: name, blob: hash, driver:
 /** Where a finding stands. Steps kept from before clips had findings have none. */
 const place = { part: z.string().nullable(), joint: z.string().nullable(), shape: z.string().nullable(), clip: z.string().nullable().default(null) };
 
+/** Textures that a step made, by material: kept with it when it is taken, for making them again takes long. */
+const madeSchema = z.array(z.object({ material: z.number().int().min(0), blob: hash })).max(5000);
+
 /** Every operation a ledger may hold. Parts, joints and shapes are referred to by name. */
 export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("map joint"), joint: z.string(), bone: z.enum(HUMANOID_BONES as [string, ...string[]]).nullable() }),
@@ -45,7 +48,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("follow skin"), follow: followSchema }),
   z.object({ op: z.literal("stop following"), part: name }),
   z.object({ op: z.literal("remove shapes"), names: z.array(name).min(1).max(2000) }),
-  z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable() }),
+  z.object({ op: z.literal("mend"), check: z.string(), ...place, limit: z.number().nullable(), made: madeSchema.optional() }),
   z.object({ op: z.literal("mend all"), check: z.string(), places: z.array(z.object({ ...place, limit: z.number().nullable() })).min(1).max(5000) }),
   z.object({ op: z.literal("rename"), kind: z.enum(RENAMED_KINDS), names: z.array(z.object({ from: name, to: name })).min(1).max(20_000) }),
   z.object({ op: z.literal("bind in pose"), pose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number()])).refine((p) => Object.keys(p).length > 0, "an empty pose") }),
@@ -55,7 +58,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("add clips"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
   z.object({ op: z.literal("remove clips"), names: z.array(name).min(1).max(2000) }),
   z.object({ op: z.literal("drive shape"), name, driver: driverSchema.omit({ shape: true }).nullable(), rule: newDriverSchema.nullable() }),
-  z.object({ op: z.literal("repair"), repair: repairSchema }),
+  z.object({ op: z.literal("repair"), repair: repairSchema, made: madeSchema.optional() }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),
   z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),
   z.object({ op: z.literal("paint weights"), part: name, joints: z.array(z.string()).max(500), blob: hash }),
@@ -67,7 +70,7 @@ export type ShapeItem = z.infer<typeof shapeItemSchema>;
 export type CorrectiveItem = z.infer<typeof correctiveItemSchema>;
 
 /** Hashes of those blobs of a step that hold movement of vertices, made on a surface. */
-export const movementOfStep = (step: Step): string[] => (step.op === "add parts" || step.op === "add clips" || step.op === "paint weights" ? [] : blobsOfStep(step));
+export const movementOfStep = (step: Step): string[] => (["add parts", "add clips", "paint weights", "mend", "repair"].includes(step.op) ? [] : blobsOfStep(step));
 
 /** Hashes of the blobs a step refers to. */
 export const blobsOfStep = (step: Step): string[] => {
@@ -76,6 +79,8 @@ export const blobsOfStep = (step: Step): string[] => {
       return step.items.map((i) => i.blob);
     case "edit corrective": case "paint weights":
       return [step.blob];
+    case "mend": case "repair":
+      return step.made?.map((m) => m.blob) ?? [];
     case "new face":
       return [step.base, ...step.shapes.map((s) => s.blob)];
     default:

@@ -1,3 +1,6 @@
+import { loadMember } from "../../demo/cast";
+import { PROFILES } from "../checks/profile";
+import { runChecks } from "../checks/runChecks";
 import { boxPart, characterWith, partOf, shapeOf, tube } from "../../tests/helpers/characters";
 import { assertCharacter } from "../model/assertCharacter";
 import { triangleCountOf, type Character } from "../model/character";
@@ -64,4 +67,9 @@ describe("reducing triangles", () => {
     expect((reduceCharacter(withShape, 1e6)).character).toBe(withShape);
     expect(() => reduceCharacter(characterWith({ parts: Array.from({ length: 20 }, (_, i) => boxPart(`box ${i}`)) }), 100)).toThrow(/cannot be brought under 100 triangles; 240 remain/);
   });
+});
+
+it.each(["oda", "tarn"] as const)("%s with fewer triangles has no surface that is not manifold", async (who) => {
+  const character = await loadMember(who);
+  for (const budget of [20_000, 15_000]) expect((await runChecks(reduceCharacter(character, budget).character, PROFILES.realtime, { only: ["mesh.non-manifold"] })).findings).toEqual([]);
 });

@@ -2,6 +2,8 @@ import { MeshoptSimplifier } from "meshoptimizer";
 import { eyeballsOf } from "../measure/eyeballs";
 import { faceArea } from "../measure/faceArea";
 import { faceCountOf, isDriven, triangleCountOf, triangulate, type Character, type Part, type PartKind, type Shape } from "../model/character";
+import { meshNonManifold } from "../checks/delivery/meshNonManifold";
+import { mendFaces } from "../mend/mendFaces";
 import { UserError } from "../model/userError";
 import { carryMovement } from "../shapes/carryMovement";
 import { withoutShape } from "../model/withoutShape";
@@ -57,12 +59,26 @@ export function reduceCharacter(whole: Character, budget: number): Reduction {
     const after = refaced.reduce((sum, r) => sum + triangleCountOf(r.part), 0);
     if (after <= budget) {
       const shapes = renumberShapes(character.shapes, refaced.map((r) => r.newFromOld));
-      return { character: carriedAgain({ ...character, parts: refaced.map((r) => r.part), shapes }), trianglesBefore: total, trianglesAfter: after };
+      const reduced = partedAgain(character, { ...character, parts: refaced.map((r) => r.part), shapes });
+      return { character: carriedAgain(reduced), trianglesBefore: total, trianglesAfter: after };
     }
     share *= Math.min(0.95, budget / after);
   }
   const least = refaced.reduce((sum, r) => sum + triangleCountOf(r.part), 0);
   throw new UserError(`The character cannot be brought under ${budget} triangles; ${least} remain.`, character.name, "Leave out parts that are not seen, or allow more.");
+}
+
+/** Surfaces that only came to touch by losing vertices are parted again. */
+function partedAgain(before: Character, after: Character): Character {
+  const ill = (c: Character): ReadonlySet<string> => new Set(meshNonManifold.run(c, null as never).map((f) => f.part ?? ""));
+  const known = ill(before);
+  let now = after;
+  for (let round = 0; round < 4; round++) {
+    const names = [...ill(now)].filter((name) => !known.has(name));
+    if (names.length === 0) break;
+    now = names.reduce((c, name) => mendFaces(c, name, "non-manifold"), now);
+  }
+  return now;
 }
 
 /** Cloth over a joint follows the coarser skin: what correctives do to it is taken from that skin anew. A corrective with no vertex left to move goes. */

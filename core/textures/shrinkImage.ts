@@ -24,20 +24,23 @@ const fromLight = (x: number): number => Math.round(255 * toSrgb(x));
  */
 export function shrinkPixels({ width, height, data }: Pixels, newWidth: number, newHeight: number): Pixels {
   const sums = new Float32Array(4 * newWidth * newHeight);
-  const light = new Float64Array(4 * width);
-  const line = new Float64Array(4 * newWidth);
+  const line = new Float32Array(4 * newWidth);
   const columns = shares(width, newWidth);
+  const { at, to, share: parts } = packed(columns);
   // row by row, so that a large picture does not need a copy of itself in numbers
   for (const [y, newY, share] of shares(height, newHeight)) {
-    for (let x = 0; x < width; x++) {
-      const i = 4 * (y * width + x);
-      const alpha = data[i + 3]! / 255;
-      for (let c = 0; c < 3; c++) light[4 * x + c] = alpha * TO_LIGHT[data[i + c]!]!;
-      light[4 * x + 3] = alpha;
-    }
     line.fill(0);
-    for (const [x, newX, part] of columns) for (let c = 0; c < 4; c++) line[4 * newX + c]! += part * light[4 * x + c]!;
-    for (let k = 0; k < line.length; k++) sums[newY * line.length + k]! += share * line[k]!;
+    for (let n = 0; n < at.length; n++) {
+      const i = 4 * (y * width + at[n]!);
+      const k = 4 * to[n]!;
+      const weight = (parts[n]! * data[i + 3]!) / 255;
+      line[k]! += weight * TO_LIGHT[data[i]!]!;
+      line[k + 1]! += weight * TO_LIGHT[data[i + 1]!]!;
+      line[k + 2]! += weight * TO_LIGHT[data[i + 2]!]!;
+      line[k + 3]! += weight;
+    }
+    const from = newY * line.length;
+    for (let k = 0; k < line.length; k++) sums[from + k]! += share * line[k]!;
   }
   const out = new Uint8Array(sums.length);
   for (let i = 0; i < sums.length; i += 4) {
@@ -47,6 +50,8 @@ export function shrinkPixels({ width, height, data }: Pixels, newWidth: number, 
   }
   return { width: newWidth, height: newHeight, data: out };
 }
+
+const packed = (list: readonly (readonly [number, number, number])[]): { at: Uint32Array; to: Uint32Array; share: Float32Array } => ({ at: Uint32Array.from(list, (x) => x[0]), to: Uint32Array.from(list, (x) => x[1]), share: Float32Array.from(list, (x) => x[2]) });
 
 /** What each pixel of a line gives to each of a shorter line: index, new index, and its share of the new pixel. */
 function shares(length: number, newLength: number): [number, number, number][] {
@@ -71,6 +76,7 @@ export function readPixels(bytes: Uint8Array, where: string): Pixels {
     const { width, height, depth } = image;
     const { palette } = image;
     const channels = palette ? 1 : image.channels;
+    if (depth === 8 && !palette) return { width, height, data: spread(image.data as Uint8Array, width * height, image.channels) };
     const data = new Uint8Array(4 * width * height);
     const scale = depth === 16 ? 257 : (2 ** depth - 1) / 255;
     for (let i = 0; i < width * height; i++) {
@@ -83,6 +89,21 @@ export function readPixels(bytes: Uint8Array, where: string): Pixels {
   } catch {
     throw new UserError("The texture could not be decoded.", where, "Only PNG and JPEG can be made smaller; export it anew.");
   }
+}
+
+/** 8 bits a channel of one to four channels as RGBA. */
+function spread(from: Uint8Array, count: number, channels: number): Uint8Array {
+  if (channels === 4) return from;
+  const out = new Uint8Array(4 * count).fill(255);
+  const words = new Uint32Array(out.buffer);
+  const alpha = new Uint8Array(Uint32Array.of(0xff).buffer)[0] === 0xff ? 0xff000000 : 0xff;
+  const little = alpha !== 0xff;
+  if (channels === 3 && little) for (let i = 0, k = 0; i < count; i++, k += 3) words[i] = (from[k]! | (from[k + 1]! << 8) | (from[k + 2]! << 16) | alpha) >>> 0;
+  else for (let i = 0; i < count; i++) {
+    for (let c = 0; c < 3; c++) out[4 * i + c] = from[channels * i + (channels < 3 ? 0 : c)]!;
+    if (channels === 2) out[4 * i + 3] = from[2 * i + 1]!;
+  }
+  return out;
 }
 
 /** One sample of less than or just 8 bits; rows begin on a byte. */

@@ -8,6 +8,9 @@ import { mend, mendSentence } from "../mend/mend";
 import { DEFAULT_MATERIAL, type Character } from "../model/character";
 import { applyRepair, repairChanges } from "../repairs/repairs";
 import { readPixels, shrinkImage, shrinkPixels, type Pixels } from "./shrinkImage";
+import { applyStep } from "../ledger/applyStep";
+import { blobsOfStep, stepSchema } from "../ledger/steps";
+import { madeTextures, takeTextures } from "./madeTextures";
 import { shrinkTextures, textureBytes, textureSide } from "./shrinkTextures";
 
 const filled = (width: number, height: number, at: (x: number, y: number) => readonly [number, number, number, number]): Pixels => ({ width, height, data: Uint8Array.from(Array.from({ length: width * height }, (_, i) => at(i % width, Math.floor(i / width))).flat()) });
@@ -76,5 +79,29 @@ describe("a character's textures", () => {
     const after = applyRepair(character, { what: "textures", longest: 512 });
     expect(repairChanges(character, after).map((c) => [c.of, c.before, c.after])).toContainEqual(["longest texture side, px", 5000, 512]);
     expect(() => applyRepair(character, { what: "textures", longest: 8000 })).toThrow(/No texture is larger/);
+  });
+});
+
+describe("textures that a step made", () => {
+  const large = encodePng({ width: 64, height: 64, channels: 3, data: new Uint8Array(3 * 64 * 64).fill(90) });
+  const texture = { name: "skin", mimeType: "image/png", bytes: large };
+  const character: Character = characterWith({ parts: [boxPart()], materials: [{ ...DEFAULT_MATERIAL, texture }, { ...DEFAULT_MATERIAL, name: "plain" }, { ...DEFAULT_MATERIAL, name: "again", texture }] });
+  it("are taken in its place, the same bytes for materials that shared one", () => {
+    const after = shrinkTextures(character, 16);
+    const made = madeTextures(character, after)!;
+    expect(made.map((m) => m.material)).toEqual([0, 2]);
+    expect(takeTextures(character, made)).toEqual(after);
+    expect(() => takeTextures(character, [{ material: 1, bytes: large }])).toThrow(/no textured material 1/);
+  });
+  it("are none where a repair did anything else", () => {
+    expect(madeTextures(character, applyRepair(character, { what: "triangulate", part: "box" }))).toBeNull();
+    expect(madeTextures(character, character)).toEqual([]);
+  });
+  it("stand in the ledger's step: nothing is decoded again", () => {
+    const small = shrinkTextures(character, 16).materials[0]!.texture!.bytes;
+    const broken: Character = { ...character, materials: character.materials.map((m) => (m.texture ? { ...m, texture: { ...m.texture, bytes: Uint8Array.of(1, 2, 3) } } : m)) };
+    const step = stepSchema.parse({ op: "repair", repair: { what: "textures", longest: 16 }, made: [{ material: 0, blob: "a".repeat(64) }, { material: 2, blob: "a".repeat(64) }] });
+    expect(blobsOfStep(step)).toEqual(["a".repeat(64), "a".repeat(64)]);
+    expect(applyStep(broken, step, () => small).materials.map((m) => m.texture?.bytes)).toEqual([small, undefined, small]);
   });
 });

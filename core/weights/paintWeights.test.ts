@@ -6,6 +6,24 @@ const limb = tube();
 const everywhere = (share = 1): Map<number, number> => new Map(Array.from({ length: vertexCountOf(limb.parts[0]!) }, (_, v) => [v, share]));
 const sum = (dense: Float32Array, v: number): number => dense[2 * v]! + dense[2 * v + 1]!;
 
+describe("locked joints", () => {
+  const third = { ...limb, skeleton: { ...limb.skeleton!, joints: [...limb.skeleton!.joints, { name: "twist", parent: 0, translation: [0, 0.15, 0] as const, rotation: [0, 0, 0, 1] as const, scale: [1, 1, 1] as const }], inverseBinds: Float32Array.from([...limb.skeleton!.inverseBinds, ...limb.skeleton!.inverseBinds.slice(0, 16)]), inSkin: Uint8Array.of(1, 1, 1) } };
+  it.each(["add", "take away", "even out"] as const)("keep their weight whatever is painted beside them: %s", (tool) => {
+    const paint = beginPaint(third, "limb");
+    for (let round = 0; round < 12; round++) dabPaint(paint, 2, tool, 1, everywhere(), false, new Map(), new Set([1]));
+    for (let v = 0; v < vertexCountOf(limb.parts[0]!); v++) {
+      expect(paint.dense[3 * v + 1]).toBeCloseTo(paint.began[3 * v + 1]!, 5);
+      expect(paint.dense[3 * v]! + paint.dense[3 * v + 1]! + paint.dense[3 * v + 2]!).toBeCloseTo(1, 5);
+    }
+    if (tool === "add") expect(paint.dense[2]).toBeGreaterThan(0.8);
+  });
+  it("are not painted themselves", () => {
+    const paint = beginPaint(third, "limb");
+    dabPaint(paint, 1, "add", 1, everywhere(), false, new Map(), new Set([1]));
+    expect(paint.dense).toEqual(paint.began);
+  });
+});
+
 describe("painting weights", () => {
   it("adds to one joint; the other makes up the sum", () => {
     const paint = beginPaint(limb, "limb");

@@ -3,6 +3,7 @@ import { decodeCharacter } from "../../core/formats/container";
 import { applyStep, describeStep } from "../../core/ledger/applyStep";
 import { LedgerStates } from "../../core/ledger/ledgerStates";
 import { blobsOfStep, type Step } from "../../core/ledger/steps";
+import { madeTextures } from "../../core/textures/madeTextures";
 import { assertCharacter } from "../../core/model/assertCharacter";
 import type { Character } from "../../core/model/character";
 import { isUserError, UserError } from "../../core/model/userError";
@@ -91,7 +92,7 @@ async function takenBefore(db: Pick<Db, "select">, characterId: string, key: str
 }
 
 /** Refuses geometry that does not fit, before anything is kept. */
-function proveStep(character: Character, step: Step, blob: (hash: string) => Uint8Array | undefined): void {
+function proveStep(character: Character, step: Step, blob: (hash: string) => Uint8Array | undefined): Character {
   const after = applyStep(character, step, blob);
   try {
     assertCharacter(after);
@@ -99,6 +100,19 @@ function proveStep(character: Character, step: Step, blob: (hash: string) => Uin
     if (isUserError(error)) throw error;
     throw new UserError(`The change would leave the character broken (${(error as Error).message.replace(/^assertCharacter: /, "")}).`, step.op, "Make it again; if it comes again, keep the file and tell us.");
   }
+  return after;
+}
+
+/** The step as it is kept: with the textures that it made, where it made nothing else, so that nobody has to make them again. Their bytes join what is stored. */
+function withTextures(step: Step, before: Character, after: Character, given: Map<string, Uint8Array>): Step {
+  if (step.op !== "mend" && step.op !== "repair") return step;
+  const made = madeTextures(before, after);
+  if (!made?.length) return step;
+  return { ...step, made: made.map(({ material, bytes }) => {
+    const blob = sha256(bytes);
+    given.set(blob, bytes);
+    return { material, blob };
+  }) };
 }
 
 /**
@@ -106,7 +120,9 @@ function proveStep(character: Character, step: Step, blob: (hash: string) => Uin
  * A step that comes again with its key is answered as the first time.
  * @throws Refused 409 when the ledger changed meanwhile, UserError when the step cannot be applied; then nothing has changed.
  */
-export async function addStep(db: Db, characterId: string, { step, revision, blobs: blobBytes, key }: NewStep): Promise<TakenStep> {
+export async function addStep(db: Db, characterId: string, { step: sent, revision, blobs: blobBytes, key }: NewStep): Promise<TakenStep> {
+  // what a step makes is made here
+  const step: Step = sent.op === "mend" || sent.op === "repair" ? { ...sent, made: undefined } : sent;
   const stepHash = sha256(JSON.stringify(step));
   const before = key === undefined ? null : await takenBefore(db, characterId, key, stepHash);
   if (before) return before;
@@ -118,11 +134,12 @@ export async function addStep(db: Db, characterId: string, { step, revision, blo
   const stray = [...given.keys()].find((h) => !wanted.has(h));
   if (stray !== undefined) throw new UserError("Geometry came that the step does not refer to.", step.op, "Reload the page and make the change again.");
   const stored = await getBlobs(db, [...wanted].filter((h) => !given.has(h)));
-  proveStep(await currentCharacter(db, ledger), step, (h) => given.get(h) ?? stored.get(h));
+  const now = await currentCharacter(db, ledger);
+  const taken = withTextures(step, now, proveStep(now, step, (h) => given.get(h) ?? stored.get(h)), given);
   return db.transaction(async (tx) => {
     await holdBlobs(tx);
     for (const bytes of given.values()) await putBlob(tx, bytes);
-    const gone = await missingBlobs(tx, [...wanted]);
+    const gone = await missingBlobs(tx, blobsOfStep(taken));
     if (gone.length) throw new UserError("The geometry of the step is no longer stored.", step.op, "Make the change again.");
     const updated = await tx.update(characters).set({ head: ledger.head + 1, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
     if (updated.length === 0) {
@@ -134,7 +151,7 @@ export async function addStep(db: Db, characterId: string, { step, revision, blo
     const branched = ledger.entries.length - ledger.head;
     if (branched > 0) await keepBranch(tx, characterId, ledger.entries.map((e) => e.step), ledger.head);
     await tx.delete(steps).where(and(eq(steps.characterId, characterId), gte(steps.position, ledger.head)));
-    await tx.insert(steps).values({ characterId, position: ledger.head, step, sentence: describeStep(step) });
+    await tx.insert(steps).values({ characterId, position: ledger.head, step: taken, sentence: describeStep(taken) });
     if (key !== undefined) await tx.insert(stepKeys).values({ characterId, key, stepHash, revision: revision + 1 });
     return { revision: revision + 1, branched };
   });

@@ -14,6 +14,7 @@ import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
+import { LockedJoints } from "./LockedJoints";
 import { useBrush } from "../BrushTools";
 
 /** Painting the chosen joint's weight on the stage: strokes that can be taken back, kept as one step. */
@@ -75,6 +76,7 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
         <span>strength <ScrubField label="Brush strength" value={brush.strength} min={0.02} max={1} step={0.01} start={0.5} onChange={(strength) => change({ strength })} /></span>
         <span className="muted">{counted(paint.undo.length, "strokes")}; with Shift the other way</span>
       </div>
+      <LockedJoints />
       <div className="line">
         <Button variant="contained" disabled={paint.undo.length === 0} onClick={() => void keep()}>Keep the painting</Button>
         <Button disabled={paint.undo.length === 0} onClick={takeBack}>Take back a stroke</Button>

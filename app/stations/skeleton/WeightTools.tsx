@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { useRef, useState, type ReactNode } from "react";
+import { useMemo, useRef, useState, type ReactNode } from "react";
 import { vertexCountOf, type Part } from "~core/model/character";
 import { BIND_WAYS } from "~core/weights/bindAfresh";
 import { WEIGHT_TOOLS, weightChangeSchema, type WeightChange } from "~core/weights/changeWeights";
@@ -10,6 +10,7 @@ import type { Refused } from "~workers/measure.web";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
+import { LockedJoints } from "./LockedJoints";
 import { PaintWeights } from "./PaintWeights";
 import { spreadVertices } from "../spreadVertices";
 import { counted } from "../../ui/counted";
@@ -67,16 +68,17 @@ const START: WeightChange = weightChangeSchema.parse({ tool: "smooth" });
 function Tools({ part }: { part: Part }): ReactNode {
   const store = useSessionStore();
   const { addStep } = useDesk();
-  const chosenJoint = useSession((s) => s.joint);
+  const locked = useSession((s) => s.lockedJoints);
   const parts = useSession((s) => s.loaded?.character.parts);
   const sources = parts?.filter((p) => p.skin && p !== part && p.kind !== "body").map((p) => p.name) ?? [];
-  const [change, setChange] = useState<WeightChange>(part.skin ? START : { ...START, tool: "take from skin" });
+  const [own, setOwn] = useState<WeightChange>(part.skin ? START : { ...START, tool: "take from skin" });
+  const change = useMemo((): WeightChange => ({ ...own, locked: own.tool === "limit" ? [] : [...locked] }), [own, locked]);
   const [effect, setEffect] = useState<{ of: WeightChange; effect: WeightsEffect } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
   const run = useRef<LongRun<unknown> | null>(null);
   const set = (to: Partial<WeightChange>): void => {
-    setChange({ ...change, ...to });
+    setOwn({ ...own, ...to });
     setRefusal("");
   };
   const measure = async (): Promise<void> => {
@@ -127,13 +129,7 @@ function Tools({ part }: { part: Part }): ReactNode {
           </>
         )}
       </div>
-      {change.tool !== "limit" && (
-        <div className="line" style={{ fontSize: 12.5 }}>
-          <span className="muted">{change.locked.length ? "locked" : "no joint locked"}</span>
-          {change.locked.map((j) => <Button key={j} onClick={() => set({ locked: change.locked.filter((x) => x !== j) })} title="Unlock"><span className="mono">{j}</span> ×</Button>)}
-          {chosenJoint && !change.locked.includes(chosenJoint) && <Button onClick={() => set({ locked: [...change.locked, chosenJoint] })}>Lock {chosenJoint}</Button>}
-        </div>
-      )}
+      {change.tool !== "limit" && <LockedJoints />}
       {share !== null ? <Progress title="Posing with and without" share={share} onCancel={() => run.current?.cancel()} /> : (
         <div className="line">
           <Button variant={known ? "outlined" : "contained"} onClick={() => void measure()}>Measure the change</Button>
