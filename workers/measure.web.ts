@@ -6,14 +6,12 @@ import { searchMixes, type MixSearch } from "../core/checks/pairs/searchMixes";
 import type { FaceReading } from "../core/measure/faceGauge";
 import { makeFaceReader, readPairs, type FaceReader, type PairRow, type ShapePair } from "../core/checks/pairs/readPairs";
 import { CHECKS, runChecks } from "../core/checks/runChecks";
-import { correctiveFromSculpt, withTrialShape, type ReturnedSculpt } from "../core/correctives/correctiveFromSculpt";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
 import { proposeForRange, type RangeProposal } from "../core/correctives/proposeForRange";
 import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
 import { bringAdditions, type Brought } from "../core/additions/bringAdditions";
 import type { DeliveryFile } from "../core/formats/readDelivery";
-import { readObj } from "../core/formats/obj/readObj";
-import { matchSculpt, writeObj } from "../core/formats/obj/writeObj";
+import { writeObj } from "../core/formats/obj/writeObj";
 import { isUserError } from "../core/model/userError";
 import { clothOverMotions, skinOutside, type ClothRow } from "../core/measure/clothThrough";
 import { walkThrough, type WalkRow } from "../core/measure/walkThrough";
@@ -23,6 +21,9 @@ import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMoti
 import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character, ShapeDelta } from "../core/model/character";
 import type { Pose } from "../core/deform/poseSkeleton";
+import { withTrialShape } from "../core/correctives/correctiveFromSculpt";
+import { poseNote } from "../core/correctives/poseNote";
+import { takeSculpt, type TakenSculpt } from "../core/correctives/takeSculpt";
 import { headFit, seatReading, type SeatReading } from "../core/repairs/headFit";
 import type { Seat } from "../core/repairs/seatPart";
 import { applyRepair, repairChanges, type Repair, type RepairChange } from "../core/repairs/repairs";
@@ -274,17 +275,11 @@ const api = {
   },
   /** The moment as OBJ text, to be sculpted elsewhere. */
   posedObj(moment: Moment): string {
-    return writeObj(need().character, deform(need(), moment, { normals: false }).positions);
+    return writeObj(need().character, deform(need(), moment, { normals: false }).positions, undefined, poseNote(moment));
   },
   /** Returns a sculpted OBJ of the moment to rest; a file that does not fit comes back as a refusal. */
-  returnSculpt(moment: Moment, bytes: Uint8Array, file: string): ReturnedSculpt | Refused {
-    try {
-      const posed = deform(need(), moment, { normals: false });
-      return correctiveFromSculpt(need(), moment, matchSculpt(need().character, posed.positions, readObj(bytes, file), file));
-    } catch (error) {
-      if (isUserError(error)) return { refused: { what: error.what, where: error.where, todo: error.todo } };
-      throw error;
-    }
+  async returnSculpt(moment: Moment, bytes: Uint8Array, file: string): Promise<TakenSculpt | Refused> {
+    return refusing(async () => takeSculpt(need(), moment, bytes, file));
   },
   cancel(token: string): void {
     cancelled.add(token);

@@ -47,7 +47,7 @@ export function beginShapeSculpt(store: SessionStore, purpose: SculptPurpose, pa
   }
   if (purpose.kind === "combination") weight = shapeDriverWeight({ rule: "product", enabled: true }, purpose.of.map((n) => s.weights[n] ?? 0));
   if (weight < 0.1) throw new UserError("Where so little of the shapes is set, a sculpt would become far too large at full.", "", "Set their weights higher first.");
-  store.setState({ dressed: character.parts[part]!.kind === "garment" && s.dressed, sculpt: { sketch: startSketch(rig, part, start, weight), editing: null, joint: "", motion: null, purpose, undo: [], redo: [], version: 0, name: null, draft: newDraft() } });
+  store.setState({ dressed: character.parts[part]!.kind === "garment" && s.dressed, sculpt: { sketch: startSketch(rig, part, start, weight), editing: null, joint: "", motion: null, purpose, undo: [], redo: [], version: 0, name: null, draft: newDraft(), wasDressed: s.dressed } });
 }
 
 /** The skin's movement with what sits on it carried along. @param change of the skin: what was sculpted. */

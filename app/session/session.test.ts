@@ -9,7 +9,7 @@ import { shapeRows, soloView, SORTS } from "../stations/shapes/shapeRows";
 import { stationWord } from "../stations/stationWord";
 import { driversOn, rangeOn, worstOf, worstRow } from "./motionScore";
 import { angleAlong, poseMotion, withMotion } from "./posing";
-import { beginSculpt, firstDriver, mirrorStep, sketchStep, usualPart } from "./sculpt";
+import { beginSculpt, makeStep, mirrorStep, sketchStep, usualPart } from "./sculpt";
 import { endWork } from "./kept/useKeepDrafts";
 import { makeLoaded, makeSession, setWeight } from "./session";
 import { showFinding } from "./showFinding";
@@ -135,23 +135,27 @@ describe("a session", () => {
     poseMotion(store, elbow, 100);
     beginSculpt(store, elbow, null);
     const { sculpt, loaded } = store.getState();
-    await expect(sketchStep({ ...store.getState(), loaded: loaded!, sculpt: sculpt! }, "flesh")).rejects.toThrow(/Nothing was sculpted/);
+    await expect(sketchStep({ ...store.getState(), loaded: loaded!, sculpt: sculpt! }, "flesh", false)).rejects.toThrow(/Nothing was sculpted/);
     sculpt!.sketch.deltas[0] = 0.01;
-    const { step, blobs } = await sketchStep({ ...store.getState(), loaded: loaded!, sculpt: sculpt! }, "flesh");
+    const { step, blobs } = await sketchStep({ ...store.getState(), loaded: loaded!, sculpt: sculpt! }, "flesh", false);
     expect(step).toMatchObject({ op: "make correctives", items: [{ name: "flesh", driver: { joint: "leftLowerArm", toDegrees: 100, fromDegrees: 40 } }] });
     expect(blobs.length).toBe(1);
     endWork(store, "sculpt");
     expect(store.getState().sculpt).toBeNull();
   });
-  it("starts a second driver of a joint nearer to its angle", () => {
+  it("starts a second corrective of a joint where the first ends, and keeps the skinning it was made for", async () => {
     const store = open();
-    const loaded = store.getState().loaded!;
-    expect(firstDriver(loaded, elbow, 100, "a").fromDegrees).toBe(40);
-    expect(firstDriver({ ...loaded, character: { ...character, drivers: [{ ...firstDriver(loaded, elbow, 60, "b") }] } }, elbow, 100, "a").fromDegrees).toBe(65);
+    poseMotion(store, elbow, 60);
+    const { loaded } = store.getState();
+    const first = { shape: "b", joint: elbow.joint, axis: elbow.axis, fromDegrees: 24, toDegrees: 60, easing: "smooth", intensity: 1, enabled: true } as const;
+    poseMotion(store, elbow, 100);
+    const with60 = { ...loaded!, character: { ...character, shapes: [...character.shapes, shapeOf("b", { 2: [0, 0.01, 0] })], drivers: [first] } };
+    const { step } = await makeStep({ ...store.getState(), loaded: with60 }, elbow, "more", shapeOf("x", { 3: [0, 0.01, 0] }).deltas, null);
+    expect(step).toMatchObject({ op: "make correctives", items: [{ driver: { fromDegrees: 60, toDegrees: 100, method: "linear" } }] });
   });
   it("refuses to mirror what is not there, or is there already", async () => {
     await expect(mirrorStep(character, "gone")).rejects.toThrow(/no corrective named gone/);
-    const driver = firstDriver(open().getState().loaded!, elbow, 90, "left flesh");
+    const driver = { shape: "left flesh", joint: elbow.joint, axis: elbow.axis, fromDegrees: 36, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true } as const;
     const both = { ...character, shapes: [shapeOf("left flesh", { 0: [0.01, 0, 0] }), shapeOf("right flesh", { 1: [0.01, 0, 0] })], drivers: [driver] };
     await expect(mirrorStep(both, "left flesh")).rejects.toThrow(/is there already/);
     const made = await mirrorStep({ ...both, shapes: [both.shapes[0]!] }, "left flesh");

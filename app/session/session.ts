@@ -36,6 +36,8 @@ export interface BrushSettings {
   readonly face: FaceArea;
   /** Whether skin that is pushed into an eyeball or the teeth slides on them, for shapes. */
   readonly onEyes: boolean;
+  /** Whether the clothes over the skin, and what else lies on it, go along with a corrective. */
+  readonly clothes: boolean;
 }
 
 /** A place shown on the stage: some vertices of a part. */
@@ -70,6 +72,8 @@ export interface SculptState {
   readonly name: string | null;
   /** Under which it is kept in the browser while it is made. */
   readonly draft: string;
+  /** Whether the clothes were shown before: they come back when it ends. */
+  readonly wasDressed?: boolean;
 }
 
 /** Weights being painted, not yet a step. */
@@ -119,14 +123,21 @@ export interface Session extends ViewState {
 
 const START: Session = {
   ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, lockedJoints: [], mask: null, scan: null, beforeHeld: false,
-  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true },
+  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true, clothes: true },
 };
 
 /** A name under which work is kept in the browser. */
 export const newDraft = (): string => crypto.randomUUID();
 
 export type SessionStore = StoreApi<Session>;
-export const makeSession = (view: ViewState): SessionStore => createStore<Session>(() => ({ ...START, ...view }));
+export const makeSession = (view: ViewState): SessionStore => {
+  const store = createStore<Session>(() => ({ ...START, ...view }));
+  // clothes that were taken off for a sculpt come back, however it ends
+  store.subscribe((now, before) => {
+    if (before.sculpt?.wasDressed && !now.sculpt && !now.dressed) store.setState({ dressed: true });
+  });
+  return store;
+};
 
 export const SessionContext = createContext<SessionStore | null>(null);
 export const useSessionStore = (): SessionStore => {

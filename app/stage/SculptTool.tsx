@@ -43,6 +43,7 @@ function maskOf(s: Session, sculpt: NonNullable<Session["sculpt"]>, vertexCount:
     if (s.brush.face !== "painted") return maskOfFace(s.loaded, part, s.brush.face);
     return faceMask("painted", rig.character.parts[part]!.positions, null, s.mask?.of.part === part ? s.mask.of.values : null);
   }
+  if (s.brush.area === "painted") return faceMask("painted", rig.character.parts[part]!.positions, null, s.mask?.of.part === part ? s.mask.of.values : null);
   const share = s.measured?.joint === sculpt.joint ? s.measured.share : null;
   return share ? areaMask(s.brush.area, share) : new Float32Array(vertexCount).fill(1);
 }

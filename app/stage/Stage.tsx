@@ -25,6 +25,8 @@ export default function Stage(): ReactNode {
   const wires = useSession((s) => s.wires);
   const joints = useSession((s) => s.joints);
   const dressed = useSession((s) => s.dressed);
+  const drivers = useSession((s) => s.drivers);
+  const hasDrivers = useSession((s) => (s.loaded ? s.loaded.character.drivers.length + s.loaded.character.shapeDrivers.length > 0 : false));
   const scanLaid = useSession((s) => s.scan?.view === "laid on");
   const masking = useSession((s) => s.mask?.painting ?? false);
   const joint = useSession((s) => s.joint);
@@ -51,6 +53,7 @@ export default function Stage(): ReactNode {
       <div className="chips" style={{ right: 14, top: 12, maxWidth: "42%", justifyContent: "flex-end" }} role="group" aria-label="Surface reading">
         {READINGS.map((r) => chip(READING_NAMES[r], reading === r && !moved, () => store.setState({ reading: r, moved: null })))}
         {moved && chip("moved ×", true, () => store.setState({ moved: null }), "Back to the reading before")}
+        {hasDrivers && chip("correctives", drivers, () => store.setState({ drivers: !drivers }), "Whether drivers and combinations act")}
         {chip("wires", wires, () => store.setState({ wires: !wires }))}
         {chip("joints", joints, () => store.setState({ joints: !joints }))}
         {hasGarment && !isHeat(reading) && chip("clothes", dressed, () => store.setState({ dressed: !dressed }))}

@@ -1,4 +1,5 @@
 import path from "node:path";
+import { poseNote } from "../../core/correctives/poseNote";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import { writePly } from "../../core/formats/writePly";
 import { writeStl } from "../../core/formats/writeStl";
@@ -10,15 +11,15 @@ import { readCharacter } from "../readCharacter";
 import { writeOut } from "../writeOut";
 
 /** Writes a mesh at given positions in the format its file name asks for. */
-export function writeMesh(character: Character, positions: readonly Float32Array[], out: string): void {
-  const data = meshData(character, positions, path.extname(out).toLowerCase(), out);
+export function writeMesh(character: Character, positions: readonly Float32Array[], out: string, note?: string): void {
+  const data = meshData(character, positions, path.extname(out).toLowerCase(), out, note);
   writeOut(out, data);
 }
 
-function meshData(character: Character, positions: readonly Float32Array[], extension: string, out: string): string | Uint8Array {
+function meshData(character: Character, positions: readonly Float32Array[], extension: string, out: string, note?: string): string | Uint8Array {
   switch (extension) {
     case ".obj":
-      return writeObj(character, positions);
+      return writeObj(character, positions, undefined, note);
     case ".ply":
       return writePly(character, positions);
     case ".stl":
@@ -33,6 +34,6 @@ function meshData(character: Character, positions: readonly Float32Array[], exte
 export async function pose(file: string, options: MomentOptions & { out: string }): Promise<number> {
   const { character } = await readCharacter(file);
   const moment = momentFrom(character, options);
-  writeMesh(character, deform(makeRig(character), moment, { normals: false }).positions, options.out);
+  writeMesh(character, deform(makeRig(character), moment, { normals: false }).positions, options.out, poseNote(moment));
   return 0;
 }

@@ -112,14 +112,14 @@ function facingPlane(hit: readonly number[], weight: readonly number[], posed: F
   return total > 0 && l > 0 ? { o: o.map((x) => x / total), n: n.map((x) => x / l) } : null;
 }
 
-export const BRUSH_AREAS = ["anywhere", "bending zone", "below the joint", "above the joint"] as const;
+export const BRUSH_AREAS = ["anywhere", "bending zone", "below the joint", "above the joint", "painted"] as const;
 export type BrushArea = (typeof BRUSH_AREAS)[number];
 
 /**
  * Where a brush may act, by a joint's share of each vertex (0 above, 1 below the joint), soft at the edges.
- * Vertices the joint has no hold on belong to "above": the flank while the arm hangs beside it.
+ * Vertices the joint has no hold on belong to "above": the flank while the arm hangs beside it; what goes along with the joint does not. A painted mask is laid on by itself.
  */
 export function areaMask(area: BrushArea, share: Float32Array): Float32Array {
   const soft = (x: number): number => Math.min(1, Math.max(0, x));
-  return share.map((s) => (area === "anywhere" ? 1 : area === "bending zone" ? soft(12 * s * (1 - s)) : area === "below the joint" ? soft(2 * s - 0.2) : soft(1.8 - 2 * s)));
+  return share.map((s) => (area === "anywhere" || area === "painted" ? 1 : area === "bending zone" ? soft(12 * s * (1 - s)) : area === "below the joint" ? soft(2 * s - 0.2) : soft(1.1 - 5 * s)));
 }

@@ -14,6 +14,8 @@ export const driverSchema = z.object({
   easing: z.enum(["linear", "smooth", "slow start", "slow end"]),
   intensity: z.number(),
   enabled: z.boolean(),
+  /** Skinning that the shape was sculpted under, where that is known. */
+  method: z.enum(["linear", "dual"]).optional(),
 });
 
 export const shapeDriverSchema = z.object({

@@ -53,7 +53,10 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
         if (!character.skeleton?.joints.some((j) => j.name === item.driver.joint)) throw new UserError(`There is no joint named ${item.driver.joint}.`, step.op, "");
         return { shape: { name: item.name, label: item.label, deltas: decodeDeltas(character, blob(item.blob)) }, driver: { ...item.driver, shape: item.name } };
       });
-      return { ...character, shapes: [...character.shapes, ...made.map((m) => m.shape)], drivers: [...character.drivers, ...made.map((m) => m.driver)] };
+      const edited = new Map((step.edits ?? []).map((e) => [need(e.name).name, { ...e, deltas: decodeDeltas(character, blob(e.blob)) }]));
+      const shapes = character.shapes.map((s) => (edited.has(s.name) ? { ...s, deltas: edited.get(s.name)!.deltas } : s));
+      const drivers = character.drivers.map((d) => (typeof edited.get(d.shape)?.fromDegrees === "number" ? { ...d, fromDegrees: edited.get(d.shape)!.fromDegrees! } : d));
+      return { ...character, shapes: [...shapes, ...made.map((m) => m.shape)], drivers: [...drivers, ...made.map((m) => m.driver)] };
     }
     case "edit corrective": {
       const old = need(step.name);
@@ -210,7 +213,7 @@ export function describeStep(step: Step): string {
     case "map joints":
       return `mapped ${Object.keys(step.map).length} joints by a saved map`;
     case "make correctives":
-      return step.items.length > 2 ? `made ${step.items.length} correctives` : `made ${step.items.length > 1 ? "correctives" : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`;
+      return `${step.items.length > 2 ? `made ${step.items.length} correctives` : `made ${step.items.length > 1 ? "correctives" : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`}${step.edits?.length ? `, and let ${few(step.edits.map((e) => e.name), "correctives")} give way to ${step.items.length > 1 ? "them" : "it"}` : ""}`;
     case "edit corrective":
       return `sculpted corrective ${step.name} again`;
     case "set driver": {

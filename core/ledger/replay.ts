@@ -109,7 +109,7 @@ export function renamedStep(step: Step, { joint, part, shape, clip }: StepNames)
     case "map joints":
       return { ...step, map: Object.fromEntries(Object.entries(step.map).map(([j, bone]) => [joint(j), bone])) };
     case "make correctives":
-      return { ...step, items: step.items.map((i) => ({ ...i, driver: { ...i.driver, joint: joint(i.driver.joint) } })) };
+      return { ...step, items: step.items.map((i) => ({ ...i, driver: { ...i.driver, joint: joint(i.driver.joint) } })), ...(step.edits ? { edits: step.edits.map((e) => ({ ...e, name: shape(e.name) })) } : {}) };
     case "set driver":
       return { ...step, name: shape(step.name), driver: step.driver.joint === undefined ? step.driver : { ...step.driver, joint: joint(step.driver.joint) } };
     case "edit corrective": case "remove corrective":

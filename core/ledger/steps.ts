@@ -15,6 +15,9 @@ const hash = z.string().regex(/^[0-9a-f]{64}$/);
 /** One corrective as a step carries it: geometry by hash of a blob of deltas (see deltasBlob.ts). */
 export const correctiveItemSchema = z.object({ name, label: name, blob: hash, driver: driverSchema });
 
+/** What a corrective of the same joint becomes so that it is still met beside a new one: its movement, and the angle at which it sets in now. */
+const neighbourEditSchema = z.object({ name, blob: hash, fromDegrees: z.number().nullable() });
+
 /** One shape as a step carries it, with what sets its weight if not the hand. */
 export const shapeItemSchema = z.object({ name, label: name, blob: hash, driver: newDriverSchema.optional() });
 
@@ -28,7 +31,7 @@ const madeSchema = z.array(z.object({ material: z.number().int().min(0), blob: h
 export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("map joint"), joint: z.string(), bone: z.enum(HUMANOID_BONES as [string, ...string[]]).nullable() }),
   z.object({ op: z.literal("map joints"), map: z.record(z.string(), z.enum(HUMANOID_BONES as [string, ...string[]])) }),
-  z.object({ op: z.literal("make correctives"), items: z.array(correctiveItemSchema).min(1) }),
+  z.object({ op: z.literal("make correctives"), items: z.array(correctiveItemSchema).min(1), edits: z.array(neighbourEditSchema).max(500).optional() }),
   z.object({ op: z.literal("edit corrective"), name, blob: hash }),
   z.object({ op: z.literal("set driver"), name, driver: driverSchema.partial().omit({ shape: true }) }),
   z.object({ op: z.literal("remove corrective"), name }),
@@ -75,7 +78,9 @@ export const movementOfStep = (step: Step): string[] => (["add parts", "add clip
 /** Hashes of the blobs a step refers to. */
 export const blobsOfStep = (step: Step): string[] => {
   switch (step.op) {
-    case "make correctives": case "add shapes": case "edit shapes": case "add parts": case "add clips":
+    case "make correctives":
+      return [...step.items, ...(step.edits ?? [])].map((i) => i.blob);
+    case "add shapes": case "edit shapes": case "add parts": case "add clips":
       return step.items.map((i) => i.blob);
     case "edit corrective": case "paint weights":
       return [step.blob];

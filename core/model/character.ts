@@ -145,6 +145,8 @@ export interface Driver {
   readonly easing: Easing;
   readonly intensity: number;
   readonly enabled: boolean;
+  /** Skinning that the shape was sculpted under; absent where that is not known. */
+  readonly method?: "linear" | "dual" | undefined;
 }
 
 export const SHAPE_RULES = ["product", "minimum", "beyond one", "in-between"] as const;

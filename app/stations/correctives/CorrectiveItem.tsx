@@ -20,6 +20,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   const store = useSessionStore();
   const { addStep } = useDesk();
   const pose = useSession((s) => s.pose);
+  const method = useSession((s) => s.method);
   const sculpting = useSession((s) => s.sculpt !== null);
   // what is being dragged, until the ledger has it
   const [edit, setEdit] = useState<{ of: Driver; change: Partial<Driver> }>({ of: driver, change: {} });
@@ -64,6 +65,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
             </Select>
             <span>intensity <ScrubField label={`${name}: intensity`} value={draft.intensity} min={0} max={2} step={0.01} start={1} onChange={(intensity) => setEdit({ of: driver, change: { intensity } })} onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })} /></span>
           </span>
+          {draft.method && draft.method !== method && <span style={{ color: "var(--amber)" }}>◆ sculpted under {METHOD_WORDS[draft.method]} skinning; what is shown and measured now is {METHOD_WORDS[method]}</span>}
           <span className="muted">turn of <span className="mono">{driver.joint}</span> about {axisWord(driver.axis)}</span>
         </div>
       </div>
@@ -77,6 +79,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   );
 }
 
+const METHOD_WORDS = { linear: "linear", dual: "dual quaternion" } as const;
 const axisWord = (axis: readonly number[]): string => {
   const k = axis.findIndex((x) => Math.abs(x) > 0.999);
   return k >= 0 ? `its ${axis[k]! < 0 ? "-" : ""}${"XYZ"[k]} axis` : `its axis ${axis.map((x) => x.toFixed(2)).join(", ")}`;

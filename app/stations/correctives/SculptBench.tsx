@@ -1,6 +1,8 @@
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
 import { BRUSH_AREAS } from "~core/correctives/brush";
@@ -9,6 +11,7 @@ import type { JointMotion } from "~core/skeleton/jointMotions";
 import { angleAlong } from "../../session/posing";
 import { beginSculpt, sketchStep, usualPart } from "../../session/sculpt";
 import { useSession, useSessionStore } from "../../session/session";
+import { MaskTools } from "../shapes/make/MaskTools";
 import { Segmented } from "../../ui/Segmented";
 import { BrushTools, useBrush } from "../BrushTools";
 import { KeepSculpt } from "../KeepSculpt";
@@ -59,6 +62,7 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
   const measured = useSession((s) => s.measured);
   const pose = useSession((s) => s.pose);
   const part = useSession((s) => s.loaded!.character.parts[sculpt.sketch.part]!.name);
+  const hasClothes = useSession((s) => s.loaded!.character.parts[sculpt.sketch.part]!.kind === "body" && s.loaded!.character.parts.length > 1);
   const angle = angleAlong(motion, pose);
   const store = useSessionStore();
   const name = sculpt.name ?? sculpt.editing ?? `${motion.label} ${angle}`;
@@ -70,10 +74,12 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
       <div className="line" style={{ fontSize: 12.5 }}>
         <span>acts</span>
         <Segmented label="Where the brush acts" options={BRUSH_AREAS} value={brush.area} onChange={(area) => change({ area })} />
-        {brush.area !== "anywhere" && measured?.joint !== sculpt.joint && <span className="muted">waiting for the joint's region</span>}
+        {brush.area !== "anywhere" && brush.area !== "painted" && measured?.joint !== sculpt.joint && <span className="muted">waiting for the joint's region</span>}
       </div>
+      {brush.area === "painted" && <MaskTools part={sculpt.sketch.part} says="open to the brush" />}
+      {hasClothes && <FormControlLabel control={<Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />} label="clothes and what lies on the skin go along" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />}
       <IllNote part={part} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
-      <KeepSculpt says="Return to rest pose" failed="The sculpt could not be returned to rest." step={(now) => sketchStep(now, name.trim() || motion.label)}>
+      <KeepSculpt says="Return to rest pose" failed="The sculpt could not be returned to rest." step={(now) => sketchStep(now, name.trim() || motion.label, now.brush.clothes)}>
         {!sculpt.editing && <TextField value={name} onChange={(e) => setName(e.target.value)} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the corrective", maxLength: 120 } }} />}
       </KeepSculpt>
     </div>

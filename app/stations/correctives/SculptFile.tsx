@@ -1,27 +1,40 @@
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
 import { useRef, useState, type ReactNode } from "react";
+import { movedWords } from "~core/correctives/takeSculpt";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { measureWith } from "../../session/measureClient";
-import { fileStep } from "../../session/sculpt";
-import { momentOf, useSessionStore } from "../../session/session";
+import { fileStep, type FileChoices, type MadeStep } from "../../session/sculpt";
+import { momentOf, useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { saveFile } from "../../ui/saveFile";
+import { useBrush } from "../BrushTools";
 import { IllNote } from "./IllNote";
 
 interface Report {
   readonly text: string;
   readonly ill: readonly { readonly part: string; readonly vertices: readonly number[] }[];
 }
+interface Question {
+  readonly ask: "pose" | "replace";
+  readonly text: string;
+  readonly file: File;
+  readonly choices: FileChoices;
+}
 
-/** The posed mesh out as OBJ, and a sculpted OBJ of it back in. */
+/** The posed mesh out as OBJ, and a sculpted OBJ of it back in; what is doubtful about it is asked first. */
 export function SculptFile({ motion, angle }: { motion: JointMotion; angle: number }): ReactNode {
   const store = useSessionStore();
   const { addStep } = useDesk();
   const input = useRef<HTMLInputElement>(null);
+  const [brush, change] = useBrush();
+  const dressed = useSession((s) => (s.loaded?.character.parts.length ?? 0) > 1);
   const [busy, setBusy] = useState("");
   const [refusal, setRefusal] = useState("");
   const [report, setReport] = useState<Report | null>(null);
+  const [question, setQuestion] = useState<Question | null>(null);
   const send = async (): Promise<void> => {
     const s = store.getState();
     if (!s.loaded) return;
@@ -30,17 +43,22 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
     saveFile(`${s.loaded.character.name} ${motion.label} ${angle}.obj`, new Blob([text], { type: "model/obj" }));
     setBusy("");
   };
-  const bring = async (file: File): Promise<void> => {
+  const bring = async (file: File, choices: FileChoices): Promise<void> => {
     const s = store.getState();
     if (!s.loaded) return;
     setBusy("Reading");
     setRefusal("");
     setReport(null);
+    setQuestion(null);
     try {
       const { parts } = s.loaded.character;
-      const made = await fileStep({ ...s, loaded: s.loaded }, motion, file, `${motion.label} ${angle}`);
+      const made = await fileStep({ ...s, loaded: s.loaded }, motion, file, `${motion.label} ${angle}`, choices);
+      if ("ask" in made) return setQuestion({ ...made, file, choices });
       if (await addStep(made.step, made.blobs))
-        setReport({ text: `${file.name} is back at rest. Posed again it differs from the file by up to ${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`, ill: made.ill.map((i) => ({ part: parts[i.part]!.name, vertices: [...i.vertices] })) });
+        setReport({
+          text: [`${file.name} is back at rest. ${movedWords(made.moved)}`, ...made.notes, `Posed again it differs from the file by up to ${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`, othersMet(made.met)].filter(Boolean).join(" "),
+          ill: made.ill.map((i) => ({ part: parts[i.part]!.name, vertices: [...i.vertices] })),
+        });
     } catch (error) {
       setRefusal(isUserError(error) ? error.message : `${file.name} could not be read.`);
     } finally {
@@ -48,13 +66,29 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       if (input.current) input.current.value = "";
     }
   };
+  const again = (to: Partial<FileChoices>): void => void (question && bring(question.file, { ...question.choices, ...to }));
   return (
     <>
       <Button onClick={() => void send()} disabled={busy !== ""} title="Writes all parts as they stand in this pose">Send posed OBJ</Button>
-      <Button onClick={() => input.current?.click()} disabled={busy !== "" || angle === 0} title="Takes a sculpt of this pose, same vertex order, all parts or one">Bring sculpt back</Button>
-      <input ref={input} type="file" accept=".obj" hidden aria-label="Sculpted OBJ of this pose" onChange={(e) => e.target.files?.[0] && void bring(e.target.files[0])} />
+      <Button onClick={() => input.current?.click()} disabled={busy !== "" || angle === 0} title="Takes a sculpt of this pose: all parts or one; unit, axes and vertex order are set right">Bring sculpt back</Button>
+      {dressed && <FormControlLabel control={<Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />} label="clothes go along" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />}
+      <input ref={input} type="file" accept=".obj" hidden aria-label="Sculpted OBJ of this pose" onChange={(e) => e.target.files?.[0] && void bring(e.target.files[0], { sure: false, clothes: brush.clothes, there: "ask" })} />
       {busy && <span className="muted" role="status">{busy}</span>}
       {refusal && <div className="refusal" role="alert" style={{ width: "100%" }}><b>Not taken</b> {refusal}</div>}
+      {question && (
+        <div className="refusal" role="alertdialog" aria-label="Before the sculpt is taken" style={{ width: "100%" }}>
+          <b>{question.ask === "pose" ? "Is it of this pose?" : "What becomes of the one that is there?"}</b> {question.text}
+          <div className="line" style={{ marginLeft: -8 }}>
+            {question.ask === "pose" ? <Button onClick={() => again({ sure: true })}>It is of this pose</Button> : (
+              <>
+                <Button onClick={() => again({ there: "replace" })}>Put it into that one</Button>
+                <Button onClick={() => again({ there: "one more" })}>One more at this angle</Button>
+              </>
+            )}
+            <Button onClick={() => setQuestion(null)}>Leave it</Button>
+          </div>
+        </div>
+      )}
       {report && (
         <div style={{ width: "100%", fontSize: 12.5 }} role="status">
           {report.text}
@@ -63,4 +97,11 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       )}
     </>
   );
+}
+
+/** How well the sculpts at other angles of the joint are met beside the new one. */
+function othersMet(met: MadeStep["met"]): string {
+  if (met.length === 0) return "";
+  const worst = met.reduce((a, b) => (b.mm > a.mm ? b : a));
+  return worst.mm < 0.01 ? `The ${met.length === 1 ? "sculpt" : `${met.length} sculpts`} at other angles ${met.length === 1 ? "is" : "are"} met as before.` : `${worst.name} is ${worst.mm.toFixed(2)} mm from what it was at ${Math.round(worst.degrees)} degrees: look at it again.`;
 }

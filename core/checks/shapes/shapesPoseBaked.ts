@@ -27,7 +27,7 @@ export const shapesPoseBaked: Check = {
 };
 
 /** Every joint that is not the head or under it, with the share of each body vertex that it and all under it hold. */
-function limbsOf(character: Character, head: number | undefined): { joint: number; share: Float32Array }[] {
+export function limbsOf(character: Character, head: number | undefined): { joint: number; share: Float32Array }[] {
   const { joints } = character.skeleton!;
   const body = character.parts.find((p) => p.kind === "body" && p.skin)!;
   const { influenceCount, joints: bound, weights } = body.skin!;

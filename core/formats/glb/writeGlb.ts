@@ -14,7 +14,7 @@ const QUIET = { debug: () => {}, info: () => {}, warn: () => {}, error: () => {}
 export function rootExtras(character: Character): RootExtras {
   return {
     version: EXTRAS_VERSION,
-    drivers: character.drivers.map((d) => ({ shape: d.shape, joint: d.joint, axis: [...d.axis] as [number, number, number], fromDegrees: d.fromDegrees, toDegrees: d.toDegrees, easing: d.easing, intensity: d.intensity, enabled: d.enabled })),
+    drivers: character.drivers.map((d) => ({ shape: d.shape, joint: d.joint, axis: [...d.axis] as [number, number, number], fromDegrees: d.fromDegrees, toDegrees: d.toDegrees, easing: d.easing, intensity: d.intensity, enabled: d.enabled, ...(d.method ? { method: d.method } : {}) })),
     shapeDrivers: character.shapeDrivers.map((d) => ({ shape: d.shape, of: [...d.of], rule: d.rule, ...(d.span ? { span: { ...d.span } } : {}), enabled: d.enabled })),
     mixes: (character.mixes ?? []).map((m) => ({ name: m.name, shares: m.shares.map((x) => ({ ...x })), ...(m.blocks?.length ? { blocks: [...m.blocks] } : {}) })),
     baked: (character.baked ?? []).map((b) => ({ ...b })),

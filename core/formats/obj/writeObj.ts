@@ -22,10 +22,11 @@ export const lineName = (name: string): string => name.replace(/\s+/g, "_") || "
  * Writes all parts one after the other, vertices and polygons in file order, with every texture coordinate of a seam.
  * Hard edges are written as smoothing groups, and as normals where faces alone cannot tell them.
  * @param positions per part, 3 x vertexCount, metres: bind positions or a posed moment.
- * @param library name of the material library that stands beside it.
+ * @param library name of the material library that stands beside it. @param note one line more for the head, without a break.
  */
-export function writeObj(character: Character, positions: readonly Float32Array[], library?: string): string {
+export function writeObj(character: Character, positions: readonly Float32Array[], library?: string, note?: string): string {
   const lines = [`# ${character.name.replace(/\s+/g, " ")}: ${character.parts.length} parts, metres, +Y up`];
+  if (note) lines.push(`# ${note}`);
   if (library) lines.push(`mtllib ${library}`);
   const seen = { v: 1, vt: 1, vn: 1 };
   character.parts.forEach((part, p) => {
