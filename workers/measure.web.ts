@@ -7,7 +7,7 @@ import type { FaceReading } from "../core/measure/faceGauge";
 import { makeFaceReader, readPairs, type FaceReader, type PairRow, type ShapePair } from "../core/checks/pairs/readPairs";
 import { CHECKS, runChecks } from "../core/checks/runChecks";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
-import { proposeForRange, type RangeProposal } from "../core/correctives/proposeForRange";
+import { excess, proposeForRange, type RangeProposal } from "../core/correctives/proposeForRange";
 import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
 import { bringAdditions, type Brought } from "../core/additions/bringAdditions";
 import type { DeliveryFile } from "../core/formats/readDelivery";
@@ -22,6 +22,8 @@ import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character, ShapeDelta } from "../core/model/character";
 import type { Pose } from "../core/deform/poseSkeleton";
 import { withTrialShape } from "../core/correctives/correctiveFromSculpt";
+import { pushCloth, type PushedCloth } from "../core/correctives/pushCloth";
+import { combinedPoses, readCombined, type CombinedRow } from "../core/measure/combinedPoses";
 import { poseNote } from "../core/correctives/poseNote";
 import { takeSculpt, type TakenSculpt } from "../core/correctives/takeSculpt";
 import { headFit, seatReading, type SeatReading } from "../core/repairs/headFit";
@@ -164,6 +166,9 @@ const api = {
     const gauge = gaugeByName(joint);
     if (!gauge) return null;
     const tick = ticker(token, progress);
+    const { limits } = PROFILES.realtime;
+    // what is within the limits is left as it was made
+    if (excess(measureJoint(gauge, moment).reading, { volume: limits["pose.volume.warn"], depth: limits["pose.penetration"], stretch: limits["pose.stretch"] }) === 0) return null;
     const steps = proposeInSteps(gauge, { ...moment, drivers: false });
     for (;;) {
       const { done, value } = steps.next();
@@ -191,6 +196,22 @@ const api = {
   /** Skin through every garment over every motion, worst first. */
   async cloth(motions: readonly JointMotion[], steps: number, method: Moment["method"], progress: (share: number) => void, token: string): Promise<ClothRow[]> {
     return clothOverMotions(need(), motions, steps, method, ticker(token, progress));
+  },
+  /** Poses of two neighbouring motions at once, seeded. */
+  async combined(motions: readonly JointMotion[], seed: number, moment: Moment, { limits }: Profile, progress: (share: number) => void, token: string): Promise<CombinedRow[]> {
+    const over = (r: JointReading): number => excess(r, { volume: limits["pose.volume.warn"], depth: limits["pose.penetration"], stretch: limits["pose.stretch"] });
+    return readCombined(need(), combinedPoses(motions, seed), moment, (a, b) => over(a) > over(b), ticker(token, progress));
+  },
+  /** A garment pushed off the skin at angles of motions; those where nothing comes through are left out. */
+  async pushCloth(wanted: readonly { readonly garment: string; readonly motion: JointMotion; readonly degrees: number; readonly name: string }[], method: Moment["method"], progress: (share: number) => void, token: string): Promise<PushedCloth[]> {
+    const tick = ticker(token, progress);
+    const made: PushedCloth[] = [];
+    for (const [i, { garment, motion, degrees, name }] of wanted.entries()) {
+      await tick(i, wanted.length);
+      const pushed = pushCloth(need(), need().character.parts.findIndex((p) => p.name === garment), motion, degrees, method, name);
+      if (pushed) made.push(pushed);
+    }
+    return made;
   },
   /** Every part over every motion, where it tears, worst first. */
   async walk(motions: readonly JointMotion[], method: Moment["method"], progress: (share: number) => void, token: string): Promise<WalkRow[]> {

@@ -15,12 +15,13 @@ import { ClothEvidence } from "../stations/trials/ClothEvidence";
 import { FaceEvidence } from "../stations/trials/FaceEvidence";
 import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
 
-const MEASURES = ["volume", "overlap", "stretch"] as const;
+const MEASURES = ["volume", "overlap", "stretch", "faces"] as const;
 type Measure = (typeof MEASURES)[number];
 const MEASURE = {
   volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume" },
   overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Deepest overlap" },
   stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Stretch, 99th percentile" },
+  faces: { title: "Faces turned inside out", unit: "faces", limit: 0, of: (r: { flips: number }) => r.flips },
 } as const;
 
 /** The strip under the stage: what belongs to the selection of the station that is open. */

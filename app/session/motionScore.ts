@@ -7,7 +7,7 @@ import type { JointMotion } from "~core/skeleton/jointMotions";
 const { limits } = PROFILES.realtime;
 
 export interface Excess {
-  readonly measure: "volume" | "overlap" | "stretch";
+  readonly measure: "volume" | "overlap" | "stretch" | "faces";
   /** Value over its limit: above 1 is over the limit. */
   readonly times: number;
   readonly text: string;
@@ -19,6 +19,8 @@ export function worstOf(reading: JointReading): Excess {
     { measure: "volume", times: Math.max(0, -reading.volume) / -(limits["pose.volume.warn"] ?? -0.1), text: `volume ${(100 * reading.volume).toFixed(0)} %` },
     { measure: "overlap", times: reading.depth / (limits["pose.penetration"] ?? 5), text: `overlap ${reading.depth.toFixed(1)} mm` },
     { measure: "stretch", times: (reading.stretch - 1) / ((limits["pose.stretch"] ?? 2) - 1), text: `stretch ${reading.stretch.toFixed(2)} ×` },
+    // no face may turn over: the first is over the limit
+    { measure: "faces", times: reading.flips > 0 ? 1 + reading.flips / 10 : 0, text: reading.flips === 1 ? "1 face turned" : `${reading.flips} faces turned` },
   ];
   return all.reduce((a, b) => (b.times > a.times ? b : a));
 }

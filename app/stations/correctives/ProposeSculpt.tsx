@@ -24,7 +24,7 @@ export function ProposeSculpt({ motion, angle }: { motion: JointMotion; angle: n
       const work = longRun(s.loaded, (api, progress, token) => api.propose(motion.joint, momentOf(s), progress, token), setShare);
       run.current = work;
       const proposal = await work.result;
-      if (!proposal) return setNote("Nothing needs to move here: volume and overlap are within a touch of rest.");
+      if (!proposal) return setNote("Nothing is over a limit at this angle: no sculpt is proposed.");
       const { step, blobs } = await proposalStep({ ...s, loaded: s.loaded }, motion, proposal, `${motion.label} ${angle}`);
       await addStep(step, blobs);
     } catch (error) {

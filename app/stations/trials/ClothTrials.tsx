@@ -3,6 +3,9 @@ import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { ClothRow } from "~core/measure/clothThrough";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { angleAlong, withMotion } from "../../session/posing";
+import { uniqueName } from "~core/model/uniqueName";
+import { correctiveItem } from "../../session/sculpt";
+import { useDesk } from "../../session/useDesk";
 import { useSession, useSessionStore } from "../../session/session";
 import { counted } from "../../ui/counted";
 import { FindField } from "../../ui/FindField";
@@ -24,7 +27,9 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const [, setRuns] = useState(0);
   const [find, setFind] = useState("");
   const [failed, setFailed] = useState("");
-  const work = useRef<LongRun<ClothRow[]> | null>(null);
+  const [told, setTold] = useState("");
+  const { addStep } = useDesk();
+  const work = useRef<LongRun<unknown> | null>(null);
   useEffect(() => () => work.current?.cancel(), []);
   const rows = clothRows(loaded, method);
   const walk = async (): Promise<void> => {
@@ -32,13 +37,40 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     setShare(0);
     setFailed("");
     try {
-      work.current = longRun(loaded, (api, tell, token) => api.cloth(loaded.motions, STEPS, method, tell, token), setShare);
-      keepClothRows(loaded, method, await work.current.result);
+      const run = longRun(loaded, (api, tell, token) => api.cloth(loaded.motions, STEPS, method, tell, token), setShare);
+      work.current = run;
+      keepClothRows(loaded, method, await run.result);
     } catch (error) {
       if (!wasCancelled(error)) setFailed("The clothes could not be read.");
     } finally {
       setShare(null);
       setRuns((n) => n + 1);
+    }
+  };
+  const push = async (list: readonly ClothRow[]): Promise<void> => {
+    if (!loaded) return;
+    setShare(0);
+    setFailed("");
+    setTold("");
+    try {
+      const wanted = list.flatMap((r) => {
+        const motion = loaded.motions.find((m) => m.id === r.motion);
+        return motion ? [{ garment: r.garment, motion, degrees: r.angle, name: `${r.garment} ${r.label} ${Math.round(r.angle)}` }] : [];
+      });
+      const run = longRun(loaded, (api, tell, token) => api.pushCloth(wanted, method, tell, token), setShare);
+      work.current = run;
+      const made = await run.result;
+      const taken = new Set(loaded.character.shapes.map((s) => s.name));
+      const items = await Promise.all(made.map(({ shape, driver }) => correctiveItem(loaded.character, shape.deltas, { ...driver, shape: uniqueName(shape.name, taken, "cloth") }, shape.name)));
+      const helpless = wanted.length - made.length;
+      const folds = helpless ? ` At ${counted(helpless, "motions")} no cloth helps: there skin lies in skin, or bulges out of a fold. Correct the skin first.` : "";
+      if (items.length === 0) return setTold(folds.trim());
+      const worst = made.reduce((a, b) => (b.afterMm > a.afterMm ? b : a));
+      if (await addStep({ op: "make correctives", items: items.map((i) => i.item) }, items.map((i) => i.bytes))) setTold(`${counted(items.length, "correctives")} of cloth made, as one step. ${worst.afterMm > 0 ? `At most ${worst.afterMm.toFixed(1)} mm of skin is left at ${worst.shape.name}.` : "No skin is left at any of them."}${folds} Walk again to see what is left.`);
+    } catch (error) {
+      if (!wasCancelled(error)) setFailed("The cloth could not be pushed out.");
+    } finally {
+      setShare(null);
     }
   };
   const body = loaded?.character.parts.find((p) => p.kind === "body")?.name;
@@ -60,13 +92,15 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <>
             <FindField label="Find a garment or motion" value={find} onChange={setFind} />
             <span className="muted nowrap">{rows ? `${over} of ${loaded?.motions.length ?? 0} motions over ${limit} mm` : ""}</span>
+            {over > 0 && <Button variant="contained" title="A corrective of the garment for every motion over the limit, as one step" onClick={() => void push(rows!.filter((r) => r.depthMm > limit))}>Push the cloth out in all {over}</Button>}
             <Button variant={rows ? "text" : "contained"} disabled={!loaded || garments === 0} onClick={() => void walk()}>{rows ? "Walk again" : "Walk through"}</Button>
           </>
         )}
       </SheetHead>
       <div className="sheet-body">
+        {told && <p role="status" className="muted" style={{ margin: "10px 18px", fontSize: 12.5 }}>{told}</p>}
         {failed && <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>{failed}</div>}
-        {!rows && share === null && !failed && <p style={{ padding: "8px 18px" }}>{garments === 0 ? "No part is a garment. Set the kind of the clothes at Intake, Parts." : `Every joint goes through its range; skin that ${counted(garments, "garments")} cover at rest is read where it stands out of them. The worst comes first: take the garment's weights from the skin there, or correct it in the pose.`}</p>}
+        {!rows && share === null && !failed && <p style={{ padding: "8px 18px" }}>{garments === 0 ? "No part is a garment. Set the kind of the clothes at Intake, Parts." : `Every joint goes through its range; skin that ${counted(garments, "garments")} cover at rest is read where it stands out of them. The worst comes first: push the cloth out there, take the garment's weights from the skin, or correct it in the pose.`}</p>}
         {rows && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{rows.length ? "Nothing matches." : "No skin comes through."}</p>}
         {shown.map((r) => (
           <div key={`${r.garment} ${r.motion}`} className={`row${on(r) ? " open" : ""}`}>
@@ -77,6 +111,12 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
               <span className="mono muted nowrap" style={{ width: 92, textAlign: "right" }}>{counted(r.vertices.length, "vertices")}</span>
               <span style={{ width: 132, flex: "none", textAlign: "right" }}><LimitBar value={r.depthMm} limit={limit} text={`${r.depthMm.toFixed(1)} mm`} width={46} /></span>
             </button>
+            {on(r) && (
+              <div className="row-body line">
+                <Button disabled={share !== null} onClick={() => void push([r])}>Push the cloth out here</Button>
+                <span className="muted" style={{ fontSize: 12.5 }}>A corrective of {r.garment} that lifts the cloth over the skin, driven by {r.joint}.</span>
+              </div>
+            )}
           </div>
         ))}
       </div>

@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
-import { useMemo, useState, type ReactNode } from "react";
+import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import type { TrialResult } from "~server/services/trials";
+import { postJson } from "../../session/ledgerClient";
 import { worstRow } from "../../session/motionScore";
 import { poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
@@ -9,6 +10,7 @@ import { useCharacterPage } from "../../session/useDesk";
 import { useGoToStation } from "../../session/useGoToStation";
 import { isCorrected, useCorrectAll } from "../../session/useCorrectAll";
 import { useSweeps } from "../../session/useSweeps";
+import { CombinedTrials } from "./CombinedTrials";
 import { ClothTrials } from "./ClothTrials";
 import { MixTrials } from "./MixTrials";
 import { WalkTrials } from "./WalkTrials";
@@ -27,14 +29,14 @@ interface Row {
   readonly before: ReturnType<typeof worstRow>;
 }
 
-const LEAVES = ["motion", "walk", "cloth", "pairs", "mixes"] as const;
-const LEAF_NAMES = { motion: "Motion", walk: "Walk", cloth: "Cloth", pairs: "Pairs", mixes: "Mixes" } as const;
+const LEAVES = ["motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
+const LEAF_NAMES = { motion: "Motion", combined: "Two at once", walk: "Walk", cloth: "Cloth", pairs: "Pairs", mixes: "Mixes" } as const;
 
-/** Trials of the whole figure: the range of motion of every joint, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found by chance. */
+/** Trials of the whole figure: the range of motion of every joint, two motions at once, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found by chance. */
 export function TrialsSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
   const leaves = <Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={LEAF_NAMES} />;
-  return leaf === "pairs" ? <PairTrials leaves={leaves} /> : leaf === "mixes" ? <MixTrials leaves={leaves} /> : leaf === "cloth" ? <ClothTrials leaves={leaves} /> : leaf === "walk" ? <WalkTrials leaves={leaves} /> : <MotionTrials leaves={leaves} />;
+  return leaf === "combined" ? <CombinedTrials leaves={leaves} /> : leaf === "pairs" ? <PairTrials leaves={leaves} /> : leaf === "mixes" ? <MixTrials leaves={leaves} /> : leaf === "cloth" ? <ClothTrials leaves={leaves} /> : leaf === "walk" ? <WalkTrials leaves={leaves} /> : <MotionTrials leaves={leaves} />;
 }
 
 /** The range of motion of every joint: each swept, scored by its worst moment, worst first. */
@@ -59,11 +61,31 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const bad = rows.filter((r) => (r.score?.excess.times ?? 0) > 1);
   const over = bad.length;
   const bare = loaded ? bad.filter((r) => !isCorrected(loaded.character, r.motion)) : [];
+  // sweeps of motions that the correctives do not touch stay true; the others are swept anew in the state that comes
+  const wanted = useRef<{ before: string; trials: readonly TrialResult[]; motions: readonly JointMotion[] } | null>(null);
+  const correctAll = async (): Promise<void> => {
+    const before = page.ledger.state;
+    const corrected = await all.run(bare.map((r) => r.motion));
+    if (corrected.length) wanted.current = { before, trials: page.trials, motions: corrected };
+  };
+  const { state } = page.ledger;
+  const { id } = page.character;
+  const { run: sweep } = sweeps;
+  useEffect(() => {
+    const now = wanted.current;
+    if (!now || now.before === state || loaded?.state !== state) return;
+    wanted.current = null;
+    const joints = new Set(now.motions.map((m) => m.joint));
+    const kept = now.trials.filter((t) => !loaded.motions.some((m) => m.id === t.motion && joints.has(m.joint)));
+    void Promise.all(kept.map((t) => postJson(`/api/characters/${encodeURIComponent(id)}/trials`, { state, ...t })))
+      .then(() => sweep(loaded.motions.filter((m) => joints.has(m.joint))))
+      .catch(() => {}); // the sweeps can be made by hand
+  }, [state, id, loaded, sweep]);
   const choose = (row: Row): void => {
     const { motion, score } = row;
     setOpen(open === motion.id ? "" : motion.id);
     if (open === motion.id) return;
-    store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null, pose: {}, weights: {}, reading: score && score.excess.measure !== "volume" ? score.excess.measure : "skin" });
+    store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null, pose: {}, weights: {}, reading: score && (score.excess.measure === "overlap" || score.excess.measure === "stretch") ? score.excess.measure : "skin" });
     if (score) poseMotion(store, motion, Math.round(score.row.angle));
   };
   return (
@@ -75,7 +97,7 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <>
             <FindField label="Find a joint" value={find} onChange={setFind} />
             <span className="muted nowrap">{rows.length - unswept.length} of {rows.length} swept, {over} over a limit</span>
-            {bare.length > 0 && <Button title="Proposes a corrective for every motion over a limit that has none, as one step" onClick={() => void all.run(bare.map((r) => r.motion))}>Correct all {bare.length}</Button>}
+            {bare.length > 0 && <Button title="Proposes a corrective for every motion over a limit that has none, as one step" onClick={() => void correctAll()}>Correct all {bare.length}</Button>}
             <Button variant={unswept.length ? "contained" : "text"} disabled={!loaded || rows.length === 0} onClick={() => void sweeps.run((unswept.length ? unswept : rows).map((r) => r.motion))}>
               {unswept.length === 0 ? "Sweep all again" : unswept.length === rows.length ? "Sweep all" : `Sweep the other ${unswept.length}`}
             </Button>
