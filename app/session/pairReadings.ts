@@ -1,6 +1,7 @@
 import type { Profile } from "~core/checks/profile";
 import { allPairs, pairedShapes, pairKey, worstPairsFirst, type PairRow, type PairRun, type ShapePair } from "~core/checks/pairs/readPairs";
 import type { Character } from "~core/model/character";
+import { baseMark, keepReading, keptReading } from "./kept/keptReadings";
 import { sharedRun, type LongRun } from "./measureClient";
 import type { Loaded } from "./session";
 
@@ -40,6 +41,15 @@ export function knownRun(character: Character): PairRun | null {
   return { rows: worstPairsFirst(keys.flatMap((k) => readings.get(k) ?? [])), shapes, pairCount: pairs.length };
 }
 
+/** Takes up what this browser kept of the character's base from before the page was loaded; resolves to whether there was any. */
+export async function recallReadings(character: Character): Promise<boolean> {
+  const held = readingsOf(character);
+  if (held.size > 0) return false;
+  const kept = await keptReading<readonly (readonly [string, readonly PairRow[]])[]>("pairs", baseMark(character)).catch(() => undefined);
+  for (const [key, rows] of kept ?? []) if (!held.has(key)) held.set(key, rows);
+  return held.size > 0;
+}
+
 /** Reads the pairs that are not known yet, shared out to two workers; resolves to how many were read. */
 export function readMissing(loaded: Loaded, profile: Profile, progress: (share: number) => void): LongRun<number> {
   const { character } = loaded;
@@ -50,6 +60,7 @@ export function readMissing(loaded: Loaded, profile: Profile, progress: (share: 
     result: run.result.then((rows) => {
       const readings = readingsOf(character);
       missing.forEach((p, i) => readings.set(pairKey(character, p), rows[i]!));
+      void keepReading("pairs", baseMark(character), [...readings]).catch(() => {}); // they can be read again
       return missing.length;
     }),
   };

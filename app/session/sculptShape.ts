@@ -1,5 +1,5 @@
 import { sketchDeltas, startSketch } from "~core/correctives/sketch";
-import { shapeDriverWeight } from "~core/deform/driverWeight";
+import { shapeDriverWeight, withDrivenWeights } from "~core/deform/driverWeight";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { ShapeItem } from "~core/ledger/steps";
 import { shapeNamed, type Character, type ShapeDelta } from "~core/model/character";
@@ -19,10 +19,17 @@ export type SculptPurpose =
 /** Parts that are carried along with the skin when asked: what sits on the face. */
 const FOLLOWING = new Set(["lash", "tear line", "brow"]);
 
+/** A shape that acts by less cannot be sculpted: the sculpt would become far too large at full. */
+const LEAST_WEIGHT = 0.1;
+
 /** What the weights on the stage allow a sculpt to become; the first is what one most likely wants. */
 export function purposesFor(character: Character, weights: Session["weights"]): SculptPurpose[] {
   const set = Object.entries(weights).filter(([name, w]) => w > 0 && shapeNamed(character, name) && !character.shapeDrivers.some((d) => d.shape === name));
-  const edits = set.map(([shape]): SculptPurpose => ({ kind: "edit", shape }));
+  // combinations and in-betweens that act in this mix can be sculpted again in it
+  const acting = withDrivenWeights(character, new Map(Object.entries(weights)));
+  const driven = character.shapeDrivers.filter((d) => (acting.get(d.shape) ?? 0) >= LEAST_WEIGHT).map((d): SculptPurpose => ({ kind: "edit", shape: d.shape }));
+  const edits = [...driven, ...set.map(([shape]): SculptPurpose => ({ kind: "edit", shape }))];
+  if (driven.length) return [...edits, { kind: "new shape" }];
   if (set.length === 1 && set[0]![1] < 1) return [{ kind: "in-between", of: set[0]![0], peak: set[0]![1] }, { kind: "new shape" }, ...edits];
   if (set.length === 1) return [...edits, { kind: "new shape" }];
   if (set.length >= 2 && set.length <= 4) return [{ kind: "combination", of: set.map(([n]) => n) }, { kind: "new shape" }, ...edits];
@@ -39,8 +46,8 @@ export function beginShapeSculpt(store: SessionStore, purpose: SculptPurpose, pa
   let weight = 1;
   if (purpose.kind === "edit") {
     const shape = shapeNamed(character, purpose.shape);
-    weight = s.weights[purpose.shape] ?? 0;
-    if (!shape || weight < 0.1) throw new UserError(`${purpose.shape} hardly acts on the stage.`, "", "Set its weight to 0.1 or more first.");
+    weight = withDrivenWeights(character, new Map(Object.entries(s.weights))).get(purpose.shape) ?? 0;
+    if (!shape || weight < LEAST_WEIGHT) throw new UserError(`${purpose.shape} hardly acts on the stage.`, "", "Set its weight to 0.1 or more first.");
     start = shape.deltas.find((d) => d.part === part) ?? null;
     // what is being sculpted comes from the sketch alone
     rig = { ...rig, character: { ...character, shapes: character.shapes.map((x) => (x === shape ? { ...x, deltas: x.deltas.filter((d) => d.part !== part) } : x)) } };

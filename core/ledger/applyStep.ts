@@ -1,5 +1,6 @@
 import { CHECKS } from "../checks/runChecks";
 import type { Character, Driver, Mix, Shape, ShapeDriver } from "../model/character";
+import { withTerms } from "../formats/vrm/vrmTerms";
 import { mend, type MendPlace } from "../mend/mend";
 import { withoutShape } from "../model/withoutShape";
 import { mergeJoints } from "../additions/mergeJoints";
@@ -119,6 +120,8 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       if (unknown !== undefined) throw new UserError(`There is no clip named ${unknown}.`, step.op, "");
       return { ...character, clips: character.clips.filter((c) => !step.names.includes(c.name)) };
     }
+    case "vrm terms":
+      return withTerms(character, step.terms);
     case "drive shape":
       return driveShape(character, need(step.name).name, step.driver, step.rule);
     case "bind in pose": {
@@ -254,6 +257,8 @@ export function describeStep(step: Step): string {
       return `mended ${step.places.length} of ${titleOf(step.check)}`;
     case "remove clips":
       return `removed ${few(step.names, "clips")}`;
+    case "vrm terms":
+      return `set the terms of the VRM, by ${few(step.terms.authors, "authors")}`;
     case "drive shape":
       return step.driver ? `let ${step.driver.joint} drive ${step.name}` : step.rule ? `let ${few(step.rule.of, "shapes")} set ${step.name}` : `left ${step.name} to the hand`;
     case "bind in pose":

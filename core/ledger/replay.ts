@@ -134,7 +134,7 @@ export function renamedStep(step: Step, { joint, part, shape, clip }: StepNames)
       return { ...step, part: part(step.part) };
     case "follow skin":
       return { ...step, follow: { ...step.follow, part: part(step.follow.part), ...(step.follow.shapes ? { shapes: step.follow.shapes.map(shape) } : {}) } };
-    case "remove mix":
+    case "remove mix": case "vrm terms":
       return step;
     case "remove shapes":
       return { ...step, names: step.names.map(shape) };

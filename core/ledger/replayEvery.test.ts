@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { boxPart, rigidSkin, shapeOf, tube } from "../../tests/helpers/characters";
 import { encodeAdded } from "../additions/addThings";
+import { CLOSEST_TERMS } from "../formats/vrm/vrmTerms";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character } from "../model/character";
 import { renameJoints } from "../skeleton/renameJoints";
@@ -67,6 +68,7 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   "mend all": { op: "mend all", check: "mesh.loose", places: [{ part: "limb", joint: null, shape: null, clip: null, limit: 0 }] },
   "remove clips": { op: "remove clips", names: ["nod"] },
   "drive shape": { op: "drive shape", name: "wide_left", driver: { joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 60, easing: "linear", intensity: 1, enabled: true }, rule: null },
+  "vrm terms": { op: "vrm terms", terms: { ...CLOSEST_TERMS, authors: ["the made-up studio"], avatarPermission: "everyone" } },
   "reopen finding": { op: "reopen finding", check: "mesh.loose", part: "limb", joint: null, shape: null, clip: null },
   rename: { op: "rename", kind: "shapes", names: [{ from: "wide_left", to: "broad" }] },
   "bind in pose": { op: "bind in pose", pose: { lower: [20, 0, 0] } },

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { driverSchema, mixSchema } from "../formats/extras";
+import { vrmTermsSchema } from "../formats/vrm/vrmTerms";
 import { PART_KINDS } from "../model/character";
 import { RENAMED_KINDS } from "../names/renameThings";
 import { repairSchema } from "../repairs/repairs";
@@ -60,6 +61,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("add joints"), source: z.string().min(1).max(200), joints: z.array(z.object({ name, parent: name, rest: z.array(z.number()).length(16) })).min(1).max(5000) }),
   z.object({ op: z.literal("add clips"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
   z.object({ op: z.literal("remove clips"), names: z.array(name).min(1).max(2000) }),
+  z.object({ op: z.literal("vrm terms"), terms: vrmTermsSchema }),
   z.object({ op: z.literal("drive shape"), name, driver: driverSchema.omit({ shape: true }).nullable(), rule: newDriverSchema.nullable() }),
   z.object({ op: z.literal("repair"), repair: repairSchema, made: madeSchema.optional() }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),

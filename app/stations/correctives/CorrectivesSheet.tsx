@@ -11,6 +11,7 @@ import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
 import { useQueryState } from "../../ui/useQueryState";
 import { LIMBS, limbOf, type Limb } from "./limbs";
+import { DriverProposals } from "./DriverProposals";
 import { MotionRow } from "./MotionRow";
 import { counted } from "../../ui/counted";
 
@@ -52,6 +53,7 @@ export function CorrectivesSheet(): ReactNode {
       </SheetHead>
       {sweeps.running && <div className="sheet-tools" style={{ padding: "6px 18px", margin: 0 }}><Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} /></div>}
       <div className="sheet-body">
+        <DriverProposals />
         {!loaded && <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>}
         {loaded && loaded.motions.length === 0 && <p style={{ padding: "8px 18px" }}>No joint has a known range: map the joints at the Skeleton station first.</p>}
         {loaded && loaded.motions.length > 0 && count === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{show === "over the limit" ? "Nothing swept so far is over a limit. Sweep all directions at Trials." : "Nothing matches."}</p>}

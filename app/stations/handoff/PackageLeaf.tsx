@@ -7,6 +7,7 @@ import { ask, Refusal } from "../../session/ledgerClient";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { Progress } from "../../ui/Progress";
+import { VrmTermsForm } from "./VrmTermsForm";
 import { Slip } from "./Slip";
 import { counted } from "../../ui/counted";
 import { notPlayed } from "~core/ledger/notPlayed";
@@ -52,6 +53,7 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
             <tr><td>Open findings</td><td>{counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")}, {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason</td></tr>
           </tbody>
         </table>
+        {character && <VrmTermsForm key={page.ledger.state} character={character} />}
         <div style={{ marginTop: 12 }}>
           {share === null ? <Button variant={current ? "text" : "contained"} onClick={() => void write()}>{current ? "Write it again" : newest ? `Write and prove version ${newest.version + 1}` : "Write and prove"}</Button> : <Progress title="Writing, reading back, comparing" share={share} onCancel={() => (cancelled.current = true)} />}
           {current && <span className="muted" style={{ marginLeft: 8 }}>Nothing has changed since version {newest.version}.</span>}

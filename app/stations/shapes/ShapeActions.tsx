@@ -14,6 +14,7 @@ import { shapeSteps } from "../../session/shapeSteps";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { ScrubField } from "../../ui/ScrubField";
+import { DriveShape } from "./DriveShape";
 import type { ShapeRow } from "./shapeRows";
 
 /** Half width of the seam that a shape is split over, mm; the place to choose another is Make. */
@@ -27,9 +28,12 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
   const [, setQuery] = useSearchParams();
   const [told, setTold] = useState("");
   const [sure, setSure] = useState(false);
+  const [driving, setDriving] = useState(false);
+  const baked = character.baked?.find((b) => b.shape === row.shape.name && b.weight !== 0);
   const { name } = row.shape;
   const driver = character.shapeDrivers.find((d) => d.shape === name);
   const corrective = character.drivers.some((d) => d.shape === name);
+  const handSet = useSession((s) => s.weights[name] ?? 0);
   const side = sideOfShapeName(name);
   const derive = async (items: DerivedItem[]): Promise<void> => {
     const taken = items.find((i) => shapeNamed(character, i.name));
@@ -45,20 +49,30 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
     if (kept?.step.op === "add shapes" && (await addStep({ ...kept.step, items: kept.step.items.map((i) => ({ ...i, driver: { ...rest, of: [...rest.of] } })) }, kept.blobs))) setTold(`${made.shape.name} made: it acts most at half weight.`);
   };
   const sculpt = (): void => {
-    store.setState({ pose: {}, weights: { [name]: 1 } });
+    // what other shapes set is looked at where they set it most
+    store.setState({ pose: {}, weights: driver ? Object.fromEntries(driver.of.map((n) => [n, driver.rule === "in-between" ? (driver.span?.peak ?? 0.5) : 1])) : { [name]: 1 } });
     setQuery((q) => new URLSearchParams([...[...q].filter(([k]) => !["leaf", "make"].includes(k)), ["leaf", "make"], ["make", "hand"]]));
   };
-  if (corrective) return <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>A joint drives it: it is sculpted, mirrored and switched at the correctives' station.</p>;
+  if (corrective) return (
+    <div style={{ display: "grid", gap: 4 }}>
+      <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>A joint drives it: it is sculpted, mirrored and switched at the correctives' station. <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>What sets it</Button></p>
+      {driving && <DriveShape name={name} onDone={() => setDriving(false)} />}
+      {handSet > 0 && <span style={{ fontSize: 12.5, color: "var(--amber)" }}>◆ Set to {handSet} by hand here: where its joint turns it acts on top of that.</span>}
+    </div>
+  );
   return (
     <div style={{ display: "grid", gap: 4 }}>
       {driver && <DriverLine driver={driver} />}
       <div className="line" style={{ marginLeft: -8 }}>
-        {!driver && <Button onClick={sculpt}>Sculpt again</Button>}
+        <Button onClick={sculpt}>Sculpt again</Button>
+        <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>What sets it</Button>
         {side && !counterpart(character.shapes, row.shape) && <Button onClick={() => void derive([{ name: mirrorName(name), label: mirrorName(row.shape.label), from: { way: "mirror", of: name } }])}>Mirror to the other side</Button>}
         {!side && !driver && <Button onClick={() => void derive((["left", "right"] as const).map((s) => ({ name: `${name}_${s}`, label: `${row.shape.label}, ${s}`, from: { way: "side", of: name, side: s, seamMm: SEAM_MM } })))}>Make left and right</Button>}
         {!driver && (row.region === "lids" || row.region === "gaze") && <Button onClick={() => void helper()} title="An in-between that keeps the lids off the eyeball half-way">Keep lids off half-way</Button>}
         {sure ? <><Button color="error" onClick={() => void addStep({ op: "remove shapes", names: [name] })}>Remove {name}</Button><Button onClick={() => setSure(false)}>Keep it</Button></> : <Button onClick={() => setSure(true)}>Remove</Button>}
       </div>
+      {driving && <DriveShape name={name} onDone={() => setDriving(false)} />}
+      {baked && <span style={{ fontSize: 12.5, color: "var(--amber)" }}>◆ The base holds it at {baked.weight} already: set to 1 here it acts {(1 + baked.weight).toFixed(1)} times. Play it from {-baked.weight} upward, or remove it.</span>}
       {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
     </div>
   );

@@ -1,5 +1,8 @@
 import { useEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
 import type { PairRun } from "~core/checks/pairs/readPairs";
+import Button from "@mui/material/Button";
+import { saveFile } from "../../ui/saveFile";
+import { pairPicture, pairsCsv } from "./pairFiles";
 import { HEAT_CSS, heatCss } from "../../ui/heatCss";
 
 /** Width of the matrix on screen, pixels. */
@@ -8,7 +11,7 @@ const WIDTH = 416;
 const SCALE_END = 3;
 
 /** Half a square, a cell a pair, shapes from the brows down; colour for the worst excess, empty where nothing goes beyond a limit. */
-export function PairMatrix({ run, onPick }: { run: PairRun; onPick: (a: string, b: string) => void }): ReactNode {
+export function PairMatrix({ run, onPick, name }: { run: PairRun; onPick: (a: string, b: string) => void; /** Of the character, for the files. */ name: string }): ReactNode {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [at, setAt] = useState<readonly [number, number] | null>(null);
   const n = run.shapes.length;
@@ -55,6 +58,10 @@ export function PairMatrix({ run, onPick }: { run: PairRun; onPick: (a: string, 
           <span className="muted nowrap">{SCALE_END + 1}×</span>
         </div>
         <div className="muted" style={{ marginTop: 6 }}>Shapes from the brows down, each with each.</div>
+        <div className="line" style={{ justifyContent: "flex-end", marginTop: 6, pointerEvents: "auto" }}>
+          <Button onClick={() => void pairPicture(run, worst, SCALE_END).then((png) => saveFile(`${name} pairs.png`, png))}>Save picture</Button>
+          <Button onClick={() => saveFile(`${name} pairs.csv`, new Blob([pairsCsv(run)], { type: "text/csv" }))}>Save CSV</Button>
+        </div>
       </figcaption>
     </figure>
   );

@@ -3,9 +3,9 @@ import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import { PROFILES } from "~core/checks/profile";
 import type { PairRow, ShapePair } from "~core/checks/pairs/readPairs";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
-import { knownRun, planPairs, readMissing } from "../../session/pairReadings";
+import { knownRun, planPairs, readMissing, recallReadings } from "../../session/pairReadings";
 import { useSession, useSessionStore } from "../../session/session";
-import { useDesk } from "../../session/useDesk";
+import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
@@ -28,6 +28,10 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const character = loaded?.character;
   const { run, missing } = useMemo(() => (character ? { run: knownRun(character), missing: planPairs(character).missing.length, read } : { run: null, missing: 0 }), [character, read]);
   useEffect(() => () => work.current?.cancel(), []);
+  useEffect(() => {
+    if (character) void recallReadings(character).then((any) => any && setRead((n) => n + 1));
+  }, [character]);
+  const owner = useCharacterPage().character.name;
   const during = async <T,>(title: string, begin: (progress: (share: number) => void) => LongRun<T>): Promise<T | null> => {
     setBusy({ title, share: 0 });
     setTold("");
@@ -70,7 +74,7 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       <div className="sheet-body">
         {told && <div className={told.startsWith("The pairs") ? "refusal" : "muted"} role="status" style={{ margin: "10px 18px", fontSize: 12.5 }}>{told}</div>}
         {!run && !busy && !told && <p style={{ padding: "8px 18px" }}>Two shapes that are well made alone may cross lips, bring an eye through its lid or fold the skin together. Every pair is read at full and counts where it goes beyond its limit and beyond what either does alone.</p>}
-        {run && <PairMatrix run={run} onPick={show} />}
+        {run && <PairMatrix run={run} onPick={show} name={owner} />}
         {run && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{run.rows.length ? "Nothing matches." : missing ? "No pair that was read goes beyond a limit." : "No pair goes beyond a limit."}</p>}
         {shown.slice(0, 200).map((r) => {
           const m = FACE_MEASURE_WORDS[r.measure];

@@ -6,6 +6,7 @@ import { motionPose } from "~core/skeleton/jointMotions";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { withMotion } from "../../session/posing";
 import { useSession, useSessionStore, type Loaded } from "../../session/session";
+import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
@@ -57,6 +58,10 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     });
     return () => cancelAnimationFrame(frame);
   }, [playing, speed, seconds]);
+  const { addStep } = useDesk();
+  // stray weights of a part are what tears it as a rule: their repair stands with its worst moment
+  const stray = useCharacterPage().findings.filter((f) => f.check === "weights.stray");
+  const [told, setTold] = useState<ReadonlySet<unknown>>(new Set());
   const rows = loaded && read.get(loaded)?.get(method);
   const measure = async (): Promise<void> => {
     if (!loaded) return;
@@ -120,6 +125,15 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
               <span className="mono muted nowrap" style={{ width: 52, textAlign: "right" }}>×{r.stretch.toFixed(1)}</span>
               <span style={{ width: 132, flex: "none", textAlign: "right" }}><LimitBar value={r.longerMm} limit={TORN_MM} text={`+${r.longerMm.toFixed(0)} mm`} verdict={r.longerMm > TORN_MM ? "error" : "fine"} width={46} /></span>
             </button>
+            {stray.filter((f) => f.part === r.part && !told.has(f)).slice(0, r === shown.find((x) => x.part === r.part) ? 3 : 0).map((f) => (
+              <div key={f.joint} className="line" style={{ padding: "0 18px 6px", fontSize: 12.5 }}>
+                <span className="grow">◆ {f.message}</span>
+                <Button onClick={() => {
+                  setTold(new Set([...told, f]));
+                  void addStep({ op: "mend", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, limit: f.limit });
+                }}>Give them back</Button>
+              </div>
+            ))}
           </div>
         ))}
       </div>

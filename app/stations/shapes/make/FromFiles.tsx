@@ -24,6 +24,7 @@ export function FromFiles(): ReactNode {
   const [files, setFiles] = useState<readonly File[]>([]);
   const [rounds, setRounds] = useState(0);
   const [strength, setStrength] = useState(1);
+  const [own, setOwn] = useState<ReadonlyMap<string, number>>(new Map());
   const [brought, setBrought] = useState<readonly BroughtTarget[] | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [same, setSame] = useState<(typeof SAME)[number]>("beside");
@@ -46,7 +47,32 @@ export function FromFiles(): ReactNode {
       setShare(null);
     }
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (f) => void read(f), noClick: true, noKeyboard: true, disabled: share !== null || !loaded });
+  // a new batch begins as it was made
+  const fresh = (f: readonly File[]): void => {
+    setRounds(0);
+    setOwn(new Map());
+    void read(f, 0);
+  };
+  /** One file with its own smoothing; what the others became stays. */
+  const again = async (name: string, smoothRounds: number): Promise<void> => {
+    const file = files.find((f) => f.name === name);
+    if (!loaded || !file) return;
+    setOwn(new Map(own).set(name, smoothRounds));
+    setShare(0);
+    try {
+      const base = files.filter((f) => f !== file && /(^|[^a-z])(base|neutral|rest|bind)([^a-z]|$)/i.test(f.name));
+      const run = bringFiles(loaded, [file, ...base], { smoothRounds, smoothStrength: strength, layOnScans: scans }, setShare);
+      work.current = run;
+      const now = (await run.result).filter((b) => b.file === name);
+      setBrought((old) => old?.flatMap((b) => (b.file === name ? now.filter((x) => x.name === b.name) : [b])) ?? null);
+    } catch (error) {
+      if (!wasCancelled(error)) setTold(`${name} could not be read again.`);
+    } finally {
+      setShare(null);
+    }
+  };
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (f) => fresh(f), noClick: true, noKeyboard: true, disabled: share !== null || !loaded });
+  const smooths = rounds > 0 || [...own.values()].some((n) => n > 0);
   const good = brought?.filter((b) => !b.refused) ?? [];
   const doubled = good.filter((b) => loaded && shapeNamed(loaded.character, b.name));
   const take = async (): Promise<void> => {
@@ -68,21 +94,25 @@ export function FromFiles(): ReactNode {
         ) : <Progress title={`Fitting ${counted(files.length, "files")}`} share={share} onCancel={() => work.current?.cancel()} />}
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        <span title="Smooths the movement, not the surface: the base's own detail stays">smooth the movement <ScrubField label="Rounds of smoothing" value={rounds} min={0} max={40} step={0.2} digits={0} unit=" rounds" onChange={setRounds} onCommit={(n) => void read(files, n)} /></span>
+        <span title="Smooths the movement, not the surface: the base's own detail stays">smooth the movement <ScrubField label="Rounds of smoothing" value={rounds} min={0} max={40} step={0.2} digits={0} unit=" rounds" onChange={setRounds} onCommit={(n) => {
+          setOwn(new Map());
+          void read(files, n);
+        }} /></span>
         <span>strength <ScrubField label="Strength of smoothing" value={strength} min={0} max={4} step={0.02} digits={1} start={1} onChange={setStrength} onCommit={(x) => void read(files, rounds, x)} /></span>
         <FormControlLabel control={<Switch size="small" checked={scans} onChange={(e) => { setScans(e.target.checked); void read(files, rounds, strength, e.target.checked); }} />} label="lay the skin on scans and sculpts of another mesh" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} title="They must stand roughly in the character's place and size" />
         {doubled.length > 0 && <span className="line">{counted(doubled.length, "names")} {doubled.length === 1 ? "is" : "are"} taken: put {doubled.length === 1 ? "it" : "them"} <Segmented label="Shapes of the same name" options={SAME} value={same} onChange={setSame} /></span>}
       </div>
       {brought && (
         <table className="plain">
-          <thead><tr><th>Shape</th><th>From</th><th style={{ textAlign: "right" }}>Farthest</th>{rounds > 0 && <th style={{ textAlign: "right" }}>Smoothed away</th>}</tr></thead>
+          <thead><tr><th>Shape</th><th>From</th><th style={{ textAlign: "right" }}>Farthest</th><th style={{ textAlign: "right" }}>Smoothing</th>{smooths && <th style={{ textAlign: "right" }}>Smoothed away</th>}</tr></thead>
           <tbody>
             {brought.map((b) => (
               <tr key={`${b.file} ${b.name}`}>
                 <td className="mono">{b.refused ? <span style={{ color: "var(--brick)" }}>▲ {b.name}</span> : b.name}</td>
                 <td style={{ overflowWrap: "anywhere" }}>{b.file}{b.refused ? <div style={{ color: "var(--brick)" }}>{b.refused.what} <span className="muted">{b.refused.todo}</span></div> : b.notes.map((n) => <div key={n} className="muted">{n}</div>)}</td>
                 <td className="num">{b.refused ? "" : `${b.maxMm.toFixed(1)} mm`}</td>
-                {rounds > 0 && <td className="num">{b.refused ? "" : `${b.lostMm.toFixed(2)} mm`}</td>}
+                <td className="num">{!b.refused && <ScrubField label={`Rounds of smoothing of ${b.name}`} value={own.get(b.file) ?? rounds} min={0} max={40} step={0.2} digits={0} onChange={(n) => setOwn(new Map(own).set(b.file, n))} onCommit={(n) => void again(b.file, n)} />}</td>
+                {smooths && <td className="num">{b.refused ? "" : `${b.lostMm.toFixed(2)} mm`}</td>}
               </tr>
             ))}
           </tbody>

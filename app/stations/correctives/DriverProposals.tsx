@@ -1,0 +1,43 @@
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import { useMemo, useState, type ReactNode } from "react";
+import { proposeDrivers, type DriverProposal } from "~core/shapes/proposeDrivers";
+import { useSession } from "../../session/session";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+
+const setBy = (p: DriverProposal): string => (p.driver ? `${p.driver.joint} from ${p.driver.fromDegrees}° to ${p.driver.toDegrees}°` : p.rule.of.join(" × "));
+
+/** Shapes of a file without drivers that look like correctives or combinations: what would set each, to be taken or left. */
+export function DriverProposals(): ReactNode {
+  const character = useSession((s) => s.loaded?.character);
+  const { addSteps } = useDesk();
+  const [open, setOpen] = useState(false);
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const found = useMemo(() => (character ? proposeDrivers(character) : []), [character]);
+  if (found.length === 0) return null;
+  const chosen = found.filter((p) => !left.has(p.shape));
+  const take = (): void => void addSteps(chosen.map((p) => ({ step: { op: "drive shape", name: p.shape, driver: p.driver && { ...p.driver, axis: [...p.driver.axis] }, rule: p.rule && { ...p.rule, of: [...p.rule.of] } }, blobs: [] })));
+  return (
+    <div style={{ padding: "6px 18px", borderBottom: "1px solid var(--line)", fontSize: 12.5 }} role="region" aria-label="Shapes that nothing sets">
+      <div className="line">
+        <span className="grow">◆ {counted(found.length, "shapes")} look{found.length === 1 ? "s" : ""} like {found.length === 1 ? "a corrective or combination" : "correctives or combinations"} and {found.length === 1 ? "is" : "are"} set by nothing.</span>
+        <Button aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "Close" : "Look"}</Button>
+        {open && <Button variant="contained" disabled={chosen.length === 0} onClick={take}>Let {counted(chosen.length, "shapes")} be set</Button>}
+      </div>
+      {open && (
+        <table className="plain" style={{ fontSize: 12.5 }}>
+          <thead><tr><th /><th>Shape</th><th>Set by</th><th>Because</th></tr></thead>
+          <tbody>
+            {found.map((p) => (
+              <tr key={p.shape}>
+                <td><Checkbox size="small" sx={{ p: 0 }} checked={!left.has(p.shape)} onChange={(_, on) => setLeft(new Set(on ? [...left].filter((n) => n !== p.shape) : [...left, p.shape]))} slotProps={{ input: { "aria-label": `Let ${p.shape} be set` } }} /></td>
+                <td className="mono">{p.shape}</td><td>{setBy(p)}</td><td className="muted">{p.why}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}
