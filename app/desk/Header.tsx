@@ -6,7 +6,8 @@ import { useColorScheme } from "@mui/material/styles";
 import { useEffect, useState, type ReactNode } from "react";
 import { NavLink } from "react-router";
 import type { CharacterPage } from "../routes/character";
-import { useSessionStore } from "../session/session";
+import { statureOf } from "~core/checks/delivery/scaleStature";
+import { useSession, useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
 import { viewToQuery } from "../session/urlState";
 import { HelpDialog } from "../ui/HelpDialog";
@@ -30,13 +31,14 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
     window.addEventListener("yxomorph-help", open);
     return () => window.removeEventListener("yxomorph-help", open);
   }, []);
+  const loaded = useSession((s) => s.loaded?.character);
   const { character, ledger, stations } = page;
   return (
     <header className="header">
       <Wordmark />
       <div className="who">
         <b title={character.name}>{character.name}</b>
-        <span>{stations.handoff > 0 ? "handed off" : "in work"}, {character.summary.stature.toFixed(2)} m</span>
+        <span>{stations.handoff > 0 ? "handed off" : "in work"}, {(loaded ? statureOf(loaded) : character.summary.stature).toFixed(2)} m</span>
       </div>
       <nav className="route" aria-label="Stations">
         {STATIONS.map((s, i) => (

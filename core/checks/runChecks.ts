@@ -8,7 +8,7 @@ import { meshLoose } from "./delivery/meshLoose";
 import { meshNonManifold } from "./delivery/meshNonManifold";
 import { partsMaterialOpacity } from "./delivery/partsMaterialOpacity";
 import { scaleStance, WAIT_FOR_STANCE } from "./delivery/scaleStance";
-import { scaleStature } from "./delivery/scaleStature";
+import { likelyUnit, scaleStature, statureOf } from "./delivery/scaleStature";
 import { clipLoop, clipScaleKeys, clipTranslationKeys } from "./clips/clipChecks";
 import { eyesDiameter, eyesSpacing } from "./delivery/eyesSize";
 import { meshDoubled } from "./delivery/meshDoubled";
@@ -69,11 +69,15 @@ export async function runChecks(character: Character, profile: Profile, options:
   const chosen = CHECKS.filter((c) => !profile.off.includes(c.id) && (!options.only || options.only.includes(c.id)));
   const context = { rig: options.rig ?? makeRig(character), humanoid: character.skeleton ? humanoidMap(character.skeleton, character.jointMap) : null, profile, cache: new Map<string, unknown>() };
   const findings: Finding[] = [];
+  // nor a size in a unit that it is not in; a small piece without a skeleton may be a piece
+  const slips = !profile.off.includes(scaleStature.id) && likelyUnit(statureOf(character)) !== null && (character.skeleton !== null || statureOf(character) > 1) && scaleStature.run(character, context).length > 0;
   // a figure that lies down has no left and no front that a check could go by: one finding says so
-  const waits = !profile.off.includes(scaleStance.id) && scaleStance.run(character, context).length > 0;
+  const wrong = (check: Check): boolean => !profile.off.includes(check.id) && check.run(character, context).length > 0;
+  const lies = wrong(scaleStance);
+  const waits = (id: string): boolean => (lies ? WAIT_FOR_STANCE.test(id) : slips && WAIT_FOR_STANCE.test(id) && id !== scaleStature.id);
   for (const [i, check] of chosen.entries()) {
     await options.tick?.(i, chosen.length);
-    if (!waits || !WAIT_FOR_STANCE.test(check.id)) findings.push(...check.run(character, context));
+    if (!waits(check.id)) findings.push(...check.run(character, context));
   }
   const kept = withoutRepeats(character, findings).sort(compareFindings);
   return { findings: kept, summary: summarize(kept) };

@@ -62,7 +62,8 @@ function motionOf({ name }: Shape, motions: readonly JointMotion[]): { motion: J
   const angle = words.map(Number).find((n) => n >= LEAST && n <= MOST);
   if (angle === undefined) return null;
   const bones = BONE_WORDS.filter((b) => b.sets.some((set) => set.every((w) => words.includes(w)))).map((b) => b.bone);
-  if (bones.length === 0 && words.some((w) => ARM_WORDS.includes(w))) bones.push("UpperArm");
+  // "shoulder" is the collar bone where the angle lies in its range, else the arm
+  if (bones.length === 0 && words.some((w) => ARM_WORDS.includes(w))) bones.push(...(words.includes("arm") ? ["UpperArm"] : ["Shoulder", "UpperArm"]));
   if (words.some((w) => HIP_WORDS.includes(w)) && side) bones.push("UpperLeg");
   const finger = words.map((w) => FINGER_WORDS[w]).find(Boolean);
   const segment = SEGMENTS.find((x) => words.includes(x.toLowerCase()));
@@ -71,14 +72,18 @@ function motionOf({ name }: Shape, motions: readonly JointMotion[]): { motion: J
   // the joint's own name says more than the trade's words for it
   const byName = motions.filter((m) => ` ${spelled} `.includes(` ${splitWords(m.joint).join(" ")} `));
   const own = byName.length ? byName : motions.filter((m) => bones.some((b) => m.bone === (/^[A-Z]/.test(b) ? `${side ?? ""}${b}` : b)));
-  if (own.length === 0) return null;
-  const said = own.filter((m) => [...splitWords(m.name), ...(DIRECTIONS[m.name] ?? [])].some((w) => words.includes(w)));
-  // a joint with one wide motion is bent by it; of several the widest is meant
-  const motion = (said.length ? said : own).reduce((a, b) => (b.max - b.min > a.max - a.min ? b : a));
-  const backward = words.some((w) => ["back", "backward", "down", "minus", "neg"].includes(w)) && motion.min < -LEAST;
-  const sign = backward || motion.max < LEAST ? -1 : 1;
-  const degrees = sign * angle;
-  return degrees >= motion.min - 5 && degrees <= motion.max + 5 ? { motion, degrees } : null;
+  // bones in the order in which the words speak for them
+  const groups = byName.length ? [own] : bones.map((b) => own.filter((m) => m.bone === (/^[A-Z]/.test(b) ? `${side ?? ""}${b}` : b)));
+  for (const group of groups) {
+    if (group.length === 0) continue;
+    const said = group.filter((m) => [...splitWords(m.name), ...(DIRECTIONS[m.name] ?? [])].some((w) => words.includes(w)));
+    // a joint with one wide motion is bent by it; of several the widest is meant
+    const motion = (said.length ? said : group).reduce((x, y) => (y.max - y.min > x.max - x.min ? y : x));
+    const backward = words.some((w) => ["back", "backward", "down", "minus", "neg"].includes(w)) && motion.min < -LEAST;
+    const degrees = (backward || motion.max < LEAST ? -1 : 1) * angle;
+    if (degrees >= motion.min - 5 && degrees <= motion.max + 5) return { motion, degrees };
+  }
+  return null;
 }
 
 /** How much of a shape's squared movement lies on skin that a joint, or what hangs on it, shares with others, or holds next to it. */

@@ -19,7 +19,7 @@ export function DriverProposals(): ReactNode {
   const chosen = found.filter((p) => !left.has(p.shape));
   const take = (): void => void addSteps(chosen.map((p) => ({ step: { op: "drive shape", name: p.shape, driver: p.driver && { ...p.driver, axis: [...p.driver.axis] }, rule: p.rule && { ...p.rule, of: [...p.rule.of] } }, blobs: [] })));
   return (
-    <div style={{ padding: "6px 18px", borderBottom: "1px solid var(--line)", fontSize: 12.5 }} role="region" aria-label="Shapes that nothing sets">
+    <div style={{ padding: "6px 18px", maxHeight: open ? 420 : undefined, overflowY: open ? "auto" : undefined, borderBottom: "1px solid var(--line)", fontSize: 12.5 }} role="region" aria-label="Shapes that nothing sets">
       <div className="line">
         <span className="grow">◆ {counted(found.length, "shapes")} look{found.length === 1 ? "s" : ""} like {found.length === 1 ? "a corrective or combination" : "correctives or combinations"} and {found.length === 1 ? "is" : "are"} set by nothing.</span>
         <Button aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "Close" : "Look"}</Button>
@@ -27,12 +27,12 @@ export function DriverProposals(): ReactNode {
       </div>
       {open && (
         <table className="plain" style={{ fontSize: 12.5 }}>
-          <thead><tr><th /><th>Shape</th><th>Set by</th><th>Because</th></tr></thead>
+          <thead><tr><th /><th>Shape</th><th>Set by</th></tr></thead>
           <tbody>
             {found.map((p) => (
               <tr key={p.shape}>
                 <td><Checkbox size="small" sx={{ p: 0 }} checked={!left.has(p.shape)} onChange={(_, on) => setLeft(new Set(on ? [...left].filter((n) => n !== p.shape) : [...left, p.shape]))} slotProps={{ input: { "aria-label": `Let ${p.shape} be set` } }} /></td>
-                <td className="mono">{p.shape}</td><td>{setBy(p)}</td><td className="muted">{p.why}</td>
+                <td style={{ overflowWrap: "anywhere" }}><span className="mono">{p.shape}</span><div className="muted" style={{ fontSize: 12 }}>{p.why}</div></td><td>{setBy(p)}</td>
               </tr>
             ))}
           </tbody>

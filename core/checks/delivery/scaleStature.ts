@@ -34,7 +34,7 @@ export const scaleStature: Check = {
     const stature = statureOf(character);
     if (stature >= lo && stature <= hi) return [];
     const slip = likelyUnit(stature);
-    const hint = slip ? `It looks like ${slip.unit}: scale by ${Number((1 / slip.factor).toPrecision(4))}.` : "Check the export's unit.";
+    const hint = slip ? `It looks like ${slip.unit}: scale by ${Number((1 / slip.factor).toPrecision(4))}; checks of sizes wait for that.` : "Check the export's unit.";
     return [finding({ check: "scale.stature", severity: "error", value: stature, unit: "m", limit: stature < lo ? lo : hi, message: `The character stands ${Number(stature.toPrecision(4))} m tall. ${hint}` })];
   },
 };
