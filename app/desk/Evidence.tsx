@@ -30,7 +30,7 @@ export function Evidence(): ReactNode {
   const leaf = useSearchParams()[0].get("leaf");
   return (
     <section className="evidence" aria-label="Evidence">
-      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : station === "trials" && leaf === "walk" ? <JointEvidence /> : station === "trials" && leaf === "cloth" ? <ClothEvidence /> : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? <FaceEvidence /> : <SweepEvidence />}
+      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : station === "trials" && (leaf === "walk" || leaf === "combined") ? <JointEvidence /> : station === "trials" && leaf === "cloth" ? <ClothEvidence /> : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? <FaceEvidence /> : <SweepEvidence />}
     </section>
   );
 }

@@ -122,8 +122,8 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
     }
     case "vrm terms":
       return withTerms(character, step.terms);
-    case "drive shape":
-      return driveShape(character, need(step.name).name, step.driver, step.rule);
+    case "drive shapes":
+      return step.items.reduce((c, i) => driveShape(c, need(i.name).name, i.driver, i.rule), character);
     case "bind in pose": {
       const unknown = Object.keys(step.pose).find((name) => !character.skeleton?.joints.some((j) => j.name === name));
       if (unknown !== undefined) throw new UserError(`There is no joint named ${unknown}.`, step.op, "");
@@ -175,10 +175,10 @@ function mendAll(character: Character, check: string, places: readonly Omit<Mend
 
 /** A shape driven by a joint, set by other shapes, or by neither: then the hand sets it. @throws UserError for both at once, or for what is not there. */
 function driveShape(character: Character, name: string, driver: Omit<Driver, "shape"> | null, rule: Omit<ShapeDriver, "shape"> | null): Character {
-  if (driver && rule) throw new UserError("A shape is driven by a joint or set by other shapes, not both.", "drive shape", "Choose one.");
-  if (driver && !character.skeleton?.joints.some((j) => j.name === driver.joint)) throw new UserError(`There is no joint named ${driver.joint}.`, "drive shape", "");
+  if (driver && rule) throw new UserError("A shape is driven by a joint or set by other shapes, not both.", "drive shapes", "Choose one.");
+  if (driver && !character.skeleton?.joints.some((j) => j.name === driver.joint)) throw new UserError(`There is no joint named ${driver.joint}.`, "drive shapes", "");
   const missing = rule?.of.find((n) => n === name || !character.shapes.some((s) => s.name === n));
-  if (missing !== undefined) throw new UserError(missing === name ? `${name} cannot set itself.` : `There is no shape named ${missing}.`, "drive shape", "");
+  if (missing !== undefined) throw new UserError(missing === name ? `${name} cannot set itself.` : `There is no shape named ${missing}.`, "drive shapes", "");
   return {
     ...character,
     drivers: [...character.drivers.filter((d) => d.shape !== name), ...(driver ? [{ ...driver, shape: name }] : [])],
@@ -259,8 +259,11 @@ export function describeStep(step: Step): string {
       return `removed ${few(step.names, "clips")}`;
     case "vrm terms":
       return `set the terms of the VRM, by ${few(step.terms.authors, "authors")}`;
-    case "drive shape":
-      return step.driver ? `let ${step.driver.joint} drive ${step.name}` : step.rule ? `let ${few(step.rule.of, "shapes")} set ${step.name}` : `left ${step.name} to the hand`;
+    case "drive shapes": {
+      const [only, ...more] = step.items;
+      if (more.length) return `let joints and shapes set ${step.items.length} shapes`;
+      return only!.driver ? `let ${only!.driver.joint} drive ${only!.name}` : only!.rule ? `let ${few(only!.rule.of, "shapes")} set ${only!.name}` : `left ${only!.name} to the hand`;
+    }
     case "bind in pose":
       return `bound in a pose of ${Object.keys(step.pose).length} joints: ${Object.keys(step.pose).slice(0, 3).join(", ")}${Object.keys(step.pose).length > 3 ? " and others" : ""}`;
     case "retarget pose":
@@ -298,6 +301,7 @@ export function namesInStep(step: Step): string[] {
   switch (step.op) {
     case "make correctives": return step.items.length > 2 ? step.items.map((i) => i.label) : [];
     case "add shapes": case "derive shapes": case "edit shapes": case "add parts": case "add clips": return step.items.length > 2 ? step.items.map((i) => i.name) : [];
+    case "drive shapes": return step.items.length > 1 ? step.items.map((i) => `${i.name}: ${i.driver ? `${i.driver.joint} ${i.driver.fromDegrees}° to ${i.driver.toDegrees}°` : i.rule ? i.rule.of.join(" × ") : "the hand"}`) : [];
     case "set mix": return step.mixes.length > 2 ? step.mixes.map((m) => m.name) : [];
     case "remove shapes": case "remove clips": return step.names.length > 2 ? [...step.names] : [];
     case "new face": return step.shapes.map((s) => s.name);

@@ -157,8 +157,8 @@ export function renamedStep(step: Step, { joint, part, shape, clip }: StepNames)
       return { ...step, part: part(step.part), change: { ...step.change, locked: step.change.locked.map(joint), source: step.change.source && part(step.change.source) } };
     case "remove clips":
       return { ...step, names: step.names.map(clip) };
-    case "drive shape":
-      return { ...step, name: shape(step.name), driver: step.driver && { ...step.driver, joint: joint(step.driver.joint) }, rule: step.rule && { ...step.rule, of: step.rule.of.map(shape) } };
+    case "drive shapes":
+      return { ...step, items: step.items.map((i) => ({ name: shape(i.name), driver: i.driver && { ...i.driver, joint: joint(i.driver.joint) }, rule: i.rule && { ...i.rule, of: i.rule.of.map(shape) } })) };
     case "mend all":
       return { ...step, places: step.places.map((p) => ({ ...p, part: or(part, p.part), joint: or(joint, p.joint), shape: or(shape, p.shape), clip: or(clip, p.clip) })) };
     case "rename": {

@@ -67,7 +67,7 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   mend: { op: "mend", check: "mesh.loose", part: "limb", joint: null, shape: null, clip: null, limit: 0 },
   "mend all": { op: "mend all", check: "mesh.loose", places: [{ part: "limb", joint: null, shape: null, clip: null, limit: 0 }] },
   "remove clips": { op: "remove clips", names: ["nod"] },
-  "drive shape": { op: "drive shape", name: "wide_left", driver: { joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 60, easing: "linear", intensity: 1, enabled: true }, rule: null },
+  "drive shapes": { op: "drive shapes", items: [{ name: "wide_left", driver: { joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 60, easing: "linear", intensity: 1, enabled: true }, rule: null }] },
   "vrm terms": { op: "vrm terms", terms: { ...CLOSEST_TERMS, authors: ["the made-up studio"], avatarPermission: "everyone" } },
   "reopen finding": { op: "reopen finding", check: "mesh.loose", part: "limb", joint: null, shape: null, clip: null },
   rename: { op: "rename", kind: "shapes", names: [{ from: "wide_left", to: "broad" }] },

@@ -62,7 +62,7 @@ export const stepSchema = z.discriminatedUnion("op", [
   z.object({ op: z.literal("add clips"), source: z.string().min(1).max(200), items: z.array(z.object({ name, blob: hash })).min(1).max(500) }),
   z.object({ op: z.literal("remove clips"), names: z.array(name).min(1).max(2000) }),
   z.object({ op: z.literal("vrm terms"), terms: vrmTermsSchema }),
-  z.object({ op: z.literal("drive shape"), name, driver: driverSchema.omit({ shape: true }).nullable(), rule: newDriverSchema.nullable() }),
+  z.object({ op: z.literal("drive shapes"), items: z.array(z.object({ name, driver: driverSchema.omit({ shape: true }).nullable(), rule: newDriverSchema.nullable() })).min(1).max(2000) }),
   z.object({ op: z.literal("repair"), repair: repairSchema, made: madeSchema.optional() }),
   z.object({ op: z.literal("part kind"), part: name, kind: z.enum(PART_KINDS) }),
   z.object({ op: z.literal("change weights"), part: name, change: weightChangeSchema }),

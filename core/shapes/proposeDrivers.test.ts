@@ -49,13 +49,13 @@ describe("drivers proposed for shapes that nothing sets", () => {
     expect(proposeDrivers(wick).filter((p) => p.driver !== null)).toEqual([]);
   });
   it("are put on one by one or all, survive a file, and come off again", async () => {
-    const all = found.reduce((c, p) => applyStep(c, { op: "drive shape", name: p.shape, driver: p.driver && { ...p.driver, axis: [...p.driver.axis] }, rule: p.rule && { ...p.rule, of: [...p.rule.of] } }, () => undefined), taken);
+    const all = found.reduce((c, p) => applyStep(c, { op: "drive shapes", items: [{ name: p.shape, driver: p.driver && { ...p.driver, axis: [...p.driver.axis] }, rule: p.rule && { ...p.rule, of: [...p.rule.of] } }] }, () => undefined), taken);
     expect(all.drivers.length).toBe(found.filter((p) => p.driver).length);
     const again = await readGlb(await writeGlb(all), "wick.glb");
     expect(again.drivers.map((d) => d.shape)).toEqual(all.drivers.map((d) => d.shape));
-    const off = applyStep(all, { op: "drive shape", name: found[0]!.shape, driver: null, rule: null }, () => undefined);
+    const off = applyStep(all, { op: "drive shapes", items: [{ name: found[0]!.shape, driver: null, rule: null }] }, () => undefined);
     expect(off.drivers.length + off.shapeDrivers.length).toBe(all.drivers.length + all.shapeDrivers.length - 1);
-    expect(() => applyStep(all, { op: "drive shape", name: "gone", driver: null, rule: null }, () => undefined)).toThrow(/no shape named gone/);
-    expect(() => applyStep(all, { op: "drive shape", name: found[0]!.shape, driver: null, rule: { of: [found[0]!.shape], rule: "product", enabled: true } }, () => undefined)).toThrow(/cannot set itself/);
+    expect(() => applyStep(all, { op: "drive shapes", items: [{ name: "gone", driver: null, rule: null }] }, () => undefined)).toThrow(/no shape named gone/);
+    expect(() => applyStep(all, { op: "drive shapes", items: [{ name: found[0]!.shape, driver: null, rule: { of: [found[0]!.shape], rule: "product", enabled: true } }] }, () => undefined)).toThrow(/cannot set itself/);
   });
 });

@@ -11,13 +11,13 @@ const setBy = (p: DriverProposal): string => (p.driver ? `${p.driver.joint} from
 /** Shapes of a file without drivers that look like correctives or combinations: what would set each, to be taken or left. */
 export function DriverProposals(): ReactNode {
   const character = useSession((s) => s.loaded?.character);
-  const { addSteps } = useDesk();
+  const { addStep } = useDesk();
   const [open, setOpen] = useState(false);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const found = useMemo(() => (character ? proposeDrivers(character) : []), [character]);
   if (found.length === 0) return null;
   const chosen = found.filter((p) => !left.has(p.shape));
-  const take = (): void => void addSteps(chosen.map((p) => ({ step: { op: "drive shape", name: p.shape, driver: p.driver && { ...p.driver, axis: [...p.driver.axis] }, rule: p.rule && { ...p.rule, of: [...p.rule.of] } }, blobs: [] })));
+  const take = (): void => void addStep({ op: "drive shapes", items: chosen.map((p) => ({ name: p.shape, driver: p.driver && { ...p.driver, axis: [...p.driver.axis] }, rule: p.rule && { ...p.rule, of: [...p.rule.of] } })) });
   return (
     <div style={{ padding: "6px 18px", maxHeight: open ? 420 : undefined, overflowY: open ? "auto" : undefined, borderBottom: "1px solid var(--line)", fontSize: 12.5 }} role="region" aria-label="Shapes that nothing sets">
       <div className="line">

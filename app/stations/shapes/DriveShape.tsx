@@ -29,9 +29,11 @@ export function DriveShape({ name, onDone }: { name: string; onDone: () => void 
   const can = way === "the hand" ? Boolean(driver ?? rule) : way === "a joint" ? motion !== undefined && from !== to : of.length > (by === "in-between" ? 0 : 1);
   const keep = async (): Promise<void> => {
     const done = await addStep({
-      op: "drive shape", name,
+      op: "drive shapes", items: [{
+      name,
       driver: way === "a joint" && motion ? { joint: motion.joint, axis: [...motion.axis], fromDegrees: from, toDegrees: to, easing: "smooth", intensity: 1, enabled: true } : null,
       rule: way === "other shapes" ? { of: [...of], rule: by, enabled: true, ...(by === "in-between" ? { span: { from: 0, peak: 0.5, to: 1 } } : {}) } : null,
+      }],
     });
     if (done) onDone();
   };
