@@ -57,7 +57,8 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
       </div>
       <div className="sheet-body">
         {!page.checked && <p className="muted" style={{ padding: "0 18px" }}>Checking this state; these findings are of the state before.</p>}
-        {groupFindings(shown, titleOf).map((one) => {
+        {/* who looks for a place wants to see it, not what it is one of */}
+        {(find ? shown : groupFindings(shown, titleOf)).map((one) => {
           const group = groupOf(one);
           if (!group) return row(one as Finding);
           const inside = group.findings.some((f) => keys.get(f) === open);

@@ -6,6 +6,7 @@ import type { RepairPreview } from "~workers/measure.web";
 import { measureWith } from "../session/measureClient";
 import { useSession, useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
+import { Working } from "../ui/Working";
 import { counted } from "../ui/counted";
 
 export interface RepairToolProps {
@@ -62,6 +63,7 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
         {!live && <Button sx={{ flex: "none" }} disabled={!repair || busy} onClick={() => void look()}>Preview</Button>}
         <Button sx={{ flex: "none" }} variant="outlined" disabled={!repair || busy || Boolean(known?.refusal)} onClick={() => void make()}>{button}</Button>
       </div>
+      <Working on={busy} />
       {looking && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>Measuring what it would change…</p>}
       {!looking && known?.preview && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>{changeWords(known.preview)}</p>}
       {known?.refusal && <div className="refusal" role="alert">{known.refusal}</div>}

@@ -3,6 +3,7 @@ import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
 import type { FindingGroup } from "~core/checks/groupFindings";
 import { mendSentence } from "~core/mend/mend";
+import { Working } from "./Working";
 import { counted } from "./counted";
 import { SEVERITY_COLOR, SEVERITY_GLYPH, SEVERITY_WORD } from "./FindingRow";
 
@@ -36,6 +37,7 @@ export function FindingGroupRow({ group, open, onOpen, onMendAll, renderRow }: {
               <span className="grow" style={{ fontSize: 12.5 }}>{mendSentence(mendable[0]!)}{!wholly && mendable.length > 1 ? ` The same at ${counted(mendable.length - 1, "other places")}, as one step.` : ""} Undo takes it back.</span>
             </div>
           )}
+          {mending && <div style={{ padding: "0 18px" }}><Working on={mending} /></div>}
           {shown.map(renderRow)}
           {shown.length < findings.length && <Button sx={{ margin: "4px 18px" }} onClick={() => setAll(true)}>Show all {findings.length}</Button>}
         </div>

@@ -3,6 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
 import { CHECK_SOURCES } from "./checkSources";
+import { Working } from "./Working";
 import { LimitBar } from "./LimitBar";
 import { counted } from "./counted";
 
@@ -65,6 +66,7 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
               <span className="grow" style={{ fontSize: 12.5 }}>{mend} Undo takes it back.</span>
             </div>
           )}
+          <Working on={mending} />
           <div className="line">
             <Button variant={mend ? "text" : "contained"} onClick={onShow} disabled={!finding.part && !finding.joint && !finding.shape}>Show</Button>
             {onAccept && (

@@ -216,7 +216,7 @@ export function describeStep(step: Step): string {
     case "map joints":
       return `mapped ${Object.keys(step.map).length} joints by a saved map`;
     case "make correctives":
-      return `${step.items.length > 2 ? `made ${step.items.length} correctives` : `made ${step.items.length > 1 ? "correctives" : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`}${step.edits?.length ? `, and let ${few(step.edits.map((e) => e.name), "correctives")} give way to ${step.items.length > 1 ? "them" : "it"}` : ""}`;
+      return `${step.items.length > 2 ? `made ${step.items.length} correctives` : `made ${step.items.length > 1 ? "2 correctives" : "corrective"} ${step.items.map((i) => i.label).join(" and ")}`}${step.edits?.length ? `, and let ${few(step.edits.map((e) => e.name), "correctives")} give way to ${step.items.length > 1 ? "them" : "it"}` : ""}`;
     case "edit corrective":
       return `sculpted corrective ${step.name} again`;
     case "set driver": {

@@ -1,5 +1,5 @@
 import { NO_JOINT, type Skeleton } from "../model/character";
-import { boneLabel, sideOfBone } from "./humanoidBones";
+import { boneLabel, mirrorBone, sideOfBone } from "./humanoidBones";
 import type { HumanoidMap } from "./humanoidMap";
 
 export interface MapFault {
@@ -30,6 +30,9 @@ export function mapFaults(skeleton: Skeleton, map: HumanoidMap): MapFault[] {
     const top = withSide(side, above);
     const k = map.jointOfBone.get(top)!;
     if (isUnder(j, k)) return [];
+    // on the other side's limb: the names are swapped, and that is told by itself
+    const across = map.jointOfBone.get(mirrorBone(top));
+    if (across !== undefined && across !== k && isUnder(j, across)) return [];
     const names = [skeleton.joints[j]!.name, skeleton.joints[k]!.name];
     return [{ bone, joint: names[0]!, message: `${boneLabel(bone)} (${names[0]}) does not hang on ${boneLabel(top)} (${names[1]}); ${isUnder(k, j) ? "exchange them" : "map another joint"}, or hang the joint elsewhere.` }];
   });

@@ -47,7 +47,7 @@ test("a finding can be accepted with a reason, and undone", async ({ page }) => 
   await openStation(page, "intake", "", "oda-delivery-1");
   const open = page.getByText(/\d+ errors? · \d+ warnings?/);
   const before = await open.innerText();
-  const row = page.locator(".row").first();
+  const row = page.locator("[data-finding]").first();
   await row.getByRole("button").first().click();
   await expect(row.getByRole("button", { name: "Accept" })).toBeDisabled();
   await row.getByLabel("Reason it may stay").fill("seen and meant");
@@ -205,7 +205,7 @@ test("correctives: a posed OBJ goes out, a sculpted one comes back, a wrong one 
   const file = info.outputPath("right elbow.obj");
   writeFileSync(file, sculpt);
   await page.getByLabel("Sculpted OBJ of this pose").setInputFiles(file);
-  await expect(page.getByText(/is back at rest. Posed again it differs from the file by up to 0\.00/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/is back at rest\. \d+ vertices moved by up to 2\.0 mm, .* Posed again it differs from the file by up to 0\.00/)).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole("group", { name: /Corrective right lower arm bend/ })).toBeVisible();
   writeFileSync(file, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
   await page.getByLabel("Sculpted OBJ of this pose").setInputFiles(file);

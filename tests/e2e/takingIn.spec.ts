@@ -37,7 +37,7 @@ test("hair is seated by hand: the skin that would stand out is read as it moves"
   const errors = watchErrors(page);
   await openStation(page, "intake", "?leaf=parts&open=hair", "wick");
   await typeNumber(page, "Move along y", "-20");
-  await expect(page.getByRole("group", { name: "Seat" }).getByRole("status").filter({ hasText: /Skin stands out of it at \d+ vertices there \(\d+ now\)/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("group", { name: "Seat" }).getByRole("status").filter({ hasText: /There it covers \d+ % of the head's upper half, .* over the skin, uneven by .* mm/ })).toBeVisible({ timeout: 30_000 });
   await page.getByRole("button", { name: "Seat it there" }).click();
   await expect(page.getByText("step 1/1")).toBeVisible();
   await expect(page.getByRole("spinbutton", { name: "Move along y" })).toHaveText("0.0 mm");

@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import type { Character } from "~core/model/character";
 import { SHAPE_REGIONS } from "~core/measure/shapeRegion";
 import { setWeight, useSession, useSessionStore } from "../../session/session";
 import { FindField } from "../../ui/FindField";
@@ -40,6 +41,7 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
                   <div className="row-line" style={{ paddingBlock: 3, minHeight: 30 }} onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
                     <button type="button" className="plain mono" style={{ width: 116, overflow: "hidden", textOverflow: "ellipsis", flex: "none" }} aria-pressed={open === row.shape.name} title={row.shape.name}>{row.shape.name}</button>
                     <span className="muted" style={{ fontSize: 12, width: 150, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", flex: "none" }} title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>{drivenBy(character, row.shape.name) || (row.shape.label === row.shape.name ? "" : row.shape.label)}</span>
+                    {twice(character, row.shape.name, weights[row.shape.name] ?? 0) && <span style={{ color: "var(--amber)", flex: "none" }} role="img" aria-label={twice(character, row.shape.name, weights[row.shape.name] ?? 0)} title={twice(character, row.shape.name, weights[row.shape.name] ?? 0)}>◆</span>}
                     <WeightBar label={row.shape.name} value={weights[row.shape.name] ?? 0} onChange={(w) => setWeight(store, row.shape.name, w)} />
                   </div>
                   {open === row.shape.name && <div className="row-body"><ShapeActions row={row} /></div>}
@@ -52,4 +54,11 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
       </div>
     </>
   );
+}
+
+/** Why a weight set here would act on top of something; "" where it would not. */
+function twice(character: Character, name: string, weight: number): string {
+  const baked = character.baked?.find((b) => b.shape === name && b.weight !== 0);
+  if (baked) return `The base holds it at ${baked.weight} already: at ${weight || 1} it acts ${((weight || 1) + baked.weight).toFixed(1)} times`;
+  return weight !== 0 && character.drivers.some((d) => d.shape === name && d.enabled) ? "A joint drives it too: where that turns it acts on top of this" : "";
 }
