@@ -5,14 +5,15 @@ import { useEffect, useState, type ReactNode } from "react";
 const AFTER_MS = 400;
 
 /** Says that the server works on a step, when that takes longer than a moment; how far it is nobody knows. */
-export function Working({ on }: { on: boolean }): ReactNode {
+export const Working = ({ on }: { on: boolean }): ReactNode => (on ? <Late /> : null);
+
+function Late(): ReactNode {
   const [shown, setShown] = useState(false);
   useEffect(() => {
-    if (!on) return setShown(false);
     const timer = setTimeout(() => setShown(true), AFTER_MS);
     return () => clearTimeout(timer);
-  }, [on]);
-  if (!on || !shown) return null;
+  }, []);
+  if (!shown) return null;
   return (
     <div role="status" style={{ fontSize: 12.5, width: "100%", margin: "4px 0 8px" }}>
       <span className="muted">The server works on it; the page can be used meanwhile.</span>
