@@ -1,6 +1,7 @@
 import { NO_JOINT, type Skeleton } from "../model/character";
 import { ARM_WORDS, BONE_WORDS, CHEST_WORDS, FINGER_WORDS, HELPER_WORDS, HIP_WORDS, NUMBERED_FINGER_WORDS, TRUNK_WORDS } from "./boneWords";
 import { REQUIRED_BONES, type Side } from "./humanoidBones";
+import { hangsUnder } from "./hangsUnder";
 import { mapByGeometry } from "./mapByGeometry";
 import { readName, sharedPrefix, type NameReading } from "./nameWords";
 
@@ -68,14 +69,8 @@ export function humanoidMap(skeleton: Skeleton, corrections: Readonly<Record<str
 const capital = (s: string): string => s[0]!.toUpperCase() + s.slice(1);
 const sided = (side: Side, bone: string): string => `${side}${capital(bone)}`;
 
-function isUnder(skeleton: Skeleton, j: number, top: number | undefined): boolean {
-  if (top === undefined) return false;
-  for (let k = skeleton.joints[j]!.parent; k !== NO_JOINT; k = skeleton.joints[k]!.parent) if (k === top) return true;
-  return false;
-}
-
 /** The joint that others of the list hang on; the first where none hangs on another. */
-const topmost = (skeleton: Skeleton, list: readonly number[]): number | undefined => list.find((j) => !list.some((k) => isUnder(skeleton, j, k)));
+const topmost = (skeleton: Skeleton, list: readonly number[]): number | undefined => list.find((j) => !list.some((k) => hangsUnder(skeleton, j, k)));
 
 const says = (reading: NameReading, words: readonly string[]): boolean => words.every((w) => reading.words.includes(w));
 
@@ -101,33 +96,33 @@ function takeByWords({ skeleton, readings, free, sideOf, take }: Draft): void {
 function takeArm({ skeleton, readings, jointOfBone, free, sideOf, take }: Draft, side: Side): void {
   const [upper, lower, hand] = ["UpperArm", "LowerArm", "Hand"].map((b) => sided(side, b)) as [string, string, string];
   const speaking = (words: readonly string[]): number[] => skeleton.joints.map((_, j) => j).filter((j) => free(j) && !isFinger(readings[j]!) && sideOf(j) === side && words.some((w) => readings[j]!.words.includes(w)));
-  const below = (j: number): boolean => [upper, lower, hand].some((b) => jointOfBone.has(b) && isUnder(skeleton, jointOfBone.get(b)!, j)) || ![upper, lower, hand].some((b) => jointOfBone.has(b));
-  const arms = speaking(["arm"]).sort((a, b) => (isUnder(skeleton, a, b) ? 1 : -1));
+  const below = (j: number): boolean => [upper, lower, hand].some((b) => jointOfBone.has(b) && hangsUnder(skeleton, jointOfBone.get(b)!, j)) || ![upper, lower, hand].some((b) => jointOfBone.has(b));
+  const arms = speaking(["arm"]).sort((a, b) => (hangsUnder(skeleton, a, b) ? 1 : -1));
   const shoulder = topmost(skeleton, speaking(ARM_WORDS.filter((w) => w !== "arm")).filter(below));
   if (!jointOfBone.has(upper)) {
-    const arm = arms.find((j) => below(j) && (shoulder === undefined || isUnder(skeleton, j, shoulder)));
+    const arm = arms.find((j) => below(j) && (shoulder === undefined || hangsUnder(skeleton, j, shoulder)));
     // an upper arm that was taken out by hand leaves none
     const takenOut = skeleton.joints.some((_, j) => !free(j) && sideOf(j) === side && !readings[j]!.words.some((w) => HELPER_WORDS.includes(w)) && BONE_WORDS.find((b) => b.bone === "UpperArm")!.sets.some((words) => says(readings[j]!, words)));
     if (!takenOut) take(arm ?? shoulder, upper);
   }
   const upperArm = jointOfBone.get(upper);
-  if (shoulder !== undefined && free(shoulder) && upperArm !== undefined && isUnder(skeleton, upperArm, shoulder)) take(shoulder, sided(side, "Shoulder"));
-  for (const arm of arms) if (free(arm) && isUnder(skeleton, arm, jointOfBone.get(upper))) take(arm, lower);
+  if (shoulder !== undefined && free(shoulder) && upperArm !== undefined && hangsUnder(skeleton, upperArm, shoulder)) take(shoulder, sided(side, "Shoulder"));
+  for (const arm of arms) if (free(arm) && hangsUnder(skeleton, arm, jointOfBone.get(upper))) take(arm, lower);
 }
 
 /** "hip" with a side is the thigh, "leg" the thigh or, where one is above it, the shin. */
 function takeLeg({ skeleton, readings, jointOfBone, free, sideOf, take }: Draft, side: Side): void {
   const [upper, lower] = [sided(side, "UpperLeg"), sided(side, "LowerLeg")];
-  const speaking = (words: readonly string[]): number[] => skeleton.joints.map((_, j) => j).filter((j) => free(j) && sideOf(j) === side && words.some((w) => readings[j]!.words.includes(w))).sort((a, b) => (isUnder(skeleton, a, b) ? 1 : -1));
+  const speaking = (words: readonly string[]): number[] => skeleton.joints.map((_, j) => j).filter((j) => free(j) && sideOf(j) === side && words.some((w) => readings[j]!.words.includes(w))).sort((a, b) => (hangsUnder(skeleton, a, b) ? 1 : -1));
   const legs = speaking(["leg"]);
   const hip = topmost(skeleton, speaking(HIP_WORDS));
   if (!jointOfBone.has(upper)) {
-    const leg = legs.find((j) => !jointOfBone.has(lower) || isUnder(skeleton, jointOfBone.get(lower)!, j));
+    const leg = legs.find((j) => !jointOfBone.has(lower) || hangsUnder(skeleton, jointOfBone.get(lower)!, j));
     // "hip, leg, foot": the leg is the shin only where nothing else is; "hip, leg, knee": the hip carries the thigh
     if (leg !== undefined && (hip === undefined || jointOfBone.has(lower) || legs.length > 1)) take(leg, upper);
     else take(hip ?? leg, upper);
   }
-  for (const leg of legs) if (free(leg) && isUnder(skeleton, leg, jointOfBone.get(upper))) take(leg, lower);
+  for (const leg of legs) if (free(leg) && hangsUnder(skeleton, leg, jointOfBone.get(upper))) take(leg, lower);
 }
 
 /** The hips are what both legs and the trunk hang on. A joint of that name that only the legs hang on (H-Anim's sacroiliac) is not it, where one near it carries all. */
@@ -136,9 +131,9 @@ function takeHips({ skeleton, readings, jointOfBone, free, take }: Draft): void 
   const legs = SIDES.map((s) => jointOfBone.get(sided(s, "UpperLeg")));
   const top = jointOfBone.get("neck") ?? jointOfBone.get("head");
   const carried = [...legs, top].filter((j): j is number => j !== undefined);
-  const carries = (j: number): boolean => carried.every((k) => isUnder(skeleton, k, j));
+  const carries = (j: number): boolean => carried.every((k) => hangsUnder(skeleton, k, j));
   // the lowest that carries all
-  const best = named.filter(carries).reduce<number | undefined>((low, j) => (low === undefined || isUnder(skeleton, j, low) ? j : low), undefined);
+  const best = named.filter(carries).reduce<number | undefined>((low, j) => (low === undefined || hangsUnder(skeleton, j, low) ? j : low), undefined);
   if (best !== undefined) return take(best, "hips");
   if (legs.every((j) => j !== undefined) && top !== undefined) {
     let common: number = skeleton.joints[legs[0]!]!.parent;
@@ -160,7 +155,7 @@ function takeTrunk({ skeleton, readings, jointOfBone, free, take }: Draft): void
   if (chain.length === 0) chain = skeleton.joints.map((_, j) => j).filter((j) => free(j) && readings[j]!.words.some((w) => TRUNK_WORDS.includes(w)));
   // where the arms part, the trunk's upper end is; what follows belongs to the neck
   const arms = SIDES.map((s) => jointOfBone.get(sided(s, "Shoulder")) ?? jointOfBone.get(sided(s, "UpperArm")));
-  const parting = chain.findLastIndex((j) => arms.every((a) => a !== undefined && isUnder(skeleton, a, j)));
+  const parting = chain.findLastIndex((j) => arms.every((a) => a !== undefined && hangsUnder(skeleton, a, j)));
   const LONG = 6;
   const trunk = chain.length >= LONG && parting > 1 ? chain.slice(0, parting + 1) : chain;
   const [first, second] = trunk;

@@ -1,5 +1,6 @@
-import { NO_JOINT, type Skeleton } from "../model/character";
+import type { Skeleton } from "../model/character";
 import { boneLabel, mirrorBone, sideOfBone } from "./humanoidBones";
+import { hangsUnder } from "./hangsUnder";
 import type { HumanoidMap } from "./humanoidMap";
 
 export interface MapFault {
@@ -18,10 +19,6 @@ const ABOVE: Readonly<Record<string, string>> = {
 
 /** Bones whose joint does not hang on the joint of the bone above it: the map and the tree contradict each other. */
 export function mapFaults(skeleton: Skeleton, map: HumanoidMap): MapFault[] {
-  const isUnder = (j: number, top: number): boolean => {
-    for (let k = skeleton.joints[j]!.parent; k !== NO_JOINT; k = skeleton.joints[k]!.parent) if (k === top) return true;
-    return false;
-  };
   return [...map.jointOfBone].flatMap(([bone, j]): MapFault[] => {
     const side = sideOfBone(bone) ?? "";
     let above: string | undefined = ABOVE[bone.slice(side.length)];
@@ -29,12 +26,12 @@ export function mapFaults(skeleton: Skeleton, map: HumanoidMap): MapFault[] {
     if (!above) return [];
     const top = withSide(side, above);
     const k = map.jointOfBone.get(top)!;
-    if (isUnder(j, k)) return [];
+    if (hangsUnder(skeleton, j, k)) return [];
     // on the other side's limb: the names are swapped, and that is told by itself
     const across = map.jointOfBone.get(mirrorBone(top));
-    if (across !== undefined && across !== k && isUnder(j, across)) return [];
+    if (across !== undefined && across !== k && hangsUnder(skeleton, j, across)) return [];
     const names = [skeleton.joints[j]!.name, skeleton.joints[k]!.name];
-    return [{ bone, joint: names[0]!, message: `${boneLabel(bone)} (${names[0]}) does not hang on ${boneLabel(top)} (${names[1]}); ${isUnder(k, j) ? "exchange them" : "map another joint"}, or hang the joint elsewhere.` }];
+    return [{ bone, joint: names[0]!, message: `${boneLabel(bone)} (${names[0]}) does not hang on ${boneLabel(top)} (${names[1]}); ${hangsUnder(skeleton, k, j) ? "exchange them" : "map another joint"}, or hang the joint elsewhere.` }];
   });
 }
 
