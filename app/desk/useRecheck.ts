@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import { useRevalidator } from "react-router";
 import type { CharacterPage } from "../routes/character";
 import { followJob } from "../session/jobClient";
-import { ask } from "../session/ledgerClient";
+import { ask, Refusal } from "../session/ledgerClient";
 
 /** Has the server check the character when the ledger reached a state that has not been checked; asked again with the next state. */
 export function useRecheck(page: CharacterPage): void {
@@ -15,7 +15,10 @@ export function useRecheck(page: CharacterPage): void {
     let left = false;
     const run = async (): Promise<void> => {
       const { job } = (await ask(`/api/characters/${encodeURIComponent(id)}/checks`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ state }) })) as { job: string };
-      await followJob(job, () => {}, () => left);
+      // a state that was left is checked no further by the server itself: its process is kept for the next
+      await followJob(job, () => {
+        if (left) throw new Refusal("", "");
+      }, () => false);
       if (!left) await revalidate();
     };
     run().catch(() => {}); // cancelled, gone on meanwhile, or unreachable
