@@ -96,8 +96,8 @@ test("trials: a motion that is over its limits gets its correctives in one step,
   await expect(page.getByText(/1 of \d+ swept, 1 over a limit/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole("button", { name: "Correct all 1" }).click();
   await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 90_000 });
-  await page.getByRole("button", { name: "Sweep", exact: true }).click();
-  await expect(page.getByText(/1 of \d+ swept, 0 over a limit/)).toBeVisible({ timeout: 60_000 });
+  // what was corrected is swept by itself, on both sides
+  await expect(page.getByText(/[2-9] of \d+ swept, 0 over a limit/)).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole("button", { name: /^Correct all/ })).toHaveCount(0);
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByText("step 0/1")).toBeVisible();
