@@ -154,6 +154,9 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       return renameThings(character, step.kind, new Map(step.names.map((n) => [n.from, n.to])));
     case "accept finding": case "reopen finding":
       return character;
+    default:
+      // a ledger of a later version
+      throw new UserError(`This version does not know the operation "${(step as { op: string }).op}".`, "ledger", "Open it with the version that made it.");
   }
 }
 

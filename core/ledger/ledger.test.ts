@@ -108,3 +108,7 @@ describe("hand-off", () => {
     expect((await compareReadBack(character, moved)).largestErrorMm).toBeCloseTo(2, 2);
   });
 });
+
+it("a step of a later version is refused in words", () => {
+  expect(() => applyStep(base, { op: "teleport" } as never, () => undefined)).toThrow(/does not know the operation "teleport"/);
+});
