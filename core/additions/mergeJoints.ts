@@ -26,13 +26,8 @@ export function comingJoints(from: Character, to: Character, known: ReadonlyMap<
   joints.forEach((joint, j) => {
     const match = known.get(joint.name) ?? (here.has(joint.name) ? joint.name : undefined);
     if (match !== undefined) return void nameHere.set(j, match);
-    const parent = joint.parent === NO_JOINT ? undefined : nameHere.get(joint.parent);
-    if (parent === undefined) {
-      if (root === null || !holds.has(j)) return;
-      nameHere.set(j, joint.name);
-      out.push({ name: joint.name, parent: root, rest: Array.from(world.subarray(16 * j, 16 * j + 16)) });
-      return;
-    }
+    const parent = nameHere.get(joint.parent) ?? (holds.has(j) ? root : null);
+    if (parent === null) return;
     nameHere.set(j, joint.name);
     out.push({ name: joint.name, parent, rest: Array.from(world.subarray(16 * j, 16 * j + 16)) });
   });

@@ -3,6 +3,7 @@ import { statureOf } from "../checks/delivery/scaleStature";
 import { computeNormals } from "../deform/computeNormals";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { worldMatrices } from "../deform/poseSkeleton";
+import { boxOf } from "../math/boxOf";
 import { translationOf } from "../math/mat4";
 import { length, sub, type Vec3 } from "../math/vec3";
 import { partNamed } from "../mend/places";
@@ -146,13 +147,4 @@ function headOf(character: Character): Head | null {
     // folds inside the head, as of lids and mouth, look inward
     .filter(({ at: p, out }) => out[0] * (p[0] - middle[0]) + out[1] * (p[1] - middle[1] + size[1] / 4) + out[2] * (p[2] - middle[2]) > 0);
   return { crown: [middle[0], middle[1] + size[1] / 2, middle[2]], width: size[0], places };
-}
-
-function boxOf(P: Float32Array): { middle: Vec3; size: Vec3 } {
-  const [lo, hi] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]];
-  P.forEach((x, i) => {
-    lo[i % 3] = Math.min(lo[i % 3]!, x);
-    hi[i % 3] = Math.max(hi[i % 3]!, x);
-  });
-  return { middle: [0, 1, 2].map((c) => (lo[c]! + hi[c]!) / 2) as unknown as Vec3, size: [0, 1, 2].map((c) => hi[c]! - lo[c]!) as unknown as Vec3 };
 }

@@ -1,4 +1,5 @@
 import type { Character, Shape } from "../model/character";
+import { boxOf } from "../math/boxOf";
 import { fromEulerXYZ, rotate } from "../math/quat";
 import { composeTRS } from "../math/mat4";
 import { add, scale, sub, type Vec3 } from "../math/vec3";
@@ -15,7 +16,7 @@ export interface Seat {
 /** A part moved, turned and scaled at rest about the middle of its box; its shapes turn and scale with it, its binding stays. */
 export function seatPart(character: Character, name: string, { moveMm, turn, scale: size }: Seat): Character {
   const { part, index } = partNamed(character, name);
-  const middle = middleOf(part.positions);
+  const { middle } = boxOf(part.positions);
   const q = fromEulerXYZ(...turn);
   const mapped = (values: Float32Array, place: (v: Vec3) => Vec3): Float32Array => {
     const out = new Float32Array(values.length);
@@ -31,18 +32,8 @@ export function seatPart(character: Character, name: string, { moveMm, turn, sca
 /** The same as a matrix on the part's positions, 16 numbers, column-major. */
 export function seatMatrix(positions: Float32Array, { moveMm, turn, scale: size }: Seat): Float64Array {
   const out = new Float64Array(16);
-  const middle = middleOf(positions);
+  const { middle } = boxOf(positions);
   const q = fromEulerXYZ(...turn);
   composeTRS(out, 0, add(sub(middle, scale(rotate(q, middle), size)), scale(moveMm, 1e-3)), q, [size, size, size]);
   return out;
-}
-
-/** Middle of the box round some points. */
-function middleOf(P: Float32Array): Vec3 {
-  const [lo, hi] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]];
-  for (let i = 0; i < P.length; i++) {
-    lo[i % 3] = Math.min(lo[i % 3]!, P[i]!);
-    hi[i % 3] = Math.max(hi[i % 3]!, P[i]!);
-  }
-  return [0, 1, 2].map((c) => (P.length ? (lo[c]! + hi[c]!) / 2 : 0)) as unknown as Vec3;
 }
