@@ -10,7 +10,7 @@ const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-bench-"));
 chmodSync(dir, 0o755);
 process.env["YXOMORPH_TEST_DATA"] = dir;
 const app = await startApp();
-const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium-headless-shell", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
 const times: number[] = [];
 for (let i = 0; i < 5; i++) {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();

@@ -18,14 +18,14 @@ const at = (name: string): string => path.join(dir, name);
 const limb = { ...tube(), shapes: [shapeOf("bulge", { 10: [0.01, 0, 0] })] };
 const program = path.join(process.cwd(), "cli", "yxomorph.mjs");
 
-/** Runs the real command line in a process of its own. */
-function run(...words: string[]): { code: number | null; out: string; err: string } {
+/** The real command line in a process of its own. */
+function runOutside(...words: string[]): { code: number | null; out: string; err: string } {
   const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...words], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
   return { code: status, out: stdout, err: stderr };
 }
 
-/** Runs it in this process, which is quicker: for what ends before anything is printed. */
-async function runHere(...words: string[]): Promise<{ code: unknown; out: string; err: string }> {
+/** The same in this process, without the second and a half that one of its own takes to start. */
+async function run(...words: string[]): Promise<{ code: unknown; out: string; err: string }> {
   const writes = [process.stdout, process.stderr].map((stream) => jest.spyOn(stream, "write").mockReturnValue(true));
   try {
     await main(["node", "yxomorph", ...words]);
@@ -45,7 +45,7 @@ beforeAll(async () => {
 
 describe("inspect", () => {
   it("prints one JSON document of the documented form", () => {
-    const { code, out, err } = run("inspect", at("limb.glb"), "--json");
+    const { code, out, err } = runOutside("inspect", at("limb.glb"), "--json");
     expect([code, err]).toEqual([0, ""]);
     const json = z.object({
       file: z.string(), sha256: z.string().length(64), format: z.string(), units: z.string(), up: z.string(), stature: z.number(),
@@ -56,22 +56,22 @@ describe("inspect", () => {
     expect(json.parts[0]).toMatchObject({ name: "limb", vertices: limb.parts[0]!.positions.length / 3, shapes: ["bulge"] });
     expect(json.joints.map((j) => [j.name, j.parent])).toEqual([["upper", null], ["lower", "upper"]]);
   });
-  it("prints a table without --json", () => expect(run("inspect", at("limb.glb")).out).toMatch(/limb.*\n/));
+  it("prints a table without --json", async () => expect((await run("inspect", at("limb.glb"))).out).toMatch(/limb.*\n/));
 });
 
 describe("check", () => {
   it("ends with 1 when it finds errors, findings in the documented form", () => {
-    const { code, out } = run("check", at("box.glb"), "--json");
+    const { code, out } = runOutside("check", at("box.glb"), "--json");
     const json = z.object({ file: z.string(), sha256: z.string(), profile: z.string(), findings: z.array(findingSchema), summary: z.object({ error: z.number(), warn: z.number(), note: z.number() }) }).parse(JSON.parse(out));
     expect(json.findings.some((f) => f.check === "skeleton.required")).toBe(true);
     expect(code).toBe(1);
   });
-  it("ends with 0 when only other checks are asked for", () => expect(run("check", at("box.glb"), "--only", "mesh.loose,scale.stature", "--json").code).toBe(0));
-  it("takes a profile of one's own", () => {
+  it("ends with 0 when only other checks are asked for", async () => expect((await run("check", at("box.glb"), "--only", "mesh.loose,scale.stature", "--json")).code).toBe(0));
+  it("takes a profile of one's own", async () => {
     writeFileSync(at("profile.json"), JSON.stringify({ name: "mine", limits: { "mesh.budget": 5, "weights.count": 4, "scale.stature": [0.1, 9], "skeleton.rest-bind.degrees": 1, "skeleton.rest-bind.mm": 1, "skeleton.straight-hinge": [0, 30], "weights.sum": 0.01, "shapes.empty": 0.1, "shapes.followers": 1, "pose.volume.warn": -0.1, "pose.volume.error": -0.2, "pose.penetration": 5, "pose.stretch": 2 } }));
-    expect(run("check", at("limb.glb"), "--profile", at("profile.json"), "--only", "mesh.budget").out).toMatch(/5/);
+    expect((await run("check", at("limb.glb"), "--profile", at("profile.json"), "--only", "mesh.budget")).out).toMatch(/5/);
     writeFileSync(at("bad.json"), "{}");
-    const bad = run("check", at("limb.glb"), "--profile", at("bad.json"));
+    const bad = await run("check", at("limb.glb"), "--profile", at("bad.json"));
     expect(bad.code).toBe(2);
     expect(bad.err.trim().split("\n").length).toBe(1);
   });
@@ -79,7 +79,7 @@ describe("check", () => {
 
 describe("pose and correct", () => {
   it("poses in file order, and takes a sculpt of that pose back to rest", async () => {
-    expect(run("pose", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--out", at("posed.obj")).code).toBe(0);
+    expect((await run("pose", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--out", at("posed.obj"))).code).toBe(0);
     const posed = readObj(readFileSync(at("posed.obj")), "posed.obj");
     const ours = deform(makeRig(limb), { ...REST_MOMENT, pose: { lower: [80, 0, 0] }, weights: { bulge: 0.5 } }).positions[0]!;
     posed.positions.forEach((x, i) => expect(Math.abs(x - ours[i]!)).toBeLessThan(1e-6));
@@ -91,7 +91,7 @@ describe("pose and correct", () => {
       const [, x, y, z] = l.split(" ").map(Number);
       return v % 50 === 0 ? `v ${x! + 0.003} ${y!} ${z! - 0.002}` : l;
     }).join("\n"));
-    const { code, out } = run("correct", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--sculpt", at("sculpt.obj"), "--name", "elbow fix", "--driver", "lower X 20..80", "--out", at("fixed.glb"), "--json");
+    const { code, out } = await run("correct", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--sculpt", at("sculpt.obj"), "--name", "elbow fix", "--driver", "lower X 20..80", "--out", at("fixed.glb"), "--json");
     expect(code).toBe(0);
     const report = JSON.parse(out) as { residual: { max: number; rms: number } };
     expect(report.residual.max).toBeLessThan(1e-3);
@@ -101,27 +101,27 @@ describe("pose and correct", () => {
     const sculpt = readObj(readFileSync(at("sculpt.obj")), "sculpt.obj").positions;
     again.forEach((x, i) => expect(Math.abs(x - sculpt[i]!)).toBeLessThan(1e-5));
   });
-  it.each(["ply", "stl", "json"])("writes .%s", (kind) => {
-    expect(run("pose", at("limb.glb"), "--method", "dual", "--out", at(`posed.${kind}`)).code).toBe(0);
+  it.each(["ply", "stl", "json"])("writes .%s", async (kind) => {
+    expect((await run("pose", at("limb.glb"), "--method", "dual", "--out", at(`posed.${kind}`))).code).toBe(0);
     expect(existsSync(at(`posed.${kind}`))).toBe(true);
   });
 });
 
 describe("sweep and convert", () => {
-  it("refuses a joint without a range", () => expect(run("sweep", at("limb.glb"), "--joint", "lower").err).toMatch(/range of motion/));
-  it("converts GLB to OBJ", () => {
-    expect(run("convert", at("limb.glb"), at("out.obj")).code).toBe(0);
+  it("refuses a joint without a range", async () => expect((await run("sweep", at("limb.glb"), "--joint", "lower")).err).toMatch(/range of motion/));
+  it("converts GLB to OBJ", async () => {
+    expect((await run("convert", at("limb.glb"), at("out.obj"))).code).toBe(0);
     expect(readObj(readFileSync(at("out.obj")), "out.obj").positions.length).toBe(limb.parts[0]!.positions.length);
   });
   it("keeps materials and textures on the way to OBJ and back, the library and its images found beside the file", async () => {
     const png = encode({ width: 2, height: 2, data: new Uint8Array(12).fill(90), channels: 3, depth: 8 });
     const painted: Character = { ...limb, materials: [{ ...limb.materials[0]!, name: "paint", baseColor: [0.25, 0.5, 1, 1], roughness: 0.4, texture: { name: "bark", mimeType: "image/png", bytes: png } }], parts: limb.parts.map((p) => ({ ...p, uvs: Float32Array.from({ length: (2 * p.positions.length) / 3 }, (_, i) => (i % 7) / 7) })) };
     writeFileSync(at("painted.glb"), await writeGlb(painted));
-    expect(run("convert", at("painted.glb"), at("painted.obj")).code).toBe(0);
+    expect((await run("convert", at("painted.glb"), at("painted.obj"))).code).toBe(0);
     expect(existsSync(at("painted-bark.png"))).toBe(true);
     // as written on another machine
     writeFileSync(at("painted.mtl"), readFileSync(at("painted.mtl"), "utf8").replace("painted-bark.png", "D:\\art\\textures\\painted-bark.png"));
-    expect(run("convert", at("painted.obj"), at("back.glb")).code).toBe(0);
+    expect((await run("convert", at("painted.obj"), at("back.glb"))).code).toBe(0);
     const back = await readGlb(readFileSync(at("back.glb")), "back.glb");
     expect(back.materials[0]).toMatchObject({ name: "paint", roughness: 0.4, texture: { mimeType: "image/png" } });
     back.materials[0]!.baseColor.forEach((x, i) => expect(x).toBeCloseTo(painted.materials[0]!.baseColor[i]!, 5));
@@ -131,18 +131,18 @@ describe("sweep and convert", () => {
 });
 
 describe("sets and VRM", () => {
-  it("writes an OBJ set into a folder and reads it back with its shapes", () => {
-    expect(run("convert", at("limb.glb"), at("set")).code).toBe(0);
-    const shapes = (file: string): { name: string; maxDelta: number }[] => (JSON.parse(run("inspect", at(file), "--json").out) as { shapes: { name: string; maxDelta: number }[] }).shapes;
+  it("writes an OBJ set into a folder and reads it back with its shapes", async () => {
+    expect((await run("convert", at("limb.glb"), at("set"))).code).toBe(0);
+    const shapes = async (file: string): Promise<{ name: string; maxDelta: number }[]> => (JSON.parse((await run("inspect", at(file), "--json")).out) as { shapes: { name: string; maxDelta: number }[] }).shapes;
     expect(readdirSync(at("set")).sort()).toEqual(["base.mtl", "base.obj", ...limb.shapes.map((s) => `${s.name}.obj`)].sort());
-    const again = shapes("set");
+    const again = await shapes("set");
     expect(again.map((s) => s.name).sort()).toEqual(limb.shapes.map((s) => s.name).sort());
-    for (const s of shapes("limb.glb")) expect(again.find((a) => a.name === s.name)!.maxDelta).toBeCloseTo(s.maxDelta, 4);
-    expect(run("convert", at("set"), at("again.glb")).code).toBe(0);
-    expect(shapes("again.glb").length).toBe(limb.shapes.length);
+    for (const s of await shapes("limb.glb")) expect(again.find((a) => a.name === s.name)!.maxDelta).toBeCloseTo(s.maxDelta, 4);
+    expect((await run("convert", at("set"), at("again.glb"))).code).toBe(0);
+    expect((await shapes("again.glb")).length).toBe(limb.shapes.length);
   });
-  it("says what VRM needs when a bone is missing", () => {
-    const { code, err } = run("convert", at("limb.glb"), at("limb.vrm"));
+  it("says what VRM needs when a bone is missing", async () => {
+    const { code, err } = await run("convert", at("limb.glb"), at("limb.vrm"));
     expect(code).toBe(2);
     expect(err).toMatch(/VRM 1.0 needs hips/);
     expect(existsSync(at("limb.vrm"))).toBe(false);
@@ -154,21 +154,21 @@ describe("bad use", () => {
     ["no such verb", ["dance"]], ["no such file", ["inspect", "gone.glb"]], ["a folder", ["inspect", "."]], ["a cut file", ["inspect", "CUT"]], ["another format", ["inspect", "package.json"]], ["no such joint", ["pose", "LIMB", "--joint", "tail=1,2,3", "--out", "OUT.obj"]], ["angles that are not", ["pose", "LIMB", "--joint", "lower=1,b,3", "--out", "OUT.obj"]],
     ["no such shape", ["pose", "LIMB", "--shape", "smirk=1", "--out", "OUT.obj"]], ["another output", ["pose", "LIMB", "--out", "OUT.docx"]], ["a missing option", ["pose", "LIMB"]], ["steps that are not", ["sweep", "LIMB", "--steps", "many"]], ["a sculpt that is not there", ["correct", "LIMB", "--sculpt", "gone.obj", "--name", "x", "--out", "OUT.glb"]],
   ])("ends with 2 and one plain line: %s", async (_what, words) => {
-    const { code, out, err } = await runHere(...words.map((w) => w.replace("LIMB", at("limb.glb")).replace("CUT", at("cut.glb")).replace("OUT", at("out"))));
+    const { code, out, err } = await run(...words.map((w) => w.replace("LIMB", at("limb.glb")).replace("CUT", at("cut.glb")).replace("OUT", at("out"))));
     expect(code).toBe(2);
     expect(out).toBe("");
     expect(err).not.toMatch(/ {4}at /);
     expect(err.trim().split("\n").length).toBeLessThanOrEqual(2);
   });
-  it("says when a weight lies outside 0 to 1, and plays it as given", () => {
-    const { code, err } = run("pose", at("limb.glb"), "--shape", "bulge=3", "--out", at("far.json"));
+  it("says when a weight lies outside 0 to 1, and plays it as given", async () => {
+    const { code, err } = await run("pose", at("limb.glb"), "--shape", "bulge=3", "--out", at("far.json"));
     expect(code).toBe(0);
     expect(err).toBe("yxomorph: --shape: weight 3 of bulge lies outside 0 to 1; it is played as given.\n");
     expect(existsSync(at("far.json"))).toBe(true);
   });
   it("helps everywhere", async () => {
-    expect(run("--help").out).toMatch(/inspect[\s\S]*convert/);
-    for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect((await runHere(verb, "--help")).code).toBe(0);
+    expect(runOutside("--help").out).toMatch(/inspect[\s\S]*convert/);
+    for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect((await run(verb, "--help")).code).toBe(0);
   });
 });
 
@@ -191,7 +191,7 @@ describe("bad use", () => {
     }, /levels of lists/],
   ])("is told in one line, with 2: %s", async (_what, words, told) => {
     mkdirSync(at("folder.glb"), { recursive: true });
-    const { code, err } = await runHere(...words());
+    const { code, err } = await run(...words());
     expect(err).toMatch(told);
     expect(err).not.toMatch(/fault in the program/);
     expect([code, err.trim().split("\n").length]).toEqual([2, 1]);
@@ -208,12 +208,12 @@ describe("what is written", () => {
     expect(readFileSync(at("kept.obj"), "utf8")).toBe(old);
     expect(readdirSync(dir).filter((f) => f.includes(".part-"))).toEqual([]);
   });
-  it("is known when a set was broken off, and is whole when it was not", () => {
-    expect(run("convert", at("limb.glb"), at("set")).code).toBe(0);
+  it("is known when a set was broken off, and is whole when it was not", async () => {
+    expect((await run("convert", at("limb.glb"), at("set"))).code).toBe(0);
     expect(readdirSync(at("set"))).not.toContain("UNFINISHED");
-    expect(run("inspect", at("set")).code).toBe(0);
+    expect((await run("inspect", at("set"))).code).toBe(0);
     writeFileSync(path.join(at("set"), "UNFINISHED"), "");
-    const { code, err } = run("inspect", at("set"));
+    const { code, err } = await run("inspect", at("set"));
     expect(code).toBe(2);
     expect(err).toMatch(/not written to the end/);
   });

@@ -12,7 +12,7 @@ const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-shots-"));
 chmodSync(dir, 0o755);
 process.env["YXOMORPH_TEST_DATA"] = dir;
 const app = await startApp();
-const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium-headless-shell", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
 const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: app.url })).newPage();
 
 const settle = (ms = 1600): Promise<void> => page.waitForTimeout(ms);

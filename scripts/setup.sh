@@ -8,7 +8,7 @@ node -e 'const [a,b]=process.versions.node.split(".").map(Number);process.exit(a
 need=()
 ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || need+=(postgresql)
 if [ "${1:-}" = "test" ]; then
-  command -v chromium >/dev/null || need+=(chromium)
+  command -v chromium-headless-shell >/dev/null || need+=(chromium-headless-shell)
   command -v assimp >/dev/null || need+=(assimp-utils)
   [ -d /usr/share/assimp/models ] || need+=(assimp-testmodels)
 fi
