@@ -10,16 +10,16 @@ import { blobSize, readPieces } from "./blobs/blobStore";
 import type { Db } from "./db/connect";
 import type { JobBoard } from "./jobs/jobBoard";
 import { characterId, parsed, rowId, sound } from "./parsed";
-import { asWords, notThere, statusOf, toldOf } from "./refusals";
+import { asWords, notThere, statusOf, takenBack, toldOf } from "./refusals";
 import { dropBranch, takeUpBranch } from "./services/branches";
 import { deleteCharacter, getCharacter, listCast, renameCharacter } from "./services/characters";
 import { dropDelivery, settleWaiting } from "./services/deliveries";
 import { getHandOff } from "./services/handOffs";
-import { moveHead, readLedger } from "./services/ledger";
+import { moveHead, readLedger, type TakenStep } from "./services/ledger";
 import { keepTrial } from "./services/trials";
 import { receiveBody, receiveFiles } from "./uploads";
 import type { Spool } from "./processes/spool";
-import type { TaskPool } from "./processes/taskPool";
+import { TaskCancelled, type RunningTask, type TaskPool } from "./processes/taskPool";
 import type { SpooledFile } from "./processes/tasks/spooledFiles";
 
 const MAX_STEP_BYTES = 64 * 1024 * 1024;
@@ -27,6 +27,8 @@ const MAX_STEP_BYTES = 64 * 1024 * 1024;
 const readingSchema = z.object({ volume: z.number(), depth: z.number(), stretch: z.number(), flips: z.number() });
 const rowSchema = z.object({ joint: z.string(), motion: z.string(), angle: z.number(), without: readingSchema, with: readingSchema });
 const trialSchema = z.object({ state: z.string().max(100), motion: z.string().max(400), method: z.enum(["linear", "dual"]), rows: z.array(rowSchema).max(1000), findings: z.array(findingSchema).max(100) });
+/** Name of the job that a page follows while its request is not answered yet. */
+const jobSchema = z.object({ job: z.string().uuid().optional() });
 const stateSchema = z.object({ state: z.string().max(100) });
 const settledSchema = z.object({ outcome: z.enum(["applied later", "dropped"]) });
 const nameSchema = z.object({ name: z.string().trim().min(1).max(200) });
@@ -90,10 +92,16 @@ export function apiRouter({ db, log, jobs, reading, steps, writing, checking, sp
   }));
   router.post("/characters/:id/steps", handle(async (request, response) => {
     const character = id(request);
+    const { job } = parsed(jobSchema, request.query);
     response.json(await spool.during(async (folder) => {
       const body = path.join(folder, "step");
       await receiveBody(request, MAX_STEP_BYTES, body);
-      return steps.run("add step", { characterId: character, body }, { title: "the change", key: `steps of ${character}` }).result;
+      const title = "the change";
+      let task!: RunningTask<TakenStep>;
+      jobs.add(title, (reports) => (task = steps.run("add step", { characterId: character, body }, { ...reports, title, key: `steps of ${character}` })), job);
+      return task.result.catch((error: unknown) => {
+        throw error instanceof TaskCancelled ? takenBack() : error;
+      });
     }));
   }));
   router.post("/characters/:id/head", express.json(), handle(async (request, response) => {

@@ -1,5 +1,7 @@
+import { randomUUID } from "node:crypto";
 import { request } from "node:http";
 import { sql } from "drizzle-orm";
+import { encode as encodePng } from "fast-png";
 import { writeGlb } from "../core/formats/glb/writeGlb";
 import { encodeDeltas } from "../core/ledger/deltasBlob";
 import type { Step } from "../core/ledger/steps";
@@ -8,6 +10,7 @@ import { shapeOf, tube } from "../tests/helpers/characters";
 import { RealServer } from "../tests/helpers/realServer";
 import { collectBlobs } from "./blobs/collectBlobs";
 import { blobSize, getBlob, PIECE_BYTES, putBlob, putStream, sha256 } from "./blobs/blobStore";
+import type { JobView } from "./jobs/jobBoard";
 import { listBranches } from "./services/branches";
 import { listDeliveries } from "./services/deliveries";
 import { listHandOffs } from "./services/handOffs";
@@ -48,6 +51,42 @@ describe("a step with a key", () => {
     const { status, body } = await server.send<{ error: { what: string } }>(id, { op: "map joint", joint: "lower", bone: "leftLowerArm" }, 1, [], "the same key");
     expect([status, body.error.what]).toEqual([409, expect.stringMatching(/earlier form/)]);
     expect(await sentences(id)).toHaveLength(1);
+  });
+});
+
+describe("a step that takes long", () => {
+  const side = 4000;
+  const texture = { name: "skin", mimeType: "image/png", bytes: encodePng({ width: side, height: side / 2, channels: 3, data: new Uint8Array(3 * side * (side / 2)).fill(90) }) };
+  const painted = { ...limb, materials: limb.materials.map((m) => ({ ...m, texture })), parts: limb.parts.map((p) => ({ ...p, uvs: new Float32Array((2 * p.positions.length) / 3) })) };
+  const smaller: Step = { op: "repair", repair: { what: "textures", longest: 64 } };
+  /** What is told of the job until it ends, or until `enough`. */
+  const watch = async (job: string, enough: (progress: number) => boolean): Promise<number[]> => {
+    const told: number[] = [];
+    for (;;) {
+      const { status, body } = await server.ask<JobView>(`/api/jobs/${job}`);
+      if (status === 200 && body.progress !== told[told.length - 1]) told.push(body.progress);
+      if (status === 200 && (body.state !== "running" || enough(body.progress))) return told;
+      await new Promise((r) => setTimeout(r, 10));
+    }
+  };
+  it("tells how far it is while its answer is awaited, and leaves nothing behind when it is cancelled", async () => {
+    const id = await server.takeIn(["painted.glb", await writeGlb(painted)]);
+    const [first, second] = [randomUUID(), randomUUID()];
+    const cancelled = server.send<{ error: { what: string } }>(id, smaller, 0, [], "a key of its own", first);
+    await watch(first, (p) => p > 0);
+    await server.ask(`/api/jobs/${first}`, { method: "DELETE" });
+    const { status, body } = await cancelled;
+    expect([status, body.error.what]).toEqual([499, "Cancelled."]);
+    expect((await server.ask<JobView>(`/api/jobs/${first}`)).body.state).toBe("cancelled");
+    expect(await sentences(id)).toEqual([]);
+    // the same step can be sent again, with its key
+    const done = server.send<{ revision: number }>(id, smaller, 0, [], "a key of its own", second);
+    const told = await watch(second, () => false);
+    expect(told).toEqual([...told].sort((a, b) => a - b));
+    expect(told.filter((p) => p > 0 && p < 1).length).toBeGreaterThan(1);
+    expect([(await done).status, await sentences(id)]).toEqual([200, [expect.stringContaining("64")]]);
+    // a name that is taken already is no second job
+    expect((await server.send(id, smaller, 1, [], "another key", second)).status).toBe(422);
   });
 });
 

@@ -17,6 +17,9 @@ export class Refused extends UserError {
 export const conflict = (): Refused => new Refused(409, "Another window changed this character meanwhile.", "", "Look at its change, then put yours on top of it.");
 export const notThere = (what = "There is no such character."): Refused => new Refused(404, what, "", "It may have been deleted. The cast lists every character.");
 
+/** Somebody took back what was asked for. RFC 9110 has no status for it; 499 is common practice. */
+export const takenBack = (): Refused => new Refused(499, "Cancelled.", "", "Nothing was changed.");
+
 /** What people are told of an error: its own words, or those for a trouble of the machine; null for a fault of the program. */
 export const toldOf = (error: unknown): UserError | null => (isUserError(error) ? error : machineTrouble(error));
 

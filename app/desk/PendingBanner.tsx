@@ -10,7 +10,7 @@ import { forgetStep, letWait, pendingSteps, Refusal, sendStep, type PendingStep 
 import { useSessionStore } from "../session/session";
 
 const REASON: Readonly<Record<NonNullable<PendingStep["trouble"]>, string>> = {
-  unreachable: "The database did not answer.", failed: "The server failed at it.", conflict: "Another window changed this character meanwhile.", refused: "The server refused it.", "too large": "It is too large to be sent.",
+  unreachable: "The database did not answer.", failed: "The server failed at it.", conflict: "Another window changed this character meanwhile.", refused: "The server refused it.", "too large": "It is too large to be sent.", cancelled: "It was cancelled.",
 };
 
 /** A step that is not to be sent now, as a draft. */

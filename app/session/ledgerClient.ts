@@ -1,6 +1,7 @@
 import { encodeContainer } from "~core/formats/container";
 import type { Step } from "~core/ledger/steps";
 import { allKept, change, forget, keep } from "./kept/keptStore";
+import { stepsAtWork } from "./stepsAtWork";
 import { ask, postJson, Refusal, type Trouble } from "./refusal";
 
 export { ask, postJson, Refusal };
@@ -68,9 +69,12 @@ export async function keepSteps(steps: readonly PendingStep[]): Promise<void> {
  * @param revision of the ledger that the page shows. @throws Refusal
  */
 export async function sendStep(step: PendingStep, revision: number): Promise<Taken> {
+  const job = crypto.randomUUID();
   try {
-    const taken = await inLine(step.character, revision, (now) =>
-      ask(`/api/characters/${encodeURIComponent(step.character)}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step: step.step, revision: now, key: step.key, blobs: step.blobs }) }) as Promise<Taken>);
+    const taken = await inLine(step.character, revision, (now) => {
+      const ended = stepsAtWork.begin(job);
+      return ask(`/api/characters/${encodeURIComponent(step.character)}/steps?job=${job}`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step: step.step, revision: now, key: step.key, blobs: step.blobs }) }).finally(ended) as Promise<Taken>;
+    });
     await forget("steps", step.key);
     return taken;
   } catch (error) {
@@ -91,8 +95,8 @@ export async function pendingSteps(character: string): Promise<PendingStep[]> {
 }
 export const forgetStep = (step: PendingStep): Promise<void> => forget("steps", step.key);
 
-/** Whether a step that was not taken can be let go at once: the server said for certain that it will not take it, and what it was made of is still open. */
-export const canLetGo = (step: PendingStep, trouble: Trouble): boolean => (trouble === "refused" && (step.blobs.length === 0 || step.from !== null)) || (step.from !== null && (trouble === "conflict" || trouble === "too large"));
+/** Whether a step that was not taken can be let go at once: it was cancelled, or the server said for certain that it will not take it, and what it was made of is still open. */
+export const canLetGo = (step: PendingStep, trouble: Trouble): boolean => trouble === "cancelled" || (trouble === "refused" && (step.blobs.length === 0 || step.from !== null)) || (step.from !== null && (trouble === "conflict" || trouble === "too large"));
 
 export const moveHead = (character: string, revision: number, by: number): Promise<unknown> => inLine(character, revision, (now) => postJson(`/api/characters/${encodeURIComponent(character)}/head`, { by, revision: now }) as Promise<Taken>);
 /** Takes up the steps of a branch in place of the ledger. */

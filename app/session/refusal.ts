@@ -1,8 +1,8 @@
 /**
  * Why the server has not done something. Only "refused" and "too large" say for certain that it has not and will not;
- * after "unreachable" and "failed" it may have.
+ * after "unreachable" and "failed" it may have. "cancelled" was asked for here.
  */
-export type Trouble = "unreachable" | "failed" | "conflict" | "refused" | "too large";
+export type Trouble = "unreachable" | "failed" | "conflict" | "refused" | "too large" | "cancelled";
 
 /** What the server says when it will not do something. */
 export class Refusal extends Error {
@@ -15,7 +15,7 @@ export class Refusal extends Error {
   }
 }
 
-const troubleOf = (status: number): Trouble => (status === 409 ? "conflict" : status === 413 ? "too large" : status === 502 || status === 503 || status === 504 ? "unreachable" : status >= 500 ? "failed" : "refused");
+const troubleOf = (status: number): Trouble => (status === 409 ? "conflict" : status === 499 ? "cancelled" : status === 413 ? "too large" : status === 502 || status === 503 || status === 504 ? "unreachable" : status >= 500 ? "failed" : "refused");
 
 /** Asks the server. @throws Refusal in its words, or in ours when it has none. */
 export async function ask(url: string, init: RequestInit): Promise<unknown> {

@@ -42,7 +42,8 @@ export function useDesk(): Desk {
         const refusal = error as Refusal;
         if (canLetGo(step, refusal.trouble)) await forgetStep(step);
         await letWait(steps.slice(i + 1));
-        if (refusal.trouble !== "unreachable" && step.from === null) enqueueSnackbar(refusal.message, { variant: "error" });
+        if (refusal.trouble === "cancelled") enqueueSnackbar(refusal.message, noticeToast(refusal.message));
+        else if (refusal.trouble !== "unreachable" && step.from === null) enqueueSnackbar(refusal.message, { variant: "error" });
         // a page that cannot be fetched now would take the place of what is open
         if (refusal.trouble !== "unreachable") await revalidate();
         return refusal;

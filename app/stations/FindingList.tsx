@@ -8,8 +8,8 @@ import { useSessionStore } from "../session/session";
 import { showFinding } from "../session/showFinding";
 import { useCharacterPage, useDesk } from "../session/useDesk";
 import { FindField } from "../ui/FindField";
-import { FindingGroupRow } from "../ui/FindingGroupRow";
-import { findingKeys, FindingRow } from "../ui/FindingRow";
+import { FindingGroupRow } from "./FindingGroupRow";
+import { findingKeys, FindingRow } from "./FindingRow";
 import { useQueryState } from "../ui/useQueryState";
 import { counted } from "../ui/counted";
 

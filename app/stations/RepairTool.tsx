@@ -6,7 +6,7 @@ import type { RepairPreview } from "~workers/measure.web";
 import { measureWith } from "../session/measureClient";
 import { useSession, useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
-import { Working } from "../ui/Working";
+import { Working } from "./Working";
 import { counted } from "../ui/counted";
 
 export interface RepairToolProps {

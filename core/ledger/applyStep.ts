@@ -16,6 +16,7 @@ import { deriveShapes, sourcesOf, withNewShape } from "../shapes/deriveShapes";
 import { keepFollowing } from "../shapes/keepFollowing";
 import { followSkin } from "../shapes/followSkin";
 import { takeTextures } from "../textures/madeTextures";
+import { untold, within, type ShareDone } from "../model/shareDone";
 import { isUserError, UserError } from "../model/userError";
 import { movedBase } from "../wrap/newIdentity";
 import { boneLabel } from "../skeleton/humanoidBones";
@@ -24,10 +25,14 @@ import type { Step } from "./steps";
 
 export type BlobSource = (hash: string) => Uint8Array | undefined;
 
-/** Applies one step, and lets what follows the skin for good follow again; throws UserError when it cannot, and then nothing has changed. */
-export const applyStep = (character: Character, step: Step, blobs: BlobSource): Character => keepFollowing(character, applied(character, step, blobs));
+/**
+ * Applies one step, and lets what follows the skin for good follow again.
+ * @param tell how much of a long step is done; not all tell it.
+ * @throws UserError when it cannot; then nothing has changed.
+ */
+export const applyStep = (character: Character, step: Step, blobs: BlobSource, tell: ShareDone = untold): Character => keepFollowing(character, applied(character, step, blobs, tell));
 
-function applied(character: Character, step: Step, blobs: BlobSource): Character {
+function applied(character: Character, step: Step, blobs: BlobSource, tell: ShareDone): Character {
   const blob = (hash: string): Uint8Array => {
     const bytes = blobs(hash);
     if (!bytes) throw new UserError("The geometry of the step is missing.", step.op, "Restore the database from a copy.");
@@ -112,9 +117,9 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
       for (const n of step.names) need(n);
       return step.names.reduce(withoutShape, character);
     case "mend":
-      return step.made ? takeTextures(character, step.made.map((m) => ({ material: m.material, bytes: blob(m.blob) }))) : mend(character, step);
+      return step.made ? takeTextures(character, step.made.map((m) => ({ material: m.material, bytes: blob(m.blob) }))) : mend(character, step, tell);
     case "mend all":
-      return mendAll(character, step.check, step.places);
+      return mendAll(character, step.check, step.places, tell);
     case "remove clips": {
       const unknown = step.names.find((n) => !character.clips.some((c) => c.name === n));
       if (unknown !== undefined) throw new UserError(`There is no clip named ${unknown}.`, step.op, "");
@@ -142,7 +147,7 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
     case "add clips":
       return step.items.reduce((c, { blob: hash }) => addClip(c, blob(hash)), character);
     case "repair":
-      return step.made ? takeTextures(character, step.made.map((m) => ({ material: m.material, bytes: blob(m.blob) }))) : applyRepair(character, step.repair);
+      return step.made ? takeTextures(character, step.made.map((m) => ({ material: m.material, bytes: blob(m.blob) }))) : applyRepair(character, step.repair, tell);
     case "part kind":
       if (!character.parts.some((p) => p.name === step.part)) throw new UserError(`There is no part named ${step.part}.`, step.op, "");
       return { ...character, parts: character.parts.map((p) => (p.name === step.part ? { ...p, kind: step.kind } : p)) };
@@ -161,16 +166,17 @@ function applied(character: Character, step: Step, blobs: BlobSource): Character
 }
 
 /** Repairs at many places in one step; those that another of them has mended already are passed over. @throws UserError when none could be made. */
-function mendAll(character: Character, check: string, places: readonly Omit<MendPlace, "check">[]): Character {
+function mendAll(character: Character, check: string, places: readonly Omit<MendPlace, "check">[], tell: ShareDone): Character {
   let [now, refused, made] = [character, null as unknown, 0];
-  for (const place of places) {
+  for (const [i, place] of places.entries()) {
     try {
-      now = mend(now, { check, ...place });
+      now = mend(now, { check, ...place }, within(tell, i / places.length, (i + 1) / places.length));
       made++;
     } catch (error) {
       if (!isUserError(error)) throw error;
       refused ??= error;
     }
+    tell((i + 1) / places.length);
   }
   if (made === 0) throw refused;
   return now;

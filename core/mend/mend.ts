@@ -1,6 +1,7 @@
 import type { Finding } from "../checks/finding";
 import { likelyUnit } from "../checks/delivery/scaleStature";
 import type { Character } from "../model/character";
+import { untold, type ShareDone } from "../model/shareDone";
 import { REST_BEND } from "../skeleton/hinges";
 import { refitEye, refitJoints } from "../skeleton/refitJoints";
 import { restToBind } from "../skeleton/restToBind";
@@ -23,7 +24,7 @@ export type MendPlace = Pick<Finding, "check" | "part" | "joint" | "shape" | "cl
 interface Mend {
   /** What the repair does, as a sentence for the button's preview. */
   readonly says: (place: MendPlace) => string | null;
-  readonly apply: (character: Character, place: MendPlace) => Character;
+  readonly apply: (character: Character, place: MendPlace, tell: ShareDone) => Character;
 }
 
 /** Repairs that lose nothing a rigger would miss, one for each check that has a safe one. */
@@ -33,7 +34,7 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "mesh.doubled": { says: (f) => `Deletes the copies of faces of ${f.part}; the first of each stays.`, apply: (c, f) => mendFaces(c, f.part!, "doubled") },
   "mesh.inside-out": { says: (f) => `Turns the inward shells of ${f.part} round.`, apply: (c, f) => mendFaces(c, f.part!, "inside-out") },
   "parts.material-opacity": { says: (f) => `Sets the opaque materials of ${f.part} to blend.`, apply: (c, f) => mendMaterial(c, f.part!) },
-  "parts.texture-size": { says: (f) => `Brings the textures of ${f.part} down to ${f.limit} pixels on the longer side, averaged by area in linear light.`, apply: (c, f) => shrinkTextures(c, f.limit!, f.part) },
+  "parts.texture-size": { says: (f) => `Brings the textures of ${f.part} down to ${f.limit} pixels on the longer side, averaged by area in linear light.`, apply: (c, f, tell) => shrinkTextures(c, f.limit!, f.part, tell) },
   "parts.unplaced": { says: (f) => `Leaves out ${f.part}.`, apply: (c, f) => removePart(c, f.part!) },
   "mesh.non-manifold": { says: (f) => `Takes off faces of ${f.part} that hang on an edge by one side only, and parts the surface where whole pieces meet.`, apply: (c, f) => mendFaces(c, f.part!, "non-manifold") },
   "scale.stance": { says: () => "Turns the whole figure upright, its face to the front: mesh, skeleton, shapes and clips together.", apply: (c) => standAsFound(c) },
@@ -79,8 +80,8 @@ const MENDS: Readonly<Record<string, Mend>> = {
 export const mendSentence = (finding: MendPlace): string | null => MENDS[finding.check]?.says(finding) ?? null;
 
 /** The character after the repair. @throws UserError when there is none for the check, or its place is gone. */
-export function mend(character: Character, place: MendPlace): Character {
+export function mend(character: Character, place: MendPlace, tell: ShareDone = untold): Character {
   const found = MENDS[place.check];
   if (!found) throw new UserError(`There is no safe repair for ${place.check}.`, "mend", "Repair it where the character was made.");
-  return found.apply(character, place);
+  return found.apply(character, place, tell);
 }

@@ -4,6 +4,7 @@ import { faceArea } from "../measure/faceArea";
 import { faceCountOf, isDriven, triangleCountOf, triangulate, type Character, type Part, type PartKind, type Shape } from "../model/character";
 import { meshNonManifold } from "../checks/delivery/meshNonManifold";
 import { mendFaces } from "../mend/mendFaces";
+import { untold, type ShareDone } from "../model/shareDone";
 import { UserError } from "../model/userError";
 import { carryMovement } from "../shapes/carryMovement";
 import { withoutShape } from "../model/withoutShape";
@@ -35,6 +36,10 @@ const SLIVER = 1e-4;
 /** Below this a part is not made coarser: its outline would go. */
 const LEAST_TRIANGLES = 48;
 
+/** Rounds that fitting into a budget takes at the most, and what of the work they are when the last one fits. */
+const ROUNDS = 12;
+const COLLAPSED = 0.7;
+
 /**
  * Fewer triangles for the whole character by collapsing edges (Garland & Heckbert 1997, "Surface simplification using quadric error metrics",
  * with attributes as in Hoppe 1999), computed by meshoptimizer. Vertices are only left out, never moved: weights, colours and shapes stay exactly
@@ -42,7 +47,7 @@ const LEAST_TRIANGLES = 48;
  * @param budget triangles of the whole character.
  * @throws UserError when the budget cannot be reached without touching what is protected.
  */
-export function reduceCharacter(whole: Character, budget: number): Reduction {
+export function reduceCharacter(whole: Character, budget: number, tell: ShareDone = untold): Reduction {
   const before = whole.parts.map(triangleCountOf);
   const total = before.reduce((a, b) => a + b, 0);
   if (total <= budget) return { character: whole, trianglesBefore: total, trianglesAfter: total };
@@ -54,10 +59,12 @@ export function reduceCharacter(whole: Character, budget: number): Reduction {
   let share = budget / total;
   let refaced: Refaced[] = [];
   // what is protected takes its part of the budget from the rest: ask for a little less until the sum fits
-  for (let round = 0; round < 12; round++) {
+  for (let round = 0; round < ROUNDS; round++) {
+    tell(COLLAPSED * (1 - 0.6 ** round));
     refaced = character.parts.map((part, p) => reducePart(part, shapeMixes(played, p, part), locks[p]!, Math.max(LEAST_TRIANGLES, Math.floor(Math.min(1, share * CLAIM[part.kind]) * before[p]!))));
     const after = refaced.reduce((sum, r) => sum + triangleCountOf(r.part), 0);
     if (after <= budget) {
+      tell(COLLAPSED);
       const shapes = renumberShapes(character.shapes, refaced.map((r) => r.newFromOld));
       const reduced = partedAgain(character, { ...character, parts: refaced.map((r) => r.part), shapes });
       return { character: carriedAgain(reduced), trianglesBefore: total, trianglesAfter: after };

@@ -4,6 +4,7 @@ import { translationOf } from "../math/mat4";
 import { length, sub } from "../math/vec3";
 import { statureOf } from "../checks/delivery/scaleStature";
 import { faceCountOf, triangleCountOf, vertexCountOf, type Character } from "../model/character";
+import { untold, type ShareDone } from "../model/shareDone";
 import { UserError } from "../model/userError";
 import { removePart } from "../mend/mendParts";
 import { reduceCharacter } from "../reduce/reduceCharacter";
@@ -48,15 +49,15 @@ export const repairSchema = z.discriminatedUnion("what", [
 export type Repair = z.infer<typeof repairSchema>;
 
 /** The character after the repair. @throws UserError when it cannot be made; then nothing has changed. */
-export function applyRepair(character: Character, repair: Repair): Character {
+export function applyRepair(character: Character, repair: Repair, tell: ShareDone = untold): Character {
   switch (repair.what) {
     case "weld": return weldPart(character, repair.part, repair.withinMm / 1000);
     case "triangulate": return triangulatePart(character, repair.part);
     case "stand": return standUp(character, repair.factor, repair.up, repair.front);
     case "ground": return putOnGround(character);
     case "materials": return tidyMaterials(character);
-    case "textures": return shrinkTextures(character, repair.longest);
-    case "reduce": return reduceCharacter(character, repair.triangles).character;
+    case "textures": return shrinkTextures(character, repair.longest, null, tell);
+    case "reduce": return reduceCharacter(character, repair.triangles, tell).character;
     case "seat": return seatPart(character, repair.part, repair);
     case "trim part": return trimPart(character, repair.part, repair);
     case "trim lips": return trimLips(character, repair);

@@ -69,6 +69,15 @@ describe("a character's textures", () => {
     expect(textureBytes(small)).toBe(small.materials[0]!.texture!.bytes.length);
     expect(character.materials[0]!.texture!.bytes).toBe(bytes);
   });
+  it("tell how much of them is done, never less than before, each by its size", () => {
+    const other = { ...texture, bytes: encodePng({ ...filled(2500, 4, () => [1, 2, 3, 255]), channels: 4 }) };
+    const told: number[] = [];
+    shrinkTextures({ ...character, materials: [character.materials[0]!, { ...character.materials[1]!, texture: other }] }, 100, null, (share) => told.push(share));
+    expect(told).toEqual([...told].sort((a, b) => a - b));
+    expect(told[told.length - 1]).toBeCloseTo(1);
+    // the first has four times the pixels of the second
+    expect(told).toContainEqual(expect.closeTo(0.8, 6));
+  });
   it("over the profile's limit are found and mended with one click", async () => {
     const found = (await runChecks(character, PROFILES.realtime, { only: ["parts.texture-size"] })).findings;
     expect(found.map((f) => [f.part, f.value])).toContainEqual(["body", 5000]);

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import type { Logger } from "pino";
-import { asWords, toldOf } from "../refusals";
+import { asWords, Refused, toldOf } from "../refusals";
 import { TaskCancelled, type RunningTask } from "../processes/taskPool";
 
 /** What a page sees of a running or finished job. */
@@ -30,9 +30,12 @@ export class JobBoard {
   private readonly entries = new Map<string, Entry>();
   constructor(private readonly log: Logger) {}
 
-  /** Starts work; `start` gets what to report progress by and returns the promise and a way to cancel. */
-  add(title: string, start: (reports: JobReports) => RunningTask<unknown>): string {
-    const id = randomUUID();
+  /**
+   * Starts work; `start` gets what to report progress by and returns the promise and a way to cancel.
+   * @param id given by a page that wants to follow it before it is answered. @throws Refused when another job has it.
+   */
+  add(title: string, start: (reports: JobReports) => RunningTask<unknown>, id: string = randomUUID()): string {
+    if (this.entries.has(id)) throw new Refused(422, "A job of this name is known already.", "", "Send it with a name of its own.");
     const entry: Entry = { view: { id, title, state: "running", progress: 0, before: 0, error: null, result: null }, cancel: () => {} };
     this.entries.set(id, entry);
     const change = (to: Partial<JobView>): void => {

@@ -6,6 +6,7 @@ import { blobsOfStep, type Step } from "../../core/ledger/steps";
 import { madeTextures } from "../../core/textures/madeTextures";
 import { assertCharacter } from "../../core/model/assertCharacter";
 import type { Character } from "../../core/model/character";
+import { untold, type ShareDone } from "../../core/model/shareDone";
 import { isUserError, UserError } from "../../core/model/userError";
 import { getBlob, getBlobs, holdBlobs, missingBlobs, putBlob, sha256 } from "../blobs/blobStore";
 import type { Db } from "../db/connect";
@@ -92,8 +93,8 @@ async function takenBefore(db: Pick<Db, "select">, characterId: string, key: str
 }
 
 /** Refuses geometry that does not fit, before anything is kept. */
-function proveStep(character: Character, step: Step, blob: (hash: string) => Uint8Array | undefined): Character {
-  const after = applyStep(character, step, blob);
+function proveStep(character: Character, step: Step, blob: (hash: string) => Uint8Array | undefined, tell: ShareDone): Character {
+  const after = applyStep(character, step, blob, tell);
   try {
     assertCharacter(after);
   } catch (error) {
@@ -118,9 +119,10 @@ function withTextures(step: Step, before: Character, after: Character, given: Ma
 /**
  * Adds a step after the ones in force, with its geometry, in one transaction. Steps undone before are kept as a branch.
  * A step that comes again with its key is answered as the first time.
+ * @param tell how much of the step is done, where it takes long.
  * @throws Refused 409 when the ledger changed meanwhile, UserError when the step cannot be applied; then nothing has changed.
  */
-export async function addStep(db: Db, characterId: string, { step: sent, revision, blobs: blobBytes, key }: NewStep): Promise<TakenStep> {
+export async function addStep(db: Db, characterId: string, { step: sent, revision, blobs: blobBytes, key }: NewStep, tell: ShareDone = untold): Promise<TakenStep> {
   // what a step makes is made here
   const step: Step = sent.op === "mend" || sent.op === "repair" ? { ...sent, made: undefined } : sent;
   const stepHash = sha256(JSON.stringify(step));
@@ -135,7 +137,7 @@ export async function addStep(db: Db, characterId: string, { step: sent, revisio
   if (stray !== undefined) throw new UserError("Geometry came that the step does not refer to.", step.op, "Reload the page and make the change again.");
   const stored = await getBlobs(db, [...wanted].filter((h) => !given.has(h)));
   const now = await currentCharacter(db, ledger);
-  const taken = withTextures(step, now, proveStep(now, step, (h) => given.get(h) ?? stored.get(h)), given);
+  const taken = withTextures(step, now, proveStep(now, step, (h) => given.get(h) ?? stored.get(h), tell), given);
   return db.transaction(async (tx) => {
     await holdBlobs(tx);
     for (const bytes of given.values()) await putBlob(tx, bytes);

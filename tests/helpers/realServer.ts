@@ -67,8 +67,8 @@ export class RealServer {
   post<T = never>(url: string, body: unknown): Promise<Answer<T>> {
     return this.ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
   }
-  send<T = never>(id: string, step: unknown, revision: number, blobs: Uint8Array[] = [], key?: string): Promise<Answer<T>> {
-    return this.ask(`/api/characters/${id}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, blobs, ...(key === undefined ? {} : { key }) }) });
+  send<T = never>(id: string, step: unknown, revision: number, blobs: Uint8Array[] = [], key?: string, job?: string): Promise<Answer<T>> {
+    return this.ask(`/api/characters/${id}/steps${job === undefined ? "" : `?job=${job}`}`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, blobs, ...(key === undefined ? {} : { key }) }) });
   }
   async finish(job: string): Promise<JobEnd> {
     for (;;) {

@@ -132,7 +132,7 @@ describe("steps that wait", () => {
     const stop = onKept("steps", () => changes.push(1));
     const pending = await pendingOf("x", { step, blobs: [] });
     await keepSteps([pending]);
-    for (const [status, trouble] of [[500, "failed"], [503, "unreachable"], [409, "conflict"], [413, "too large"], [422, "refused"]] as const) {
+    for (const [status, trouble] of [[500, "failed"], [503, "unreachable"], [409, "conflict"], [413, "too large"], [422, "refused"], [499, "cancelled"]] as const) {
       answer(status, { error: { what: `answer ${status}.`, where: "", todo: "" } });
       await expect(sendStep(pending, 0)).rejects.toMatchObject({ trouble });
       expect(await pendingSteps("x")).toMatchObject([{ key: pending.key, trouble, told: `answer ${status}.` }]);

@@ -2,10 +2,10 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
-import { CHECK_SOURCES } from "./checkSources";
+import { CHECK_SOURCES } from "../ui/checkSources";
 import { Working } from "./Working";
-import { LimitBar } from "./LimitBar";
-import { counted } from "./counted";
+import { LimitBar } from "../ui/LimitBar";
+import { counted } from "../ui/counted";
 
 export const SEVERITY_GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
 export const SEVERITY_WORD = { error: "error", warn: "warning", note: "note" } as const;

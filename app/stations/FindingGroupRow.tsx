@@ -4,7 +4,7 @@ import type { Finding } from "~core/checks/finding";
 import type { FindingGroup } from "~core/checks/groupFindings";
 import { mendSentence } from "~core/mend/mend";
 import { Working } from "./Working";
-import { counted } from "./counted";
+import { counted } from "../ui/counted";
 import { SEVERITY_COLOR, SEVERITY_GLYPH, SEVERITY_WORD } from "./FindingRow";
 
 /** Rows shown at once of an opened group. */
