@@ -50,7 +50,7 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
             <tr><td>Made by</td><td>{counted(page.ledger.head, "ledger steps")} on <span className="mono">{page.character.fileName}</span></td></tr>
             {character && notPlayed(character).length > 0 && <tr><td>Not played</td><td>by a plain glTF player: {notPlayed(character).join(", ")}</td></tr>}
             <tr><td>Tried</td><td>{page.trialCount === 0 ? "no motion was swept in this state" : `${counted(page.trialCount, "motions")} swept in this state`}; the receipt sweeps every motion by itself</td></tr>
-            <tr><td>Open findings</td><td>{counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")}, {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason</td></tr>
+            <tr><td>Open findings</td><td>{counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")}, {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason. The receipt adds those of the poses that it sweeps.</td></tr>
           </tbody>
         </table>
         {character && <VrmTermsForm key={page.ledger.state} character={character} />}
