@@ -1,10 +1,14 @@
 /**
- * Tests run in bare Node threads (no context of their own for each file): numeric code in such a context is several times slower.
+ * Tests run in bare Node threads (no context of their own for each file): numeric code in such a context is several
+ * times slower.
  * TypeScript is read by tsx, which the first set-up file registers in each thread.
  */
 export default {
   runner: "jest-light-runner",
-  testMatch: ["<rootDir>/{core,demo,cli,server,workers,app}/**/*.test.{ts,tsx}", "<rootDir>/tests/{outside,faults}/**/*.test.ts"],
+  testMatch: [
+    "<rootDir>/{core,demo,cli,server,workers,app}/**/*.test.{ts,tsx}",
+    "<rootDir>/tests/{outside,faults}/**/*.test.ts",
+  ],
   moduleFileExtensions: ["ts", "tsx", "mjs", "js", "json"],
   modulePathIgnorePatterns: ["<rootDir>/build/", "<rootDir>/.scratch/"],
   setupFiles: ["<rootDir>/tests/helpers/seed.mjs"],

@@ -15,7 +15,17 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: "/usr/bin/chromium-headless-shell", args: ["--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"] },
+    launchOptions: {
+      executablePath: "/usr/bin/chromium-headless-shell",
+      args: [
+        "--no-sandbox",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
+    },
   },
   globalSetup: "./tests/e2e/startServer.ts",
 });

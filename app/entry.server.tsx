@@ -7,7 +7,13 @@ import { makeEmotionCache } from "./ui/emotionCache";
 import { NonceContext } from "./ui/NonceContext";
 
 /** Renders the whole page, then puts the styles it used before </head>. */
-export default function handleRequest(request: Request, status: number, headers: Headers, context: EntryContext, loadContext: { nonce?: string }): Promise<Response> {
+export default function handleRequest(
+  request: Request,
+  status: number,
+  headers: Headers,
+  context: EntryContext,
+  loadContext: { nonce?: string },
+): Promise<Response> {
   const cache = makeEmotionCache();
   const { extractCriticalToChunks, constructStyleTagsFromChunks } = createEmotionServer(cache);
   const nonce = loadContext.nonce ?? "";
@@ -29,7 +35,12 @@ export default function handleRequest(request: Request, status: number, headers:
             const html = Buffer.concat(chunks).toString("utf8");
             const styles = constructStyleTagsFromChunks(extractCriticalToChunks(html));
             headers.set("Content-Type", "text/html; charset=utf-8");
-            resolve(new Response(html.replace("</head>", () => `${styles}</head>`), { headers, status: failed }));
+            resolve(
+              new Response(
+                html.replace("</head>", () => `${styles}</head>`),
+                { headers, status: failed },
+              ),
+            );
           });
           pipe(body);
         },

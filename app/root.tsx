@@ -26,7 +26,10 @@ export function Layout({ children }: { children: ReactNode }): ReactNode {
         <InitColorSchemeScript attribute="data-scheme" defaultMode="light" nonce={nonce} />
         <ThemeProvider theme={theme} defaultMode="light">
           <CssBaseline />
-          <SnackbarProvider maxSnack={3} autoHideDuration={5000} anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
+          <SnackbarProvider
+            maxSnack={3}
+            autoHideDuration={5000}
+            anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
             {children}
           </SnackbarProvider>
         </ThemeProvider>
@@ -46,7 +49,13 @@ export function ErrorBoundary(): ReactNode {
   const error = useRouteError();
   if (isRouteErrorResponse(error)) {
     const told = error.data as { what?: string; todo?: string } | undefined;
-    return <PlainPage title={error.status === 404 ? "Nothing is at this address" : (told?.what ?? "The page could not be made")} text={told?.todo ?? ""} retry={error.status === 503} />;
+    return (
+      <PlainPage
+        title={error.status === 404 ? "Nothing is at this address" : (told?.what ?? "The page could not be made")}
+        text={told?.todo ?? ""}
+        retry={error.status === 503}
+      />
+    );
   }
   return <PlainPage title="The page stopped working" text="What was saved is safe. Reload to go on." retry />;
 }

@@ -1,4 +1,14 @@
-import { Bone, BufferAttribute, BufferGeometry, Matrix4, MeshBasicMaterial, Quaternion, Skeleton as ThreeSkeleton, SkinnedMesh, Vector3 } from "three";
+import {
+  Bone,
+  BufferAttribute,
+  BufferGeometry,
+  Matrix4,
+  MeshBasicMaterial,
+  Quaternion,
+  Skeleton as ThreeSkeleton,
+  SkinnedMesh,
+  Vector3,
+} from "three";
 import { loadOda } from "../demo/cast";
 import { inverseSkin } from "../core/correctives/inverseSkin";
 import { allocateDeformed, deform, makeRig, REST_MOMENT, type Moment } from "../core/deform/rig";
@@ -17,7 +27,11 @@ const skeleton = oda.skeleton!;
 const vertexCount = part.positions.length / 3;
 // shapes that move joints have no counterpart in three.js
 const active = oda.shapes.filter((s, i) => i % 4 === 0 && !s.jointOffsets);
-const moment: Moment = { ...REST_MOMENT, pose: { leftLowerArm: [90, 0, 0], rightUpperLeg: [-70, 0, 0], spine: [10, 5, 0], jaw: [12, 0, 0] }, weights: Object.fromEntries(active.map((s) => [s.name, 0.6])) };
+const moment: Moment = {
+  ...REST_MOMENT,
+  pose: { leftLowerArm: [90, 0, 0], rightUpperLeg: [-70, 0, 0], spine: [10, 5, 0], jaw: [12, 0, 0] },
+  weights: Object.fromEntries(active.map((s) => [s.name, 0.6])),
+};
 const rig = makeRig(oda);
 const out = allocateDeformed(rig);
 
@@ -30,7 +44,8 @@ function threeBody(): SkinnedMesh {
   geometry.morphTargetsRelative = true;
   geometry.morphAttributes["position"] = oda.shapes.map((s) => {
     const dense = new Float32Array(part.positions.length);
-    for (const d of s.deltas) if (d.part === body) d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+    for (const d of s.deltas)
+      if (d.part === body) d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
     return new BufferAttribute(dense, 3);
   });
   const bones = skeleton.joints.map((j) => {
@@ -43,7 +58,15 @@ function threeBody(): SkinnedMesh {
   skeleton.joints.forEach((j, i) => j.parent >= 0 && bones[j.parent]!.add(bones[i]!));
   const mesh = new SkinnedMesh(geometry, new MeshBasicMaterial());
   mesh.add(bones[0]!);
-  mesh.bind(new ThreeSkeleton(bones, skeleton.joints.map((_, j) => new Matrix4().fromArray(Array.from(skeleton.inverseBinds.subarray(16 * j, 16 * j + 16))))), new Matrix4());
+  mesh.bind(
+    new ThreeSkeleton(
+      bones,
+      skeleton.joints.map((_, j) =>
+        new Matrix4().fromArray(Array.from(skeleton.inverseBinds.subarray(16 * j, 16 * j + 16))),
+      ),
+    ),
+    new Matrix4(),
+  );
   oda.shapes.forEach((s, i) => (mesh.morphTargetInfluences![i] = moment.weights[s.name] ?? 0));
   return mesh;
 }
@@ -80,7 +103,11 @@ for (const method of ["linear", "dual"] as const) {
   const here = deform(rig, { ...moment, method }, { out, parts: [body] });
   const deformMs = medianMs(() => void deform(rig, { ...moment, method }, { out, parts: [body] }), 30, 5);
   const inverseMs = medianMs(() => void inverseSkin(deltas, part.skin, here.matrices[body]!, method), 30, 5);
-  report(`inverse skinning of the whole body, ${method}`, `${(inverseMs / deformMs).toFixed(2)} deformations`, "wanted: under 3");
+  report(
+    `inverse skinning of the whole body, ${method}`,
+    `${(inverseMs / deformMs).toFixed(2)} deformations`,
+    "wanted: under 3",
+  );
 }
 
 const elbow = skeleton.joints.findIndex((j) => j.name === "leftLowerArm");
@@ -92,4 +119,8 @@ const posed = deform(rig, moment, { out, parts: [body] }).positions[body]!;
 const bvh = buildBvh(rig.triangles[body]!, part.positions);
 const buildMs = medianMs(() => void buildBvh(rig.triangles[body]!, posed), 9, 2);
 const refitMs = medianMs(() => refitBvh(bvh, posed), 30, 5);
-report("tree over the body: refit against build", `${(buildMs / refitMs).toFixed(1)} times cheaper`, `${refitMs.toFixed(2)} ms against ${buildMs.toFixed(1)} ms`);
+report(
+  "tree over the body: refit against build",
+  `${(buildMs / refitMs).toFixed(1)} times cheaper`,
+  `${refitMs.toFixed(2)} ms against ${buildMs.toFixed(1)} ms`,
+);

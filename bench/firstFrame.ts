@@ -10,13 +10,18 @@ const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-bench-"));
 chmodSync(dir, 0o755);
 process.env["YXOMORPH_TEST_DATA"] = dir;
 const app = await startApp();
-const browser = await chromium.launch({ executablePath: "/usr/bin/chromium-headless-shell", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
+const browser = await chromium.launch({
+  executablePath: "/usr/bin/chromium-headless-shell",
+  args: ["--no-sandbox", "--disable-quic", "--no-first-run"],
+});
 const times: number[] = [];
 for (let i = 0; i < 5; i++) {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   const start = performance.now();
   await page.goto(`${app.url}/c/oda/intake`);
-  await page.waitForFunction(() => document.documentElement.dataset["stage"] === "drawn", undefined, { polling: "raf" });
+  await page.waitForFunction(() => document.documentElement.dataset["stage"] === "drawn", undefined, {
+    polling: "raf",
+  });
   times.push(performance.now() - start);
   await page.context().close();
 }
@@ -25,4 +30,8 @@ process.kill(app.pid, "SIGTERM");
 await new Promise((r) => setTimeout(r, 2500));
 rmSync(dir, { recursive: true, force: true });
 times.sort((a, b) => a - b);
-report("first frame of the stage after navigation, cold browser", `${Math.round(times[2]!)} ms`, `of five: ${times.map((t) => Math.round(t)).join(", ")}`);
+report(
+  "first frame of the stage after navigation, cold browser",
+  `${Math.round(times[2]!)} ms`,
+  `of five: ${times.map((t) => Math.round(t)).join(", ")}`,
+);

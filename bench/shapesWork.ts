@@ -17,7 +17,8 @@ const oda = await loadOda();
 const tarn = { ...cleanTarn(oda), shapes: [], drivers: [], shapeDrivers: [] };
 const body = oda.parts.findIndex((p) => p.kind === "body");
 
-// one shape carried over: conjugate gradients on the moved region, against the same system relaxed row by row (Gauss-Seidel) to the same accuracy
+// one shape carried over: conjugate gradients on the moved region, against the same system relaxed row by row
+// (Gauss-Seidel) to the same accuracy
 const { triangles } = triangulate(oda.parts[body]!);
 const smile = oda.shapes.find((s) => s.name === "AU12_left")!.deltas.find((d) => d.part === body)!;
 const surface = transferSurface(triangles, tarn.parts[body]!.positions);
@@ -25,7 +26,10 @@ const gradients = deformationGradients(triangles, oda.parts[body]!.positions, mo
 const exact = surfaceFromGradients(surface, gradients);
 const plain = (): void => {
   const count = surface.rest.length / 3;
-  const free = Array.from({ length: count }, (_, v) => Math.hypot(exact[3 * v]!, exact[3 * v + 1]!, exact[3 * v + 2]!) > 0);
+  const free = Array.from(
+    { length: count },
+    (_, v) => Math.hypot(exact[3 * v]!, exact[3 * v + 1]!, exact[3 * v + 2]!) > 0,
+  );
   const edges: [number, number, number, number][][] = Array.from({ length: count }, () => []);
   const pull = new Float64Array(3 * count);
   const diagonal = new Float64Array(count);
@@ -38,7 +42,12 @@ const plain = (): void => {
       edges[i]!.push([j, w, 0, 0]);
       edges[j]!.push([i, w, 0, 0]);
       for (let c = 0; c < 3; c++) {
-        const p = w * (gradients[3 * t + c]! * e[0]! + gradients[3 * t + 3 + c]! * e[1]! + gradients[3 * t + 6 + c]! * e[2]! - e[c]!);
+        const p =
+          w *
+          (gradients[3 * t + c]! * e[0]! +
+            gradients[3 * t + 3 + c]! * e[1]! +
+            gradients[3 * t + 6 + c]! * e[2]! -
+            e[c]!);
         pull[3 * i + c]! += p;
         pull[3 * j + c]! -= p;
       }
@@ -60,29 +69,65 @@ const plain = (): void => {
 };
 const solved = medianMs(() => void surfaceFromGradients(surface, gradients), 9, 2);
 const relaxed = medianMs(plain, 3, 1);
-report("one shape carried to another body", `${(relaxed / solved).toFixed(1)} times faster`, `${solved.toFixed(0)} ms; relaxing the same equations row by row: ${relaxed.toFixed(0)} ms`);
+report(
+  "one shape carried to another body",
+  `${(relaxed / solved).toFixed(1)} times faster`,
+  `${solved.toFixed(0)} ms; relaxing the same equations row by row: ${relaxed.toFixed(0)} ms`,
+);
 const began = performance.now();
-const { shapes } = await transferShapes(oda, tarn, oda.shapes.map((s) => s.name));
-report(`${shapes.length} shapes carried over, contacts and followers with them`, `${((performance.now() - began) / 1000).toFixed(1)} s`);
+const { shapes } = await transferShapes(
+  oda,
+  tarn,
+  oda.shapes.map((s) => s.name),
+);
+report(
+  `${shapes.length} shapes carried over, contacts and followers with them`,
+  `${((performance.now() - began) / 1000).toFixed(1)} s`,
+);
 
 // pairs: all of them, and only those of one edited shape
 const reader = makeFaceReader(oda);
 const pairs = allPairs(pairedShapes(oda));
 const whole = await timed(async () => void (await readPairs(reader, pairs, PROFILES.realtime)));
-const row = await timed(async () => void (await readPairs(reader, pairs.filter((p) => p.includes("AU18")), PROFILES.realtime)));
-report(`${pairs.length} pairs against one edited shape's`, `${(whole / row).toFixed(0)} times as long`, `${(whole / 1000).toFixed(1)} s on one thread, half of it each on two; the row alone ${row.toFixed(0)} ms`);
+const row = await timed(
+  async () =>
+    void (await readPairs(
+      reader,
+      pairs.filter((p) => p.includes("AU18")),
+      PROFILES.realtime,
+    )),
+);
+report(
+  `${pairs.length} pairs against one edited shape's`,
+  `${(whole / row).toFixed(0)} times as long`,
+  `${(whole / 1000).toFixed(1)} s on one thread, half of it each on two; the row alone ${row.toFixed(0)} ms`,
+);
 
 // a long delivery: 300 shapes on 20 000 vertices, from the file to the report
 const long = tube({ rings: 200, sides: 100, radius: 0.3, length: 1.7 });
 const P = long.parts[0]!.positions;
 const bumps = Array.from({ length: 300 }, (_, i): Shape => {
   const centre = (i * 7919) % (P.length / 3);
-  const near = Array.from({ length: P.length / 3 }, (_, v) => v).filter((v) => Math.hypot(P[3 * v]! - P[3 * centre]!, P[3 * v + 1]! - P[3 * centre + 1]!, P[3 * v + 2]! - P[3 * centre + 2]!) < 0.25);
-  return { name: `shape ${i}`, label: `shape ${i}`, deltas: [{ part: 0, vertices: Uint32Array.from(near), deltas: Float32Array.from(near.flatMap(() => [0, 0.01, 0])) }] };
+  const near = Array.from({ length: P.length / 3 }, (_, v) => v).filter(
+    (v) =>
+      Math.hypot(P[3 * v]! - P[3 * centre]!, P[3 * v + 1]! - P[3 * centre + 1]!, P[3 * v + 2]! - P[3 * centre + 2]!) <
+      0.25,
+  );
+  return {
+    name: `shape ${i}`,
+    label: `shape ${i}`,
+    deltas: [
+      { part: 0, vertices: Uint32Array.from(near), deltas: Float32Array.from(near.flatMap(() => [0, 0.01, 0])) },
+    ],
+  };
 });
 const file = await writeGlb({ ...long, shapes: bumps });
 const intake = await timed(async () => void (await runChecks(await readGlb(file, "long.glb"), PROFILES.realtime)));
-report(`300 shapes on ${P.length / 3} vertices, from file to report`, `${(intake / 1000).toFixed(1)} s`, `${(process.memoryUsage().rss / 1e6).toFixed(0)} MB in use`);
+report(
+  `300 shapes on ${P.length / 3} vertices, from file to report`,
+  `${(intake / 1000).toFixed(1)} s`,
+  `${(process.memoryUsage().rss / 1e6).toFixed(0)} MB in use`,
+);
 
 async function timed(work: () => Promise<void>): Promise<number> {
   const start = performance.now();

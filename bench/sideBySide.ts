@@ -9,8 +9,15 @@ export function medianMs(work: () => void, runs = 15, warm = 3): number {
   return times.sort((a, b) => a - b)[times.length >> 1]!;
 }
 
-/** Two pieces of work turn about in the same stretch of time, so that a busy machine slows both; medians, milliseconds. */
-export function turnAbout(slow: () => void, fast: () => void, rounds = 25, fastPerRound = 8): { slow: number; fast: number } {
+/**
+ * Two pieces of work turn about in the same stretch of time, so that a busy machine slows both; medians, milliseconds.
+ */
+export function turnAbout(
+  slow: () => void,
+  fast: () => void,
+  rounds = 25,
+  fastPerRound = 8,
+): { slow: number; fast: number } {
   for (let i = 0; i < 5; i++) {
     slow();
     for (let k = 0; k < fastPerRound; k++) fast();

@@ -16,7 +16,11 @@ const body = oda.parts.findIndex((p) => p.kind === "body");
 const top = oda.parts.findIndex((p) => p.name === "top");
 const rig = makeRig(oda);
 const out = allocateDeformed(rig);
-const whole = medianMs(() => void deform(rig, { ...REST_MOMENT, pose: { leftLowerArm: [60, 0, 0] } }, { out, normals: false }), 15, 3);
+const whole = medianMs(
+  () => void deform(rig, { ...REST_MOMENT, pose: { leftLowerArm: [60, 0, 0] } }, { out, normals: false }),
+  15,
+  3,
+);
 
 /** Nearest vertex of the skin by looking at every one. */
 const plainNearest = (): number => {
@@ -24,7 +28,8 @@ const plainNearest = (): number => {
   let sum = 0;
   for (let v = 0; v < P.length; v += 3) {
     let best = Infinity;
-    for (let w = 0; w < S.length; w += 3) best = Math.min(best, (S[w]! - P[v]!) ** 2 + (S[w + 1]! - P[v + 1]!) ** 2 + (S[w + 2]! - P[v + 2]!) ** 2);
+    for (let w = 0; w < S.length; w += 3)
+      best = Math.min(best, (S[w]! - P[v]!) ** 2 + (S[w + 1]! - P[v + 1]!) ** 2 + (S[w + 2]! - P[v + 2]!) ** 2);
     sum += best;
   }
   return sum;
@@ -32,17 +37,28 @@ const plainNearest = (): number => {
 const change = weightChangeSchema.parse({ tool: "take from skin" });
 const plainMs = medianMs(() => void plainNearest(), 5, 1);
 const transferMs = medianMs(() => void changeWeights(oda, "top", change), 5, 1);
-report(`weights of ${vertexCountOf(oda.parts[top]!)} vertices from the skin, by surface`, `${transferMs.toFixed(0)} ms`, `nearest vertex by trying all: ${plainMs.toFixed(0)} ms`);
+report(
+  `weights of ${vertexCountOf(oda.parts[top]!)} vertices from the skin, by surface`,
+  `${transferMs.toFixed(0)} ms`,
+  `nearest vertex by trying all: ${plainMs.toFixed(0)} ms`,
+);
 
 const rebindMs = medianMs(() => void rebind(oda, { leftUpperArm: [0, 0, 40], rightUpperArm: [0, 0, -40] }), 5, 1);
-report("bound anew in a pose, all parts and shapes", `${(rebindMs / whole).toFixed(0)} deformations`, `${rebindMs.toFixed(0)} ms`);
+report(
+  "bound anew in a pose, all parts and shapes",
+  `${(rebindMs / whole).toFixed(0)} deformations`,
+  `${rebindMs.toFixed(0)} ms`,
+);
 const refitMs = medianMs(() => void refitJoints(oda, "proportion_child"), 5, 1);
 report("joints refit to one changed build", `${(refitMs / whole).toFixed(0)} deformations`, `${refitMs.toFixed(0)} ms`);
 
 const wick = await loadMember("wick");
 const start = performance.now();
 const { trianglesBefore, trianglesAfter } = reduceCharacter(wick, 10_000);
-report(`polygons from ${trianglesBefore} to ${trianglesAfter}, shapes carried`, `${Math.round((trianglesBefore - trianglesAfter) / ((performance.now() - start) / 1000))} triangles a second`);
+report(
+  `polygons from ${trianglesBefore} to ${trianglesAfter}, shapes carried`,
+  `${Math.round((trianglesBefore - trianglesAfter) / ((performance.now() - start) / 1000))} triangles a second`,
+);
 
 const shapes = pairedShapes(oda);
 const began = performance.now();
@@ -57,5 +73,8 @@ const plainPair = (): void => {
   lipCross(rig, lips, P);
 };
 const plainPairMs = medianMs(plainPair, 40, 5);
-report(`pairs of ${shapes.length} face shapes, four measures each`, `${(plainPairMs / oursMs).toFixed(1)} times faster`, `${pairCount} pairs in ${((oursMs * pairCount) / 1000).toFixed(1)} s on one thread; the plain way deforms all parts and measures the lips only`);
-
+report(
+  `pairs of ${shapes.length} face shapes, four measures each`,
+  `${(plainPairMs / oursMs).toFixed(1)} times faster`,
+  `${pairCount} pairs in ${((oursMs * pairCount) / 1000).toFixed(1)} s on one thread; the plain way deforms all parts and measures the lips only`,
+);

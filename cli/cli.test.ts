@@ -20,7 +20,10 @@ const program = path.join(process.cwd(), "cli", "yxomorph.mjs");
 
 /** The real command line in a process of its own. */
 function runOutside(...words: string[]): { code: number | null; out: string; err: string } {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...words], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
+  const { status, stdout, stderr } = spawnSync(process.execPath, [program, ...words], {
+    encoding: "utf8",
+    env: { ...process.env, NODE_OPTIONS: "" },
+  });
   return { code: status, out: stdout, err: stderr };
 }
 
@@ -39,7 +42,10 @@ async function run(...words: string[]): Promise<{ code: unknown; out: string; er
 
 beforeAll(async () => {
   writeFileSync(at("limb.glb"), await writeGlb(limb));
-  writeFileSync(at("box.glb"), await writeGlb(characterWith({ parts: [boxPart("body", [0.2, 0.85, 0.2], [0, 0.85, 0])] })));
+  writeFileSync(
+    at("box.glb"),
+    await writeGlb(characterWith({ parts: [boxPart("body", [0.2, 0.85, 0.2], [0, 0.85, 0])] })),
+  );
   writeFileSync(at("cut.glb"), (await writeGlb(limb)).slice(0, 400));
 });
 
@@ -47,29 +53,92 @@ describe("inspect", () => {
   it("prints one JSON document of the documented form", () => {
     const { code, out, err } = runOutside("inspect", at("limb.glb"), "--json");
     expect([code, err]).toEqual([0, ""]);
-    const json = z.object({
-      file: z.string(), sha256: z.string().length(64), format: z.string(), units: z.string(), up: z.string(), stature: z.number(),
-      parts: z.array(z.object({ name: z.string(), kind: z.string(), vertices: z.number(), triangles: z.number(), materials: z.array(z.string()), shapes: z.array(z.string()) })),
-      joints: z.array(z.object({ name: z.string(), parent: z.string().nullable(), humanoid: z.string().nullable(), side: z.string().nullable() })),
-      shapes: z.array(z.object({ name: z.string(), parts: z.array(z.string()), maxDelta: z.number() })), clips: z.array(z.unknown()),
-    }).parse(JSON.parse(out));
-    expect(json.parts[0]).toMatchObject({ name: "limb", vertices: limb.parts[0]!.positions.length / 3, shapes: ["bulge"] });
-    expect(json.joints.map((j) => [j.name, j.parent])).toEqual([["upper", null], ["lower", "upper"]]);
+    const json = z
+      .object({
+        file: z.string(),
+        sha256: z.string().length(64),
+        format: z.string(),
+        units: z.string(),
+        up: z.string(),
+        stature: z.number(),
+        parts: z.array(
+          z.object({
+            name: z.string(),
+            kind: z.string(),
+            vertices: z.number(),
+            triangles: z.number(),
+            materials: z.array(z.string()),
+            shapes: z.array(z.string()),
+          }),
+        ),
+        joints: z.array(
+          z.object({
+            name: z.string(),
+            parent: z.string().nullable(),
+            humanoid: z.string().nullable(),
+            side: z.string().nullable(),
+          }),
+        ),
+        shapes: z.array(z.object({ name: z.string(), parts: z.array(z.string()), maxDelta: z.number() })),
+        clips: z.array(z.unknown()),
+      })
+      .parse(JSON.parse(out));
+    expect(json.parts[0]).toMatchObject({
+      name: "limb",
+      vertices: limb.parts[0]!.positions.length / 3,
+      shapes: ["bulge"],
+    });
+    expect(json.joints.map((j) => [j.name, j.parent])).toEqual([
+      ["upper", null],
+      ["lower", "upper"],
+    ]);
   });
-  it("prints a table without --json", async () => expect((await run("inspect", at("limb.glb"))).out).toMatch(/limb.*\n/));
+  it("prints a table without --json", async () =>
+    expect((await run("inspect", at("limb.glb"))).out).toMatch(/limb.*\n/));
 });
 
 describe("check", () => {
   it("ends with 1 when it finds errors, findings in the documented form", () => {
     const { code, out } = runOutside("check", at("box.glb"), "--json");
-    const json = z.object({ file: z.string(), sha256: z.string(), profile: z.string(), findings: z.array(findingSchema), summary: z.object({ error: z.number(), warn: z.number(), note: z.number() }) }).parse(JSON.parse(out));
+    const json = z
+      .object({
+        file: z.string(),
+        sha256: z.string(),
+        profile: z.string(),
+        findings: z.array(findingSchema),
+        summary: z.object({ error: z.number(), warn: z.number(), note: z.number() }),
+      })
+      .parse(JSON.parse(out));
     expect(json.findings.some((f) => f.check === "skeleton.required")).toBe(true);
     expect(code).toBe(1);
   });
-  it("ends with 0 when only other checks are asked for", async () => expect((await run("check", at("box.glb"), "--only", "mesh.loose,scale.stature", "--json")).code).toBe(0));
+  it("ends with 0 when only other checks are asked for", async () =>
+    expect((await run("check", at("box.glb"), "--only", "mesh.loose,scale.stature", "--json")).code).toBe(0));
   it("takes a profile of one's own", async () => {
-    writeFileSync(at("profile.json"), JSON.stringify({ name: "mine", limits: { "mesh.budget": 5, "weights.count": 4, "scale.stature": [0.1, 9], "skeleton.rest-bind.degrees": 1, "skeleton.rest-bind.mm": 1, "skeleton.straight-hinge": [0, 30], "weights.sum": 0.01, "shapes.empty": 0.1, "shapes.followers": 1, "pose.volume.warn": -0.1, "pose.volume.error": -0.2, "pose.penetration": 5, "pose.stretch": 2 } }));
-    expect((await run("check", at("limb.glb"), "--profile", at("profile.json"), "--only", "mesh.budget")).out).toMatch(/5/);
+    writeFileSync(
+      at("profile.json"),
+      JSON.stringify({
+        name: "mine",
+        limits: {
+          "mesh.budget": 5,
+          "weights.count": 4,
+          "scale.stature": [0.1, 9],
+          "skeleton.rest-bind.degrees": 1,
+          "skeleton.rest-bind.mm": 1,
+          "skeleton.straight-hinge": [0, 30],
+          "weights.sum": 0.01,
+          "shapes.empty": 0.1,
+          "shapes.followers": 1,
+          "pose.volume.warn": -0.1,
+          "pose.volume.error": -0.2,
+          "pose.penetration": 5,
+          "pose.stretch": 2,
+        },
+      }),
+    );
+    expect((await run("check", at("limb.glb"), "--profile", at("profile.json"), "--only", "mesh.budget")).out).toMatch(
+      /5/,
+    );
     writeFileSync(at("bad.json"), "{}");
     const bad = await run("check", at("limb.glb"), "--profile", at("bad.json"));
     expect(bad.code).toBe(2);
@@ -79,25 +148,53 @@ describe("check", () => {
 
 describe("pose and correct", () => {
   it("poses in file order, and takes a sculpt of that pose back to rest", async () => {
-    expect((await run("pose", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--out", at("posed.obj"))).code).toBe(0);
+    expect(
+      (await run("pose", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--out", at("posed.obj")))
+        .code,
+    ).toBe(0);
     const posed = readObj(readFileSync(at("posed.obj")), "posed.obj");
-    const ours = deform(makeRig(limb), { ...REST_MOMENT, pose: { lower: [80, 0, 0] }, weights: { bulge: 0.5 } }).positions[0]!;
+    const ours = deform(makeRig(limb), { ...REST_MOMENT, pose: { lower: [80, 0, 0] }, weights: { bulge: 0.5 } })
+      .positions[0]!;
     posed.positions.forEach((x, i) => expect(Math.abs(x - ours[i]!)).toBeLessThan(1e-6));
     const lines = readFileSync(at("posed.obj"), "utf8").split("\n");
     let v = -1;
-    writeFileSync(at("sculpt.obj"), lines.map((l) => {
-      if (!l.startsWith("v ")) return l;
-      v++;
-      const [, x, y, z] = l.split(" ").map(Number);
-      return v % 50 === 0 ? `v ${x! + 0.003} ${y!} ${z! - 0.002}` : l;
-    }).join("\n"));
-    const { code, out } = await run("correct", at("limb.glb"), "--joint", "lower=80,0,0", "--shape", "bulge=0.5", "--sculpt", at("sculpt.obj"), "--name", "elbow fix", "--driver", "lower X 20..80", "--out", at("fixed.glb"), "--json");
+    writeFileSync(
+      at("sculpt.obj"),
+      lines
+        .map((l) => {
+          if (!l.startsWith("v ")) return l;
+          v++;
+          const [, x, y, z] = l.split(" ").map(Number);
+          return v % 50 === 0 ? `v ${x! + 0.003} ${y!} ${z! - 0.002}` : l;
+        })
+        .join("\n"),
+    );
+    const { code, out } = await run(
+      "correct",
+      at("limb.glb"),
+      "--joint",
+      "lower=80,0,0",
+      "--shape",
+      "bulge=0.5",
+      "--sculpt",
+      at("sculpt.obj"),
+      "--name",
+      "elbow fix",
+      "--driver",
+      "lower X 20..80",
+      "--out",
+      at("fixed.glb"),
+      "--json",
+    );
     expect(code).toBe(0);
     const report = JSON.parse(out) as { residual: { max: number; rms: number } };
     expect(report.residual.max).toBeLessThan(1e-3);
     const fixed = await readGlb(readFileSync(at("fixed.glb")), "fixed.glb");
-    expect(fixed.drivers).toEqual([expect.objectContaining({ shape: "elbow fix", joint: "lower", fromDegrees: 20, toDegrees: 80 })]);
-    const again = deform(makeRig(fixed), { ...REST_MOMENT, pose: { lower: [80, 0, 0] }, weights: { bulge: 0.5 } }).positions[0]!;
+    expect(fixed.drivers).toEqual([
+      expect.objectContaining({ shape: "elbow fix", joint: "lower", fromDegrees: 20, toDegrees: 80 }),
+    ]);
+    const again = deform(makeRig(fixed), { ...REST_MOMENT, pose: { lower: [80, 0, 0] }, weights: { bulge: 0.5 } })
+      .positions[0]!;
     const sculpt = readObj(readFileSync(at("sculpt.obj")), "sculpt.obj").positions;
     again.forEach((x, i) => expect(Math.abs(x - sculpt[i]!)).toBeLessThan(1e-5));
   });
@@ -108,19 +205,38 @@ describe("pose and correct", () => {
 });
 
 describe("sweep and convert", () => {
-  it("refuses a joint without a range", async () => expect((await run("sweep", at("limb.glb"), "--joint", "lower")).err).toMatch(/range of motion/));
+  it("refuses a joint without a range", async () =>
+    expect((await run("sweep", at("limb.glb"), "--joint", "lower")).err).toMatch(/range of motion/));
   it("converts GLB to OBJ", async () => {
     expect((await run("convert", at("limb.glb"), at("out.obj"))).code).toBe(0);
     expect(readObj(readFileSync(at("out.obj")), "out.obj").positions.length).toBe(limb.parts[0]!.positions.length);
   });
   it("keeps materials and textures on the way to OBJ and back, the library and its images found beside the file", async () => {
     const png = encode({ width: 2, height: 2, data: new Uint8Array(12).fill(90), channels: 3, depth: 8 });
-    const painted: Character = { ...limb, materials: [{ ...limb.materials[0]!, name: "paint", baseColor: [0.25, 0.5, 1, 1], roughness: 0.4, texture: { name: "bark", mimeType: "image/png", bytes: png } }], parts: limb.parts.map((p) => ({ ...p, uvs: Float32Array.from({ length: (2 * p.positions.length) / 3 }, (_, i) => (i % 7) / 7) })) };
+    const painted: Character = {
+      ...limb,
+      materials: [
+        {
+          ...limb.materials[0]!,
+          name: "paint",
+          baseColor: [0.25, 0.5, 1, 1],
+          roughness: 0.4,
+          texture: { name: "bark", mimeType: "image/png", bytes: png },
+        },
+      ],
+      parts: limb.parts.map((p) => ({
+        ...p,
+        uvs: Float32Array.from({ length: (2 * p.positions.length) / 3 }, (_, i) => (i % 7) / 7),
+      })),
+    };
     writeFileSync(at("painted.glb"), await writeGlb(painted));
     expect((await run("convert", at("painted.glb"), at("painted.obj"))).code).toBe(0);
     expect(existsSync(at("painted-bark.png"))).toBe(true);
     // as written on another machine
-    writeFileSync(at("painted.mtl"), readFileSync(at("painted.mtl"), "utf8").replace("painted-bark.png", "D:\\art\\textures\\painted-bark.png"));
+    writeFileSync(
+      at("painted.mtl"),
+      readFileSync(at("painted.mtl"), "utf8").replace("painted-bark.png", "D:\\art\\textures\\painted-bark.png"),
+    );
     expect((await run("convert", at("painted.obj"), at("back.glb"))).code).toBe(0);
     const back = await readGlb(readFileSync(at("back.glb")), "back.glb");
     expect(back.materials[0]).toMatchObject({ name: "paint", roughness: 0.4, texture: { mimeType: "image/png" } });
@@ -133,11 +249,16 @@ describe("sweep and convert", () => {
 describe("sets and VRM", () => {
   it("writes an OBJ set into a folder and reads it back with its shapes", async () => {
     expect((await run("convert", at("limb.glb"), at("set"))).code).toBe(0);
-    const shapes = async (file: string): Promise<{ name: string; maxDelta: number }[]> => (JSON.parse((await run("inspect", at(file), "--json")).out) as { shapes: { name: string; maxDelta: number }[] }).shapes;
-    expect(readdirSync(at("set")).sort()).toEqual(["base.mtl", "base.obj", ...limb.shapes.map((s) => `${s.name}.obj`)].sort());
+    const shapes = async (file: string): Promise<{ name: string; maxDelta: number }[]> =>
+      (JSON.parse((await run("inspect", at(file), "--json")).out) as { shapes: { name: string; maxDelta: number }[] })
+        .shapes;
+    expect(readdirSync(at("set")).sort()).toEqual(
+      ["base.mtl", "base.obj", ...limb.shapes.map((s) => `${s.name}.obj`)].sort(),
+    );
     const again = await shapes("set");
     expect(again.map((s) => s.name).sort()).toEqual(limb.shapes.map((s) => s.name).sort());
-    for (const s of await shapes("limb.glb")) expect(again.find((a) => a.name === s.name)!.maxDelta).toBeCloseTo(s.maxDelta, 4);
+    for (const s of await shapes("limb.glb"))
+      expect(again.find((a) => a.name === s.name)!.maxDelta).toBeCloseTo(s.maxDelta, 4);
     expect((await run("convert", at("set"), at("again.glb"))).code).toBe(0);
     expect((await shapes("again.glb")).length).toBe(limb.shapes.length);
   });
@@ -151,10 +272,22 @@ describe("sets and VRM", () => {
 
 describe("bad use", () => {
   it.each<[string, string[]]>([
-    ["no such verb", ["dance"]], ["no such file", ["inspect", "gone.glb"]], ["a folder", ["inspect", "."]], ["a cut file", ["inspect", "CUT"]], ["another format", ["inspect", "package.json"]], ["no such joint", ["pose", "LIMB", "--joint", "tail=1,2,3", "--out", "OUT.obj"]], ["angles that are not", ["pose", "LIMB", "--joint", "lower=1,b,3", "--out", "OUT.obj"]],
-    ["no such shape", ["pose", "LIMB", "--shape", "smirk=1", "--out", "OUT.obj"]], ["another output", ["pose", "LIMB", "--out", "OUT.docx"]], ["a missing option", ["pose", "LIMB"]], ["steps that are not", ["sweep", "LIMB", "--steps", "many"]], ["a sculpt that is not there", ["correct", "LIMB", "--sculpt", "gone.obj", "--name", "x", "--out", "OUT.glb"]],
+    ["no such verb", ["dance"]],
+    ["no such file", ["inspect", "gone.glb"]],
+    ["a folder", ["inspect", "."]],
+    ["a cut file", ["inspect", "CUT"]],
+    ["another format", ["inspect", "package.json"]],
+    ["no such joint", ["pose", "LIMB", "--joint", "tail=1,2,3", "--out", "OUT.obj"]],
+    ["angles that are not", ["pose", "LIMB", "--joint", "lower=1,b,3", "--out", "OUT.obj"]],
+    ["no such shape", ["pose", "LIMB", "--shape", "smirk=1", "--out", "OUT.obj"]],
+    ["another output", ["pose", "LIMB", "--out", "OUT.docx"]],
+    ["a missing option", ["pose", "LIMB"]],
+    ["steps that are not", ["sweep", "LIMB", "--steps", "many"]],
+    ["a sculpt that is not there", ["correct", "LIMB", "--sculpt", "gone.obj", "--name", "x", "--out", "OUT.glb"]],
   ])("ends with 2 and one plain line: %s", async (_what, words) => {
-    const { code, out, err } = await run(...words.map((w) => w.replace("LIMB", at("limb.glb")).replace("CUT", at("cut.glb")).replace("OUT", at("out"))));
+    const { code, out, err } = await run(
+      ...words.map((w) => w.replace("LIMB", at("limb.glb")).replace("CUT", at("cut.glb")).replace("OUT", at("out"))),
+    );
     expect(code).toBe(2);
     expect(out).toBe("");
     expect(err).not.toMatch(/ {4}at /);
@@ -168,27 +301,60 @@ describe("bad use", () => {
   });
   it("helps everywhere", async () => {
     expect(runOutside("--help").out).toMatch(/inspect[\s\S]*convert/);
-    for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"]) expect((await run(verb, "--help")).code).toBe(0);
+    for (const verb of ["inspect", "check", "pose", "correct", "sweep", "convert", "demo"])
+      expect((await run(verb, "--help")).code).toBe(0);
   });
 });
 
 describe("bad use", () => {
-  const correct = (...words: string[]): string[] => ["correct", at("limb.glb"), "--joint", "lower=40,0,0", "--sculpt", at("posed.obj"), ...words];
+  const correct = (...words: string[]): string[] => [
+    "correct",
+    at("limb.glb"),
+    "--joint",
+    "lower=40,0,0",
+    "--sculpt",
+    at("posed.obj"),
+    ...words,
+  ];
   it.each<[string, () => string[], RegExp]>([
     ["no check at all", () => ["check", at("limb.glb"), "--only", ","], /No check is named/],
-    ["a profile named like a part of the language", () => ["check", at("limb.glb"), "--profile", "constructor"], /not realtime/],
-    ["a folder where a file is read", () => ["correct", at("limb.glb"), "--sculpt", dir, "--name", "x", "--out", at("y.glb")], /not a file/],
+    [
+      "a profile named like a part of the language",
+      () => ["check", at("limb.glb"), "--profile", "constructor"],
+      /not realtime/,
+    ],
+    [
+      "a folder where a file is read",
+      () => ["correct", at("limb.glb"), "--sculpt", dir, "--name", "x", "--out", at("y.glb")],
+      /not a file/,
+    ],
     ["a corrective without a name", () => correct("--name", " ", "--out", at("y.glb")), /no name/],
-    ["two drivers", () => correct("--name", "x", "--driver", "lower x 0..40", "--driver", "lower y 0..40", "--out", at("y.glb")), /2 drivers are named/],
-    ["a driver's range without length", () => correct("--name", "x", "--driver", "lower x 40..40", "--out", at("y.glb")), /has no length/],
+    [
+      "two drivers",
+      () => correct("--name", "x", "--driver", "lower x 0..40", "--driver", "lower y 0..40", "--out", at("y.glb")),
+      /2 drivers are named/,
+    ],
+    [
+      "a driver's range without length",
+      () => correct("--name", "x", "--driver", "lower x 40..40", "--out", at("y.glb")),
+      /has no length/,
+    ],
     ["another kind of file than GLB", () => correct("--name", "x", "--out", at("y.obj")), /written as GLB/],
-    ["a weight beyond all", () => ["pose", at("limb.glb"), "--shape", "bulge=1e300", "--out", at("z.obj")], /beyond 100/],
+    [
+      "a weight beyond all",
+      () => ["pose", at("limb.glb"), "--shape", "bulge=1e300", "--out", at("z.obj")],
+      /beyond 100/,
+    ],
     ["a folder that is not there", () => ["pose", at("limb.glb"), "--out", at("none/z.obj")], /no such folder/],
     ["a folder in place of the file", () => ["convert", at("limb.glb"), at("folder.glb")], /A folder of this name/],
-    ["JSON a hundred thousand levels deep", () => {
-      writeFileSync(at("deep.json"), "[".repeat(100_000) + "]".repeat(100_000));
-      return ["replay", at("deep.json"), "--on", at("limb.glb"), "--out", at("r.glb")];
-    }, /levels of lists/],
+    [
+      "JSON a hundred thousand levels deep",
+      () => {
+        writeFileSync(at("deep.json"), "[".repeat(100_000) + "]".repeat(100_000));
+        return ["replay", at("deep.json"), "--on", at("limb.glb"), "--out", at("r.glb")];
+      },
+      /levels of lists/,
+    ],
   ])("is told in one line, with 2: %s", async (_what, words, told) => {
     mkdirSync(at("folder.glb"), { recursive: true });
     const { code, err } = await run(...words());
@@ -203,7 +369,14 @@ describe("what is written", () => {
     const old = "an old file";
     writeFileSync(at("kept.obj"), old);
     // a limit on the length of files stands for a disk without room: writing ends in the middle
-    const { status, stderr } = spawnSync("bash", ["-c", `ulimit -f 4; trap '' XFSZ; exec "${process.execPath}" "${program}" pose "${at("limb.glb")}" --out "${at("kept.obj")}"`], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
+    const { status, stderr } = spawnSync(
+      "bash",
+      [
+        "-c",
+        `ulimit -f 4; trap '' XFSZ; exec "${process.execPath}" "${program}" pose "${at("limb.glb")}" --out "${at("kept.obj")}"`,
+      ],
+      { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } },
+    );
     expect([status, stderr.trim().split("\n").length]).toEqual([2, 1]);
     expect(readFileSync(at("kept.obj"), "utf8")).toBe(old);
     expect(readdirSync(dir).filter((f) => f.includes(".part-"))).toEqual([]);

@@ -4,27 +4,95 @@ import { collect } from "./options";
 
 /** Exit codes: 0 fine; 1 ran, and found errors by the profile; 2 bad usage or unreadable input. */
 export async function main(argv: string[]): Promise<void> {
-  const program = new Command("yxomorph").description("Check, pose, correct and convert characters. The same core as the application; no database, no network.").exitOverride().showSuggestionAfterError(false)
-    .configureOutput({ writeErr: (text) => process.stderr.write(`${text.replace(/^error: /, "yxomorph: ").split("\n")[0]}\n`) });
+  const program = new Command("yxomorph")
+    .description(
+      "Check, pose, correct and convert characters. The same core as the application; no database, no network.",
+    )
+    .exitOverride()
+    .showSuggestionAfterError(false)
+    .configureOutput({
+      writeErr: (text) => process.stderr.write(`${text.replace(/^error: /, "yxomorph: ").split("\n")[0]}\n`),
+    });
   let exit = 0;
   /** A verb's code is read when it is asked for, so that help and a mistyped word answer at once. */
-  const run = <A extends unknown[]>(load: () => Promise<(...args: A) => Promise<number>>) => async (...args: A): Promise<void> => {
-    exit = await (await load())(...args);
-  };
+  const run =
+    <A extends unknown[]>(load: () => Promise<(...args: A) => Promise<number>>) =>
+    async (...args: A): Promise<void> => {
+      exit = await (await load())(...args);
+    };
   const json = ["--json", "print one JSON document and nothing else"] as const;
-  const posing = (c: Command): Command => c
-    .option("--joint <NAME=rx,ry,rz>", "degrees, intrinsic XYZ on top of the rest rotation, in the joint's own frame; repeatable", collect, [])
-    .option("--shape <NAME=w>", "weight of a shape; repeatable", collect, [])
-    .option("--method <method>", "linear or dual", "linear");
-  program.command("inspect <FILE>").description("what is in a file").option(...json).action(run(async () => (await import("./verbs/inspect")).inspect));
-  program.command("check <FILE>").description("findings of the checks").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option("--only <ids>", "check ids with commas").option(...json).action(run(async () => (await import("./verbs/check")).check));
-  posing(program.command("pose <FILE>").description("write the posed mesh")).option("--drivers <on|off>", "drivers", "on").requiredOption("--out <file>", "posed.obj, .ply, .stl or .json").action(run(async () => (await import("./verbs/pose")).pose));
-  posing(program.command("correct <FILE>").description("return a sculpt made in a pose to rest, as a driven shape")).requiredOption("--sculpt <file>", "the posed mesh after sculpting, OBJ").requiredOption("--name <NAME>", "name of the corrective").option("--sure", "take a sculpt that looks like one of another pose").option("--driver <rule>", '"JOINT axis from..to", degrees', collect, []).requiredOption("--out <file>", "OUT.glb").option(...json).action(run(async () => (await import("./verbs/correct")).correct));
-  program.command("sweep <FILE>").description("the pose checks over the range of motion").option("--joint <NAME>", "a joint, or all", "all").option("--steps <n>", "angles per motion", "9").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(async () => (await import("./verbs/sweep")).sweep));
-  program.command("pairs <FILE>").description("the pair checks over all pairs of face shapes").option("--profile <name>", "realtime, film, crowd or a .json file", "realtime").option(...json).action(run(async () => (await import("./verbs/pairs")).pairs));
-  program.command("replay <LEDGER>").description("run a ledger, saved at Hand-off, on another delivery of the character").requiredOption("--on <file>", "the delivery").requiredOption("--out <file>", "OUT.glb").option("--profile <name>", "limits that say whether a repair is needed: realtime, film, crowd or a .json file", "realtime").option(...json).action(run(async () => (await import("./verbs/replay")).replay));
-  program.command("convert <IN> <OUT>").description("between glTF, VRM 1.0, OBJ, OBJ sets (a folder with base and targets), STL, PLY and JSON").option("--triangles <n>", "collapse edges until the whole character has at most n triangles; weights and shapes stay as they are at the vertices that remain").action(run(async () => (await import("./verbs/convert")).convert));
-  program.command("demo <OUTDIR>").description("write the made-up cast as files").action(run(async () => (await import("./verbs/demo")).demo));
+  const posing = (c: Command): Command =>
+    c
+      .option(
+        "--joint <NAME=rx,ry,rz>",
+        "degrees, intrinsic XYZ on top of the rest rotation, in the joint's own frame; repeatable",
+        collect,
+        [],
+      )
+      .option("--shape <NAME=w>", "weight of a shape; repeatable", collect, [])
+      .option("--method <method>", "linear or dual", "linear");
+  program
+    .command("inspect <FILE>")
+    .description("what is in a file")
+    .option(...json)
+    .action(run(async () => (await import("./verbs/inspect")).inspect));
+  program
+    .command("check <FILE>")
+    .description("findings of the checks")
+    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+    .option("--only <ids>", "check ids with commas")
+    .option(...json)
+    .action(run(async () => (await import("./verbs/check")).check));
+  posing(program.command("pose <FILE>").description("write the posed mesh"))
+    .option("--drivers <on|off>", "drivers", "on")
+    .requiredOption("--out <file>", "posed.obj, .ply, .stl or .json")
+    .action(run(async () => (await import("./verbs/pose")).pose));
+  posing(program.command("correct <FILE>").description("return a sculpt made in a pose to rest, as a driven shape"))
+    .requiredOption("--sculpt <file>", "the posed mesh after sculpting, OBJ")
+    .requiredOption("--name <NAME>", "name of the corrective")
+    .option("--sure", "take a sculpt that looks like one of another pose")
+    .option("--driver <rule>", '"JOINT axis from..to", degrees', collect, [])
+    .requiredOption("--out <file>", "OUT.glb")
+    .option(...json)
+    .action(run(async () => (await import("./verbs/correct")).correct));
+  program
+    .command("sweep <FILE>")
+    .description("the pose checks over the range of motion")
+    .option("--joint <NAME>", "a joint, or all", "all")
+    .option("--steps <n>", "angles per motion", "9")
+    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+    .option(...json)
+    .action(run(async () => (await import("./verbs/sweep")).sweep));
+  program
+    .command("pairs <FILE>")
+    .description("the pair checks over all pairs of face shapes")
+    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+    .option(...json)
+    .action(run(async () => (await import("./verbs/pairs")).pairs));
+  program
+    .command("replay <LEDGER>")
+    .description("run a ledger, saved at Hand-off, on another delivery of the character")
+    .requiredOption("--on <file>", "the delivery")
+    .requiredOption("--out <file>", "OUT.glb")
+    .option(
+      "--profile <name>",
+      "limits that say whether a repair is needed: realtime, film, crowd or a .json file",
+      "realtime",
+    )
+    .option(...json)
+    .action(run(async () => (await import("./verbs/replay")).replay));
+  program
+    .command("convert <IN> <OUT>")
+    .description("between glTF, VRM 1.0, OBJ, OBJ sets (a folder with base and targets), STL, PLY and JSON")
+    .option(
+      "--triangles <n>",
+      "collapse edges until the whole character has at most n triangles; weights and shapes stay as they are at the vertices that remain",
+    )
+    .action(run(async () => (await import("./verbs/convert")).convert));
+  program
+    .command("demo <OUTDIR>")
+    .description("write the made-up cast as files")
+    .action(run(async () => (await import("./verbs/demo")).demo));
   try {
     await program.parseAsync(argv);
   } catch (error) {
@@ -32,11 +100,18 @@ export async function main(argv: string[]): Promise<void> {
     else if (isUserError(error)) {
       process.stderr.write(`yxomorph: ${error.message.replace(/\s+/g, " ")}\n`);
       process.exitCode = 2;
-    } else if (typeof (error as NodeJS.ErrnoException).code === "string" && /^(E[A-Z]+|ERR_INVALID_ARG_VALUE|ERR_FS_.*)$/.test((error as NodeJS.ErrnoException).code!)) {
-      process.stderr.write(`yxomorph: a file or folder cannot be used as it was named (${(error as NodeJS.ErrnoException).code}).\n`);
+    } else if (
+      typeof (error as NodeJS.ErrnoException).code === "string" &&
+      /^(E[A-Z]+|ERR_INVALID_ARG_VALUE|ERR_FS_.*)$/.test((error as NodeJS.ErrnoException).code!)
+    ) {
+      process.stderr.write(
+        `yxomorph: a file or folder cannot be used as it was named (${(error as NodeJS.ErrnoException).code}).\n`,
+      );
       process.exitCode = 2;
     } else {
-      process.stderr.write(`yxomorph: a fault in the program: ${(error instanceof Error ? error.message : String(error)).replace(/\s+/g, " ")}\n`);
+      process.stderr.write(
+        `yxomorph: a fault in the program: ${(error instanceof Error ? error.message : String(error)).replace(/\s+/g, " ")}\n`,
+      );
       process.exitCode = 2;
     }
     return;

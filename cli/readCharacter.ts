@@ -31,7 +31,12 @@ export function readBytes(file: string): Uint8Array {
     if (error instanceof UserError) throw error;
     throw new UserError("There is no such file, or it may not be read.", file, "");
   }
-  if (size > MAX_FILE_BYTES) throw new UserError(`The file has ${Math.round(size / 1048576)} MB; up to ${MAX_FILE_BYTES / 1048576} MB are read.`, file, "");
+  if (size > MAX_FILE_BYTES)
+    throw new UserError(
+      `The file has ${Math.round(size / 1048576)} MB; up to ${MAX_FILE_BYTES / 1048576} MB are read.`,
+      file,
+      "",
+    );
   return readFileSync(file);
 }
 
@@ -50,7 +55,11 @@ export async function readCharacter(file: string): Promise<LoadedFile> {
     case ".obj":
       return { character: characterBesideLibraries(file, bytes, name), bytes, sha256, format: "obj" };
     default:
-      throw new UserError(`Files of the kind ${path.extname(file) || "(none)"} are not read.`, name, "Ask for glTF 2.0 (.glb) or OBJ.");
+      throw new UserError(
+        `Files of the kind ${path.extname(file) || "(none)"} are not read.`,
+        name,
+        "Ask for glTF 2.0 (.glb) or OBJ.",
+      );
   }
 }
 
@@ -61,23 +70,49 @@ function characterBesideLibraries(file: string, bytes: Uint8Array, name: string)
   const here = (wanted: string): Companion[] => {
     const name = wanted.replaceAll("\\", "/");
     // paths of the machine it was made on lead nowhere: a file of that name beside the OBJ is meant
-    const full = [name, path.posix.basename(name)].map((n) => path.resolve(dir, n)).find((f) => f.startsWith(dir + path.sep) && statSync(f, { throwIfNoEntry: false })?.isFile());
+    const full = [name, path.posix.basename(name)]
+      .map((n) => path.resolve(dir, n))
+      .find((f) => f.startsWith(dir + path.sep) && statSync(f, { throwIfNoEntry: false })?.isFile());
     return full ? [{ name: wanted, bytes: readBytes(full) }] : [];
   };
   const libraries = obj.libraries.flatMap(here);
-  return characterFromObj(obj, name, readLibraries(obj.libraries, [...libraries, ...libraries.flatMap((l) => texturesOf(l.bytes, l.name)).flatMap(here)]));
+  return characterFromObj(
+    obj,
+    name,
+    readLibraries(obj.libraries, [
+      ...libraries,
+      ...libraries.flatMap((l) => texturesOf(l.bytes, l.name)).flatMap(here),
+    ]),
+  );
 }
 
 /** An OBJ set: the base and its targets, with the libraries and images that stand beside them. */
 async function readFolder(folder: string): Promise<LoadedFile> {
-  const names = readdirSync(folder).filter((n) => n.toLowerCase().endsWith(".obj") || goesWithObj(n)).sort();
-  if (existsSync(path.join(folder, UNFINISHED))) throw new UserError("The files in this folder were not written to the end.", path.basename(folder), `Write them again; or remove ${UNFINISHED} from it where they are whole.`);
-  if (!names.some((n) => n.toLowerCase().endsWith(".obj"))) throw new UserError("There is no OBJ file in this folder.", path.basename(folder), "Put the base and its targets there.");
+  const names = readdirSync(folder)
+    .filter((n) => n.toLowerCase().endsWith(".obj") || goesWithObj(n))
+    .sort();
+  if (existsSync(path.join(folder, UNFINISHED)))
+    throw new UserError(
+      "The files in this folder were not written to the end.",
+      path.basename(folder),
+      `Write them again; or remove ${UNFINISHED} from it where they are whole.`,
+    );
+  if (!names.some((n) => n.toLowerCase().endsWith(".obj")))
+    throw new UserError(
+      "There is no OBJ file in this folder.",
+      path.basename(folder),
+      "Put the base and its targets there.",
+    );
   const files = names.map((name) => ({ name, bytes: readBytes(path.join(folder, name)) }));
   const hash = createHash("sha256");
   for (const f of files) hash.update(f.name).update(f.bytes);
   const { character } = await readDelivery(files);
-  return { character: { ...character, name: path.basename(path.resolve(folder)) }, bytes: files[0]!.bytes, sha256: hash.digest("hex"), format: "obj" };
+  return {
+    character: { ...character, name: path.basename(path.resolve(folder)) },
+    bytes: files[0]!.bytes,
+    sha256: hash.digest("hex"),
+    format: "obj",
+  };
 }
 
 /** The file that a URI of a glTF names. */
@@ -85,7 +120,11 @@ function uriPath(uri: string, file: string): string {
   try {
     return decodeURIComponent(uri);
   } catch {
-    throw new UserError(`Its data file ${uri.slice(0, 80)} is no address of a file.`, path.basename(file), "Export it again, or ask for one .glb.");
+    throw new UserError(
+      `Its data file ${uri.slice(0, 80)} is no address of a file.`,
+      path.basename(file),
+      "Export it again, or ask for one .glb.",
+    );
   }
 }
 
@@ -96,7 +135,12 @@ function resourcesOf(file: string, bytes: Uint8Array): Record<string, Uint8Array
   for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])]) {
     if (!uri || uri.startsWith("data:")) continue;
     const full = path.resolve(dir, uriPath(uri, file));
-    if (!full.startsWith(dir + path.sep)) throw new UserError(`Its data file ${uri.slice(0, 80)} lies outside its folder.`, path.basename(file), "Put all files into one folder.");
+    if (!full.startsWith(dir + path.sep))
+      throw new UserError(
+        `Its data file ${uri.slice(0, 80)} lies outside its folder.`,
+        path.basename(file),
+        "Put all files into one folder.",
+      );
     try {
       out[uri] = readFileSync(full);
     } catch {

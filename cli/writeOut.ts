@@ -1,10 +1,26 @@
-import { closeSync, fsyncSync, mkdirSync, openSync, renameSync, rmSync, statSync, writeFileSync, writeSync } from "node:fs";
+import {
+  closeSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+  writeSync,
+} from "node:fs";
 import path from "node:path";
 import { UserError } from "../core/model/userError";
 
 const REASONS: Readonly<Record<string, readonly [string, string]>> = {
-  ENOSPC: ["The disk is full: the file was not written, and what stood there before is as it was.", "Make room, or choose another disk."],
-  EDQUOT: ["The quota of the disk is used up: the file was not written, and what stood there before is as it was.", "Make room, or choose another disk."],
+  ENOSPC: [
+    "The disk is full: the file was not written, and what stood there before is as it was.",
+    "Make room, or choose another disk.",
+  ],
+  EDQUOT: [
+    "The quota of the disk is used up: the file was not written, and what stood there before is as it was.",
+    "Make room, or choose another disk.",
+  ],
   ENOENT: ["There is no such folder.", "Make the folder first."],
   ENOTDIR: ["A file stands where a folder should.", "Choose another place."],
   EACCES: ["The file may not be written there.", "Choose another place."],
@@ -16,11 +32,17 @@ const REASONS: Readonly<Record<string, readonly [string, string]>> = {
 
 /** Why something could not be written, in words. */
 export function writeTrouble(error: unknown, out: string): UserError {
-  const [what, todo] = REASONS[(error as NodeJS.ErrnoException).code ?? ""] ?? ["The file cannot be written there.", "Check the folder."];
+  const [what, todo] = REASONS[(error as NodeJS.ErrnoException).code ?? ""] ?? [
+    "The file cannot be written there.",
+    "Check the folder.",
+  ];
   return new UserError(what, out, todo);
 }
 
-/** Writes a file beside its place and moves it there when it is whole: whatever happens, a file of this name is the old one or the new one. @throws UserError */
+/**
+ * Writes a file beside its place and moves it there when it is whole: whatever happens, a file of this name is the old
+ * one or the new one. @throws UserError
+ */
 export function writeOut(out: string, data: string | Uint8Array): void {
   const beside = path.join(path.dirname(out), `.${path.basename(out).slice(0, 200)}.part-${process.pid}`);
   try {
@@ -43,14 +65,20 @@ export function writeOut(out: string, data: string | Uint8Array): void {
 /** Stands in a folder while a set of files is written into it. */
 export const UNFINISHED = "UNFINISHED";
 
-/** Makes a folder and fills it; until it is whole a mark stands in it, by which a set that was broken off is known. @throws UserError */
+/**
+ * Makes a folder and fills it; until it is whole a mark stands in it, by which a set that was broken off is known.
+ * @throws UserError
+ */
 export function writeSet(folder: string, write: () => void): void {
   const mark = path.join(folder, UNFINISHED);
   try {
     mkdirSync(folder, { recursive: true });
     writeFileSync(mark, "These files are being written, or their writing was broken off. Write them again.\n");
   } catch (error) {
-    throw writeTrouble((error as NodeJS.ErrnoException).code === "EEXIST" ? Object.assign(new Error(), { code: "ENOTDIR" }) : error, folder);
+    throw writeTrouble(
+      (error as NodeJS.ErrnoException).code === "EEXIST" ? Object.assign(new Error(), { code: "ENOTDIR" }) : error,
+      folder,
+    );
   }
   write();
   rmSync(mark, { force: true });

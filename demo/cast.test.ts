@@ -36,12 +36,23 @@ const made = new Map<string, Character>();
 for (const { id } of CAST) made.set(id, await loadMember(id));
 const member = (id: string): Character => made.get(id)!;
 const written = new Map<string, Uint8Array>();
-/** A member's GLB: the file that the demo command has just written, when the whole test run tells where, else written once here. */
+/**
+ * A member's GLB: the file that the demo command has just written, when the whole test run tells where, else written
+ * once here.
+ */
 const glbOf = async (id: string): Promise<Uint8Array> => {
   const dir = process.env["YXOMORPH_CAST"];
-  return written.get(id) ?? written.set(id, dir ? new Uint8Array(readFileSync(path.join(dir, `${id}.glb`))) : await writeGlb(member(id))).get(id)!;
+  return (
+    written.get(id) ??
+    written
+      .set(id, dir ? new Uint8Array(readFileSync(path.join(dir, `${id}.glb`))) : await writeGlb(member(id)))
+      .get(id)!
+  );
 };
-const people: [string, Person, Character][] = [["Tarn", TARN, cleanTarn(oda)], ["Wick", WICK, member("wick")]];
+const people: [string, Person, Character][] = [
+  ["Tarn", TARN, cleanTarn(oda)],
+  ["Wick", WICK, member("wick")],
+];
 const places = (c: Character): Map<string, Vec3> => {
   const world = worldMatrices(c.skeleton!, {});
   return new Map(c.skeleton!.joints.map((j, i) => [j.name, translationOf(world, 16 * i)]));
@@ -52,28 +63,41 @@ describe("the cast", () => {
     expect(new Set(CAST.map((m) => m.id)).size).toBe(CAST.length);
     for (const character of made.values()) expect(() => assertCharacter(character)).not.toThrow();
   });
-  it.each(CAST.map((m) => m.id).filter((id) => id !== "oda"))("%s passes the Khronos validator without errors or warnings", async (id) => {
-    const { issues } = await validator.validateBytes(await glbOf(id));
-    expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
-  });
+  it.each(CAST.map((m) => m.id).filter((id) => id !== "oda"))(
+    "%s passes the Khronos validator without errors or warnings",
+    async (id) => {
+      const { issues } = await validator.validateBytes(await glbOf(id));
+      expect([issues.numErrors, issues.numWarnings]).toEqual([0, 0]);
+    },
+  );
   it("is the same each time it is made, in a process of its own, from nothing", () => {
     const ids = ["oda-delivery-2", "tarn"];
-    const printed = execFileSync(process.execPath, ["--import", "tsx", "demo/remake.ts", ...ids], { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } });
+    const printed = execFileSync(process.execPath, ["--import", "tsx", "demo/remake.ts", ...ids], {
+      encoding: "utf8",
+      env: { ...process.env, NODE_OPTIONS: "" },
+    });
     expect(printed.trim().split("\n")).toEqual(ids.map((id) => `${id} ${hashOfCharacter(member(id))}`));
   }, 180_000);
 });
 
 describe.each(people)("%s", (_name, person, character) => {
   it("keeps vertex order, parts, joints and shapes of the base", () => {
-    const apart = (c: Character): [string, number][] => c.parts.filter((p) => p.name !== "hair" && p.name !== "cap").map((p) => [p.name, p.positions.length]);
+    const apart = (c: Character): [string, number][] =>
+      c.parts.filter((p) => p.name !== "hair" && p.name !== "cap").map((p) => [p.name, p.positions.length]);
     expect(apart(character)).toEqual(apart(oda));
     expect(character.parts[0]!.corners).toEqual(oda.parts[0]!.corners);
-    expect(character.skeleton!.joints.map((j) => [j.name, j.parent])).toEqual(oda.skeleton!.joints.map((j) => [j.name, j.parent]));
-    expect(character.shapes.filter((s) => !isDriven(character, s.name)).map((s) => s.name)).toEqual(oda.shapes.filter((s) => !s.jointOffsets).map((s) => s.name));
+    expect(character.skeleton!.joints.map((j) => [j.name, j.parent])).toEqual(
+      oda.skeleton!.joints.map((j) => [j.name, j.parent]),
+    );
+    expect(character.shapes.filter((s) => !isDriven(character, s.name)).map((s) => s.name)).toEqual(
+      oda.shapes.filter((s) => !s.jointOffsets).map((s) => s.name),
+    );
   });
-  it("stands as tall as the scenario says", () => expect(statureOf(character)).toBeCloseTo({ tarn: 1.91, wick: 1.24 }[person.id]!, 2));
+  it("stands as tall as the scenario says", () =>
+    expect(statureOf(character)).toBeCloseTo({ tarn: 1.91, wick: 1.24 }[person.id]!, 2));
   it("is clean in the film and realtime profiles", async () => {
-    for (const profile of [PROFILES.film, PROFILES.realtime]) expect((await runChecks(character, profile)).findings).toEqual([]);
+    for (const profile of [PROFILES.film, PROFILES.realtime])
+      expect((await runChecks(character, profile)).findings).toEqual([]);
   });
   it("is symmetric in skin and skeleton", () => {
     const at = places(character);
@@ -85,9 +109,19 @@ describe.each(people)("%s", (_name, person, character) => {
   });
   it("has the person's eyes, round and apart as told", () => {
     const at = places(character);
-    expect(1000 * length(sub(at.get("leftEye")!, at.get("rightEye")!))).toBeCloseTo(2 * person.head.eye.x * 1000 * BASE.unit, 3);
+    expect(1000 * length(sub(at.get("leftEye")!, at.get("rightEye")!))).toBeCloseTo(
+      2 * person.head.eye.x * 1000 * BASE.unit,
+      3,
+    );
     const ball = character.parts.find((p) => p.name === "eye left")!;
-    const radii = Array.from({ length: ball.positions.length / 3 }, (_, v) => 1000 * Math.hypot(...sub([ball.positions[3 * v]!, ball.positions[3 * v + 1]!, ball.positions[3 * v + 2]!], at.get("leftEye")!)));
+    const radii = Array.from(
+      { length: ball.positions.length / 3 },
+      (_, v) =>
+        1000 *
+        Math.hypot(
+          ...sub([ball.positions[3 * v]!, ball.positions[3 * v + 1]!, ball.positions[3 * v + 2]!], at.get("leftEye")!),
+        ),
+    );
     expect(Math.min(...radii)).toBeGreaterThan(0.98 * person.head.eye.radius * 1000 * BASE.unit);
     expect(Math.max(...radii)).toBeLessThan(1.06 * person.head.eye.radius * 1000 * BASE.unit); // the cornea stands out
   });
@@ -98,28 +132,49 @@ describe.each(people)("%s", (_name, person, character) => {
     const centre = places(character).get("leftEye")!;
     const own = places(oda).get("leftEye")!;
     const lids = oda.shapes.find((s) => s.name === "AU43_left")!.deltas.find((d) => d.part === body)!.vertices;
-    const from = (P: Float32Array, v: number, c: Vec3): number => Math.hypot(P[3 * v]! - c[0], P[3 * v + 1]! - c[1], P[3 * v + 2]! - c[2]);
+    const from = (P: Float32Array, v: number, c: Vec3): number =>
+      Math.hypot(P[3 * v]! - c[0], P[3 * v + 1]! - c[1], P[3 * v + 2]! - c[2]);
     for (const v of lids) {
       // as far out, in eyeball radii, as on the base figure, to a hundredth of one
       if (from(base.positions[body]!, v, own) > 0.0145) continue;
-      expect(from(positions[body]!, v, centre) / (person.head.eye.radius * BASE.unit)).toBeGreaterThan(from(base.positions[body]!, v, own) / (BASE.eye.radius * BASE.unit) - 0.01);
+      expect(from(positions[body]!, v, centre) / (person.head.eye.radius * BASE.unit)).toBeGreaterThan(
+        from(base.positions[body]!, v, own) / (BASE.eye.radius * BASE.unit) - 0.01,
+      );
     }
   });
   it("wears other colours", () => {
     const body = character.parts.findIndex((p) => p.kind === "body");
-    expect([...character.parts[body]!.colors!.subarray(0, 3)]).not.toEqual([...oda.parts[body]!.colors!.subarray(0, 3)]);
-    expect(character.materials.find((m) => m.name === "top cloth")!.baseColor).not.toEqual(oda.materials.find((m) => m.name === "top cloth")!.baseColor);
+    expect([...character.parts[body]!.colors!.subarray(0, 3)]).not.toEqual([
+      ...oda.parts[body]!.colors!.subarray(0, 3),
+    ]);
+    expect(character.materials.find((m) => m.name === "top cloth")!.baseColor).not.toEqual(
+      oda.materials.find((m) => m.name === "top cloth")!.baseColor,
+    );
   });
 });
 
 describe("proportion shapes", () => {
   it("are three, and move the joints with the body", () => {
-    expect(oda.shapes.filter((s) => s.jointOffsets).map((s) => s.name)).toEqual(["proportion_broad", "proportion_slight", "proportion_child"]);
+    expect(oda.shapes.filter((s) => s.jointOffsets).map((s) => s.name)).toEqual([
+      "proportion_broad",
+      "proportion_slight",
+      "proportion_child",
+    ]);
   });
   // the child shape at full is Wick: one generator made both, so the answer is known
   it("at full, posed, are the other person to a hundredth of a millimetre", () => {
-    const pose = { leftUpperArm: [0, 0, 35] as const, leftLowerArm: [70, 0, 0] as const, leftIndexProximal: [60, 0, 0] as const, head: [10, 25, 0] as const, rightLowerLeg: [60, 0, 0] as const };
-    const here = deform(makeRig(oda), { ...REST_MOMENT, pose, weights: { proportion_child: 1 } }, { normals: false }).positions;
+    const pose = {
+      leftUpperArm: [0, 0, 35] as const,
+      leftLowerArm: [70, 0, 0] as const,
+      leftIndexProximal: [60, 0, 0] as const,
+      head: [10, 25, 0] as const,
+      rightLowerLeg: [60, 0, 0] as const,
+    };
+    const here = deform(
+      makeRig(oda),
+      { ...REST_MOMENT, pose, weights: { proportion_child: 1 } },
+      { normals: false },
+    ).positions;
     const there = deform(makeRig(makePerson(oda, WICK)), { ...REST_MOMENT, pose }, { normals: false }).positions;
     here.forEach((P, p) => {
       let worst = 0;
@@ -132,14 +187,18 @@ describe("proportion shapes", () => {
     for (const shape of oda.shapes.filter((s) => s.jointOffsets)) {
       const { jointOffsets, ...bare } = shape;
       const found = jointOffsetsOf({ ...oda, shapes: [bare] }, bare);
-      const off = jointOffsets!.map((o) => 1000 * length(sub(found.find((f) => f.joint === o.joint)?.offset ?? [0, 0, 0], o.offset)));
+      const off = jointOffsets!.map(
+        (o) => 1000 * length(sub(found.find((f) => f.joint === o.joint)?.offset ?? [0, 0, 0], o.offset)),
+      );
       expect(off.reduce((a, b) => a + b, 0) / off.length).toBeLessThan(2);
       expect(Math.max(...off)).toBeLessThan(25);
     }
   });
   it("survive the file", async () => {
     const again = await readGlb(await writeGlb(oda), "oda.glb");
-    expect(again.shapes.find((s) => s.name === "proportion_broad")!.jointOffsets!.length).toBe(oda.skeleton!.joints.length);
+    expect(again.shapes.find((s) => s.name === "proportion_broad")!.jointOffsets!.length).toBe(
+      oda.skeleton!.joints.length,
+    );
   });
 });
 
@@ -149,33 +208,56 @@ describe("Wick's helpers", () => {
   const rig = makeRig(wick);
   const reading = (bone: string, name: string, degrees: number, drivers: boolean): JointReading => {
     const motion = motions.find((m) => m.bone === bone && m.name === name)!;
-    return measureJoint(makeJointGauge(rig, wick.skeleton!.joints.findIndex((j) => j.name === motion.joint))!, { ...REST_MOMENT, pose: motionPose(motion, degrees), drivers }).reading;
+    return measureJoint(
+      makeJointGauge(
+        rig,
+        wick.skeleton!.joints.findIndex((j) => j.name === motion.joint),
+      )!,
+      { ...REST_MOMENT, pose: motionPose(motion, degrees), drivers },
+    ).reading;
   };
-  it.each(["leftLowerArm", "rightLowerArm", "leftLowerLeg", "rightLowerLeg"])("keep %s from pushing into itself and from losing its flesh", (bone) => {
-    const degrees = bone.endsWith("Arm") ? 140 : 125;
-    const [without, with_] = [reading(bone, "bend", degrees, false), reading(bone, "bend", degrees, true)];
-    expect(without.depth).toBeGreaterThan(10);
-    expect(with_.depth).toBeLessThan(5);
-    expect(with_.volume).toBeGreaterThan(-0.1);
-    expect(with_.stretch).toBeLessThan(2);
-  });
-  it.each(["leftUpperArm", "rightUpperArm", "leftLowerArm", "rightLowerArm"])("keep %s round when it is twisted", (bone) => {
-    for (const degrees of [-70, 70]) {
-      expect(reading(bone, "twist", degrees, false).volume).toBeLessThan(-0.12);
-      expect(reading(bone, "twist", degrees, true).volume).toBeGreaterThan(-0.05);
-    }
-  });
+  it.each(["leftLowerArm", "rightLowerArm", "leftLowerLeg", "rightLowerLeg"])(
+    "keep %s from pushing into itself and from losing its flesh",
+    (bone) => {
+      const degrees = bone.endsWith("Arm") ? 140 : 125;
+      const [without, with_] = [reading(bone, "bend", degrees, false), reading(bone, "bend", degrees, true)];
+      expect(without.depth).toBeGreaterThan(10);
+      expect(with_.depth).toBeLessThan(5);
+      expect(with_.volume).toBeGreaterThan(-0.1);
+      expect(with_.stretch).toBeLessThan(2);
+    },
+  );
+  it.each(["leftUpperArm", "rightUpperArm", "leftLowerArm", "rightLowerArm"])(
+    "keep %s round when it is twisted",
+    (bone) => {
+      for (const degrees of [-70, 70]) {
+        expect(reading(bone, "twist", degrees, false).volume).toBeLessThan(-0.12);
+        expect(reading(bone, "twist", degrees, true).volume).toBeGreaterThan(-0.05);
+      }
+    },
+  );
   it("keep every joint within the limits of the film profile over its whole range of motion, by the command line", async () => {
     const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-wick-"));
     const file = path.join(dir, "wick.glb");
     writeFileSync(file, await glbOf("wick"));
-    const printed = execFileSync(process.execPath, ["cli/yxomorph.mjs", "sweep", file, "--joint", "all", "--steps", "9", "--profile", "film", "--json"], { encoding: "utf8", maxBuffer: 64e6, env: { ...process.env, NODE_OPTIONS: "" } });
+    const printed = execFileSync(
+      process.execPath,
+      ["cli/yxomorph.mjs", "sweep", file, "--joint", "all", "--steps", "9", "--profile", "film", "--json"],
+      { encoding: "utf8", maxBuffer: 64e6, env: { ...process.env, NODE_OPTIONS: "" } },
+    );
     rmSync(dir, { recursive: true });
     const { findings, rows } = JSON.parse(printed) as { findings: { message: string }[]; rows: unknown[] };
     expect(findings.map((f) => f.message)).toEqual([]);
     expect(rows.length).toBeGreaterThan(8 * 70);
   }, 180_000);
-  const eyeFindings = async (shapes: readonly Shape[], names: readonly string[]): Promise<number[]> => (await runChecks({ ...wick, shapes, drivers: [], shapeDrivers: wick.shapeDrivers.filter((d) => names.includes(d.shape)) }, PROFILES.film, { only: ["face.eye-through-lid"] })).findings.map((f) => f.value!);
+  const eyeFindings = async (shapes: readonly Shape[], names: readonly string[]): Promise<number[]> =>
+    (
+      await runChecks(
+        { ...wick, shapes, drivers: [], shapeDrivers: wick.shapeDrivers.filter((d) => names.includes(d.shape)) },
+        PROFILES.film,
+        { only: ["face.eye-through-lid"] },
+      )
+    ).findings.map((f) => f.value!);
   it("keep the lids off the eyeball half-way, where a straight blend cuts into it", async () => {
     const shut = wick.shapes.find((s) => s.name === "AU43_left")!;
     const half: Shape = { ...shut, deltas: shut.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x / 2) })) };
@@ -184,7 +266,15 @@ describe("Wick's helpers", () => {
     const plain = wick.shapes.filter((s) => !wick.shapeDrivers.some((d) => d.shape === s.name && d.of.length > 1));
     expect(await eyeFindings(plain, ["AU43_left_halfway", "AU43_right_halfway"])).toEqual([]);
   });
-  it("make no in-between for a shape that stays clear of the eyes", () => expect(lidInBetween(oda, oda.shapes.find((s) => s.name === "AU26")!, "x", "x")).toBeNull());
+  it("make no in-between for a shape that stays clear of the eyes", () =>
+    expect(
+      lidInBetween(
+        oda,
+        oda.shapes.find((s) => s.name === "AU26")!,
+        "x",
+        "x",
+      ),
+    ).toBeNull());
   it("go through the file with what drives them", async () => {
     const again = await readGlb(await glbOf("wick"), "wick.glb");
     expect(again.drivers).toEqual(wick.drivers);
@@ -196,7 +286,12 @@ describe("the breathing joint", () => {
   it("lifts the front of the chest and leaves the back", () => {
     const P = deform(makeRig(oda), { ...REST_MOMENT, pose: { breath: [-5, 0, 0] } }, { normals: false }).positions[0]!;
     const rest = oda.parts[0]!.positions;
-    const lift = (inFront: boolean): number => Math.max(...Array.from({ length: rest.length / 3 }, (_, v) => v).filter((v) => rest[3 * v + 2]! > 0 === inFront).map((v) => 1000 * (P[3 * v + 1]! - rest[3 * v + 1]!)));
+    const lift = (inFront: boolean): number =>
+      Math.max(
+        ...Array.from({ length: rest.length / 3 }, (_, v) => v)
+          .filter((v) => rest[3 * v + 2]! > 0 === inFront)
+          .map((v) => 1000 * (P[3 * v + 1]! - rest[3 * v + 1]!)),
+      );
     expect(lift(true)).toBeGreaterThan(3);
     expect(lift(false)).toBeLessThan(0.5);
   });
@@ -212,7 +307,14 @@ describe("Wick for a crowd", () => {
 
 describe("maps from the base to a person", () => {
   it("pushes are mirrored and strongest at their centre", () => {
-    const push = [{ what: "cheek", centre: [0.04, 0, 0] as const, width: [0.01, 0.01, 0.01] as const, by: [0.002, 0, 0.003] as const }];
+    const push = [
+      {
+        what: "cheek",
+        centre: [0.04, 0, 0] as const,
+        width: [0.01, 0.01, 0.01] as const,
+        by: [0.002, 0, 0.003] as const,
+      },
+    ];
     const l = pushed(push, [0.04, 0, 0]);
     const r = pushed(push, [-0.04, 0, 0]);
     expect(l[0]).toBeCloseTo(0.042, 9);
@@ -240,8 +342,27 @@ describe("mixes", () => {
     expect(VISEMES.map((v) => v.name)).toEqual(Array.from({ length: 14 }, (_, i) => `viseme_${i + 1}`));
     expect(EXPRESSIONS.map((e) => e.name)).toEqual(["joy", "sadness", "anger", "fear", "disgust", "surprise"]);
     // VRM 1.0 specification, VRMC_vrm expressions: the presets; neutral is the face at rest
-    expect(PRESETS.map((p) => p.name).sort()).toEqual(["aa", "angry", "blink", "blinkLeft", "blinkRight", "ee", "happy", "ih", "lookDown", "lookLeft", "lookRight", "lookUp", "oh", "ou", "relaxed", "sad", "surprised"]);
-    for (const m of [...VISEMES, ...EXPRESSIONS, ...PRESETS]) expect(oda.shapes.some((s) => s.name === m.name)).toBe(true);
+    expect(PRESETS.map((p) => p.name).sort()).toEqual([
+      "aa",
+      "angry",
+      "blink",
+      "blinkLeft",
+      "blinkRight",
+      "ee",
+      "happy",
+      "ih",
+      "lookDown",
+      "lookLeft",
+      "lookRight",
+      "lookUp",
+      "oh",
+      "ou",
+      "relaxed",
+      "sad",
+      "surprised",
+    ]);
+    for (const m of [...VISEMES, ...EXPRESSIONS, ...PRESETS])
+      expect(oda.shapes.some((s) => s.name === m.name)).toBe(true);
   });
   it("add up their units, both sides", () => {
     const mixed = mixOf({ name: "m", label: "m", of: { AU12: 0.5, AU26: 0.2 } }, oda.shapes);
@@ -254,11 +375,20 @@ describe("mixes", () => {
       expect(worst).toBeLessThan(1e-6);
     });
   });
-  it("refuse a unit that is not there", () => expect(() => mixOf({ name: "m", label: "m", of: { AU99: 1 } }, oda.shapes)).toThrow(/AU99/));
+  it("refuse a unit that is not there", () =>
+    expect(() => mixOf({ name: "m", label: "m", of: { AU99: 1 } }, oda.shapes)).toThrow(/AU99/));
 });
 
-type Found = { check: string; severity: string; part?: string | null; joint?: string | null; shape?: string | null; clip?: string | null };
-const keyOf = (f: Found): string => [f.check, f.severity, f.part ?? "", f.joint ?? "", f.shape ?? "", f.clip ?? ""].join(" | ");
+type Found = {
+  check: string;
+  severity: string;
+  part?: string | null;
+  joint?: string | null;
+  shape?: string | null;
+  clip?: string | null;
+};
+const keyOf = (f: Found): string =>
+  [f.check, f.severity, f.part ?? "", f.joint ?? "", f.shape ?? "", f.clip ?? ""].join(" | ");
 const keys = (list: readonly Found[]): string[] => list.map(keyOf).sort();
 
 describe("the first delivery", () => {
@@ -266,7 +396,9 @@ describe("the first delivery", () => {
   it("has every planted fault found, at its place, and nothing else", async () => {
     const { findings } = await runChecks(delivery, PROFILES.realtime);
     expect(keys(findings)).toEqual(keys(ODA_DELIVERY_1));
-    for (const planted of ODA_DELIVERY_1) if (planted.count !== undefined) expect(findings.find((f) => keyOf(f) === keyOf(planted))!.value).toBe(planted.count);
+    for (const planted of ODA_DELIVERY_1)
+      if (planted.count !== undefined)
+        expect(findings.find((f) => keyOf(f) === keyOf(planted))!.value).toBe(planted.count);
   });
   it("has the same faults after a round trip through its file", async () => {
     const again = await readGlb(await glbOf("oda-delivery-1"), "delivery.glb");
@@ -297,7 +429,9 @@ describe("the first delivery", () => {
   it("names the exact vertices", async () => {
     const { findings } = await runChecks(delivery, PROFILES.realtime, { only: ["mesh.loose", "weights.stray"] });
     const body = oda.parts.find((p) => p.name === "body")!;
-    expect(findings.find((f) => f.check === "mesh.loose")!.vertices).toEqual(Array.from({ length: 8 }, (_, i) => body.positions.length / 3 + i));
+    expect(findings.find((f) => f.check === "mesh.loose")!.vertices).toEqual(
+      Array.from({ length: 8 }, (_, i) => body.positions.length / 3 + i),
+    );
     expect(findings.find((f) => f.check === "weights.stray")!.vertices.length).toBe(14);
   });
   it("is still mapped to the humanoid under its foreign names", () => {
@@ -305,15 +439,21 @@ describe("the first delivery", () => {
     expect(map.missingRequired).toEqual([]);
     expect(delivery.skeleton!.joints[map.jointOfBone.get("leftHand")!]!.name).toBe(`${FOREIGN_PREFIX}leftHand`);
   });
-  it("does not change the clean figure", () => expect(oda.skeleton!.joints.some((j) => j.name.startsWith(FOREIGN_PREFIX))).toBe(false));
+  it("does not change the clean figure", () =>
+    expect(oda.skeleton!.joints.some((j) => j.name.startsWith(FOREIGN_PREFIX))).toBe(false));
 });
 
 describe("the second delivery", () => {
   const first = member("oda-delivery-1");
   const second = member("oda-delivery-2");
   it("has moved a few hundred vertices of nose and brow by less than 2 mm, and nothing else of the skin", () => {
-    const [a, b] = [first, second].map((c) => c.parts.find((p) => p.kind === "body")!.positions) as [Float32Array, Float32Array];
-    const moved = Array.from({ length: a.length / 3 }, (_, v) => Math.hypot(b[3 * v]! - a[3 * v]!, b[3 * v + 1]! - a[3 * v + 1]!, b[3 * v + 2]! - a[3 * v + 2]!));
+    const [a, b] = [first, second].map((c) => c.parts.find((p) => p.kind === "body")!.positions) as [
+      Float32Array,
+      Float32Array,
+    ];
+    const moved = Array.from({ length: a.length / 3 }, (_, v) =>
+      Math.hypot(b[3 * v]! - a[3 * v]!, b[3 * v + 1]! - a[3 * v + 1]!, b[3 * v + 2]! - a[3 * v + 2]!),
+    );
     expect(moved.filter((d) => d > 1e-5).length).toBeGreaterThan(200);
     expect(moved.filter((d) => d > 1e-5).length).toBeLessThan(900);
     expect(Math.max(...moved)).toBeLessThan(0.002);
@@ -335,16 +475,26 @@ describe("Tarn as he arrives", () => {
   it("has every planted fault found and nothing else", async () => {
     const { findings } = await runChecks(tarn, PROFILES.realtime);
     expect(keys(findings)).toEqual(keys(TARN_DELIVERY));
-    expect(findings.find((f) => f.joint === "leftUpperArm")!.message).toMatch(/the skeleton stands at T, the mesh at A/);
+    expect(findings.find((f) => f.joint === "leftUpperArm")!.message).toMatch(
+      /the skeleton stands at T, the mesh at A/,
+    );
   });
   it("stands in the pose of his mesh after one repair: posed arms agree with the clean figure to a millimetre", async () => {
     const [worst] = (await runChecks(tarn, PROFILES.realtime)).findings;
     const set = mend(tarn, worst!);
     const four = mend(set, { check: "weights.count", part: "body", joint: null, shape: null, clip: null, limit: 4 });
     expect((await runChecks(four, PROFILES.realtime)).findings).toEqual([]);
-    const pose = { leftUpperArm: [10, 0, 40] as const, leftLowerArm: [70, 0, 0] as const, rightUpperArm: [-20, 0, 15] as const, leftHand: [20, 0, 0] as const };
-    const [P, Q, R] = [cleanTarn(oda), set, four].map((c) => deform(makeRig(c), { ...REST_MOMENT, pose }, { normals: false }).positions[0]!) as [Float32Array, Float32Array, Float32Array];
-    const worstOf = (a: Float32Array): number => 1000 * a.reduce((most, x, i) => Math.max(most, Math.abs(x - P[i]!)), 0);
+    const pose = {
+      leftUpperArm: [10, 0, 40] as const,
+      leftLowerArm: [70, 0, 0] as const,
+      rightUpperArm: [-20, 0, 15] as const,
+      leftHand: [20, 0, 0] as const,
+    };
+    const [P, Q, R] = [cleanTarn(oda), set, four].map(
+      (c) => deform(makeRig(c), { ...REST_MOMENT, pose }, { normals: false }).positions[0]!,
+    ) as [Float32Array, Float32Array, Float32Array];
+    const worstOf = (a: Float32Array): number =>
+      1000 * a.reduce((most, x, i) => Math.max(most, Math.abs(x - P[i]!)), 0);
     expect(worstOf(Q)).toBeLessThan(1);
     expect(worstOf(R)).toBeLessThan(1);
   });
@@ -352,6 +502,7 @@ describe("Tarn as he arrives", () => {
     expect(tarn.shapes).toEqual([]);
     const { influenceCount, weights } = tarn.parts[0]!.skin!;
     expect(influenceCount).toBe(8);
-    for (let v = 0; v < weights.length / 8; v++) expect(weights.subarray(8 * v, 8 * v + 8).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 5);
+    for (let v = 0; v < weights.length / 8; v++)
+      expect(weights.subarray(8 * v, 8 * v + 8).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 5);
   });
 });

@@ -21,7 +21,10 @@ export interface CastMember {
   readonly role: string;
   readonly make: (base: Character) => Character;
 }
-const withClips = (character: Character): Character => ({ ...character, clips: CLIP_SCORES.map((score) => makeClip(character, score)) });
+const withClips = (character: Character): Character => ({
+  ...character,
+  clips: CLIP_SCORES.map((score) => makeClip(character, score)),
+});
 /** Tarn before he was exported: clean, with shapes of his own, which the delivered one lacks. */
 export const cleanTarn = (base: Character): Character => withClips(makePerson(withHair(base, "under a cap"), TARN));
 
@@ -29,7 +32,12 @@ export const CAST: readonly CastMember[] = [
   { id: "oda-delivery-1", role: "Ferry pilot, as she first arrived", make: (base) => plantFaults(withClips(base)) },
   { id: "oda-delivery-2", role: "Ferry pilot, delivered again", make: (base) => redeliver(withClips(base)) },
   { id: "tarn", role: TARN.role, make: (base) => plantTarnFaults(cleanTarn(base)) },
-  { id: "wick", role: WICK.role, make: (base) => withCombinations(withLidHelpers(withCorrectives(withClips(makePerson(withHair(base, "cropped"), WICK))))) },
+  {
+    id: "wick",
+    role: WICK.role,
+    make: (base) =>
+      withCombinations(withLidHelpers(withCorrectives(withClips(makePerson(withHair(base, "cropped"), WICK))))),
+  },
   { id: "oda", role: "Ferry pilot, Slackwater harbour museum", make: withClips },
 ];
 
@@ -44,7 +52,8 @@ function sourceHash(): string {
     for (const entry of readdirSync(dir, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const full = path.join(dir, entry.name);
       if (entry.isDirectory()) walk(full);
-      else if (/\.ts$/.test(entry.name) && !/\.test\./.test(entry.name)) hash.update(entry.name).update(readFileSync(full));
+      else if (/\.ts$/.test(entry.name) && !/\.test\./.test(entry.name))
+        hash.update(entry.name).update(readFileSync(full));
     }
   };
   ROOTS.forEach(walk);

@@ -19,7 +19,10 @@ const LEAST_MOVE = 2e-6;
 const PRESSED = ["AU17", "AU29", "AU30_left", "AU30_right"];
 const LIPS_MM = 1;
 
-/** Oda, the ferry pilot: adult woman, 1.68 m. Builds everything from the figure's form; the same code gives the same bytes. */
+/**
+ * Oda, the ferry pilot: adult woman, 1.68 m. Builds everything from the figure's form; the same code gives the same
+ * bytes.
+ */
 export function buildOda(): Character {
   const skin = buildSkin();
   const parts = figureParts(skin);
@@ -27,7 +30,8 @@ export function buildOda(): Character {
   const neighbours = parts.map(neighboursOf);
   const build = faceShapeBuilder(skin);
   const units = SHAPE_LIST.map(({ unit, side, name, label }): Shape => ({
-    name, label,
+    name,
+    label,
     deltas: [...build(unit, side)].flatMap(([part, moves]) => {
       const index = partIndex.get(part)!;
       const delta = sparse(index, moves);
@@ -35,10 +39,24 @@ export function buildOda(): Character {
     }),
   }));
   const skeleton = figureSkeleton();
-  const figure: Character = { name: "Oda", parts, materials: MATERIALS, skeleton, shapes: units, drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes: [] };
+  const figure: Character = {
+    name: "Oda",
+    parts,
+    materials: MATERIALS,
+    skeleton,
+    shapes: units,
+    drivers: [],
+    shapeDrivers: [],
+    clips: [],
+    jointMap: {},
+    notes: [],
+  };
   const eased = PRESSED.reduce((c, name) => partLips(c, name, LIPS_MM), figure).shapes;
   const mixed = [...VISEMES, ...EXPRESSIONS, ...PRESETS].map((mix) => mixOf(mix, eased));
-  const shapes = [...eased, ...mixed.map((s) => ({ ...s, deltas: s.deltas.map((d) => unfoldShape(parts[d.part]!, d, neighbours[d.part])) }))];
+  const shapes = [
+    ...eased,
+    ...mixed.map((s) => ({ ...s, deltas: s.deltas.map((d) => unfoldShape(parts[d.part]!, d, neighbours[d.part])) })),
+  ];
   const oda: Character = { ...figure, shapes };
   return { ...oda, shapes: [...shapes, ...proportionShapes(oda)] };
 }

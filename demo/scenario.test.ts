@@ -16,26 +16,43 @@ import { startStandIn } from "./takes/trackerStandIn";
 const oda = await loadOda();
 
 describe("clips", () => {
-  const clip = (name: string): ReturnType<typeof makeClip> => makeClip(oda, CLIP_SCORES.find((s) => s.name === name)!);
-  const place = (name: string, joint: string, t: number): readonly number[] => translationOf(clipMatrices(oda.skeleton!, clip(name), t), 16 * oda.skeleton!.joints.findIndex((j) => j.name === joint));
+  const clip = (name: string): ReturnType<typeof makeClip> =>
+    makeClip(
+      oda,
+      CLIP_SCORES.find((s) => s.name === name)!,
+    );
+  const place = (name: string, joint: string, t: number): readonly number[] =>
+    translationOf(
+      clipMatrices(oda.skeleton!, clip(name), t),
+      16 * oda.skeleton!.joints.findIndex((j) => j.name === joint),
+    );
   it("are six, with keys of unit length at even times", () => {
     expect(CLIP_SCORES.length).toBe(6);
     for (const score of CLIP_SCORES)
       for (const track of makeClip(oda, score).tracks) {
         expect(track.times.length).toBe(Math.round(score.seconds * score.fps) + 1);
-        if (track.path === "rotation") for (let k = 0; k < track.times.length; k++) expect(Math.hypot(...track.values.subarray(4 * k, 4 * k + 4))).toBeCloseTo(1, 5);
+        if (track.path === "rotation")
+          for (let k = 0; k < track.times.length; k++)
+            expect(Math.hypot(...track.values.subarray(4 * k, 4 * k + 4))).toBeCloseTo(1, 5);
       }
   });
   it("do what their names say", () => {
     expect(place("reach overhead", "rightHand", 2)[1]).toBeGreaterThan(place("reach overhead", "head", 2)[1]! + 0.2);
     expect(place("point at the tide board", "leftHand", 2)[2]).toBeGreaterThan(0.3);
-    const stride = [0, 0.275, 0.55, 0.825].map((t) => place("walk", "leftFoot", t)[2]! - place("walk", "rightFoot", t)[2]!);
+    const stride = [0, 0.275, 0.55, 0.825].map(
+      (t) => place("walk", "leftFoot", t)[2]! - place("walk", "rightFoot", t)[2]!,
+    );
     expect(Math.max(...stride)).toBeGreaterThan(0.3);
     expect(Math.min(...stride)).toBeLessThan(-0.3);
   });
   it("are refused by a figure that lacks the joints", () => {
     const stick = { ...oda, skeleton: figureSkeleton() };
-    expect(() => makeClip(stick, CLIP_SCORES.find((s) => s.name === "point at the tide board")!)).toThrow(/needs the motion leftMiddleProximal\/bend/);
+    expect(() =>
+      makeClip(
+        stick,
+        CLIP_SCORES.find((s) => s.name === "point at the tide board")!,
+      ),
+    ).toThrow(/needs the motion leftMiddleProximal\/bend/);
   });
   it("have names of their own on the other studio's skeleton, and its arms at T", () => {
     const names = oda.skeleton!.joints.map((j) => foreignName(j.name));
@@ -49,12 +66,14 @@ describe("clips", () => {
 describe("lines", () => {
   it("use the phones of ARPAbet only (39 without stress, as in the CMU Pronouncing Dictionary's set)", () => {
     expect(PHONES.length).toBe(39);
-    for (const { words } of LINES) for (const [, phones] of words) for (const p of phones.split(" ")) expect(phoneSeconds(p)).toBeGreaterThan(0.03);
+    for (const { words } of LINES)
+      for (const [, phones] of words) for (const p of phones.split(" ")) expect(phoneSeconds(p)).toBeGreaterThan(0.03);
     expect(() => phoneSeconds("QQ")).toThrow(/QQ is no ARPAbet phone/);
   });
   it("are rich in lip sounds: every one of p b m f v w th occurs", () => {
     const all = LINES.flatMap((l) => l.words.flatMap(([, phones]) => phones.split(" ")));
-    for (const p of ["P", "B", "M", "F", "V", "W", "TH", "DH"]) expect(all.filter((x) => x === p).length).toBeGreaterThanOrEqual(2);
+    for (const p of ["P", "B", "M", "F", "V", "W", "TH", "DH"])
+      expect(all.filter((x) => x === p).length).toBeGreaterThanOrEqual(2);
   });
   it("are aligned without gaps, words over their phones", () => {
     for (const line of LINES) {
@@ -69,11 +88,26 @@ describe("lines", () => {
   });
   it("become TextGrids in the long form; a gap is refused by place", () => {
     const { words, phones } = alignLine(LINES[0]!);
-    const text = writeTextGrid([{ name: "words", intervals: words }, { name: "phones", intervals: phones }]);
+    const text = writeTextGrid([
+      { name: "words", intervals: words },
+      { name: "phones", intervals: phones },
+    ]);
     expect(text.split("\n").slice(0, 2)).toEqual(['File type = "ooTextFile"', 'Object class = "TextGrid"']);
     expect(text).toContain(`intervals: size = ${phones.length}`);
-    expect(() => writeTextGrid([{ name: "words", intervals: [{ from: 0, to: 1, text: "a" }, { from: 1.5, to: 2, text: "b" }] }])).toThrow(/Interval 2 of tier words/);
-    expect(writeTextGrid([{ name: "w", intervals: [{ from: 0, to: 1, text: 'say "oh"' }] }])).toContain('text = "say ""oh"""');
+    expect(() =>
+      writeTextGrid([
+        {
+          name: "words",
+          intervals: [
+            { from: 0, to: 1, text: "a" },
+            { from: 1.5, to: 2, text: "b" },
+          ],
+        },
+      ]),
+    ).toThrow(/Interval 2 of tier words/);
+    expect(writeTextGrid([{ name: "w", intervals: [{ from: 0, to: 1, text: 'say "oh"' }] }])).toContain(
+      'text = "say ""oh"""',
+    );
   });
 });
 
@@ -81,7 +115,8 @@ describe("tracker takes", () => {
   it("are frames of the protocol with noise, dropouts and late packets", () => {
     for (const { hello, frames, delays } of TAKES) {
       helloSchema.parse(hello);
-      for (const f of frames) expect(frameSchema.parse(f).values?.length ?? hello.channels.length).toBe(hello.channels.length);
+      for (const f of frames)
+        expect(frameSchema.parse(f).values?.length ?? hello.channels.length).toBe(hello.channels.length);
       expect(frames.length).toBe(hello.rate * hello.seconds);
       expect(delays.some((d) => d > 0)).toBe(true);
     }
@@ -101,18 +136,19 @@ describe("tracker takes", () => {
 });
 
 describe("the tracker stand-in", () => {
-  const listen = (port: number, say?: unknown): Promise<{ messages: SenderMessage[]; code: number }> => new Promise((resolve, reject) => {
-    const messages: SenderMessage[] = [];
-    const socket = new WebSocket(`ws://127.0.0.1:${port}`);
-    socket.on("open", () => say !== undefined && socket.send(typeof say === "string" ? say : JSON.stringify(say)));
-    socket.on("message", (data) => {
-      const message = senderMessageSchema.parse(JSON.parse(String(data)));
-      messages.push(message);
-      if (message.type === "end") socket.close();
+  const listen = (port: number, say?: unknown): Promise<{ messages: SenderMessage[]; code: number }> =>
+    new Promise((resolve, reject) => {
+      const messages: SenderMessage[] = [];
+      const socket = new WebSocket(`ws://127.0.0.1:${port}`);
+      socket.on("open", () => say !== undefined && socket.send(typeof say === "string" ? say : JSON.stringify(say)));
+      socket.on("message", (data) => {
+        const message = senderMessageSchema.parse(JSON.parse(String(data)));
+        messages.push(message);
+        if (message.type === "end") socket.close();
+      });
+      socket.on("close", (code) => resolve({ messages, code }));
+      socket.on("error", reject);
     });
-    socket.on("close", (code) => resolve({ messages, code }));
-    socket.on("error", reject);
-  });
   it("plays a take to its end, every frame once, late ones out of order", async () => {
     const standIn = await startStandIn({ take: "announcement", speed: 40 });
     const { messages } = await listen(standIn.port);
@@ -126,8 +162,10 @@ describe("the tracker stand-in", () => {
     const standIn = await startStandIn({ speed: 60 });
     const other = await listen(standIn.port, { type: "play", take: "held still" });
     expect(other.messages.some((m) => m.type === "hello" && m.take === "held still")).toBe(true);
-    for (const wrong of ["{not json", { type: "play", take: "nobody" }, { type: "frame" }]) expect((await listen(standIn.port, wrong)).code).toBe(1007);
+    for (const wrong of ["{not json", { type: "play", take: "nobody" }, { type: "frame" }])
+      expect((await listen(standIn.port, wrong)).code).toBe(1007);
     await standIn.close();
   });
-  it("refuses a take that is not there", () => expect(() => startStandIn({ take: "nobody" })).toThrow(/no take "nobody".*greeting/));
+  it("refuses a take that is not there", () =>
+    expect(() => startStandIn({ take: "nobody" })).toThrow(/no take "nobody".*greeting/));
 });

@@ -12,7 +12,10 @@ const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-shots-"));
 chmodSync(dir, 0o755);
 process.env["YXOMORPH_TEST_DATA"] = dir;
 const app = await startApp();
-const browser = await chromium.launch({ executablePath: "/usr/bin/chromium-headless-shell", args: ["--no-sandbox", "--disable-quic", "--no-first-run"] });
+const browser = await chromium.launch({
+  executablePath: "/usr/bin/chromium-headless-shell",
+  args: ["--no-sandbox", "--disable-quic", "--no-first-run"],
+});
 const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: app.url })).newPage();
 
 const settle = (ms = 1600): Promise<void> => page.waitForTimeout(ms);
@@ -29,12 +32,33 @@ async function bendAndSculpt(on: Page): Promise<void> {
   await on.getByLabel("both sides").check();
   await on.getByRole("button", { name: "bending zone" }).click();
   await typeNumber(on, "Brush radius", "45");
-  for (const [from, to] of [[[0.46, 0.42], [0.53, 0.52]], [[0.5, 0.42], [0.55, 0.5]], [[0.42, 0.44], [0.5, 0.54]], [[0.46, 0.42], [0.53, 0.52]]] as const) await stroke(on, from, to);
+  for (const [from, to] of [
+    [
+      [0.46, 0.42],
+      [0.53, 0.52],
+    ],
+    [
+      [0.5, 0.42],
+      [0.55, 0.5],
+    ],
+    [
+      [0.42, 0.44],
+      [0.5, 0.54],
+    ],
+    [
+      [0.46, 0.42],
+      [0.53, 0.52],
+    ],
+  ] as const)
+    await stroke(on, from, to);
   await settle();
 }
 
 await page.goto("/");
-await page.getByRole("img", { name: /drawn from its geometry/ }).nth(4).waitFor({ timeout: 60_000 });
+await page
+  .getByRole("img", { name: /drawn from its geometry/ })
+  .nth(4)
+  .waitFor({ timeout: 60_000 });
 await shot("cast");
 await openStation(page, "intake", "", "oda-delivery-1");
 await page.getByRole("button", { name: /stays behind/ }).click();
@@ -75,7 +99,11 @@ await openStation(page, "shapes");
 await page.locator(".thumb img").nth(15).waitFor({ timeout: 60_000 });
 await page.getByRole("button", { name: /^AU27,/ }).click();
 await shot("shapes-proof");
-await openStation(page, "shapes", "?leaf=list&open=AU12_left&w=AU12_left%3D0.9~AU12_right%3D0.9~AU6_left%3D0.6~AU6_right%3D0.6&frame=face");
+await openStation(
+  page,
+  "shapes",
+  "?leaf=list&open=AU12_left&w=AU12_left%3D0.9~AU12_right%3D0.9~AU6_left%3D0.6~AU6_right%3D0.6&frame=face",
+);
 await shot("shapes-list");
 const scan = path.join(mkdtempSync(path.join(tmpdir(), "yxomorph-scan-")), "tarn-head.obj");
 writeFileSync(scan, objOf(headScan(cleanTarn(await loadOda()))));
@@ -134,7 +162,11 @@ await page.getByRole("button", { name: "Undo", exact: true }).first().click();
 await settle(600);
 await choose(page, page.getByLabel("Joint for left toes").locator(".."), "none");
 await settle(1500);
-await openStation(page, "handoff", "?leaf=ledger&read=stretch&pose=leftLowerArm%3D120,0,0&frame=joint+leftLowerArm&joint=leftLowerArm");
+await openStation(
+  page,
+  "handoff",
+  "?leaf=ledger&read=stretch&pose=leftLowerArm%3D120,0,0&frame=joint+leftLowerArm&joint=leftLowerArm",
+);
 await page.getByRole("region", { name: "Branches" }).getByRole("button").first().click();
 await shot("dark");
 

@@ -44,9 +44,21 @@ export const newToken = (): string => randomBytes(18).toString("base64url");
 const MB = 1024 * 1024;
 
 /** The whole server as an express application: security first, then data routes, files, pages. */
-export function makeApp({ db, databaseUrl, log, spoolFolder, uploadLimitMb, readMemoryMb = 3000, readSeconds = 300, token, hosts = [], pages }: AppSettings): App {
+export function makeApp({
+  db,
+  databaseUrl,
+  log,
+  spoolFolder,
+  uploadLimitMb,
+  readMemoryMb = 3000,
+  readSeconds = 300,
+  token,
+  hosts = [],
+  pages,
+}: AppSettings): App {
   const env = { YXOMORPH_CHILD_DATABASE: databaseUrl };
-  const pool = (size: number, seconds: number): TaskPool => new TaskPool({ size, memoryBytes: readMemoryMb * MB, timeMs: 1000 * seconds, env });
+  const pool = (size: number, seconds: number): TaskPool =>
+    new TaskPool({ size, memoryBytes: readMemoryMb * MB, timeMs: 1000 * seconds, env });
   const pools = { reading: pool(2, readSeconds), steps: pool(2, 120), writing: pool(1, 600), checking: pool(1, 300) };
   const collector = new BlobCollector(db, (err) => log.warn({ err }, "dead geometry was not collected"));
   const app = express();
@@ -56,11 +68,29 @@ export function makeApp({ db, databaseUrl, log, spoolFolder, uploadLimitMb, read
   if (token) app.use(tokenGate(token));
   app.use(sameSiteOnly());
   app.use(compression());
-  app.use("/api", apiRouter({ db, log, jobs: new JobBoard(log), ...pools, spool: new Spool(spoolFolder), collector, uploadLimitBytes: uploadLimitMb * MB }));
+  app.use(
+    "/api",
+    apiRouter({
+      db,
+      log,
+      jobs: new JobBoard(log),
+      ...pools,
+      spool: new Spool(spoolFolder),
+      collector,
+      uploadLimitBytes: uploadLimitMb * MB,
+    }),
+  );
   if (pages) {
     app.use("/assets", express.static(path.join(pages.clientDir, "assets"), { immutable: true, maxAge: "1y" }));
     app.use(express.static(pages.clientDir, { maxAge: "1h" }));
-    app.use(createRequestHandler({ build: pages.build, mode: "production", getLoadContext: (_request, response) => ({ db, nonce: response.locals["nonce"] as string, uploadLimitMb }) satisfies PageContext as never }));
+    app.use(
+      createRequestHandler({
+        build: pages.build,
+        mode: "production",
+        getLoadContext: (_request, response) =>
+          ({ db, nonce: response.locals["nonce"] as string, uploadLimitMb }) satisfies PageContext as never,
+      }),
+    );
   }
   collector.ask();
   return {

@@ -5,7 +5,10 @@ import { BadSetting } from "./settings";
 /** Room that a data folder needs to begin with, bytes. */
 const LEAST_FREE = 300 * 1024 * 1024;
 
-/** When a process started, in ticks since the machine did: with its number it names a process for good. Null when there is none. */
+/**
+ * When a process started, in ticks since the machine did: with its number it names a process for good. Null when there
+ * is none.
+ */
 export function startOf(pid: number): string | null {
   try {
     const stat = readFileSync(`/proc/${pid}/stat`, "utf8");
@@ -24,10 +27,15 @@ export function takeFolder(folder: string): { readonly release: () => void } {
   try {
     mkdirSync(folder, { recursive: true });
     const free = statfsSync(folder);
-    if (free.bavail * free.bsize < LEAST_FREE) throw new BadSetting(`The disk of the data folder ${folder} has ${Math.floor((free.bavail * free.bsize) / 1048576)} MB free; ${LEAST_FREE / 1048576} MB are needed. Make room, or set YXOMORPH_DATA to another folder.`);
+    if (free.bavail * free.bsize < LEAST_FREE)
+      throw new BadSetting(
+        `The disk of the data folder ${folder} has ${Math.floor((free.bavail * free.bsize) / 1048576)} MB free; ${LEAST_FREE / 1048576} MB are needed. Make room, or set YXOMORPH_DATA to another folder.`,
+      );
   } catch (error) {
     if (error instanceof BadSetting) throw error;
-    throw new BadSetting(`The data folder ${folder} cannot be used (${(error as NodeJS.ErrnoException).code ?? "error"}). Set YXOMORPH_DATA to one that can be written.`);
+    throw new BadSetting(
+      `The data folder ${folder} cannot be used (${(error as NodeJS.ErrnoException).code ?? "error"}). Set YXOMORPH_DATA to one that can be written.`,
+    );
   }
   for (let attempt = 0; ; attempt++) {
     try {
@@ -36,10 +44,16 @@ export function takeFolder(folder: string): { readonly release: () => void } {
       closeSync(file);
       return { release: () => rmSync(lock, { force: true }) };
     } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== "EEXIST") throw new BadSetting(`The data folder ${folder} cannot be written (${(error as NodeJS.ErrnoException).code ?? "error"}).`);
+      if ((error as NodeJS.ErrnoException).code !== "EEXIST")
+        throw new BadSetting(
+          `The data folder ${folder} cannot be written (${(error as NodeJS.ErrnoException).code ?? "error"}).`,
+        );
       const [pid, start] = readFileSync(lock, "utf8").trim().split(" ");
       const alive = pid !== undefined && start !== undefined && startOf(Number(pid)) === start;
-      if (alive || attempt > 3) throw new BadSetting(`Another server (process ${pid}) works on the data folder ${folder}. Use that one, stop it, or set YXOMORPH_DATA to another folder.`);
+      if (alive || attempt > 3)
+        throw new BadSetting(
+          `Another server (process ${pid}) works on the data folder ${folder}. Use that one, stop it, or set YXOMORPH_DATA to another folder.`,
+        );
       rmSync(lock, { force: true });
     }
   }

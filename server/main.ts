@@ -30,14 +30,24 @@ async function stop(code: number): Promise<never> {
   }
   return new Promise(() => {});
 }
-for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => (stopping ? process.exit(1) : void stop(0)));
+for (const signal of ["SIGINT", "SIGTERM"] as const)
+  process.on(signal, () => (stopping ? process.exit(1) : void stop(0)));
 
 /** Takes the port before anything else is touched; until the application stands, it says so. */
 function takePort({ host, port }: Settings): Promise<{ serve: (app: App) => void }> {
-  const starting: Parameters<typeof createServer>[1] = (_request, response) => void response.writeHead(503, { "Content-Type": "text/plain", "Retry-After": "2" }).end("Yxomorph is starting. Try again in a moment.\n");
+  const starting: Parameters<typeof createServer>[1] = (_request, response) =>
+    void response
+      .writeHead(503, { "Content-Type": "text/plain", "Retry-After": "2" })
+      .end("Yxomorph is starting. Try again in a moment.\n");
   const server = createServer(starting);
   return new Promise((resolve, reject) => {
-    server.once("error", (error: NodeJS.ErrnoException) => reject(new BadSetting(`Cannot listen on ${host}:${port}: ${error.code === "EADDRINUSE" ? "another program does" : error.message}. Set YXOMORPH_PORT to another port.`)));
+    server.once("error", (error: NodeJS.ErrnoException) =>
+      reject(
+        new BadSetting(
+          `Cannot listen on ${host}:${port}: ${error.code === "EADDRINUSE" ? "another program does" : error.message}. Set YXOMORPH_PORT to another port.`,
+        ),
+      ),
+    );
     server.listen(port, host, () => {
       const close = (): void => {
         server.close();
@@ -76,20 +86,36 @@ async function main(): Promise<void> {
   const token = settings.loopback ? null : (settings.token ?? newToken());
   const build = (await import(pathToFileURL(path.join(root, "build/server/index.js")).href)) as ServerBuild;
   const app = makeApp({
-    db, databaseUrl, log, spoolFolder, token, hosts: settings.names, uploadLimitMb: settings.uploadLimitMb, readMemoryMb: settings.readMemoryMb, readSeconds: settings.readSeconds,
+    db,
+    databaseUrl,
+    log,
+    spoolFolder,
+    token,
+    hosts: settings.names,
+    uploadLimitMb: settings.uploadLimitMb,
+    readMemoryMb: settings.readMemoryMb,
+    readSeconds: settings.readSeconds,
     pages: { build, clientDir: path.join(root, "build/client") },
   });
   undo.push(() => rmSync(spoolFolder, { recursive: true, force: true }));
   undo.push(app.close);
   if (stopping) return;
   port.serve(app);
-  say(`Yxomorph is at http://${settings.host.includes(":") ? `[${settings.host}]` : settings.host}:${settings.port}/${token ? `?token=${encodeURIComponent(token)}` : ""}`);
+  say(
+    `Yxomorph is at http://${settings.host.includes(":") ? `[${settings.host}]` : settings.host}:${settings.port}/${token ? `?token=${encodeURIComponent(token)}` : ""}`,
+  );
   app.warm();
 }
 
 main().catch(async (error: unknown) => {
   if (stopping) return;
   const trouble = machineTrouble(error);
-  process.stderr.write(error instanceof BadSetting ? `${error.message}\n` : trouble ? `${trouble.what} ${(error as Error).message}\n` : `Yxomorph could not start: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`);
+  process.stderr.write(
+    error instanceof BadSetting
+      ? `${error.message}\n`
+      : trouble
+        ? `${trouble.what} ${(error as Error).message}\n`
+        : `Yxomorph could not start: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+  );
   await stop(error instanceof BadSetting ? 2 : 1);
 });

@@ -22,7 +22,12 @@ export function sound<T>(value: T): T {
     if (Array.isArray(v)) return v.some(look);
     return Object.entries(v).some(([k, x]) => brokenText(k) || look(x));
   };
-  if (look(value)) throw new UserError("A name or text holds a character that is none (NUL, or half of a surrogate pair).", "", "Type it anew.");
+  if (look(value))
+    throw new UserError(
+      "A name or text holds a character that is none (NUL, or half of a surrogate pair).",
+      "",
+      "Type it anew.",
+    );
   return value;
 }
 

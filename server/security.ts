@@ -3,7 +3,8 @@ import type { NextFunction, Request, RequestHandler, Response } from "express";
 import helmet from "helmet";
 import { LOOPBACK } from "./settings";
 
-const nonceOf = (_request: unknown, response: unknown): string => `'nonce-${(response as Response).locals["nonce"] as string}'`;
+const nonceOf = (_request: unknown, response: unknown): string =>
+  `'nonce-${(response as Response).locals["nonce"] as string}'`;
 
 /** Response headers that keep pages to themselves; the nonce is for the page's own inline scripts. */
 export function securityHeaders(): RequestHandler[] {
@@ -16,8 +17,17 @@ export function securityHeaders(): RequestHandler[] {
       contentSecurityPolicy: {
         useDefaults: false,
         directives: {
-          defaultSrc: ["'self'"], scriptSrc: ["'self'", nonceOf, "'wasm-unsafe-eval'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", "data:", "blob:"], fontSrc: ["'self'"],
-          connectSrc: ["'self'"], workerSrc: ["'self'", "blob:"], objectSrc: ["'none'"], baseUri: ["'none'"], frameAncestors: ["'none'"], formAction: ["'self'"],
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", nonceOf, "'wasm-unsafe-eval'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", "data:", "blob:"],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", "blob:"],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          frameAncestors: ["'none'"],
+          formAction: ["'self'"],
         },
       },
       referrerPolicy: { policy: "same-origin" },
@@ -33,13 +43,19 @@ export function hostName(header: string | undefined): string | null {
   return match ? (match[1] ?? match[2]!).toLowerCase().replace(/\.$/, "") : null;
 }
 
-/** Answers only requests that ask for this server by a name it is known by, so that a foreign name bound to its address reaches nothing. */
+/**
+ * Answers only requests that ask for this server by a name it is known by, so that a foreign name bound to its address
+ * reaches nothing.
+ */
 export function knownHostsOnly(names: readonly string[]): RequestHandler {
   const known = new Set([...LOOPBACK, ...names.map((n) => n.toLowerCase())]);
   return (request, response, next) => {
     const name = hostName(request.headers.host);
     if (name !== null && known.has(name)) return next();
-    response.status(421).type("text").send("This server is not known by that name. Its owner can add the name in YXOMORPH_NAMES.");
+    response
+      .status(421)
+      .type("text")
+      .send("This server is not known by that name. Its owner can add the name in YXOMORPH_NAMES.");
   };
 }
 
@@ -49,7 +65,9 @@ export function sameSiteOnly(): RequestHandler {
     if (request.method === "GET" || request.method === "HEAD") return next();
     const origin = request.headers.origin;
     const site = request.headers["sec-fetch-site"];
-    const foreign = (origin !== undefined && hostOf(origin) !== request.headers.host) || (site !== undefined && site !== "same-origin" && site !== "none");
+    const foreign =
+      (origin !== undefined && hostOf(origin) !== request.headers.host) ||
+      (site !== undefined && site !== "same-origin" && site !== "none");
     if (!foreign) return next();
     response.status(403).json({ error: { what: "Posts from other sites are refused.", where: "", todo: "" } });
   };
@@ -65,7 +83,10 @@ const hostOf = (origin: string): string | null => {
 
 const digest = (text: string): Buffer => createHash("sha256").update(text).digest();
 
-/** Off loopback every visitor must bring the token once, as ?token=; a cookie remembers it, and the address goes on without it. */
+/**
+ * Off loopback every visitor must bring the token once, as ?token=; a cookie remembers it, and the address goes on
+ * without it.
+ */
 export function tokenGate(token: string): RequestHandler {
   const wanted = digest(token);
   const same = (given: unknown): boolean => typeof given === "string" && timingSafeEqual(digest(given), wanted);

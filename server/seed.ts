@@ -13,13 +13,20 @@ const KEY = "demo cast";
 const stateSchema = z.object({ done: z.array(z.string()), whole: z.boolean() });
 type SeedState = z.infer<typeof stateSchema>;
 
-const keep = (tx: Pick<Tx, "insert">, value: SeedState) => tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } });
+const keep = (tx: Pick<Tx, "insert">, value: SeedState) =>
+  tx.insert(settings).values({ key: KEY, value }).onConflictDoUpdate({ target: settings.key, set: { value } });
 
 /**
- * Loads the demo cast into a database that has never held a character. A start that ended in between is completed by the next one;
+ * Loads the demo cast into a database that has never held a character. A start that ended in between is completed by
+ * the next one;
  * what a user deleted from the whole cast stays deleted.
  */
-export async function seedCast(db: Db, say: (line: string) => void, members: readonly { readonly id: string; readonly role: string }[] = CAST, load = loadMember): Promise<void> {
+export async function seedCast(
+  db: Db,
+  say: (line: string) => void,
+  members: readonly { readonly id: string; readonly role: string }[] = CAST,
+  load = loadMember,
+): Promise<void> {
   const [row] = await db.select().from(settings).where(eq(settings.key, KEY));
   let state = stateSchema.safeParse(row?.value).data ?? null;
   if (!state) {
@@ -35,7 +42,13 @@ export async function seedCast(db: Db, say: (line: string) => void, members: rea
     const character = await load(id as never);
     const { findings } = await runChecks(character, PROFILES.realtime);
     const next: SeedState = { done: [...state.done, id], whole: false };
-    await storeCharacter(db, character, { role, fileName: `${id}.glb`, fileHash: sha256(encodeCharacter(character)), findings }, id, async (tx) => void (await keep(tx, next)));
+    await storeCharacter(
+      db,
+      character,
+      { role, fileName: `${id}.glb`, fileHash: sha256(encodeCharacter(character)), findings },
+      id,
+      async (tx) => void (await keep(tx, next)),
+    );
     state = next;
   }
   await keep(db, { ...state, whole: true });

@@ -32,11 +32,32 @@ afterAll(() => real.stop());
 const ask = (url: string, init?: RequestInit): ReturnType<RealServer["ask"]> => real.ask(url, init);
 const post = (url: string, body: unknown): ReturnType<RealServer["ask"]> => real.post(url, body);
 const finish = (job: string): Promise<JobEnd> => real.finish(job);
-const upload = (...files: [string, Uint8Array | string][]): ReturnType<RealServer["postFiles"]> => real.postFiles(files);
+const upload = (...files: [string, Uint8Array | string][]): ReturnType<RealServer["postFiles"]> =>
+  real.postFiles(files);
 const takeIn = (...files: [string, Uint8Array | string][]): Promise<string> => real.takeIn(...files);
 const delta = encodeDeltas(limb, shapeOf("x", { 10: [0.01, 0, 0] }).deltas);
-const make = (name: string): Step => ({ op: "make correctives", items: [{ name, label: name, blob: sha256(delta), driver: { shape: name, joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true } }] });
-const send = (id: string, step: unknown, revision: number, blobs: Uint8Array[] = []): ReturnType<RealServer["ask"]> => real.send(id, step, revision, blobs);
+const make = (name: string): Step => ({
+  op: "make correctives",
+  items: [
+    {
+      name,
+      label: name,
+      blob: sha256(delta),
+      driver: {
+        shape: name,
+        joint: "lower",
+        axis: [1, 0, 0],
+        fromDegrees: 0,
+        toDegrees: 90,
+        easing: "smooth",
+        intensity: 1,
+        enabled: true,
+      },
+    },
+  ],
+});
+const send = (id: string, step: unknown, revision: number, blobs: Uint8Array[] = []): ReturnType<RealServer["ask"]> =>
+  real.send(id, step, revision, blobs);
 
 describe("a character for others to build", () => {
   it("is listed, and its state gives base and steps in force, also after undo", async () => {
@@ -55,7 +76,12 @@ describe("a character for others to build", () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
     const blobs = Array.from({ length: 100 }, (_, i) => encodeDeltas(limb, shapeOf("x", { [i]: [0.01, 0, 0] }).deltas));
     const items = blobs.map((b, i) => ({ name: `shape ${i}`, label: `shape ${i}`, blob: sha256(b) }));
-    const twice = await send(id, { op: "add shapes", source: "files", items: [...items, { ...items[0]!, name: "shape 1" }] }, 0, blobs);
+    const twice = await send(
+      id,
+      { op: "add shapes", source: "files", items: [...items, { ...items[0]!, name: "shape 1" }] },
+      0,
+      blobs,
+    );
     expect((twice.body as { error: { what: string } }).error.what).toMatch(/shape 1 exists already/);
     expect((await currentCharacter(db, (await readLedger(db, id))!)).shapes).toEqual([]);
     expect((await send(id, { op: "add shapes", source: "files", items }, 0, blobs)).status).toBe(200);
@@ -70,12 +96,16 @@ describe("a character for others to build", () => {
     const [entry] = await listHandOffs(db, id);
     const { status, body } = await ask(`/api/handoffs/${entry!.id}/vrm`);
     expect(status).toBe(422);
-    expect((body as { error: { what: string; todo: string } }).error).toMatchObject({ what: expect.stringMatching(/VRM 1.0 needs hips/) as string, todo: expect.stringMatching(/Map the joints/) as string });
+    expect((body as { error: { what: string; todo: string } }).error).toMatchObject({
+      what: expect.stringMatching(/VRM 1.0 needs hips/) as string,
+      todo: expect.stringMatching(/Map the joints/) as string,
+    });
   });
 });
 
 describe("the next delivery of a character", () => {
-  const relinkTo = (id: string, name: string, bytes: Uint8Array): Promise<JobEnd> => real.upload([[name, bytes]], `/api/characters/${id}/deliveries`);
+  const relinkTo = (id: string, name: string, bytes: Uint8Array): Promise<JobEnd> =>
+    real.upload([[name, bytes]], `/api/characters/${id}/deliveries`);
   const prefixed = renameJoints(limb, new Map(limb.skeleton!.joints.map((j) => [j.name, `quay:${j.name}`])));
   it("is compared, the ledger runs on it, and one can go back", async () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
@@ -85,20 +115,34 @@ describe("the next delivery of a character", () => {
     const view = await relinkTo(id, "limb-2.glb", await writeGlb(prefixed));
     expect(view.result).toEqual({ applied: 2, waits: 0 });
     const [entry] = await listDeliveries(db, id);
-    expect(entry).toMatchObject({ fileName: "limb-2.glb", before: "limb.glb", comparison: { joints: { came: [], went: [] }, moved: [] } });
+    expect(entry).toMatchObject({
+      fileName: "limb-2.glb",
+      before: "limb.glb",
+      comparison: { joints: { came: [], went: [] }, moved: [] },
+    });
     expect(entry!.comparison.joints.renamed).toContainEqual({ from: "lower", to: "quay:lower" });
     const now = await currentCharacter(db, (await readLedger(db, id))!);
     expect(now.drivers[0]!.joint).toBe("quay:lower");
     expect(now.jointMap).toEqual({ "quay:lower": "leftLowerArm" });
     expect((await openFindings(db, id))!.checked).toBe(true);
-    expect((await ask(`/api/characters/${id}/deliveries/${entry!.id}?revision=3`, { method: "DELETE" })).status).toBe(200);
+    expect((await ask(`/api/characters/${id}/deliveries/${entry!.id}?revision=3`, { method: "DELETE" })).status).toBe(
+      200,
+    );
     const back = (await readLedger(db, id))!;
-    expect([back.state, back.head, (await getCharacter(db, id))!.fileName]).toEqual([before.state, before.head, "limb.glb"]);
+    expect([back.state, back.head, (await getCharacter(db, id))!.fileName]).toEqual([
+      before.state,
+      before.head,
+      "limb.glb",
+    ]);
     expect(await listDeliveries(db, id)).toEqual([]);
   });
   it("that is another character is refused, and nothing changes", async () => {
     const id = await takeIn(["limb.glb", await writeGlb(limb)]);
-    const view = await relinkTo(id, "box.glb", await writeGlb(characterWith({ name: "box", parts: [boxPart("crate", [1, 1, 1], [0, 0, 0], "other")] })));
+    const view = await relinkTo(
+      id,
+      "box.glb",
+      await writeGlb(characterWith({ name: "box", parts: [boxPart("crate", [1, 1, 1], [0, 0, 0], "other")] })),
+    );
     expect(view.error!.what).toMatch(/Only \d+ % of the parts/);
     expect((await getCharacter(db, id))!.fileName).toBe("limb.glb");
   });
@@ -130,15 +174,25 @@ describe("taking in a delivery", () => {
   });
   it("takes an OBJ base with targets", async () => {
     const P = limb.parts[0]!.positions;
-    const id = await takeIn(["base.obj", writeObj(limb, [P])], ["smile.obj", writeObj(limb, [P.map((x, i) => (i === 4 ? x + 0.01 : x))])]);
+    const id = await takeIn(
+      ["base.obj", writeObj(limb, [P])],
+      ["smile.obj", writeObj(limb, [P.map((x, i) => (i === 4 ? x + 0.01 : x))])],
+    );
     expect((await getCharacter(db, id))!.summary.shapes).toBe(1);
   });
   it("gives a second one of the same name an id of its own", async () => {
-    const [a, b] = [await takeIn(["twin.glb", await writeGlb({ ...limb, name: "Twin" })]), await takeIn(["twin.glb", await writeGlb({ ...limb, name: "Twin" })])];
+    const [a, b] = [
+      await takeIn(["twin.glb", await writeGlb({ ...limb, name: "Twin" })]),
+      await takeIn(["twin.glb", await writeGlb({ ...limb, name: "Twin" })]),
+    ];
     expect(a).not.toBe(b);
     expect(b.startsWith("twin-")).toBe(true);
   });
-  it.each<[string, [string, Uint8Array | string][], RegExp]>([["a cut file", [["a.glb", new Uint8Array(40)]], /not a GLB/], ["another kind", [["a.txt", "x"]], /\.txt/], ["nothing", [], /No file/]])("refuses %s and stores nothing", async (_what, files, pattern) => {
+  it.each<[string, [string, Uint8Array | string][], RegExp]>([
+    ["a cut file", [["a.glb", new Uint8Array(40)]], /not a GLB/],
+    ["another kind", [["a.txt", "x"]], /\.txt/],
+    ["nothing", [], /No file/],
+  ])("refuses %s and stores nothing", async (_what, files, pattern) => {
     const before = (await listCast(db)).length;
     const { body } = await upload(...files);
     const view = body.job ? await finish(body.job) : { error: body.error! };
@@ -199,7 +253,15 @@ describe("the ledger", () => {
     expect((body as { error: { what: string } }).error.what).toMatch(/Another window/);
     expect(await readLedger(db, id)).toEqual(before);
   });
-  it.each<[string, unknown, Uint8Array[]]>([["unknown", { op: "dance" }, []], ["without its geometry", { ...make("y"), items: [{ ...(make("y") as { items: object[] }).items[0], blob: "0".repeat(64) }] }, []], ["on a joint that is not there", { op: "map joint", joint: "tail", bone: "hips" }, []]])("refuses a step that is %s", async (_what, step, blobs) => {
+  it.each<[string, unknown, Uint8Array[]]>([
+    ["unknown", { op: "dance" }, []],
+    [
+      "without its geometry",
+      { ...make("y"), items: [{ ...(make("y") as { items: object[] }).items[0], blob: "0".repeat(64) }] },
+      [],
+    ],
+    ["on a joint that is not there", { op: "map joint", joint: "tail", bone: "hips" }, []],
+  ])("refuses a step that is %s", async (_what, step, blobs) => {
     const before = await readLedger(db, id);
     expect((await send(id, step, before!.revision, blobs)).status).toBe(422);
     expect(await readLedger(db, id)).toEqual(before);
@@ -214,7 +276,11 @@ describe("the ledger", () => {
     const open = (await openFindings(db, id))!;
     const { revision } = (await readLedger(db, id))!;
     const f = open.findings[0]!;
-    await send(id, { op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, reason: "a test limb" }, revision);
+    await send(
+      id,
+      { op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, reason: "a test limb" },
+      revision,
+    );
     const after = (await openFindings(db, id))!;
     expect(after.findings.length).toBe(open.findings.length - 1);
     expect(after.accepted[0]).toMatchObject({ reason: "a test limb" });
@@ -230,10 +296,18 @@ describe("trials, checks and hand-offs", () => {
   it("keep a sweep for its state and method, the newest one", async () => {
     const { state } = (await readLedger(db, id))!;
     const reading = { volume: -0.1, depth: 1, stretch: 1.2, flips: 0 };
-    const trial = { state, motion: "lower/bend", method: "linear", rows: [{ joint: "lower", motion: "bend", angle: 90, without: reading, with: reading }], findings: [] };
+    const trial = {
+      state,
+      motion: "lower/bend",
+      method: "linear",
+      rows: [{ joint: "lower", motion: "bend", angle: 90, without: reading, with: reading }],
+      findings: [],
+    };
     expect((await post(`/api/characters/${id}/trials`, trial)).status).toBe(200);
     expect((await post(`/api/characters/${id}/trials`, { ...trial, rows: [] })).status).toBe(200);
-    expect(await readTrials(db, id, state)).toEqual([{ motion: "lower/bend", method: "linear", rows: [], findings: [] }]);
+    expect(await readTrials(db, id, state)).toEqual([
+      { motion: "lower/bend", method: "linear", rows: [], findings: [] },
+    ]);
     expect(await readTrials(db, id, "another state")).toEqual([]);
     expect((await post(`/api/characters/${id}/trials`, { ...trial, method: "magic" })).status).toBe(422);
     expect((await post("/api/characters/nobody/trials", trial)).status).toBe(404);
@@ -245,7 +319,10 @@ describe("trials, checks and hand-offs", () => {
     }
     const [newest] = await listHandOffs(db, id);
     expect(newest).toMatchObject({ version: 2 });
-    expect(newest!.receipt).toMatchObject({ validator: { errors: 0, warnings: 0 }, readBack: { joints: true, weights: true, shapes: true, drivers: true, differences: [] } });
+    expect(newest!.receipt).toMatchObject({
+      validator: { errors: 0, warnings: 0 },
+      readBack: { joints: true, weights: true, shapes: true, drivers: true, differences: [] },
+    });
     const glb = await fetch(`${base}/api/handoffs/${newest!.id}/glb`);
     expect(glb.headers.get("content-disposition")).toMatch(/hand-v2\.glb/);
     expect(sha256(new Uint8Array(await glb.arrayBuffer()))).toBe(newest!.receipt.sha256);
@@ -261,22 +338,32 @@ describe("trials, checks and hand-offs", () => {
 
 describe("keeping others out", () => {
   it("refuses posts of other sites", async () => {
-    for (const headers of [{ origin: "http://elsewhere.example" }, { "sec-fetch-site": "cross-site" }]) expect((await ask("/api/deliveries", { method: "POST", headers: headers as never })).status).toBe(403);
+    for (const headers of [{ origin: "http://elsewhere.example" }, { "sec-fetch-site": "cross-site" }])
+      expect((await ask("/api/deliveries", { method: "POST", headers: headers as never })).status).toBe(403);
   });
   it("answers to names it is known by alone, whatever is read, posted or deleted", async () => {
-    const asked = (method: string, host: string): Promise<number> => new Promise((resolve) => {
-      const out = request(`${base}/api/characters`, { method, headers: { host, origin: `http://${host}` } }, (response) => {
-        response.resume();
-        resolve(response.statusCode ?? 0);
+    const asked = (method: string, host: string): Promise<number> =>
+      new Promise((resolve) => {
+        const out = request(
+          `${base}/api/characters`,
+          { method, headers: { host, origin: `http://${host}` } },
+          (response) => {
+            response.resume();
+            resolve(response.statusCode ?? 0);
+          },
+        );
+        out.end();
       });
-      out.end();
-    });
-    for (const method of ["GET", "POST", "DELETE"]) for (const host of ["elsewhere.example", "elsewhere.example:80", "127.0.0.1.elsewhere.example"]) expect([400, 421]).toContain(await asked(method, host));
+    for (const method of ["GET", "POST", "DELETE"])
+      for (const host of ["elsewhere.example", "elsewhere.example:80", "127.0.0.1.elsewhere.example"])
+        expect([400, 421]).toContain(await asked(method, host));
     const port = new URL(base).port;
-    for (const host of [`127.0.0.1:${port}`, `localhost:${port}`, "[::1]:80"]) expect(await asked("GET", host)).toBe(200);
+    for (const host of [`127.0.0.1:${port}`, `localhost:${port}`, "[::1]:80"])
+      expect(await asked("GET", host)).toBe(200);
   });
   it("sets a content security policy with a fresh nonce", async () => {
-    const csp = async (): Promise<string> => (await fetch(`${base}/api/jobs/x`)).headers.get("content-security-policy") ?? "";
+    const csp = async (): Promise<string> =>
+      (await fetch(`${base}/api/jobs/x`)).headers.get("content-security-policy") ?? "";
     const [a, b] = [await csp(), await csp()];
     expect(a).toMatch(/script-src 'self' 'nonce-/);
     expect(a).not.toBe(b);
@@ -291,17 +378,28 @@ describe("keeping others out", () => {
     expect((await fetch(`${url}?token=${encodeURIComponent("gehëimes-wört")}`)).status).toBe(401);
     const first = await fetch(`${url}?token=secret-token&x=1`, { redirect: "manual" });
     expect([first.status, first.headers.get("location")]).toEqual([303, "/api/jobs/x?x=1"]);
-    expect((await fetch(url, { headers: { cookie: first.headers.get("set-cookie")!.split(";")[0]! } })).status).toBe(404);
+    expect((await fetch(url, { headers: { cookie: first.headers.get("set-cookie")!.split(";")[0]! } })).status).toBe(
+      404,
+    );
     open.close();
     open.closeAllConnections();
     gated.close();
   });
-  it("answers unknown addresses in words", async () => expect((await ask("/api/nothing")).body).toMatchObject({ error: { what: "There is no such address." } }));
-  it.each(["short", "../../etc/passwd", "0".repeat(64)])("has no blob %s", async (hash) => expect((await fetch(`${base}/api/blobs/${encodeURIComponent(hash)}`)).status).toBe(404));
+  it("answers unknown addresses in words", async () =>
+    expect((await ask("/api/nothing")).body).toMatchObject({ error: { what: "There is no such address." } }));
+  it.each(["short", "../../etc/passwd", "0".repeat(64)])("has no blob %s", async (hash) =>
+    expect((await fetch(`${base}/api/blobs/${encodeURIComponent(hash)}`)).status).toBe(404),
+  );
 });
 
 describe("stations of checks", () => {
-  it.each([["mesh.loose", "intake"], ["weights.sum", "skeleton"], ["skeleton.required", "skeleton"], ["shapes.flip", "shapes"], ["pose.volume", "trials"]])("%s belongs to %s", (check, station) => expect(stationOfCheck(check)).toBe(station));
+  it.each([
+    ["mesh.loose", "intake"],
+    ["weights.sum", "skeleton"],
+    ["skeleton.required", "skeleton"],
+    ["shapes.flip", "shapes"],
+    ["pose.volume", "trials"],
+  ])("%s belongs to %s", (check, station) => expect(stationOfCheck(check)).toBe(station));
 });
 
 describe("when the database goes away", () => {
@@ -312,9 +410,11 @@ describe("when the database goes away", () => {
     const { status, body } = await send(id, make("meanwhile"), revision, [delta]);
     expect(status).toBe(503);
     expect((body as { error: { what: string } }).error.what).toMatch(/database does not answer/);
-    await expect(listCast(db).catch((error: unknown) => {
-      throw machineTrouble(error);
-    })).rejects.toThrow(/does not answer/);
+    await expect(
+      listCast(db).catch((error: unknown) => {
+        throw machineTrouble(error);
+      }),
+    ).rejects.toThrow(/does not answer/);
     await real.startDatabase(Number(new URL(real.cluster.url).port));
     expect((await send(id, make("meanwhile"), revision, [delta])).status).toBe(200);
     expect((await readLedger(db, id))!.head).toBe(1);

@@ -60,7 +60,14 @@ describe("the demo cast", () => {
     const cluster = await startCluster(root);
     await migrateTables(cluster.url);
     const { db, close } = connect(cluster.url);
-    await expect(seedCast(db, () => {}, members, (id) => (id === "two" ? Promise.reject(new Error("killed")) : load(id)) as never)).rejects.toThrow("killed");
+    await expect(
+      seedCast(
+        db,
+        () => {},
+        members,
+        (id) => (id === "two" ? Promise.reject(new Error("killed")) : load(id)) as never,
+      ),
+    ).rejects.toThrow("killed");
     const names = async (): Promise<string[]> => (await listCast(db)).map((c) => c.id).sort();
     expect(await names()).toEqual(["one"]);
     await seedCast(db, () => {}, members, load as never);
@@ -98,13 +105,19 @@ describe("a database that is killed", () => {
     `;
     const file = path.join(process.cwd(), `.${path.basename(dir)}.mts`);
     writeFileSync(file, script);
-    const child = spawn(process.execPath, ["--import", "tsx", file], { cwd: process.cwd(), env: { ...process.env, URL: cluster.url, NODE_OPTIONS: "" }, stdio: ["ignore", "pipe", "inherit"] });
+    const child = spawn(process.execPath, ["--import", "tsx", file], {
+      cwd: process.cwd(),
+      env: { ...process.env, URL: cluster.url, NODE_OPTIONS: "" },
+      stdio: ["ignore", "pipe", "inherit"],
+    });
     let out = "";
     const ended = new Promise<number | null>((r) => child.on("exit", r));
-    await new Promise<void>((r) => child.stdout.on("data", (d: Buffer) => {
-      out += d.toString();
-      if (out.includes("ready")) r();
-    }));
+    await new Promise<void>((r) =>
+      child.stdout.on("data", (d: Buffer) => {
+        out += d.toString();
+        if (out.includes("ready")) r();
+      }),
+    );
     await new Promise((r) => setTimeout(r, 300));
     process.kill(postmasterOf(path.join(root, "data"))!.pid, "SIGKILL");
     expect(await ended).toBe(0);
@@ -118,8 +131,15 @@ describe("a database that is killed", () => {
 
 describe("troubles of the machine", () => {
   it.each<[object, RegExp | null]>([
-    [{ code: "53100" }, /disk of the server is full/], [{ code: "ENOSPC" }, /disk of the server is full/], [{ message: 'could not extend file "base/1": No space left on device' }, /disk of the server is full/], [{ message: "x", cause: { code: "57P01" } }, /does not answer/],
-    [{ message: "Client has encountered a connection error and is not queryable" }, /does not answer/], [{ message: "Connection terminated unexpectedly" }, /does not answer/], [{ code: "53300" }, /busy/], [{ code: "23505" }, null], [{ message: "a bug" }, null],
+    [{ code: "53100" }, /disk of the server is full/],
+    [{ code: "ENOSPC" }, /disk of the server is full/],
+    [{ message: 'could not extend file "base/1": No space left on device' }, /disk of the server is full/],
+    [{ message: "x", cause: { code: "57P01" } }, /does not answer/],
+    [{ message: "Client has encountered a connection error and is not queryable" }, /does not answer/],
+    [{ message: "Connection terminated unexpectedly" }, /does not answer/],
+    [{ code: "53300" }, /busy/],
+    [{ code: "23505" }, null],
+    [{ message: "a bug" }, null],
   ])("are told in their own words: %j", (error, told) => {
     const trouble = machineTrouble(error);
     if (told) expect(trouble?.what).toMatch(told);

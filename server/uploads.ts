@@ -13,15 +13,19 @@ import type { SpooledFile } from "./processes/tasks/spooledFiles";
 
 const MAX_FILES = 600;
 /** What each file is, in the order of the files, as JSON in the field `roles`. */
-const rolesSchema = z.preprocess((text) => {
-  try {
-    return JSON.parse(String(text)) as unknown;
-  } catch {
-    return null;
-  }
-}, z.array(z.enum(FILE_ROLES)).max(MAX_FILES));
+const rolesSchema = z.preprocess(
+  (text) => {
+    try {
+      return JSON.parse(String(text)) as unknown;
+    } catch {
+      return null;
+    }
+  },
+  z.array(z.enum(FILE_ROLES)).max(MAX_FILES),
+);
 
-const tooLarge = (limitBytes: number, todo: string): Refused => new Refused(413, `What was sent is over ${Math.round(limitBytes / 1048576)} MB.`, "upload", todo);
+const tooLarge = (limitBytes: number, todo: string): Refused =>
+  new Refused(413, `What was sent is over ${Math.round(limitBytes / 1048576)} MB.`, "upload", todo);
 const brokeOff = (): UserError => new UserError("The upload broke off.", "upload", "Try again.");
 
 /** Counts what goes through and breaks off beyond the limit. @param count shared by all streams of one request. */
@@ -35,16 +39,23 @@ const limited = (limitBytes: number, count: { bytes: number }, error: () => Erro
   });
 
 /**
- * Writes the files of a multipart upload into a folder, refusing before anything is kept when the request says it is over the limit,
- * and stopping as soon as what came is over it. A field `roles` says what each file is. Whatever ends the request, the promise ends.
+ * Writes the files of a multipart upload into a folder, refusing before anything is kept when the request says it is
+ * over the limit,
+ * and stopping as soon as what came is over it. A field `roles` says what each file is. Whatever ends the request, the
+ * promise ends.
  */
 export function receiveFiles(request: Request, limitBytes: number, folder: string): Promise<SpooledFile[]> {
-  const over = (): Refused => tooLarge(limitBytes, "Send the character without its scene, or raise YXOMORPH_MAX_UPLOAD_MB.");
+  const over = (): Refused =>
+    tooLarge(limitBytes, "Send the character without its scene, or raise YXOMORPH_MAX_UPLOAD_MB.");
   if (Number(request.headers["content-length"] ?? 0) > limitBytes + 1_000_000) return Promise.reject(over());
   return new Promise((resolve, reject) => {
     let parser: ReturnType<typeof busboy>;
     try {
-      parser = busboy({ headers: request.headers, defParamCharset: "utf8", limits: { files: MAX_FILES, fields: 10, fieldSize: 100_000 } });
+      parser = busboy({
+        headers: request.headers,
+        defParamCharset: "utf8",
+        limits: { files: MAX_FILES, fields: 10, fieldSize: 100_000 },
+      });
     } catch {
       reject(new UserError("This is not a file upload.", "upload", "Drop files onto the page."));
       return;
@@ -65,7 +76,10 @@ export function receiveFiles(request: Request, limitBytes: number, folder: strin
     parser.on("file", (_field, stream: Readable, info) => {
       stream.on("error", () => {}); // the pipeline tells it; one that was never piped tells it here
       if (stopped) return void stream.resume();
-      const file = { name: cleanText(info.filename ?? "file").slice(0, 300), path: path.join(folder, String(files.length)) };
+      const file = {
+        name: cleanText(info.filename ?? "file").slice(0, 300),
+        path: path.join(folder, String(files.length)),
+      };
       files.push(file);
       const written = pipeline(stream, limited(limitBytes, count, over), createWriteStream(file.path));
       writing.push(written);
@@ -75,12 +89,22 @@ export function receiveFiles(request: Request, limitBytes: number, folder: strin
       if (name !== "roles") return;
       const read = rolesSchema.safeParse(value);
       if (read.success) roles = read.data;
-      else stop(new UserError("The list of what each file is could not be read.", "upload", "Reload the page and drop the files again."));
+      else
+        stop(
+          new UserError(
+            "The list of what each file is could not be read.",
+            "upload",
+            "Reload the page and drop the files again.",
+          ),
+        );
     });
-    parser.on("filesLimit", () => stop(new UserError(`More than ${MAX_FILES} files came.`, "upload", "Drop fewer at a time.")));
+    parser.on("filesLimit", () =>
+      stop(new UserError(`More than ${MAX_FILES} files came.`, "upload", "Drop fewer at a time.")),
+    );
     parser.on("error", () => stop(brokeOff()));
     parser.on("close", () => {
-      if (!stopped) Promise.all(writing).then(() => resolve(files.map((f, i) => (roles[i] ? { ...f, role: roles[i] } : f))), stop);
+      if (!stopped)
+        Promise.all(writing).then(() => resolve(files.map((f, i) => (roles[i] ? { ...f, role: roles[i] } : f))), stop);
     });
     request.on("aborted", () => stop(brokeOff()));
     request.on("error", () => stop(brokeOff()));

@@ -16,7 +16,10 @@ import { useMeasure } from "./useMeasure";
 import { useRecheck } from "./useRecheck";
 import { useUrlSync } from "./useUrlSync";
 
-const storage = { getItem: (key: string): string | null => (typeof localStorage === "undefined" ? null : localStorage.getItem(key)), setItem: (key: string, value: string): void => localStorage.setItem(key, value) };
+const storage = {
+  getItem: (key: string): string | null => (typeof localStorage === "undefined" ? null : localStorage.getItem(key)),
+  setItem: (key: string, value: string): void => localStorage.setItem(key, value),
+};
 
 /** One character's desk: header, the station's sheet on the left, the stage with its evidence on the right. */
 export function Desk({ page }: { page: CharacterPage }): ReactNode {
@@ -31,13 +34,21 @@ export function Desk({ page }: { page: CharacterPage }): ReactNode {
         <Header page={page} />
         <PendingBanner page={page} />
         <DraftsBanner page={page} />
-        <Group orientation="horizontal" style={{ flex: 1, minHeight: 0 }} defaultLayout={across.defaultLayout} onLayoutChanged={across.onLayoutChanged}>
+        <Group
+          orientation="horizontal"
+          style={{ flex: 1, minHeight: 0 }}
+          defaultLayout={across.defaultLayout}
+          onLayoutChanged={across.onLayoutChanged}>
           <Panel id="sheet" defaultSize="44%" minSize="360px">
             <Outlet />
           </Panel>
           <Separator className="handle vhandle" />
           <Panel id="right" minSize="380px">
-            <Group orientation="vertical" style={{ height: "100%" }} defaultLayout={down.defaultLayout} onLayoutChanged={down.onLayoutChanged}>
+            <Group
+              orientation="vertical"
+              style={{ height: "100%" }}
+              defaultLayout={down.defaultLayout}
+              onLayoutChanged={down.onLayoutChanged}>
               <Panel id="stage" minSize="200px">
                 <StageSlot />
               </Panel>

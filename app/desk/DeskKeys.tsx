@@ -16,8 +16,16 @@ export function DeskKeys(): ReactNode {
     if (station) go(station.path);
   });
   useHotkeys("u, mod+z", () => void (store.getState().sculpt ? undoStroke(store) : undo()), { preventDefault: true });
-  useHotkeys("shift+u, mod+shift+z, mod+y", () => void (store.getState().sculpt ? redoStroke(store) : redo()), { preventDefault: true });
-  useHotkeys("f", () => store.setState((s) => ({ framing: s.joint ? `joint ${s.joint}` : s.framing, camera: null, place: s.place && { ...s.place } })));
+  useHotkeys("shift+u, mod+shift+z, mod+y", () => void (store.getState().sculpt ? redoStroke(store) : redo()), {
+    preventDefault: true,
+  });
+  useHotkeys("f", () =>
+    store.setState((s) => ({
+      framing: s.joint ? `joint ${s.joint}` : s.framing,
+      camera: null,
+      place: s.place && { ...s.place },
+    })),
+  );
   useHotkeys("w", () => store.setState((s) => ({ wires: !s.wires })));
   useHotkeys("j", () => store.setState((s) => ({ joints: !s.joints })));
   useHotkeys("r", () => store.setState((s) => (s.sculpt ? {} : { pose: {}, weights: {} })));

@@ -14,7 +14,8 @@ import { useSession, useSessionStore } from "../session/session";
 import { viewToQuery } from "../session/urlState";
 import { ago } from "../ui/ago";
 
-const atPlace = (draft: Draft, station: string, query: URLSearchParams): boolean => draft.place.station === station && Object.entries(draft.place.query).every(([k, v]) => query.get(k) === v);
+const atPlace = (draft: Draft, station: string, query: URLSearchParams): boolean =>
+  draft.place.station === station && Object.entries(draft.place.query).every(([k, v]) => query.get(k) === v);
 
 /** Work that is not in the ledger and not before one's eyes: what it is, and the way back to it. */
 export function DraftsBanner({ page }: { page: CharacterPage }): ReactNode {
@@ -31,8 +32,11 @@ export function DraftsBanner({ page }: { page: CharacterPage }): ReactNode {
   useParking();
   useTakeUp();
   const station = pathname.split("/").pop() ?? "";
-  // what this window works on is before one's eyes, but for a sculpt whose place is elsewhere; rules stand open at their place
-  const away = drafts.filter((d) => !active.includes(d.id) && !(d.content.kind === "rules" && atPlace(d, station, query)));
+  // what this window works on is before one's eyes, but for a sculpt whose place is elsewhere; rules stand open at
+  // their place
+  const away = drafts.filter(
+    (d) => !active.includes(d.id) && !(d.content.kind === "rules" && atPlace(d, station, query)),
+  );
   const own = useOwnSculpt(sculpting);
   const list = own && !atPlace(own, station, query) ? [own, ...away] : away;
   if (list.length === 0) return null;
@@ -52,12 +56,32 @@ export function DraftsBanner({ page }: { page: CharacterPage }): ReactNode {
     <section className="drafts" aria-label="In work">
       {(all ? list : list.slice(0, 1)).map((d) => (
         <div key={d.id} className="draft-line">
-          <span className="grow">In work: {d.title} <span className="muted">{d.amount}{d.amount && ", "}{ago(d.changedAt)}, kept in this browser</span></span>
+          <span className="grow">
+            In work: {d.title}{" "}
+            <span className="muted">
+              {d.amount}
+              {d.amount && ", "}
+              {ago(d.changedAt)}, kept in this browser
+            </span>
+          </span>
           <Button onClick={() => void goOn(d)}>{d.content.kind === "step" ? "Send it" : "Go on"}</Button>
-          {sure === d.id ? <><Button color="error" onClick={() => discard(d)}>Throw it away</Button><Button onClick={() => setSure(null)}>Keep it</Button></> : <Button onClick={() => setSure(d.id)}>Discard</Button>}
+          {sure === d.id ? (
+            <>
+              <Button color="error" onClick={() => discard(d)}>
+                Throw it away
+              </Button>
+              <Button onClick={() => setSure(null)}>Keep it</Button>
+            </>
+          ) : (
+            <Button onClick={() => setSure(d.id)}>Discard</Button>
+          )}
         </div>
       ))}
-      {list.length > 1 && <button type="button" className="plain draft-more" aria-expanded={all} onClick={() => setAll(!all)}>{all ? "Show the latest only" : `and ${list.length - 1} more`}</button>}
+      {list.length > 1 && (
+        <button type="button" className="plain draft-more" aria-expanded={all} onClick={() => setAll(!all)}>
+          {all ? "Show the latest only" : `and ${list.length - 1} more`}
+        </button>
+      )}
     </section>
   );
 }
@@ -68,7 +92,10 @@ function useOwnSculpt(id: string | undefined): Draft | null {
   const { pathname, search } = useLocation();
   useEffect(() => {
     let wanted = true;
-    if (id !== undefined) void draftOf(id).then((d) => wanted && setDraft(d ?? null)).catch(() => {});
+    if (id !== undefined)
+      void draftOf(id)
+        .then((d) => wanted && setDraft(d ?? null))
+        .catch(() => {});
     return () => {
       wanted = false;
     };
@@ -95,14 +122,23 @@ function useTakeUp(): void {
   const id = query.get("draft");
   useEffect(() => {
     if (!loaded || !id) return;
-    const tellRefusal = (error: unknown): void => void enqueueSnackbar(isUserError(error) ? `${error.message} The draft is kept.` : "The draft could not be taken up; it is kept.", { variant: "error" });
+    const tellRefusal = (error: unknown): void =>
+      void enqueueSnackbar(
+        isUserError(error) ? `${error.message} The draft is kept.` : "The draft could not be taken up; it is kept.",
+        { variant: "error" },
+      );
     void draftOf(id)
       .then((draft) => (draft ? takeUpDraft(store, draft) : undefined))
       .catch(tellRefusal)
-      .finally(() => setQuery(() => {
-        const next = new URLSearchParams(window.location.search);
-        next.delete("draft");
-        return next;
-      }, { replace: true, preventScrollReset: true }));
+      .finally(() =>
+        setQuery(
+          () => {
+            const next = new URLSearchParams(window.location.search);
+            next.delete("draft");
+            return next;
+          },
+          { replace: true, preventScrollReset: true },
+        ),
+      );
   }, [loaded, id, store, setQuery, enqueueSnackbar]);
 }

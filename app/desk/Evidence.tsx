@@ -30,15 +30,35 @@ export function Evidence(): ReactNode {
   const leaf = useSearchParams()[0].get("leaf");
   return (
     <section className="evidence" aria-label="Evidence">
-      {station === "intake" ? <DeliveryEvidence /> : station === "skeleton" ? <JointEvidence /> : station === "shapes" ? <ShapeEvidence /> : station === "handoff" ? <ReceiptEvidence /> : station === "trials" && (leaf === "walk" || leaf === "combined") ? <JointEvidence /> : station === "trials" && leaf === "cloth" ? <ClothEvidence /> : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? <FaceEvidence /> : <SweepEvidence />}
+      {station === "intake" ? (
+        <DeliveryEvidence />
+      ) : station === "skeleton" ? (
+        <JointEvidence />
+      ) : station === "shapes" ? (
+        <ShapeEvidence />
+      ) : station === "handoff" ? (
+        <ReceiptEvidence />
+      ) : station === "trials" && (leaf === "walk" || leaf === "combined") ? (
+        <JointEvidence />
+      ) : station === "trials" && leaf === "cloth" ? (
+        <ClothEvidence />
+      ) : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? (
+        <FaceEvidence />
+      ) : (
+        <SweepEvidence />
+      )}
     </section>
   );
 }
 
 function curvesOf(rows: readonly SweepRow[], measure: Measure): Curve[] {
-  const points = (key: "without" | "with"): Curve["points"] => rows.map((r) => ({ x: r.angle, y: MEASURE[measure].of(r[key]) }));
+  const points = (key: "without" | "with"): Curve["points"] =>
+    rows.map((r) => ({ x: r.angle, y: MEASURE[measure].of(r[key]) }));
   const differs = rows.some((r) => MEASURE[measure].of(r.with) !== MEASURE[measure].of(r.without));
-  return [{ name: "without correctives", points: points("without"), tone: "plain" }, ...(differs ? [{ name: "with correctives", points: points("with"), tone: "accent" as const }] : [])];
+  return [
+    { name: "without correctives", points: points("without"), tone: "plain" },
+    ...(differs ? [{ name: "with correctives", points: points("with"), tone: "accent" as const }] : []),
+  ];
 }
 
 /** Sweep of the open motion, without and with correctives; a click poses the stage. */
@@ -61,7 +81,15 @@ function SweepEvidence(): ReactNode {
     <>
       <div className="spread" style={{ flex: "none" }}>
         <h2>
-          {m.title}, {motion.label} <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>limit {m.limit} {m.unit} · <span style={{ color: "var(--brick)" }}>without</span>{curves.length > 1 && <>, <span style={{ color: "var(--accent)" }}>with correctives</span></>}</span>
+          {m.title}, {motion.label}{" "}
+          <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>
+            limit {m.limit} {m.unit} · <span style={{ color: "var(--brick)" }}>without</span>
+            {curves.length > 1 && (
+              <>
+                , <span style={{ color: "var(--accent)" }}>with correctives</span>
+              </>
+            )}
+          </span>
         </h2>
         <Segmented label="Measure" options={MEASURES} value={measure} onChange={setMeasure} />
       </div>
@@ -69,7 +97,15 @@ function SweepEvidence(): ReactNode {
         {trial && trial.rows.length === 0 ? (
           <p className="muted">This joint holds no skin: nothing bends.</p>
         ) : trial ? (
-          <CurveChart label={`${m.title} against angle, ${motion.label}`} xUnit="°" yUnit={m.unit} curves={curves} limit={m.limit} at={angleAlong(motion, pose)} onPick={(x) => poseMotion(store, motion, Math.round(x))} />
+          <CurveChart
+            label={`${m.title} against angle, ${motion.label}`}
+            xUnit="°"
+            yUnit={m.unit}
+            curves={curves}
+            limit={m.limit}
+            at={angleAlong(motion, pose)}
+            onPick={(x) => poseMotion(store, motion, Math.round(x))}
+          />
         ) : (
           <p className="muted">Not swept in this state yet. Use Sweep in the row.</p>
         )}

@@ -38,21 +38,51 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
       <Wordmark />
       <div className="who">
         <b title={character.name}>{character.name}</b>
-        <span>{stations.handoff > 0 ? "handed off" : "in work"}, {(loaded ? statureOf(loaded) : character.summary.stature).toFixed(2)} m</span>
+        <span>
+          {stations.handoff > 0 ? "handed off" : "in work"},{" "}
+          {(loaded ? statureOf(loaded) : character.summary.stature).toFixed(2)} m
+        </span>
       </div>
       <nav className="route" aria-label="Stations">
         {STATIONS.map((s, i) => (
-          <NavLink key={s.path} to={{ pathname: `/c/${character.id}/${s.path}`, search: view }} className={({ isActive }) => (isActive ? "on" : "")}>
+          <NavLink
+            key={s.path}
+            to={{ pathname: `/c/${character.id}/${s.path}`, search: view }}
+            className={({ isActive }) => (isActive ? "on" : "")}>
             <span className="no">{i + 1}</span> {s.name} {s.badge(stations)}
           </NavLink>
         ))}
       </nav>
       <div className="line nowrap" style={{ gap: 2, flexWrap: "nowrap" }}>
-        <span className="mono muted" title="Steps in force of all steps of the ledger">step {ledger.head}/{ledger.entries.length}</span>
-        <IconButton size="small" aria-label="Undo" title={ledger.head > 0 ? `Undo: ${ledger.entries[ledger.head - 1]!.sentence}` : "Nothing to undo"} disabled={ledger.head === 0} onClick={() => void undo()}><Undo fontSize="inherit" /></IconButton>
-        <IconButton size="small" aria-label="Redo" title={ledger.entries[ledger.head] ? `Redo: ${ledger.entries[ledger.head]!.sentence}` : "Nothing to redo"} disabled={ledger.head >= ledger.entries.length} onClick={() => void redo()}><Redo fontSize="inherit" /></IconButton>
-        <Button onClick={() => setMode(mode === "dark" ? "light" : "dark")} aria-label={mode === "dark" ? "Light scheme" : "Dark scheme"} title="Light or dark" sx={{ px: 0.8 }}>◐</Button>
-        <Button onClick={() => setHelp(true)} aria-label="Help" title="Keys and the way through" sx={{ px: 0.8 }}>?</Button>
+        <span className="mono muted" title="Steps in force of all steps of the ledger">
+          step {ledger.head}/{ledger.entries.length}
+        </span>
+        <IconButton
+          size="small"
+          aria-label="Undo"
+          title={ledger.head > 0 ? `Undo: ${ledger.entries[ledger.head - 1]!.sentence}` : "Nothing to undo"}
+          disabled={ledger.head === 0}
+          onClick={() => void undo()}>
+          <Undo fontSize="inherit" />
+        </IconButton>
+        <IconButton
+          size="small"
+          aria-label="Redo"
+          title={ledger.entries[ledger.head] ? `Redo: ${ledger.entries[ledger.head]!.sentence}` : "Nothing to redo"}
+          disabled={ledger.head >= ledger.entries.length}
+          onClick={() => void redo()}>
+          <Redo fontSize="inherit" />
+        </IconButton>
+        <Button
+          onClick={() => setMode(mode === "dark" ? "light" : "dark")}
+          aria-label={mode === "dark" ? "Light scheme" : "Dark scheme"}
+          title="Light or dark"
+          sx={{ px: 0.8 }}>
+          ◐
+        </Button>
+        <Button onClick={() => setHelp(true)} aria-label="Help" title="Keys and the way through" sx={{ px: 0.8 }}>
+          ?
+        </Button>
       </div>
       <HelpDialog open={help} onClose={() => setHelp(false)} />
     </header>

@@ -10,11 +10,24 @@ import { forgetStep, letWait, pendingSteps, Refusal, sendStep, type PendingStep 
 import { useSessionStore } from "../session/session";
 
 const REASON: Readonly<Record<NonNullable<PendingStep["trouble"]>, string>> = {
-  unreachable: "The database did not answer.", failed: "The server failed at it.", conflict: "Another window changed this character meanwhile.", refused: "The server refused it.", "too large": "It is too large to be sent.", cancelled: "It was cancelled.",
+  unreachable: "The database did not answer.",
+  failed: "The server failed at it.",
+  conflict: "Another window changed this character meanwhile.",
+  refused: "The server refused it.",
+  "too large": "It is too large to be sent.",
+  cancelled: "It was cancelled.",
 };
 
 /** A step that is not to be sent now, as a draft. */
-const draftOfStep = (step: PendingStep): Draft => ({ id: `step ${step.key}`, character: step.character, title: describeStep(step.step), amount: "", place: { station: "handoff", query: { leaf: "ledger" } }, changedAt: Date.now(), content: { kind: "step", step: { ...step, from: null } } });
+const draftOfStep = (step: PendingStep): Draft => ({
+  id: `step ${step.key}`,
+  character: step.character,
+  title: describeStep(step.step),
+  amount: "",
+  place: { station: "handoff", query: { leaf: "ledger" } },
+  changedAt: Date.now(),
+  content: { kind: "step", step: { ...step, from: null } },
+});
 
 /** Says when a change has not reached the ledger and why, keeps it, and sends it when asked. */
 export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
@@ -24,7 +37,13 @@ export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
   const [sure, setSure] = useState(false);
   const { revalidate } = useRevalidator();
   const { id } = page.character;
-  const look = useCallback(() => void pendingSteps(id).then(setWaiting).catch(() => {}), [id]);
+  const look = useCallback(
+    () =>
+      void pendingSteps(id)
+        .then(setWaiting)
+        .catch(() => {}),
+    [id],
+  );
   useEffect(() => {
     look();
     return onKept("steps", look);
@@ -63,12 +82,28 @@ export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
   return (
     <div className="banner" role="alert">
       <span className="grow">
-        Not saved yet: {describeStep(first.step)}{stuck.length > 1 && ` and ${stuck.length - 1} more`}. It is kept in this browser. {reason}
+        Not saved yet: {describeStep(first.step)}
+        {stuck.length > 1 && ` and ${stuck.length - 1} more`}. It is kept in this browser. {reason}
         {first.trouble === "conflict" && last && <span className="muted"> Its change: {last.sentence}.</span>}
       </span>
-      <Button variant="contained" disabled={busy} onClick={() => void send()}>{first.trouble === "conflict" ? "Put mine on top" : "Try again"}</Button>
-      <Button disabled={busy} onClick={() => void asDraft()}>Keep as a draft</Button>
-      {sure ? <><Button color="error" onClick={() => void forgetStep(first).then(() => setSure(false))}>Throw it away</Button><Button onClick={() => setSure(false)}>Keep it</Button></> : <Button disabled={busy} onClick={() => setSure(true)}>Discard</Button>}
+      <Button variant="contained" disabled={busy} onClick={() => void send()}>
+        {first.trouble === "conflict" ? "Put mine on top" : "Try again"}
+      </Button>
+      <Button disabled={busy} onClick={() => void asDraft()}>
+        Keep as a draft
+      </Button>
+      {sure ? (
+        <>
+          <Button color="error" onClick={() => void forgetStep(first).then(() => setSure(false))}>
+            Throw it away
+          </Button>
+          <Button onClick={() => setSure(false)}>Keep it</Button>
+        </>
+      ) : (
+        <Button disabled={busy} onClick={() => setSure(true)}>
+          Discard
+        </Button>
+      )}
     </div>
   );
 }

@@ -7,5 +7,11 @@ const Stage = lazy(() => import("../stage/Stage"));
 export function StageSlot(): ReactNode {
   const mounted = useMounted();
   const waiting = <section className="stage" aria-label="Stage" />;
-  return mounted ? <Suspense fallback={waiting}><Stage /></Suspense> : waiting;
+  return mounted ? (
+    <Suspense fallback={waiting}>
+      <Stage />
+    </Suspense>
+  ) : (
+    waiting
+  );
 }

@@ -11,13 +11,20 @@ export function useLoadCharacter(page: CharacterPage): void {
   useEffect(() => {
     if (store.getState().loaded?.state === state) return;
     let wanted = true;
-    loadCharacter(baseBlob, entries.slice(0, head).map((e) => e.step))
+    loadCharacter(
+      baseBlob,
+      entries.slice(0, head).map((e) => e.step),
+    )
       .then((character) => {
         if (!wanted) return;
         const loaded = makeLoaded({ ...character, name }, state, store.getState().loaded);
         store.setState({ loaded, loadError: null, measured: null });
       })
-      .catch((error: unknown) => wanted && store.setState({ loadError: error instanceof Error ? error.message : "The character could not be shown." }));
+      .catch(
+        (error: unknown) =>
+          wanted &&
+          store.setState({ loadError: error instanceof Error ? error.message : "The character could not be shown." }),
+      );
     return () => {
       wanted = false;
     };

@@ -4,7 +4,17 @@ import { momentOf, useSessionStore, type Session } from "../session/session";
 
 /** Whether the stage shows the figure without correctives and without what is being sculpted: then that is measured. */
 const isBefore = (s: Session): boolean => s.beforeHeld || s.compare === "before";
-const relevant = (s: Session): unknown[] => [s.loaded, s.joint, s.pose, s.weights, s.method, s.drivers, s.sculpt?.version, s.sculpt?.sketch, isBefore(s)];
+const relevant = (s: Session): unknown[] => [
+  s.loaded,
+  s.joint,
+  s.pose,
+  s.weights,
+  s.method,
+  s.drivers,
+  s.sculpt?.version,
+  s.sculpt?.sketch,
+  isBefore(s),
+];
 
 /** Keeps the measures of the chosen joint up to date with the pose, in the worker; the newest question wins. */
 export function useMeasure(): void {
@@ -27,7 +37,10 @@ export function useMeasure(): void {
       const { joint, loaded, sculpt } = s;
       try {
         const api = await measureWith(loaded);
-        const sketch = sculpt && !isBefore(s) ? { part: sculpt.sketch.part, deltas: sculpt.sketch.deltas, weight: sculpt.sketch.weight } : null;
+        const sketch =
+          sculpt && !isBefore(s)
+            ? { part: sculpt.sketch.part, deltas: sculpt.sketch.deltas, weight: sculpt.sketch.weight }
+            : null;
         const answer = await api.measure(joint, isBefore(s) ? { ...momentOf(s), drivers: false } : momentOf(s), sketch);
         if (store.getState().joint === joint) store.setState({ measured: answer && { joint, ...answer } });
       } finally {

@@ -4,7 +4,10 @@ import type { CharacterPage } from "../routes/character";
 import { followJob } from "../session/jobClient";
 import { ask, Refusal } from "../session/ledgerClient";
 
-/** Has the server check the character when the ledger reached a state that has not been checked; asked again with the next state. */
+/**
+ * Has the server check the character when the ledger reached a state that has not been checked; asked again with the
+ * next state.
+ */
 export function useRecheck(page: CharacterPage): void {
   const { revalidate } = useRevalidator();
   const { state } = page.ledger;
@@ -14,11 +17,19 @@ export function useRecheck(page: CharacterPage): void {
     if (checked) return;
     let left = false;
     const run = async (): Promise<void> => {
-      const { job } = (await ask(`/api/characters/${encodeURIComponent(id)}/checks`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ state }) })) as { job: string };
+      const { job } = (await ask(`/api/characters/${encodeURIComponent(id)}/checks`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ state }),
+      })) as { job: string };
       // a state that was left is checked no further by the server itself: its process is kept for the next
-      await followJob(job, () => {
-        if (left) throw new Refusal("", "");
-      }, () => false);
+      await followJob(
+        job,
+        () => {
+          if (left) throw new Refusal("", "");
+        },
+        () => false,
+      );
       if (!left) await revalidate();
     };
     run().catch(() => {}); // cancelled, gone on meanwhile, or unreachable

@@ -18,13 +18,18 @@ export function useUrlSync(): void {
     }
     if (arrived !== "POP") return; // links and opened rows go out from the view as it is; only back and forward bring one
     const query = new URLSearchParams(window.location.search);
-    if (viewToQuery(viewFromQuery(query), new URLSearchParams()).toString() !== viewToQuery(store.getState(), new URLSearchParams()).toString()) store.setState({ ...viewFromQuery(query), place: null });
+    if (
+      viewToQuery(viewFromQuery(query), new URLSearchParams()).toString() !==
+      viewToQuery(store.getState(), new URLSearchParams()).toString()
+    )
+      store.setState({ ...viewFromQuery(query), place: null });
   }, [key, arrived, store]);
   useEffect(() => {
     let timer = 0;
     const write = (): void => {
       const query = queryOf(store.getState());
-      if (query !== window.location.search.slice(1)) window.history.replaceState(window.history.state, "", `${window.location.pathname}${query ? `?${query}` : ""}`);
+      if (query !== window.location.search.slice(1))
+        window.history.replaceState(window.history.state, "", `${window.location.pathname}${query ? `?${query}` : ""}`);
     };
     const stop = store.subscribe(() => {
       window.clearTimeout(timer);

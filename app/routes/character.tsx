@@ -18,11 +18,27 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     const id = characterId(params.id);
     const [character, ledger] = await Promise.all([getCharacter(db, id), readLedger(db, id)]);
     if (!character || !ledger) throw notThere();
-    const [open, deliveries, trials, branches] = await Promise.all([openFindings(db, id, ledger), listDeliveries(db, id), readTrials(db, id, ledger.state), listBranches(db, id)]);
+    const [open, deliveries, trials, branches] = await Promise.all([
+      openFindings(db, id, ledger),
+      listDeliveries(db, id),
+      readTrials(db, id, ledger.state),
+      listBranches(db, id),
+    ]);
     if (!open) throw notThere();
     return {
-      character: { id: character.id, name: character.name, role: character.role, fileName: character.fileName, fileHash: character.fileHash, summary: character.summary },
-      ledger, branches, deliveries, trials, uploadLimitMb,
+      character: {
+        id: character.id,
+        name: character.name,
+        role: character.role,
+        fileName: character.fileName,
+        fileHash: character.fileHash,
+        summary: character.summary,
+      },
+      ledger,
+      branches,
+      deliveries,
+      trials,
+      uploadLimitMb,
       findings: open.findings,
       accepted: open.accepted,
       poseFindings: open.pose,
@@ -35,10 +51,24 @@ export async function loader({ context, params }: Route.LoaderArgs) {
 export type CharacterPage = Awaited<ReturnType<typeof loader>>;
 
 /** View changes in the address do not touch the data. */
-export const shouldRevalidate = ({ currentUrl, nextUrl, formMethod, defaultShouldRevalidate }: { currentUrl: URL; nextUrl: URL; formMethod?: string; defaultShouldRevalidate: boolean }): boolean =>
-  !formMethod && currentUrl.pathname === nextUrl.pathname && currentUrl.search !== nextUrl.search ? false : defaultShouldRevalidate;
+export const shouldRevalidate = ({
+  currentUrl,
+  nextUrl,
+  formMethod,
+  defaultShouldRevalidate,
+}: {
+  currentUrl: URL;
+  nextUrl: URL;
+  formMethod?: string;
+  defaultShouldRevalidate: boolean;
+}): boolean =>
+  !formMethod && currentUrl.pathname === nextUrl.pathname && currentUrl.search !== nextUrl.search
+    ? false
+    : defaultShouldRevalidate;
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${loaderData?.character.name ?? "Character"} · Yxomorph` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.character.name ?? "Character"} · Yxomorph` },
+];
 
 export default function CharacterLayout({ loaderData }: Route.ComponentProps): ReactNode {
   return <Desk key={loaderData.character.id} page={loaderData} />;

@@ -1,5 +1,8 @@
 /** Reports of progress that say nothing more once the work has ended, however late one arrives from another thread. */
-export function endingReports(progress: (share: number) => void): { readonly tell: (share: number) => void; readonly end: () => void } {
+export function endingReports(progress: (share: number) => void): {
+  readonly tell: (share: number) => void;
+  readonly end: () => void;
+} {
   let ended = false;
   return {
     tell: (share) => {
@@ -12,7 +15,10 @@ export function endingReports(progress: (share: number) => void): { readonly tel
 }
 
 /** Work whose reports end with it: whoever waits for the result hears none afterwards. */
-export function withReports<T>(progress: (share: number) => void, work: (tell: (share: number) => void) => Promise<T>): Promise<T> {
+export function withReports<T>(
+  progress: (share: number) => void,
+  work: (tell: (share: number) => void) => Promise<T>,
+): Promise<T> {
   const { tell, end } = endingReports(progress);
   return work(tell).finally(end);
 }

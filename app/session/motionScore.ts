@@ -16,17 +16,36 @@ export interface Excess {
 /** What is worst in a reading, as a multiple of its limit. */
 export function worstOf(reading: JointReading): Excess {
   const all: Excess[] = [
-    { measure: "volume", times: Math.max(0, -reading.volume) / -(limits["pose.volume.warn"] ?? -0.1), text: `volume ${(100 * reading.volume).toFixed(0)} %` },
-    { measure: "overlap", times: reading.depth / (limits["pose.penetration"] ?? 5), text: `overlap ${reading.depth.toFixed(1)} mm` },
-    { measure: "stretch", times: (reading.stretch - 1) / ((limits["pose.stretch"] ?? 2) - 1), text: `stretch ${reading.stretch.toFixed(2)} ×` },
+    {
+      measure: "volume",
+      times: Math.max(0, -reading.volume) / -(limits["pose.volume.warn"] ?? -0.1),
+      text: `volume ${(100 * reading.volume).toFixed(0)} %`,
+    },
+    {
+      measure: "overlap",
+      times: reading.depth / (limits["pose.penetration"] ?? 5),
+      text: `overlap ${reading.depth.toFixed(1)} mm`,
+    },
+    {
+      measure: "stretch",
+      times: (reading.stretch - 1) / ((limits["pose.stretch"] ?? 2) - 1),
+      text: `stretch ${reading.stretch.toFixed(2)} ×`,
+    },
     // no face may turn over: the first is over the limit
-    { measure: "faces", times: reading.flips > 0 ? 1 + reading.flips / 10 : 0, text: reading.flips === 1 ? "1 face turned" : `${reading.flips} faces turned` },
+    {
+      measure: "faces",
+      times: reading.flips > 0 ? 1 + reading.flips / 10 : 0,
+      text: reading.flips === 1 ? "1 face turned" : `${reading.flips} faces turned`,
+    },
   ];
   return all.reduce((a, b) => (b.times > a.times ? b : a));
 }
 
 /** Worst moment of a sweep, with or without correctives. */
-export function worstRow(rows: readonly SweepRow[], which: "with" | "without"): { row: SweepRow; excess: Excess } | null {
+export function worstRow(
+  rows: readonly SweepRow[],
+  which: "with" | "without",
+): { row: SweepRow; excess: Excess } | null {
   let best: { row: SweepRow; excess: Excess } | null = null;
   for (const row of rows) {
     const excess = worstOf(row[which]);
@@ -43,4 +62,5 @@ export function rangeOn(driver: Driver, motion: JointMotion): { from: number; to
   return { from: Math.sign(along) * driver.fromDegrees, to: Math.sign(along) * driver.toDegrees };
 }
 
-export const driversOn = (character: Character, motion: JointMotion): Driver[] => character.drivers.filter((d) => rangeOn(d, motion) !== null);
+export const driversOn = (character: Character, motion: JointMotion): Driver[] =>
+  character.drivers.filter((d) => rangeOn(d, motion) !== null);

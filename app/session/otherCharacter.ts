@@ -10,10 +10,14 @@ export interface CastEntry {
 }
 
 /** Everyone in the cast. */
-export const fetchCast = async (): Promise<CastEntry[]> => ((await ask("/api/characters", {})) as { characters: CastEntry[] }).characters;
+export const fetchCast = async (): Promise<CastEntry[]> =>
+  ((await ask("/api/characters", {})) as { characters: CastEntry[] }).characters;
 
 /** Another character of the cast as it stands now. */
 export async function fetchCharacter(id: string): Promise<Character> {
-  const { baseBlob, steps } = (await ask(`/api/characters/${encodeURIComponent(id)}/state`, {})) as { baseBlob: string; steps: Step[] };
+  const { baseBlob, steps } = (await ask(`/api/characters/${encodeURIComponent(id)}/state`, {})) as {
+    baseBlob: string;
+    steps: Step[];
+  };
   return loadCharacter(baseBlob, steps);
 }

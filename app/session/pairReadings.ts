@@ -1,11 +1,22 @@
 import type { Profile } from "~core/checks/profile";
-import { allPairs, pairedShapes, pairKey, worstPairsFirst, type PairRow, type PairRun, type ShapePair } from "~core/checks/pairs/readPairs";
+import {
+  allPairs,
+  pairedShapes,
+  pairKey,
+  worstPairsFirst,
+  type PairRow,
+  type PairRun,
+  type ShapePair,
+} from "~core/checks/pairs/readPairs";
 import type { Character } from "~core/model/character";
 import { baseMark, keepReading, keptReading } from "./kept/keptReadings";
 import { sharedRun, type LongRun } from "./measureClient";
 import type { Loaded } from "./session";
 
-/** What was read of a base: rows by pair and what the pair depends on. A pair whose shapes have not changed is never read twice. */
+/**
+ * What was read of a base: rows by pair and what the pair depends on. A pair whose shapes have not changed is never
+ * read twice.
+ */
 const known = new WeakMap<object, Map<string, readonly PairRow[]>>();
 const readingsOf = (character: Character): Map<string, readonly PairRow[]> => {
   const held = known.get(character.parts) ?? new Map<string, readonly PairRow[]>();
@@ -41,11 +52,17 @@ export function knownRun(character: Character): PairRun | null {
   return { rows: worstPairsFirst(keys.flatMap((k) => readings.get(k) ?? [])), shapes, pairCount: pairs.length };
 }
 
-/** Takes up what this browser kept of the character's base from before the page was loaded; resolves to whether there was any. */
+/**
+ * Takes up what this browser kept of the character's base from before the page was loaded; resolves to whether there
+ * was any.
+ */
 export async function recallReadings(character: Character): Promise<boolean> {
   const held = readingsOf(character);
   if (held.size > 0) return false;
-  const kept = await keptReading<readonly (readonly [string, readonly PairRow[]])[]>("pairs", baseMark(character)).catch(() => undefined);
+  const kept = await keptReading<readonly (readonly [string, readonly PairRow[]])[]>(
+    "pairs",
+    baseMark(character),
+  ).catch(() => undefined);
   for (const [key, rows] of kept ?? []) if (!held.has(key)) held.set(key, rows);
   return held.size > 0;
 }

@@ -15,7 +15,18 @@ export class Refusal extends Error {
   }
 }
 
-const troubleOf = (status: number): Trouble => (status === 409 ? "conflict" : status === 499 ? "cancelled" : status === 413 ? "too large" : status === 502 || status === 503 || status === 504 ? "unreachable" : status >= 500 ? "failed" : "refused");
+const troubleOf = (status: number): Trouble =>
+  status === 409
+    ? "conflict"
+    : status === 499
+      ? "cancelled"
+      : status === 413
+        ? "too large"
+        : status === 502 || status === 503 || status === 504
+          ? "unreachable"
+          : status >= 500
+            ? "failed"
+            : "refused";
 
 /** Asks the server. @throws Refusal in its words, or in ours when it has none. */
 export async function ask(url: string, init: RequestInit): Promise<unknown> {
@@ -28,7 +39,12 @@ export async function ask(url: string, init: RequestInit): Promise<unknown> {
   const body: unknown = await response.json().catch(() => null);
   if (response.ok) return body;
   const error = (body as { error?: { what: string; where: string; todo: string } } | null)?.error;
-  throw new Refusal(error ? [error.where && `${error.where}:`, error.what].filter(Boolean).join(" ") : "The server failed at this.", error?.todo ?? "", troubleOf(response.status));
+  throw new Refusal(
+    error ? [error.where && `${error.where}:`, error.what].filter(Boolean).join(" ") : "The server failed at this.",
+    error?.todo ?? "",
+    troubleOf(response.status),
+  );
 }
 
-export const postJson = (url: string, body: unknown): Promise<unknown> => ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+export const postJson = (url: string, body: unknown): Promise<unknown> =>
+  ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });

@@ -22,7 +22,10 @@ export interface ScanPlace {
 export type ScanPlaces = ReadonlyMap<string, ScanPlace>;
 
 /** A scan that the character's skin is to be laid on. */
-export interface ScanState extends Pick<OpenedScan, "name" | "mesh" | "tree" | "vertices" | "same" | "landmarks" | "placed"> {
+export interface ScanState extends Pick<
+  OpenedScan,
+  "name" | "mesh" | "tree" | "vertices" | "same" | "landmarks" | "placed"
+> {
   /** The scan's vertices in the character's place, metres. */
   readonly positions: Float32Array;
   readonly places: ScanPlaces;
@@ -45,8 +48,23 @@ export const placeOfScan = (s: Pick<ScanState, "placed">): Similarity => s.place
 const placeOf = placeOfScan;
 
 export function scanStateOf(opened: OpenedScan, file: File | null = null): ScanState {
-  const places = new Map(opened.landmarks.flatMap((l, i): [string, ScanPlace][] => (opened.proposed[i] ? [[l.id, { at: opened.proposed[i]!, byHand: false }]] : [])));
-  return { ...opened, positions: placedPositions(opened.mesh, placeOf(opened)), places, undo: [], chosen: null, moves: "point", view: opened.same ? "both" : "scan", laid: null, file, draft: newDraft() };
+  const places = new Map(
+    opened.landmarks.flatMap((l, i): [string, ScanPlace][] =>
+      opened.proposed[i] ? [[l.id, { at: opened.proposed[i]!, byHand: false }]] : [],
+    ),
+  );
+  return {
+    ...opened,
+    positions: placedPositions(opened.mesh, placeOf(opened)),
+    places,
+    undo: [],
+    chosen: null,
+    moves: "point",
+    view: opened.same ? "both" : "scan",
+    laid: null,
+    file,
+    draft: newDraft(),
+  };
 }
 
 const trees = new WeakMap<Float32Array, Bvh>();
@@ -94,7 +112,10 @@ export function undoPlaces(store: SessionStore): void {
   if (scan && last) changeScan(store, { places: last, undo: scan.undo.slice(0, -1), laid: null });
 }
 
-/** Puts a landmark on the placed scan; with curves moving, its neighbours on the curve go along, less the farther they are. */
+/**
+ * Puts a landmark on the placed scan; with curves moving, its neighbours on the curve go along, less the farther they
+ * are.
+ */
 export function movePin(store: SessionStore, id: string, to: Vec3): void {
   const { scan } = store.getState();
   const landmark = scan?.landmarks.find((l) => l.id === id);
@@ -108,7 +129,8 @@ export function movePin(store: SessionStore, id: string, to: Vec3): void {
     curve.forEach((l, i) => {
       const share = l === landmark ? 0 : fadeOut(Math.abs(i - own) / (ALONG + 1));
       const at = share > 0 ? pinAt(scan, l.id) : null;
-      if (at) put(l.id, onSurface(scan, [0, 1, 2].map((c) => at[c]! + share * (to[c]! - before[c]!)) as unknown as Vec3));
+      if (at)
+        put(l.id, onSurface(scan, [0, 1, 2].map((c) => at[c]! + share * (to[c]! - before[c]!)) as unknown as Vec3));
     });
   }
   put(id, to);
@@ -130,9 +152,17 @@ export function standByPlaces(store: SessionStore, fitSize: boolean): string | n
   const set = scan.landmarks.filter((l) => scan.places.has(l.id));
   const byHand = set.filter((l) => scan.places.get(l.id)!.byHand);
   const used = byHand.length >= 3 ? byHand : set;
-  if (used.length < 3) return "Three landmarks at least must be set on the scan: choose one in the list and click where it is.";
+  if (used.length < 3)
+    return "Three landmarks at least must be set on the scan: choose one in the list and click where it is.";
   const scale = fitSize ? undefined : placeOf(scan).scale;
-  const place = placeByPairs(used.map((l) => ({ scan: scan.places.get(l.id)!.at, own: l.place })), scale);
-  changeScan(store, { placed: { place, medianMm: scan.placed?.medianMm ?? 0 }, positions: placedPositions(scan.mesh, place), laid: null });
+  const place = placeByPairs(
+    used.map((l) => ({ scan: scan.places.get(l.id)!.at, own: l.place })),
+    scale,
+  );
+  changeScan(store, {
+    placed: { place, medianMm: scan.placed?.medianMm ?? 0 },
+    positions: placedPositions(scan.mesh, place),
+    laid: null,
+  });
   return null;
 }

@@ -18,10 +18,16 @@ import { angleAlong } from "./posing";
 import { momentOf, newDraft, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
 
 /** The part a joint bends most, as far as it is measured, else the body. */
-export const usualPart = (s: Session): number => s.measured?.fields.part ?? s.loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
+export const usualPart = (s: Session): number =>
+  s.measured?.fields.part ?? s.loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
 
 /** Begins sculpting at the present pose: a new corrective of a motion on a part, or one that is edited again. */
-export function beginSculpt(store: SessionStore, motion: JointMotion, editing: string | null, part = usualPart(store.getState())): void {
+export function beginSculpt(
+  store: SessionStore,
+  motion: JointMotion,
+  editing: string | null,
+  part = usualPart(store.getState()),
+): void {
   const s = store.getState();
   if (!s.loaded || part < 0) throw new UserError("There is no part to sculpt on.", "", "");
   let weight = 1;
@@ -33,17 +39,40 @@ export function beginSculpt(store: SessionStore, motion: JointMotion, editing: s
     const driver = s.loaded.character.drivers.find((d) => d.shape === editing);
     if (!shape || !driver) throw new UserError(`There is no corrective named ${editing}.`, "", "");
     weight = driverWeightAt({ ...driver, enabled: true }, driverAngle(driver, s.pose));
-    if (weight < 0.1) throw new UserError("The corrective hardly acts in this pose.", "", `Turn ${driver.joint} to between ${driver.fromDegrees} and ${driver.toDegrees} degrees first.`);
+    if (weight < 0.1)
+      throw new UserError(
+        "The corrective hardly acts in this pose.",
+        "",
+        `Turn ${driver.joint} to between ${driver.fromDegrees} and ${driver.toDegrees} degrees first.`,
+      );
     // the skin first: clothes follow it
     const isSkin = (d: ShapeDelta): number => (s.loaded!.character.parts[d.part]!.kind === "body" ? 1 : 0);
     start = [...shape.deltas].sort((a, b) => isSkin(b) - isSkin(a) || b.vertices.length - a.vertices.length)[0] ?? null;
     onPart = start?.part ?? part;
-    const without: Character = { ...s.loaded.character, drivers: s.loaded.character.drivers.filter((d) => d.shape !== editing) };
+    const without: Character = {
+      ...s.loaded.character,
+      drivers: s.loaded.character.drivers.filter((d) => d.shape !== editing),
+    };
     rig = { ...rig, character: without };
   }
   // clothes would hide the skin under the brush
   const dressed = s.loaded.character.parts[onPart]!.kind === "garment" && s.dressed;
-  store.setState({ dressed, sculpt: { sketch: startSketch(rig, onPart, start, weight), editing, joint: motion.joint, motion, purpose: null, undo: [], redo: [], version: 0, name: null, draft: newDraft(), wasDressed: s.dressed } });
+  store.setState({
+    dressed,
+    sculpt: {
+      sketch: startSketch(rig, onPart, start, weight),
+      editing,
+      joint: motion.joint,
+      motion,
+      purpose: null,
+      undo: [],
+      redo: [],
+      version: 0,
+      name: null,
+      draft: newDraft(),
+      wasDressed: s.dressed,
+    },
+  });
 }
 
 const step = (store: SessionStore, from: "undo" | "redo", to: "undo" | "redo"): void => {
@@ -51,7 +80,9 @@ const step = (store: SessionStore, from: "undo" | "redo", to: "undo" | "redo"): 
   const record = sculpt?.[from][sculpt[from].length - 1];
   if (!sculpt || !record) return;
   const back = revertStroke(sculpt.sketch, record);
-  store.setState({ sculpt: { ...sculpt, [from]: sculpt[from].slice(0, -1), [to]: [...sculpt[to], back], version: sculpt.version + 1 } });
+  store.setState({
+    sculpt: { ...sculpt, [from]: sculpt[from].slice(0, -1), [to]: [...sculpt[to], back], version: sculpt.version + 1 },
+  });
 };
 export const undoStroke = (store: SessionStore): void => step(store, "undo", "redo");
 export const redoStroke = (store: SessionStore): void => step(store, "redo", "undo");
@@ -62,32 +93,83 @@ const freeName = (character: Character, base: string): string => {
 };
 
 /** A corrective as a step carries it, with its bytes. */
-export async function correctiveItem(character: Character, deltas: readonly ShapeDelta[], driver: Driver, label: string): Promise<{ item: CorrectiveItem; bytes: Uint8Array }> {
+export async function correctiveItem(
+  character: Character,
+  deltas: readonly ShapeDelta[],
+  driver: Driver,
+  label: string,
+): Promise<{ item: CorrectiveItem; bytes: Uint8Array }> {
   const bytes = encodeDeltas(character, deltas);
-  return { bytes, item: { name: driver.shape, label, blob: await hashOf(bytes), driver: { ...driver, axis: [...driver.axis] } } };
+  return {
+    bytes,
+    item: { name: driver.shape, label, blob: await hashOf(bytes), driver: { ...driver, axis: [...driver.axis] } },
+  };
 }
 
-/** A new corrective among those that its joint has at other angles: what is made, what gives way, and how well the others are still met. */
-async function among(character: Character, base: Omit<Driver, "shape" | "fromDegrees">, name: string, deltas: readonly ShapeDelta[]): Promise<{ made: Awaited<ReturnType<typeof correctiveItem>>; edits: { name: string; blob: string; fromDegrees: number | null }[]; bytes: Uint8Array[]; met: InsertedSculpt["met"] }> {
+/**
+ * A new corrective among those that its joint has at other angles: what is made, what gives way, and how well the
+ * others are still met.
+ */
+async function among(
+  character: Character,
+  base: Omit<Driver, "shape" | "fromDegrees">,
+  name: string,
+  deltas: readonly ShapeDelta[],
+): Promise<{
+  made: Awaited<ReturnType<typeof correctiveItem>>;
+  edits: { name: string; blob: string; fromDegrees: number | null }[];
+  bytes: Uint8Array[];
+  met: InsertedSculpt["met"];
+}> {
   const inserted = insertSculpt(character, base.joint, base.axis, base.toDegrees, deltas);
-  const made = await correctiveItem(character, inserted.deltas, { ...base, shape: name, fromDegrees: inserted.fromDegrees }, name);
+  const made = await correctiveItem(
+    character,
+    inserted.deltas,
+    { ...base, shape: name, fromDegrees: inserted.fromDegrees },
+    name,
+  );
   const bytes = inserted.edits.map((e) => encodeDeltas(character, e.deltas));
-  const edits = await Promise.all(inserted.edits.map(async (e, i) => ({ name: e.name, blob: await hashOf(bytes[i]!), fromDegrees: e.fromDegrees })));
+  const edits = await Promise.all(
+    inserted.edits.map(async (e, i) => ({ name: e.name, blob: await hashOf(bytes[i]!), fromDegrees: e.fromDegrees })),
+  );
   return { made, edits, bytes, met: inserted.met };
 }
 
 /** A corrective that the joint has at this very angle already; a new sculpt can take its place or come on top. */
-export function correctiveAt({ loaded, pose }: Pick<Session, "pose"> & { loaded: Loaded }, motion: JointMotion): Driver | null {
+export function correctiveAt(
+  { loaded, pose }: Pick<Session, "pose"> & { loaded: Loaded },
+  motion: JointMotion,
+): Driver | null {
   const angle = angleAlong(motion, pose);
-  return driversAlong(loaded.character, motion.joint, motion.axis, angle).find((c) => Math.abs(c.to - angle) <= 5)?.driver ?? null;
+  return (
+    driversAlong(loaded.character, motion.joint, motion.axis, angle).find((c) => Math.abs(c.to - angle) <= 5)?.driver ??
+    null
+  );
 }
 
 export type MadeStep = StepWithBlobs & { readonly met: InsertedSculpt["met"] };
 
-/** The step that keeps a new corrective; with both sides on, the other side's half becomes a corrective of the other joint. Those at other angles of the joint give way, so that every one is met at its own. */
-export async function makeStep(s: Session & { loaded: Loaded }, motion: JointMotion, name: string, deltas: readonly ShapeDelta[], other: readonly ShapeDelta[] | null): Promise<MadeStep> {
+/**
+ * The step that keeps a new corrective; with both sides on, the other side's half becomes a corrective of the other
+ * joint. Those at other angles of the joint give way, so that every one is met at its own.
+ */
+export async function makeStep(
+  s: Session & { loaded: Loaded },
+  motion: JointMotion,
+  name: string,
+  deltas: readonly ShapeDelta[],
+  other: readonly ShapeDelta[] | null,
+): Promise<MadeStep> {
   const { character } = s.loaded;
-  const base = { joint: motion.joint, axis: motion.axis, toDegrees: angleAlong(motion, s.pose), easing: "smooth", intensity: 1, enabled: true, method: s.method } as const;
+  const base = {
+    joint: motion.joint,
+    axis: motion.axis,
+    toDegrees: angleAlong(motion, s.pose),
+    easing: "smooth",
+    intensity: 1,
+    enabled: true,
+    method: s.method,
+  } as const;
   const own = freeName(character, name);
   const all = [await among(character, base, own, deltas)];
   if (other && other.some((d) => d.vertices.length > 0)) {
@@ -95,13 +177,28 @@ export async function makeStep(s: Session & { loaded: Loaded }, motion: JointMot
     all.push(await among(character, mirrored, freeName(character, mirrorName(own)), other));
   }
   const edits = all.flatMap((m) => m.edits);
-  return { step: { op: "make correctives", items: all.map((m) => m.made.item), ...(edits.length ? { edits } : {}) }, blobs: [...all.map((m) => m.made.bytes), ...all.flatMap((m) => m.bytes)], met: all.flatMap((m) => m.met) };
+  return {
+    step: { op: "make correctives", items: all.map((m) => m.made.item), ...(edits.length ? { edits } : {}) },
+    blobs: [...all.map((m) => m.made.bytes), ...all.flatMap((m) => m.bytes)],
+    met: all.flatMap((m) => m.met),
+  };
 }
 
 /** The step that puts a sculpt made on top of a corrective into it. */
-async function replaceStep(character: Character, driver: Driver, weight: number, deltas: readonly ShapeDelta[]): Promise<MadeStep> {
+async function replaceStep(
+  character: Character,
+  driver: Driver,
+  weight: number,
+  deltas: readonly ShapeDelta[],
+): Promise<MadeStep> {
   const old = character.shapes.find((x) => x.name === driver.shape)!;
-  const bytes = encodeDeltas(character, mixShapes([[old, 1], [{ deltas }, 1 / weight]]));
+  const bytes = encodeDeltas(
+    character,
+    mixShapes([
+      [old, 1],
+      [{ deltas }, 1 / weight],
+    ]),
+  );
   return { step: { op: "edit corrective", name: driver.shape, blob: await hashOf(bytes) }, blobs: [bytes], met: [] };
 }
 
@@ -111,12 +208,20 @@ export function withClothes(character: Character, deltas: readonly ShapeDelta[])
   if (!skin) return deltas;
   const surface = carrySurface(character.parts[skin.part]!);
   const moved = new Set(deltas.map((d) => d.part));
-  return [...deltas, ...character.parts.flatMap((_, p) => (moved.has(p) ? [] : (carryMovement(character, p, skin, surface) ?? [])))].sort((a, b) => a.part - b.part);
+  return [
+    ...deltas,
+    ...character.parts.flatMap((_, p) => (moved.has(p) ? [] : (carryMovement(character, p, skin, surface) ?? []))),
+  ].sort((a, b) => a.part - b.part);
 }
 
 /** Turns the sketch on the stage into a ledger step. */
-export async function sketchStep(s: Session & { loaded: Loaded; sculpt: SculptState }, name: string, clothes: boolean): Promise<StepWithBlobs> {
-  const dress = (deltas: readonly ShapeDelta[]): readonly ShapeDelta[] => (clothes ? withClothes(s.loaded.character, deltas) : deltas);
+export async function sketchStep(
+  s: Session & { loaded: Loaded; sculpt: SculptState },
+  name: string,
+  clothes: boolean,
+): Promise<StepWithBlobs> {
+  const dress = (deltas: readonly ShapeDelta[]): readonly ShapeDelta[] =>
+    clothes ? withClothes(s.loaded.character, deltas) : deltas;
   const { sketch, editing, motion } = s.sculpt;
   const { character } = s.loaded;
   if (!motion) throw new UserError("The sculpt corrects no motion.", "", "");
@@ -126,21 +231,51 @@ export async function sketchStep(s: Session & { loaded: Loaded; sculpt: SculptSt
     const own = sketchDeltas(sketch);
     const before = old.deltas.find((d) => d.part === sketch.part);
     // what changed on the skin is carried to the clothes; what they did before stays
-    const change = mixShapes([[{ deltas: [own] }, 1], [{ deltas: before ? [before] : [] }, -1]]);
+    const change = mixShapes([
+      [{ deltas: [own] }, 1],
+      [{ deltas: before ? [before] : [] }, -1],
+    ]);
     const others = dress(change).filter((d) => d.part !== sketch.part);
-    const bytes = encodeDeltas(character, [...mixShapes([[{ deltas: old.deltas.filter((d) => d.part !== sketch.part) }, 1], [{ deltas: others }, 1]]), own].sort((a, b) => a.part - b.part));
+    const bytes = encodeDeltas(
+      character,
+      [
+        ...mixShapes([
+          [{ deltas: old.deltas.filter((d) => d.part !== sketch.part) }, 1],
+          [{ deltas: others }, 1],
+        ]),
+        own,
+      ].sort((a, b) => a.part - b.part),
+    );
     return { step: { op: "edit corrective", name: editing, blob: await hashOf(bytes) }, blobs: [bytes] };
   }
   const split = s.brush.symmetric && side !== null;
   const own = sketchDeltas(sketch, split ? side : "both");
-  if (own.vertices.length === 0) throw new UserError("Nothing was sculpted yet.", "", "Stroke over the skin on the stage first.");
-  return makeStep(s, motion, name, dress([own]), split ? dress([sketchDeltas(sketch, side === "left" ? "right" : "left")]) : null);
+  if (own.vertices.length === 0)
+    throw new UserError("Nothing was sculpted yet.", "", "Stroke over the skin on the stage first.");
+  return makeStep(
+    s,
+    motion,
+    name,
+    dress([own]),
+    split ? dress([sketchDeltas(sketch, side === "left" ? "right" : "left")]) : null,
+  );
 }
 
 /** The step that keeps a sculpt proposed by measure; with both sides on, the other side gets the mirror image. */
-export async function proposalStep(s: Session & { loaded: Loaded }, motion: JointMotion, proposal: Proposal, name: string): Promise<StepWithBlobs> {
+export async function proposalStep(
+  s: Session & { loaded: Loaded },
+  motion: JointMotion,
+  proposal: Proposal,
+  name: string,
+): Promise<StepWithBlobs> {
   const both = s.brush.symmetric && sideOfBone(motion.bone) !== null;
-  return makeStep(s, motion, name, proposal.deltas, both ? mirrorDeltas(s.loaded.character, proposal.deltas).deltas : null);
+  return makeStep(
+    s,
+    motion,
+    name,
+    proposal.deltas,
+    both ? mirrorDeltas(s.loaded.character, proposal.deltas).deltas : null,
+  );
 }
 
 export interface FileChoices {
@@ -152,20 +287,40 @@ export interface FileChoices {
   readonly there: "ask" | "replace" | "one more";
 }
 /** A sculpt from a file as a step, or what has to be asked first. */
-export type FileStep = { readonly ask: "pose" | "replace"; readonly text: string } | (MadeStep & Pick<TakenSculpt, "ill" | "residual" | "moved" | "notes">);
+export type FileStep =
+  | { readonly ask: "pose" | "replace"; readonly text: string }
+  | (MadeStep & Pick<TakenSculpt, "ill" | "residual" | "moved" | "notes">);
 
 /** Returns a sculpted OBJ of the present pose to rest and makes the step that keeps it. */
-export async function fileStep(s: Session & { loaded: Loaded }, motion: JointMotion, file: File, name: string, { sure, clothes, there }: FileChoices): Promise<FileStep> {
+export async function fileStep(
+  s: Session & { loaded: Loaded },
+  motion: JointMotion,
+  file: File,
+  name: string,
+  { sure, clothes, there }: FileChoices,
+): Promise<FileStep> {
   const api = await measureWith(s.loaded);
   const made = await api.returnSculpt(momentOf(s), new Uint8Array(await file.arrayBuffer()), file.name);
   if ("refused" in made) throw new UserError(made.refused.what, made.refused.where, made.refused.todo);
-  if (made.deltas.length === 0) throw new UserError("The file is the same as the posed mesh: nothing was moved.", file.name, "Sculpt it, keeping the vertex order.");
+  if (made.deltas.length === 0)
+    throw new UserError(
+      "The file is the same as the posed mesh: nothing was moved.",
+      file.name,
+      "Sculpt it, keeping the vertex order.",
+    );
   if (made.doubt && !sure) return { ask: "pose", text: `${made.doubt} ${movedWords(made.moved)}` };
   const old = correctiveAt(s, motion);
-  if (old && there === "ask") return { ask: "replace", text: `${old.shape} is there at ${Math.round(Math.abs(old.toDegrees))} degrees. ${movedWords(made.moved)}` };
+  if (old && there === "ask")
+    return {
+      ask: "replace",
+      text: `${old.shape} is there at ${Math.round(Math.abs(old.toDegrees))} degrees. ${movedWords(made.moved)}`,
+    };
   const deltas = clothes ? withClothes(s.loaded.character, made.deltas) : made.deltas;
   const weight = old ? driverWeightAt({ ...old, enabled: true }, driverAngle(old, s.pose)) : 0;
-  const step = old && there === "replace" && weight > 0.1 ? await replaceStep(s.loaded.character, old, weight, deltas) : await makeStep(s, motion, name, deltas, null);
+  const step =
+    old && there === "replace" && weight > 0.1
+      ? await replaceStep(s.loaded.character, old, weight, deltas)
+      : await makeStep(s, motion, name, deltas, null);
   return { ...step, ill: made.ill, residual: made.residual, moved: made.moved, notes: made.notes };
 }
 
@@ -175,7 +330,8 @@ export async function mirrorStep(character: Character, name: string): Promise<St
   const driver = character.drivers.find((d) => d.shape === name);
   if (!shape || !driver) throw new UserError(`There is no corrective named ${name}.`, "", "");
   const mirrored = mirrorCorrective(character, shape, driver);
-  if (character.shapes.some((x) => x.name === mirrored.shape.name)) throw new UserError(`${mirrored.shape.name} is there already.`, "", "Remove it first if it should be made again.");
+  if (character.shapes.some((x) => x.name === mirrored.shape.name))
+    throw new UserError(`${mirrored.shape.name} is there already.`, "", "Remove it first if it should be made again.");
   const made = await correctiveItem(character, mirrored.shape.deltas, mirrored.driver, mirrored.shape.label);
   return { step: { op: "make correctives", items: [made.item] }, blobs: [made.bytes], unmatched: mirrored.unmatched };
 }

@@ -24,15 +24,21 @@ const LEAST_WEIGHT = 0.1;
 
 /** What the weights on the stage allow a sculpt to become; the first is what one most likely wants. */
 export function purposesFor(character: Character, weights: Session["weights"]): SculptPurpose[] {
-  const set = Object.entries(weights).filter(([name, w]) => w > 0 && shapeNamed(character, name) && !character.shapeDrivers.some((d) => d.shape === name));
+  const set = Object.entries(weights).filter(
+    ([name, w]) => w > 0 && shapeNamed(character, name) && !character.shapeDrivers.some((d) => d.shape === name),
+  );
   // combinations and in-betweens that act in this mix can be sculpted again in it
   const acting = withDrivenWeights(character, new Map(Object.entries(weights)));
-  const driven = character.shapeDrivers.filter((d) => (acting.get(d.shape) ?? 0) >= LEAST_WEIGHT).map((d): SculptPurpose => ({ kind: "edit", shape: d.shape }));
+  const driven = character.shapeDrivers
+    .filter((d) => (acting.get(d.shape) ?? 0) >= LEAST_WEIGHT)
+    .map((d): SculptPurpose => ({ kind: "edit", shape: d.shape }));
   const edits = [...driven, ...set.map(([shape]): SculptPurpose => ({ kind: "edit", shape }))];
   if (driven.length) return [...edits, { kind: "new shape" }];
-  if (set.length === 1 && set[0]![1] < 1) return [{ kind: "in-between", of: set[0]![0], peak: set[0]![1] }, { kind: "new shape" }, ...edits];
+  if (set.length === 1 && set[0]![1] < 1)
+    return [{ kind: "in-between", of: set[0]![0], peak: set[0]![1] }, { kind: "new shape" }, ...edits];
   if (set.length === 1) return [...edits, { kind: "new shape" }];
-  if (set.length >= 2 && set.length <= 4) return [{ kind: "combination", of: set.map(([n]) => n) }, { kind: "new shape" }, ...edits];
+  if (set.length >= 2 && set.length <= 4)
+    return [{ kind: "combination", of: set.map(([n]) => n) }, { kind: "new shape" }, ...edits];
   return [{ kind: "new shape" }, ...edits];
 }
 
@@ -47,39 +53,101 @@ export function beginShapeSculpt(store: SessionStore, purpose: SculptPurpose, pa
   if (purpose.kind === "edit") {
     const shape = shapeNamed(character, purpose.shape);
     weight = withDrivenWeights(character, new Map(Object.entries(s.weights))).get(purpose.shape) ?? 0;
-    if (!shape || weight < LEAST_WEIGHT) throw new UserError(`${purpose.shape} hardly acts on the stage.`, "", "Set its weight to 0.1 or more first.");
+    if (!shape || weight < LEAST_WEIGHT)
+      throw new UserError(`${purpose.shape} hardly acts on the stage.`, "", "Set its weight to 0.1 or more first.");
     start = shape.deltas.find((d) => d.part === part) ?? null;
     // what is being sculpted comes from the sketch alone
-    rig = { ...rig, character: { ...character, shapes: character.shapes.map((x) => (x === shape ? { ...x, deltas: x.deltas.filter((d) => d.part !== part) } : x)) } };
+    rig = {
+      ...rig,
+      character: {
+        ...character,
+        shapes: character.shapes.map((x) =>
+          x === shape ? { ...x, deltas: x.deltas.filter((d) => d.part !== part) } : x,
+        ),
+      },
+    };
   }
-  if (purpose.kind === "combination") weight = shapeDriverWeight({ rule: "product", enabled: true }, purpose.of.map((n) => s.weights[n] ?? 0));
-  if (weight < 0.1) throw new UserError("Where so little of the shapes is set, a sculpt would become far too large at full.", "", "Set their weights higher first.");
-  store.setState({ dressed: character.parts[part]!.kind === "garment" && s.dressed, sculpt: { sketch: startSketch(rig, part, start, weight), editing: null, joint: "", motion: null, purpose, undo: [], redo: [], version: 0, name: null, draft: newDraft(), wasDressed: s.dressed } });
+  if (purpose.kind === "combination")
+    weight = shapeDriverWeight(
+      { rule: "product", enabled: true },
+      purpose.of.map((n) => s.weights[n] ?? 0),
+    );
+  if (weight < 0.1)
+    throw new UserError(
+      "Where so little of the shapes is set, a sculpt would become far too large at full.",
+      "",
+      "Set their weights higher first.",
+    );
+  store.setState({
+    dressed: character.parts[part]!.kind === "garment" && s.dressed,
+    sculpt: {
+      sketch: startSketch(rig, part, start, weight),
+      editing: null,
+      joint: "",
+      motion: null,
+      purpose,
+      undo: [],
+      redo: [],
+      version: 0,
+      name: null,
+      draft: newDraft(),
+      wasDressed: s.dressed,
+    },
+  });
 }
 
 /** The skin's movement with what sits on it carried along. @param change of the skin: what was sculpted. */
 function withFollowers(character: Character, deltas: readonly ShapeDelta[], change: ShapeDelta): ShapeDelta[] {
   if (character.parts[change.part]!.kind !== "body") return [...deltas];
   const surface = carrySurface(character.parts[change.part]!);
-  const carried = character.parts.flatMap((p, i) => (FOLLOWING.has(p.kind) ? (carryMovement(character, i, change, surface) ?? []) : []));
-  return mixShapes([[{ deltas }, 1], [{ deltas: carried }, 1]]);
+  const carried = character.parts.flatMap((p, i) =>
+    FOLLOWING.has(p.kind) ? (carryMovement(character, i, change, surface) ?? []) : [],
+  );
+  return mixShapes([
+    [{ deltas }, 1],
+    [{ deltas: carried }, 1],
+  ]);
 }
 
 /** The step that keeps the sculpt on the stage. @param follow whether lashes, tear lines and brows go along. */
-export async function shapeSketchStep(s: Session & { loaded: Loaded; sculpt: SculptState & { purpose: SculptPurpose } }, name: string, follow: boolean): Promise<StepWithBlobs> {
+export async function shapeSketchStep(
+  s: Session & { loaded: Loaded; sculpt: SculptState & { purpose: SculptPurpose } },
+  name: string,
+  follow: boolean,
+): Promise<StepWithBlobs> {
   const { sketch, purpose } = s.sculpt;
   const { character } = s.loaded;
   const own = sketchDeltas(sketch);
   if (purpose.kind === "edit") {
     const shape = shapeNamed(character, purpose.shape)!;
     const before = shape.deltas.find((d) => d.part === sketch.part);
-    const change = mixShapes([[{ deltas: [own] }, 1], [{ deltas: before ? [before] : [] }, -1]])[0] ?? own;
+    const change =
+      mixShapes([
+        [{ deltas: [own] }, 1],
+        [{ deltas: before ? [before] : [] }, -1],
+      ])[0] ?? own;
     const rest = shape.deltas.filter((d) => d.part !== sketch.part);
-    const bytes = encodeDeltas(character, follow ? withFollowers(character, [...rest, own], change) : [...rest, own].sort((a, b) => a.part - b.part));
+    const bytes = encodeDeltas(
+      character,
+      follow ? withFollowers(character, [...rest, own], change) : [...rest, own].sort((a, b) => a.part - b.part),
+    );
     return { step: { op: "edit shapes", items: [{ name: shape.name, blob: await hashOf(bytes) }] }, blobs: [bytes] };
   }
-  if (own.vertices.length === 0) throw new UserError("Nothing was sculpted yet.", "", "Stroke over the skin on the stage first.");
+  if (own.vertices.length === 0)
+    throw new UserError("Nothing was sculpted yet.", "", "Stroke over the skin on the stage first.");
   const bytes = encodeDeltas(character, follow ? withFollowers(character, [own], own) : [own]);
-  const driver: ShapeItem["driver"] = purpose.kind === "combination" ? { of: [...purpose.of], rule: "product", enabled: true } : purpose.kind === "in-between" ? { of: [purpose.of], rule: "in-between", span: { from: 0, peak: purpose.peak, to: 1 }, enabled: true } : undefined;
-  return { step: { op: "add shapes", source: "sculpting", items: [{ name, label: name, blob: await hashOf(bytes), ...(driver ? { driver } : {}) }] }, blobs: [bytes] };
+  const driver: ShapeItem["driver"] =
+    purpose.kind === "combination"
+      ? { of: [...purpose.of], rule: "product", enabled: true }
+      : purpose.kind === "in-between"
+        ? { of: [purpose.of], rule: "in-between", span: { from: 0, peak: purpose.peak, to: 1 }, enabled: true }
+        : undefined;
+  return {
+    step: {
+      op: "add shapes",
+      source: "sculpting",
+      items: [{ name, label: name, blob: await hashOf(bytes), ...(driver ? { driver } : {}) }],
+    },
+    blobs: [bytes],
+  };
 }

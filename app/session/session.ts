@@ -105,7 +105,11 @@ export interface Session extends ViewState {
   readonly place: ShownPlace | null;
   readonly measured: Measured | null;
   /** How far vertices of a part moved since the delivery before, mm, shown as a heat over any reading. */
-  readonly moved: { readonly part: string; readonly vertices: readonly number[]; readonly mm: readonly number[] } | null;
+  readonly moved: {
+    readonly part: string;
+    readonly vertices: readonly number[];
+    readonly mm: readonly number[];
+  } | null;
   /** A part drawn elsewhere while it is being seated, at rest. */
   readonly seat: ({ readonly part: string } & Seat) | null;
   /** What a click on a joint of the stage does; without it the joint is chosen. */
@@ -122,8 +126,31 @@ export interface Session extends ViewState {
 }
 
 const START: Session = {
-  ...START_VIEW, loaded: null, loadError: null, place: null, measured: null, moved: null, seat: null, onPickJoint: null, sculpt: null, paint: null, lockedJoints: [], mask: null, scan: null, beforeHeld: false,
-  brush: { tool: "inflate", radiusMm: 30, strength: 0.5, fallOff: "round", symmetric: false, area: "anywhere", face: "anywhere", onEyes: true, clothes: true },
+  ...START_VIEW,
+  loaded: null,
+  loadError: null,
+  place: null,
+  measured: null,
+  moved: null,
+  seat: null,
+  onPickJoint: null,
+  sculpt: null,
+  paint: null,
+  lockedJoints: [],
+  mask: null,
+  scan: null,
+  beforeHeld: false,
+  brush: {
+    tool: "inflate",
+    radiusMm: 30,
+    strength: 0.5,
+    fallOff: "round",
+    symmetric: false,
+    area: "anywhere",
+    face: "anywhere",
+    onEyes: true,
+    clothes: true,
+  },
 };
 
 /** A name under which work is kept in the browser. */
@@ -152,14 +179,21 @@ export function makeLoaded(character: Character, state: string, previous: Loaded
   const sameParts = previous?.character.parts === character.parts;
   const humanoid = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
   return {
-    character, state, humanoid,
+    character,
+    state,
+    humanoid,
     rig: sameParts ? withShapes(previous.rig, character) : makeRig(character),
     motions: character.skeleton && humanoid ? jointMotions(character.skeleton, humanoid) : [],
   };
 }
 
 /** The moment the stage shows. */
-export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers">): Moment => ({ pose: s.pose, weights: s.weights, method: s.method, drivers: s.drivers });
+export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers">): Moment => ({
+  pose: s.pose,
+  weights: s.weights,
+  method: s.method,
+  drivers: s.drivers,
+});
 
 /** Sets the weight of one shape; 0 takes it out. */
 export const setWeight = (store: SessionStore, shape: string, weight: number): void =>

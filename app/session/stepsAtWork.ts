@@ -1,4 +1,7 @@
-/** Steps that are with the server now, by the job that it does them as; what shows their progress looks here for the one that runs. */
+/**
+ * Steps that are with the server now, by the job that it does them as; what shows their progress looks here for the one
+ * that runs.
+ */
 const running: string[] = [];
 const watching = new Set<() => void>();
 const changed = (): void => watching.forEach((w) => w());

@@ -7,7 +7,10 @@ export type Reading = (typeof READINGS)[number];
 export const COMPARES = ["now", "before", "wipe", "side by side"] as const;
 export type Compare = (typeof COMPARES)[number];
 
-/** Everything about the view that a link can bring back. Station, leaf and open row are in the path and their own parameters. */
+/**
+ * Everything about the view that a link can bring back. Station, leaf and open row are in the path and their own
+ * parameters.
+ */
 export interface ViewState {
   readonly pose: Pose;
   readonly weights: Readonly<Record<string, number>>;
@@ -26,25 +29,51 @@ export interface ViewState {
   readonly camera: readonly number[] | null;
 }
 
-export const START_VIEW: ViewState = { pose: {}, weights: {}, method: "linear", drivers: true, framing: "whole", reading: "skin", compare: "now", wires: false, joints: false, dressed: true, joint: null, camera: null };
+export const START_VIEW: ViewState = {
+  pose: {},
+  weights: {},
+  method: "linear",
+  drivers: true,
+  framing: "whole",
+  reading: "skin",
+  compare: "now",
+  wires: false,
+  joints: false,
+  dressed: true,
+  joint: null,
+  camera: null,
+};
 
 const number = (text: string): number => {
   const x = Number(text);
   return Number.isFinite(x) ? x : 0;
 };
 const tidy = (x: number, digits = 3): string => String(Number(x.toFixed(digits)));
-const oneOf = <T extends string>(list: readonly T[], value: string | null, fallback: T): T => z.enum(list as unknown as [T, ...T[]]).catch(fallback).parse(value);
+const oneOf = <T extends string>(list: readonly T[], value: string | null, fallback: T): T =>
+  z
+    .enum(list as unknown as [T, ...T[]])
+    .catch(fallback)
+    .parse(value);
 const pairs = (text: string | null): [string, string][] =>
-  (text ?? "").split("~").filter(Boolean).slice(0, 400).flatMap((item) => {
-    const at = item.lastIndexOf("=");
-    return at > 0 ? [[item.slice(0, at), item.slice(at + 1)] as [string, string]] : [];
-  });
+  (text ?? "")
+    .split("~")
+    .filter(Boolean)
+    .slice(0, 400)
+    .flatMap((item) => {
+      const at = item.lastIndexOf("=");
+      return at > 0 ? [[item.slice(0, at), item.slice(at + 1)] as [string, string]] : [];
+    });
 
 /** Reads the view from a query string; whatever does not fit falls back to the start view. */
 export function viewFromQuery(query: URLSearchParams): ViewState {
   const camera = query.get("cam")?.split(",").map(number) ?? null;
   return {
-    pose: Object.fromEntries(pairs(query.get("pose")).map(([joint, v]) => [joint, [0, 1, 2].map((k) => number(v.split(",")[k] ?? "0")) as unknown as Vec3])),
+    pose: Object.fromEntries(
+      pairs(query.get("pose")).map(([joint, v]) => [
+        joint,
+        [0, 1, 2].map((k) => number(v.split(",")[k] ?? "0")) as unknown as Vec3,
+      ]),
+    ),
     weights: Object.fromEntries(pairs(query.get("w")).map(([shape, v]) => [shape, clamp(number(v), 0, 1)])),
     method: oneOf(["linear", "dual"], query.get("method"), "linear"),
     drivers: query.get("drivers") !== "off",
@@ -66,8 +95,22 @@ export function viewToQuery(view: ViewState, query: URLSearchParams): URLSearchP
     if (value === start) out.delete(key);
     else out.set(key, value);
   };
-  set("pose", Object.entries(view.pose).filter(([, a]) => a.some((x) => x !== 0)).map(([j, a]) => `${j}=${a.map((x) => tidy(x)).join(",")}`).join("~"), "");
-  set("w", Object.entries(view.weights).filter(([, x]) => x !== 0).map(([s, x]) => `${s}=${tidy(x)}`).join("~"), "");
+  set(
+    "pose",
+    Object.entries(view.pose)
+      .filter(([, a]) => a.some((x) => x !== 0))
+      .map(([j, a]) => `${j}=${a.map((x) => tidy(x)).join(",")}`)
+      .join("~"),
+    "",
+  );
+  set(
+    "w",
+    Object.entries(view.weights)
+      .filter(([, x]) => x !== 0)
+      .map(([s, x]) => `${s}=${tidy(x)}`)
+      .join("~"),
+    "",
+  );
   set("method", view.method, "linear");
   set("drivers", view.drivers ? "on" : "off", "on");
   set("frame", view.framing, START_VIEW.framing);

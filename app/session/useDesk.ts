@@ -4,7 +4,18 @@ import { useRevalidator, useRouteLoaderData } from "react-router";
 import type { Step } from "~core/ledger/steps";
 import type { CharacterPage } from "../routes/character";
 import { noticeToast } from "../ui/noticeToast";
-import { canLetGo, forgetStep, keepSteps, letWait, moveHead, pendingOf, Refusal, sendStep, type PendingStep, type StepWithBlobs } from "./ledgerClient";
+import {
+  canLetGo,
+  forgetStep,
+  keepSteps,
+  letWait,
+  moveHead,
+  pendingOf,
+  Refusal,
+  sendStep,
+  type PendingStep,
+  type StepWithBlobs,
+} from "./ledgerClient";
 
 export const useCharacterPage = (): CharacterPage => useRouteLoaderData("routes/character") as CharacterPage;
 
@@ -28,40 +39,67 @@ export function useDesk(): Desk {
   const { enqueueSnackbar } = useSnackbar();
   const { id } = page.character;
   const { revision } = page.ledger;
-  const tellBranched = useCallback((count: number) => {
-    const text = `${count === 1 ? "The step" : `The ${count} steps`} undone before ${count === 1 ? "is" : "are"} kept as a branch: Hand-off, Ledger.`;
-    enqueueSnackbar(text, noticeToast(text));
-  }, [enqueueSnackbar]);
-  const sendAll = useCallback(async (steps: readonly PendingStep[]): Promise<Refusal | null> => {
-    await keepSteps(steps);
-    for (const [i, step] of steps.entries()) {
-      try {
-        const { branched } = await sendStep(step, revision);
-        if (branched > 0) tellBranched(branched);
-      } catch (error) {
-        const refusal = error as Refusal;
-        if (canLetGo(step, refusal.trouble)) await forgetStep(step);
-        await letWait(steps.slice(i + 1));
-        if (refusal.trouble === "cancelled") enqueueSnackbar(refusal.message, noticeToast(refusal.message));
-        else if (refusal.trouble !== "unreachable" && step.from === null) enqueueSnackbar(refusal.message, { variant: "error" });
-        // a page that cannot be fetched now would take the place of what is open
-        if (refusal.trouble !== "unreachable") await revalidate();
-        return refusal;
+  const tellBranched = useCallback(
+    (count: number) => {
+      const text = `${count === 1 ? "The step" : `The ${count} steps`} undone before ${count === 1 ? "is" : "are"} kept as a branch: Hand-off, Ledger.`;
+      enqueueSnackbar(text, noticeToast(text));
+    },
+    [enqueueSnackbar],
+  );
+  const sendAll = useCallback(
+    async (steps: readonly PendingStep[]): Promise<Refusal | null> => {
+      await keepSteps(steps);
+      for (const [i, step] of steps.entries()) {
+        try {
+          const { branched } = await sendStep(step, revision);
+          if (branched > 0) tellBranched(branched);
+        } catch (error) {
+          const refusal = error as Refusal;
+          if (canLetGo(step, refusal.trouble)) await forgetStep(step);
+          await letWait(steps.slice(i + 1));
+          if (refusal.trouble === "cancelled") enqueueSnackbar(refusal.message, noticeToast(refusal.message));
+          else if (refusal.trouble !== "unreachable" && step.from === null)
+            enqueueSnackbar(refusal.message, { variant: "error" });
+          // a page that cannot be fetched now would take the place of what is open
+          if (refusal.trouble !== "unreachable") await revalidate();
+          return refusal;
+        }
       }
-    }
-    await revalidate();
-    return null;
-  }, [enqueueSnackbar, revalidate, revision, tellBranched]);
-  const addSteps = useCallback(async (made: readonly StepWithBlobs[]) => (await sendAll(await Promise.all(made.map((m) => pendingOf(id, m))))) === null, [id, sendAll]);
-  const addStep = useCallback((step: Step, blobs: readonly Uint8Array[] = []) => addSteps([{ step, blobs }]), [addSteps]);
-  const addFromDraft = useCallback(async (made: StepWithBlobs, draft: string) => sendAll([await pendingOf(id, made, draft)]), [id, sendAll]);
-  const move = useCallback(async (by: number) => {
-    try {
-      await moveHead(id, revision, by);
-    } catch (error) {
-      enqueueSnackbar(error instanceof Refusal ? error.message : "That did not work.", { variant: "error" });
-    }
-    await revalidate();
-  }, [id, revision, revalidate, enqueueSnackbar]);
-  return { addStep, addSteps, addFromDraft, undo: useCallback(() => move(-1), [move]), redo: useCallback(() => move(1), [move]), moveBy: move };
+      await revalidate();
+      return null;
+    },
+    [enqueueSnackbar, revalidate, revision, tellBranched],
+  );
+  const addSteps = useCallback(
+    async (made: readonly StepWithBlobs[]) =>
+      (await sendAll(await Promise.all(made.map((m) => pendingOf(id, m))))) === null,
+    [id, sendAll],
+  );
+  const addStep = useCallback(
+    (step: Step, blobs: readonly Uint8Array[] = []) => addSteps([{ step, blobs }]),
+    [addSteps],
+  );
+  const addFromDraft = useCallback(
+    async (made: StepWithBlobs, draft: string) => sendAll([await pendingOf(id, made, draft)]),
+    [id, sendAll],
+  );
+  const move = useCallback(
+    async (by: number) => {
+      try {
+        await moveHead(id, revision, by);
+      } catch (error) {
+        enqueueSnackbar(error instanceof Refusal ? error.message : "That did not work.", { variant: "error" });
+      }
+      await revalidate();
+    },
+    [id, revision, revalidate, enqueueSnackbar],
+  );
+  return {
+    addStep,
+    addSteps,
+    addFromDraft,
+    undo: useCallback(() => move(-1), [move]),
+    redo: useCallback(() => move(1), [move]),
+    moveBy: move,
+  };
 }

@@ -9,8 +9,11 @@ export function useGoToStation(): (station: string, open?: string) => void {
   const store = useSessionStore();
   const navigate = useNavigate();
   const { id } = useCharacterPage().character;
-  return useCallback((station, open) => {
-    const query = viewToQuery(store.getState(), new URLSearchParams(open ? { open } : {}));
-    void navigate({ pathname: `/c/${id}/${station}`, search: query.toString() });
-  }, [store, navigate, id]);
+  return useCallback(
+    (station, open) => {
+      const query = viewToQuery(store.getState(), new URLSearchParams(open ? { open } : {}));
+      void navigate({ pathname: `/c/${id}/${station}`, search: query.toString() });
+    },
+    [store, navigate, id],
+  );
 }

@@ -33,37 +33,55 @@ export function useSweeps(): Sweeps {
   const { id } = page.character;
   const { state } = page.ledger;
   useEffect(() => () => stop.current(), []);
-  const run = useCallback(async (motions: readonly JointMotion[]) => {
-    const { loaded, method } = store.getState();
-    if (!loaded || loaded.state !== state) return;
-    let cancelled = false;
-    let current = (): void => {};
-    stop.current = () => {
-      cancelled = true;
-      current();
-    };
-    let shown = performance.now();
-    try {
-      for (const [i, motion] of motions.entries()) {
-        if (cancelled) break;
-        const title = motions.length > 1 ? `${motion.label}, ${i + 1} of ${motions.length}` : `Sweeping ${motion.label}`;
-        const tell = (share: number): void => setRunning({ title, share: (i + share) / motions.length });
-        tell(0);
-        const sweep = longRun(loaded, (api, progress, token) => api.sweep(motion, STEPS, { ...REST_MOMENT, method }, PROFILES.realtime, progress, token), tell);
-        current = sweep.cancel;
-        const result = await sweep.result;
-        await postJson(`/api/characters/${encodeURIComponent(id)}/trials`, { state, motion: motion.id, method, ...(result ?? NOTHING_BENT) });
-        if (performance.now() - shown > 1500) {
-          await revalidate();
-          shown = performance.now();
+  const run = useCallback(
+    async (motions: readonly JointMotion[]) => {
+      const { loaded, method } = store.getState();
+      if (!loaded || loaded.state !== state) return;
+      let cancelled = false;
+      let current = (): void => {};
+      stop.current = () => {
+        cancelled = true;
+        current();
+      };
+      let shown = performance.now();
+      try {
+        for (const [i, motion] of motions.entries()) {
+          if (cancelled) break;
+          const title =
+            motions.length > 1 ? `${motion.label}, ${i + 1} of ${motions.length}` : `Sweeping ${motion.label}`;
+          const tell = (share: number): void => setRunning({ title, share: (i + share) / motions.length });
+          tell(0);
+          const sweep = longRun(
+            loaded,
+            (api, progress, token) =>
+              api.sweep(motion, STEPS, { ...REST_MOMENT, method }, PROFILES.realtime, progress, token),
+            tell,
+          );
+          current = sweep.cancel;
+          const result = await sweep.result;
+          await postJson(`/api/characters/${encodeURIComponent(id)}/trials`, {
+            state,
+            motion: motion.id,
+            method,
+            ...(result ?? NOTHING_BENT),
+          });
+          if (performance.now() - shown > 1500) {
+            await revalidate();
+            shown = performance.now();
+          }
         }
+      } catch (error) {
+        if (!wasCancelled(error))
+          enqueueSnackbar(
+            error instanceof Refusal ? error.message : "The sweep stopped. What was measured before it is kept.",
+            { variant: "error" },
+          );
+      } finally {
+        setRunning(null);
+        await revalidate();
       }
-    } catch (error) {
-      if (!wasCancelled(error)) enqueueSnackbar(error instanceof Refusal ? error.message : "The sweep stopped. What was measured before it is kept.", { variant: "error" });
-    } finally {
-      setRunning(null);
-      await revalidate();
-    }
-  }, [store, state, id, enqueueSnackbar, revalidate]);
+    },
+    [store, state, id, enqueueSnackbar, revalidate],
+  );
   return { running, run, cancel: useCallback(() => stop.current(), []) };
 }

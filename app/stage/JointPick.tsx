@@ -12,7 +12,9 @@ const STILL = 4;
 /** While joints are shown, a click on one chooses it, or hands it to whoever asked for one. */
 export function JointPick({ model }: { model: StageModel }): ReactNode {
   const store = useSessionStore();
-  const shown = useSession((s) => s.joints && s.sculpt === null && s.paint === null && s.scan === null && !s.mask?.painting);
+  const shown = useSession(
+    (s) => s.joints && s.sculpt === null && s.paint === null && s.scan === null && !s.mask?.painting,
+  );
   const { gl, camera } = useThree();
   useEffect(() => {
     if (!shown) return;
@@ -28,7 +30,10 @@ export function JointPick({ model }: { model: StageModel }): ReactNode {
       for (const { joint, at } of model.jointPlaces()) {
         const p = new Vector3(...at).project(camera);
         if (p.z > 1) continue;
-        const away = Math.hypot(box.left + ((p.x + 1) / 2) * box.width - e.clientX, box.top + ((1 - p.y) / 2) * box.height - e.clientY);
+        const away = Math.hypot(
+          box.left + ((p.x + 1) / 2) * box.width - e.clientX,
+          box.top + ((1 - p.y) / 2) * box.height - e.clientY,
+        );
         if (away <= NEAR && away < (nearest?.away ?? Infinity)) nearest = { joint, away };
       }
       if (!nearest) return;

@@ -6,7 +6,13 @@ import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
 
 /** The brush that paints a mask onto the skin, in whatever pose it stands; with Shift it takes away. */
-export function MaskBrush({ model, controls }: { model: StageModel; controls: RefObject<OrbitControls | null> }): ReactNode {
+export function MaskBrush({
+  model,
+  controls,
+}: {
+  model: StageModel;
+  controls: RefObject<OrbitControls | null>;
+}): ReactNode {
   const store = useSessionStore();
   const ring = useStageBrush<number>(model, controls, {
     active: useSession((s) => s.mask?.painting ?? false),
@@ -15,10 +21,19 @@ export function MaskBrush({ model, controls }: { model: StageModel; controls: Re
     dab: (centre, _drag, invert, record) => {
       const { mask, brush } = store.getState();
       if (!mask) return;
-      dabMask(mask.of, underBrush(model.nowDeformed.positions[mask.of.part]!, centre.toArray(), brush.radiusMm / 1000, brush.fallOff), invert ? -brush.strength : brush.strength, brush.symmetric, record);
+      dabMask(
+        mask.of,
+        underBrush(model.nowDeformed.positions[mask.of.part]!, centre.toArray(), brush.radiusMm / 1000, brush.fallOff),
+        invert ? -brush.strength : brush.strength,
+        brush.symmetric,
+        record,
+      );
       store.setState({ mask: { ...mask, version: mask.version + 1 } });
     },
-    end: (record) => store.setState(({ mask }) => (mask ? { mask: { ...mask, undo: [...mask.undo, record], version: mask.version + 1 } } : {})),
+    end: (record) =>
+      store.setState(({ mask }) =>
+        mask ? { mask: { ...mask, undo: [...mask.undo, record], version: mask.version + 1 } } : {},
+      ),
   });
   return <primitive object={ring} />;
 }

@@ -1,4 +1,20 @@
-import { BufferAttribute, BufferGeometry, CanvasTexture, Color, Group, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, Points, PointsMaterial, Raycaster, Vector2, Vector3, type Camera } from "three";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  CanvasTexture,
+  Color,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshStandardMaterial,
+  Points,
+  PointsMaterial,
+  Raycaster,
+  Vector2,
+  Vector3,
+  type Camera,
+} from "three";
 import type { Vec3 } from "~core/math/vec3";
 import { castRay } from "~core/measure/bvh";
 import { movedBy } from "~core/model/movedBy";
@@ -13,9 +29,21 @@ const PALE = "#C9C2B4";
 /** What the stage draws of a scan: its surface, the landmarks' pins and curves, and the skin as it was laid on it. */
 export class ScanModel {
   readonly root = new Group();
-  private readonly surface = new Mesh(new BufferGeometry(), new MeshStandardMaterial({ color: new Color(PALE), roughness: 0.85, polygonOffset: true, polygonOffsetFactor: 3, polygonOffsetUnits: 60 }));
+  private readonly surface = new Mesh(
+    new BufferGeometry(),
+    new MeshStandardMaterial({
+      color: new Color(PALE),
+      roughness: 0.85,
+      polygonOffset: true,
+      polygonOffsetFactor: 3,
+      polygonOffsetUnits: 60,
+    }),
+  );
   private readonly laid = new Group();
-  private readonly curves = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: new Color(INK), depthTest: false, transparent: true, opacity: 0.5 }));
+  private readonly curves = new LineSegments(
+    new BufferGeometry(),
+    new LineBasicMaterial({ color: new Color(INK), depthTest: false, transparent: true, opacity: 0.5 }),
+  );
   private readonly proposed = pins(8, INK);
   private readonly byHand = pins(9, ACCENT);
   private readonly chosen = pins(13, "#A8321F");
@@ -57,10 +85,16 @@ export class ScanModel {
       (scan.places.get(l.id)?.byHand ? byHand! : proposed!).push(...p);
       if (scan.chosen === l.id) chosen!.push(...p);
       const next = shown[i + 1];
-      const q = next?.curve === l.curve && !/ear|chin/.test(l.curve) && !/wing/.test(l.id + next.id) ? at(next.id) : null;
+      const q =
+        next?.curve === l.curve && !/ear|chin/.test(l.curve) && !/wing/.test(l.id + next.id) ? at(next.id) : null;
       if (q) lines!.push(...p, ...q);
     });
-    for (const [object, list] of [[this.proposed, proposed], [this.byHand, byHand], [this.chosen, chosen], [this.curves, lines]] as const) {
+    for (const [object, list] of [
+      [this.proposed, proposed],
+      [this.byHand, byHand],
+      [this.chosen, chosen],
+      [this.curves, lines],
+    ] as const) {
       object.geometry.setAttribute("position", new BufferAttribute(Float32Array.from(list!), 3));
       object.visible = list!.length > 0;
       // pins on the scan's far side stay behind it; the figure's own skin would hide half of each
@@ -81,7 +115,16 @@ export class ScanModel {
       g.setAttribute("position", new BufferAttribute(positions, 3));
       g.setIndex(new BufferAttribute(rig.triangles[p]!, 1));
       g.computeVertexNormals();
-      if (part.kind !== "body") return void this.laid.add(new Mesh(g, new MeshStandardMaterial({ color: new Color(part.kind === "eye" || part.kind === "teeth" ? "#f1efe9" : "#8f8577"), roughness: 0.7 })));
+      if (part.kind !== "body")
+        return void this.laid.add(
+          new Mesh(
+            g,
+            new MeshStandardMaterial({
+              color: new Color(part.kind === "eye" || part.kind === "teeth" ? "#f1efe9" : "#8f8577"),
+              roughness: 0.7,
+            }),
+          ),
+        );
       const clay = new Color(PALE);
       const colors = new Float32Array(positions.length);
       for (let i = 0; i < colors.length; i += 3) colors.set([clay.r, clay.g, clay.b], i);
@@ -93,7 +136,10 @@ export class ScanModel {
 
   private aim(e: PointerEvent, canvas: HTMLCanvasElement, camera: Camera): void {
     const box = canvas.getBoundingClientRect();
-    this.ray.setFromCamera(new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2), camera);
+    this.ray.setFromCamera(
+      new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2),
+      camera,
+    );
   }
 
   /** The place of the scan under the pointer. */
@@ -101,7 +147,17 @@ export class ScanModel {
     this.aim(e, canvas, camera);
     const { origin: o, direction: d } = this.ray.ray;
     let first = Infinity;
-    castRay(scanTree(scan), scan.positions, o.x, o.y, o.z, d.x || 1e-12, d.y || 1e-12, d.z || 1e-12, (_, distance) => (first = Math.min(first, distance)));
+    castRay(
+      scanTree(scan),
+      scan.positions,
+      o.x,
+      o.y,
+      o.z,
+      d.x || 1e-12,
+      d.y || 1e-12,
+      d.z || 1e-12,
+      (_, distance) => (first = Math.min(first, distance)),
+    );
     return first === Infinity ? null : [o.x + first * d.x, o.y + first * d.y, o.z + first * d.z];
   }
 
@@ -117,7 +173,10 @@ export class ScanModel {
       const depth = p.distanceTo(camera.position);
       if (surface && depth > new Vector3(...surface).distanceTo(camera.position) + 0.02) continue;
       p.project(camera);
-      const away = Math.hypot(box.left + ((p.x + 1) / 2) * box.width - e.clientX, box.top + ((1 - p.y) / 2) * box.height - e.clientY);
+      const away = Math.hypot(
+        box.left + ((p.x + 1) / 2) * box.width - e.clientX,
+        box.top + ((1 - p.y) / 2) * box.height - e.clientY,
+      );
       if (away <= pixels && away < (best?.away ?? Infinity)) best = { id, away };
     }
     return best?.id ?? null;
@@ -143,7 +202,18 @@ function discTexture(): CanvasTexture {
 }
 
 function pins(size: number, color: string): Points<BufferGeometry, PointsMaterial> {
-  const p = new Points(new BufferGeometry(), new PointsMaterial({ color: new Color(color), map: discTexture(), alphaTest: 0.5, size, sizeAttenuation: false, depthTest: false, transparent: true }));
+  const p = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({
+      color: new Color(color),
+      map: discTexture(),
+      alphaTest: 0.5,
+      size,
+      sizeAttenuation: false,
+      depthTest: false,
+      transparent: true,
+    }),
+  );
   p.renderOrder = 4;
   p.frustumCulled = false;
   return p;

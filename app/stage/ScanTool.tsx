@@ -9,8 +9,16 @@ import type { StageModel } from "./StageModel";
 /** A click this near to a pin means it, pixels. */
 const NEAR = 12;
 
-/** The scan on the stage with the face's landmarks: a pin is dragged over the scan, a click puts the chosen one there. */
-export function ScanTool({ model, controls }: { model: StageModel; controls: RefObject<OrbitControls | null> }): ReactNode {
+/**
+ * The scan on the stage with the face's landmarks: a pin is dragged over the scan, a click puts the chosen one there.
+ */
+export function ScanTool({
+  model,
+  controls,
+}: {
+  model: StageModel;
+  controls: RefObject<OrbitControls | null>;
+}): ReactNode {
   const store = useSessionStore();
   const active = useSession((s) => s.scan !== null);
   const { gl, camera, invalidate } = useThree();
@@ -47,7 +55,8 @@ export function ScanTool({ model, controls }: { model: StageModel; controls: Ref
     };
     const down = (e: PointerEvent): void => {
       const { scan, mask } = store.getState();
-      if (!scan || e.button !== 0 || e.altKey || mask?.painting || scan.view === "figure" || scan.view === "laid on") return;
+      if (!scan || e.button !== 0 || e.altKey || mask?.painting || scan.view === "figure" || scan.view === "laid on")
+        return;
       from = { x: e.clientX, y: e.clientY };
       const pin = scene.pinNear(e, canvas, camera, scan, NEAR);
       if (!pin) return;
@@ -72,7 +81,12 @@ export function ScanTool({ model, controls }: { model: StageModel; controls: Ref
       if (dragged) {
         if (canvas.hasPointerCapture(e.pointerId)) canvas.releasePointerCapture(e.pointerId);
         orbit(true);
-      } else if (scan?.chosen && !scan.places.has(scan.chosen) && from && Math.hypot(e.clientX - from.x, e.clientY - from.y) <= 4) {
+      } else if (
+        scan?.chosen &&
+        !scan.places.has(scan.chosen) &&
+        from &&
+        Math.hypot(e.clientX - from.x, e.clientY - from.y) <= 4
+      ) {
         const at = scene.surfaceUnder(e, canvas, camera, scan);
         if (at) {
           rememberPlaces(store);

@@ -17,7 +17,13 @@ import { useStageBrush } from "./useStageBrush";
 let held: { loaded: Loaded; part: number; area: FaceArea; mask: Float32Array } | null = null;
 /** The face mask of a part, made once for many dabs. */
 function maskOfFace(loaded: Loaded, part: number, area: FaceArea): Float32Array {
-  if (held?.loaded !== loaded || held.part !== part || held.area !== area) held = { loaded, part, area, mask: faceMask(area, loaded.character.parts[part]!.positions, eyeFrame(loaded.character, loaded.humanoid)) };
+  if (held?.loaded !== loaded || held.part !== part || held.area !== area)
+    held = {
+      loaded,
+      part,
+      area,
+      mask: faceMask(area, loaded.character.parts[part]!.positions, eyeFrame(loaded.character, loaded.humanoid)),
+    };
   return held.mask;
 }
 
@@ -41,15 +47,32 @@ function maskOf(s: Session, sculpt: NonNullable<Session["sculpt"]>, vertexCount:
   const { part, rig } = sculpt.sketch;
   if (sculpt.purpose && s.loaded) {
     if (s.brush.face !== "painted") return maskOfFace(s.loaded, part, s.brush.face);
-    return faceMask("painted", rig.character.parts[part]!.positions, null, s.mask?.of.part === part ? s.mask.of.values : null);
+    return faceMask(
+      "painted",
+      rig.character.parts[part]!.positions,
+      null,
+      s.mask?.of.part === part ? s.mask.of.values : null,
+    );
   }
-  if (s.brush.area === "painted") return faceMask("painted", rig.character.parts[part]!.positions, null, s.mask?.of.part === part ? s.mask.of.values : null);
+  if (s.brush.area === "painted")
+    return faceMask(
+      "painted",
+      rig.character.parts[part]!.positions,
+      null,
+      s.mask?.of.part === part ? s.mask.of.values : null,
+    );
   const share = s.measured?.joint === sculpt.joint ? s.measured.share : null;
   return share ? areaMask(s.brush.area, share) : new Float32Array(vertexCount).fill(1);
 }
 
 /** The brush that sculpts, with a ghost ring on the other side where it works on both. */
-export function SculptTool({ model, controls }: { model: StageModel; controls: RefObject<OrbitControls | null> }): ReactNode {
+export function SculptTool({
+  model,
+  controls,
+}: {
+  model: StageModel;
+  controls: RefObject<OrbitControls | null>;
+}): ReactNode {
   const store = useSessionStore();
   const ghost = useMemo(() => makeRing("#7fa9a2"), []);
   const ring = useStageBrush<readonly [number, number, number]>(model, controls, {
@@ -62,15 +85,38 @@ export function SculptTool({ model, controls }: { model: StageModel; controls: R
       const m = hit && sculpt && brush.symmetric ? sculpt.sketch.mirror[hit.vertex]! : -1;
       ghost.visible = false;
       if (m < 0) return;
-      const [P, N] = [model.nowDeformed.positions[sculpt!.sketch.part]!, model.nowDeformed.normals[sculpt!.sketch.part]!];
-      placeRing(ghost, new Vector3(P[3 * m], P[3 * m + 1], P[3 * m + 2]), new Vector3(N[3 * m], N[3 * m + 1], N[3 * m + 2]), brush.radiusMm / 1000);
+      const [P, N] = [
+        model.nowDeformed.positions[sculpt!.sketch.part]!,
+        model.nowDeformed.normals[sculpt!.sketch.part]!,
+      ];
+      placeRing(
+        ghost,
+        new Vector3(P[3 * m], P[3 * m + 1], P[3 * m + 2]),
+        new Vector3(N[3 * m], N[3 * m + 1], N[3 * m + 2]),
+        brush.radiusMm / 1000,
+      );
     },
     dab: (centre, drag, invert, record) => {
       const s = store.getState();
       const { sculpt, brush } = s;
       if (!sculpt) return;
       const mask = maskOf(s, sculpt, model.nowDeformed.positions[sculpt.sketch.part]!.length / 3);
-      dabSketch(sculpt.sketch, momentOf(s), model.nowDeformed, { tool: brush.tool, centre: centre.toArray(), radius: brush.radiusMm / 1000, strength: (invert ? -1 : 1) * brush.strength, fallOff: brush.fallOff, drag: drag.toArray() }, mask, brush.symmetric, record);
+      dabSketch(
+        sculpt.sketch,
+        momentOf(s),
+        model.nowDeformed,
+        {
+          tool: brush.tool,
+          centre: centre.toArray(),
+          radius: brush.radiusMm / 1000,
+          strength: (invert ? -1 : 1) * brush.strength,
+          fallOff: brush.fallOff,
+          drag: drag.toArray(),
+        },
+        mask,
+        brush.symmetric,
+        record,
+      );
       if (sculpt.purpose && brush.onEyes && s.loaded && brush.tool !== "give back") {
         slideOnEyes(sculpt.sketch, eyesOf(s.loaded), record);
         const teeth = teethOf(sculpt.sketch.rig);
@@ -78,7 +124,10 @@ export function SculptTool({ model, controls }: { model: StageModel; controls: R
       }
       store.setState({ sculpt: { ...sculpt, version: sculpt.version + 1 } });
     },
-    end: (record) => store.setState(({ sculpt }) => (sculpt ? { sculpt: { ...sculpt, undo: [...sculpt.undo, record], redo: [], version: sculpt.version + 1 } } : {})),
+    end: (record) =>
+      store.setState(({ sculpt }) =>
+        sculpt ? { sculpt: { ...sculpt, undo: [...sculpt.undo, record], redo: [], version: sculpt.version + 1 } } : {},
+      ),
   });
   return (
     <>

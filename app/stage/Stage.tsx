@@ -9,7 +9,13 @@ import { HEAT_SCALES, isHeat, OFF_SCALE_MM } from "./heat";
 import { mostMoved } from "./StageModel";
 import { StageScene } from "./StageScene";
 
-const READING_NAMES: Record<Reading, string> = { skin: "natural", clay: "clay", weights: "weights", stretch: "stretch", overlap: "overlap" };
+const READING_NAMES: Record<Reading, string> = {
+  skin: "natural",
+  clay: "clay",
+  weights: "weights",
+  stretch: "stretch",
+  overlap: "overlap",
+};
 
 /** The stage: canvas with its chips for framing, reading and before/after. */
 export default function Stage(): ReactNode {
@@ -26,13 +32,16 @@ export default function Stage(): ReactNode {
   const joints = useSession((s) => s.joints);
   const dressed = useSession((s) => s.dressed);
   const drivers = useSession((s) => s.drivers);
-  const hasDrivers = useSession((s) => (s.loaded ? s.loaded.character.drivers.length + s.loaded.character.shapeDrivers.length > 0 : false));
+  const hasDrivers = useSession((s) =>
+    s.loaded ? s.loaded.character.drivers.length + s.loaded.character.shapeDrivers.length > 0 : false,
+  );
   const scanLaid = useSession((s) => s.scan?.view === "laid on");
   const masking = useSession((s) => s.mask?.painting ?? false);
   const joint = useSession((s) => s.joint);
   const hasGarment = loaded?.character.parts.some((p) => p.kind === "garment") ?? false;
   const jointAt = loaded?.character.skeleton?.joints.findIndex((j) => j.name === joint) ?? -1;
-  const jointWord = joint && (loaded?.humanoid?.boneOfJoint[jointAt] ? boneLabel(loaded.humanoid.boneOfJoint[jointAt]!) : joint);
+  const jointWord =
+    joint && (loaded?.humanoid?.boneOfJoint[jointAt] ? boneLabel(loaded.humanoid.boneOfJoint[jointAt]!) : joint);
   const chip = (label: string, on: boolean, act: () => void, title?: string): ReactNode => (
     <button key={label} type="button" className="chip" aria-pressed={on} onClick={act} title={title}>
       {label}
@@ -41,60 +50,124 @@ export default function Stage(): ReactNode {
   const frame = (name: string): void => store.setState({ framing: name, camera: null, place: null });
   return (
     <section className="stage" aria-label="Stage">
-      <Canvas frameloop="demand" dpr={[1, 2]} camera={{ fov: 26, position: [0, 1, 4] }} gl={{ antialias: true, preserveDrawingBuffer: true, alpha: true }} style={{ position: "absolute", inset: 0 }}>
+      <Canvas
+        frameloop="demand"
+        dpr={[1, 2]}
+        camera={{ fov: 26, position: [0, 1, 4] }}
+        gl={{ antialias: true, preserveDrawingBuffer: true, alpha: true }}
+        style={{ position: "absolute", inset: 0 }}>
         <StageScene wipe={wipe} />
       </Canvas>
-      {error && <div className="stage-note" role="alert">{error}</div>}
-      {!loaded && !error && <div className="stage-note" role="status">Fetching the character</div>}
+      {error && (
+        <div className="stage-note" role="alert">
+          {error}
+        </div>
+      )}
+      {!loaded && !error && (
+        <div className="stage-note" role="status">
+          Fetching the character
+        </div>
+      )}
       <div className="chips" style={{ left: 14, top: 12, maxWidth: "56%" }} role="group" aria-label="Framing">
         {FRAMINGS.map((f) => chip(f, framing === f, () => frame(f)))}
         {jointWord && chip(jointWord, framing === `joint ${joint}`, () => frame(`joint ${joint}`), `Frame ${joint}`)}
       </div>
-      <div className="chips" style={{ right: 14, top: 12, maxWidth: "42%", justifyContent: "flex-end" }} role="group" aria-label="Surface reading">
-        {READINGS.map((r) => chip(READING_NAMES[r], reading === r && !moved, () => store.setState({ reading: r, moved: null })))}
+      <div
+        className="chips"
+        style={{ right: 14, top: 12, maxWidth: "42%", justifyContent: "flex-end" }}
+        role="group"
+        aria-label="Surface reading">
+        {READINGS.map((r) =>
+          chip(READING_NAMES[r], reading === r && !moved, () => store.setState({ reading: r, moved: null })),
+        )}
         {moved && chip("moved ×", true, () => store.setState({ moved: null }), "Back to the reading before")}
-        {hasDrivers && chip("correctives", drivers, () => store.setState({ drivers: !drivers }), "Whether drivers and combinations act")}
+        {hasDrivers &&
+          chip(
+            "correctives",
+            drivers,
+            () => store.setState({ drivers: !drivers }),
+            "Whether drivers and combinations act",
+          )}
         {chip("wires", wires, () => store.setState({ wires: !wires }))}
         {chip("joints", joints, () => store.setState({ joints: !joints }))}
         {hasGarment && !isHeat(reading) && chip("clothes", dressed, () => store.setState({ dressed: !dressed }))}
       </div>
       <div className="chips" style={{ left: 14, bottom: 12 }} role="group" aria-label="Before and after">
-        {COMPARES.map((c) => chip(c, compare === c, () => store.setState({ compare: c }), c === "before" ? "Without correctives (hold B)" : undefined))}
+        {COMPARES.map((c) =>
+          chip(
+            c,
+            compare === c,
+            () => store.setState({ compare: c }),
+            c === "before" ? "Without correctives (hold B)" : undefined,
+          ),
+        )}
       </div>
       {compare === "wipe" && (
-        <input type="range" aria-label="Wipe line" min={0} max={1} step={0.01} value={wipeAt} style={{ position: "absolute", left: 0, right: 0, bottom: 44, width: "100%", accentColor: "var(--accent)", zIndex: 2 }}
+        <input
+          type="range"
+          aria-label="Wipe line"
+          min={0}
+          max={1}
+          step={0.01}
+          value={wipeAt}
+          style={{
+            position: "absolute",
+            left: 0,
+            right: 0,
+            bottom: 44,
+            width: "100%",
+            accentColor: "var(--accent)",
+            zIndex: 2,
+          }}
           onChange={(e) => {
             wipe.current = Number(e.target.value);
             setWipeAt(wipe.current);
             store.setState({});
-          }} />
+          }}
+        />
       )}
       {compare === "side by side" && (
         <>
-          <span aria-hidden style={{ position: "absolute", left: "50%", top: 0, bottom: 0, width: 1, background: "var(--line)" }} />
-          <span className="mono muted" style={{ position: "absolute", left: 14, bottom: 44 }}>without correctives</span>
-          <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>now</span>
+          <span
+            aria-hidden
+            style={{ position: "absolute", left: "50%", top: 0, bottom: 0, width: 1, background: "var(--line)" }}
+          />
+          <span className="mono muted" style={{ position: "absolute", left: 14, bottom: 44 }}>
+            without correctives
+          </span>
+          <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>
+            now
+          </span>
         </>
       )}
       {moved && !scanLaid && !masking && (
         <div className="legend" aria-label="Scale: moved, mm">
           moved, mm
           <div className="bar" style={{ background: HEAT_CSS }} />
-          <div className="spread"><span>0</span><span>{mostMoved(moved.mm).toFixed(1)}</span></div>
+          <div className="spread">
+            <span>0</span>
+            <span>{mostMoved(moved.mm).toFixed(1)}</span>
+          </div>
         </div>
       )}
       {(scanLaid || masking) && (
         <div className="legend" aria-label={scanLaid ? "Scale: off the scan, mm" : "Scale: painted share"}>
           {scanLaid ? "off the scan, mm" : "painted"}
           <div className="bar" style={{ background: HEAT_CSS }} />
-          <div className="spread"><span>0</span><span>{scanLaid ? OFF_SCALE_MM : 1}</span></div>
+          <div className="spread">
+            <span>0</span>
+            <span>{scanLaid ? OFF_SCALE_MM : 1}</span>
+          </div>
         </div>
       )}
       {isHeat(reading) && !moved && !scanLaid && !masking && (
         <div className="legend" aria-label={`Scale: ${HEAT_SCALES[reading].unit}`}>
           {reading === "weights" && !joint ? "choose a joint" : HEAT_SCALES[reading].unit}
           <div className="bar" style={{ background: HEAT_CSS }} />
-          <div className="spread"><span>{HEAT_SCALES[reading].from}</span><span>{HEAT_SCALES[reading].to}</span></div>
+          <div className="spread">
+            <span>{HEAT_SCALES[reading].from}</span>
+            <span>{HEAT_SCALES[reading].to}</span>
+          </div>
         </div>
       )}
     </section>

@@ -1,4 +1,14 @@
-import { BufferAttribute, BufferGeometry, Color, DynamicDrawUsage, Group, LineBasicMaterial, LineSegments, Points, PointsMaterial } from "three";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DynamicDrawUsage,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Points,
+  PointsMaterial,
+} from "three";
 import { allocateDeformed, deform, type Deformed, type Moment } from "~core/deform/rig";
 import { deformSketch } from "~core/correctives/sketch";
 import { jointOffsets, offsetSkeleton } from "~core/deform/offsetSkeleton";
@@ -39,28 +49,55 @@ export class StageModel {
     this.textured = loadTextures(this.now, loaded.character);
     const points = (count: number, size: number, color: string): Points => {
       const g = new BufferGeometry();
-      g.setAttribute("position", new BufferAttribute(new Float32Array(3 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
-      const p = new Points(g, new PointsMaterial({ color: new Color(color), size, sizeAttenuation: false, depthTest: false, transparent: true }));
+      g.setAttribute(
+        "position",
+        new BufferAttribute(new Float32Array(3 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage),
+      );
+      const p = new Points(
+        g,
+        new PointsMaterial({
+          color: new Color(color),
+          size,
+          sizeAttenuation: false,
+          depthTest: false,
+          transparent: true,
+        }),
+      );
       p.renderOrder = 3;
       p.frustumCulled = false;
       return p;
     };
     const count = loaded.character.skeleton?.joints.length ?? 0;
     const lines = new BufferGeometry();
-    lines.setAttribute("position", new BufferAttribute(new Float32Array(6 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
-    this.needles = new LineSegments(lines, new LineBasicMaterial({ color: "#1C2733", depthTest: false, transparent: true, opacity: 0.75 }));
+    lines.setAttribute(
+      "position",
+      new BufferAttribute(new Float32Array(6 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage),
+    );
+    this.needles = new LineSegments(
+      lines,
+      new LineBasicMaterial({ color: "#1C2733", depthTest: false, transparent: true, opacity: 0.75 }),
+    );
     this.needles.renderOrder = 2;
     this.needles.frustumCulled = false;
     const flags = new BufferGeometry();
-    flags.setAttribute("position", new BufferAttribute(new Float32Array(6 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage));
-    this.rolls = new LineSegments(flags, new LineBasicMaterial({ color: "#23756B", depthTest: false, transparent: true, opacity: 0.85 }));
+    flags.setAttribute(
+      "position",
+      new BufferAttribute(new Float32Array(6 * Math.max(1, count)), 3).setUsage(DynamicDrawUsage),
+    );
+    this.rolls = new LineSegments(
+      flags,
+      new LineBasicMaterial({ color: "#23756B", depthTest: false, transparent: true, opacity: 0.85 }),
+    );
     this.rolls.renderOrder = 2;
     this.rolls.frustumCulled = false;
     this.rings = points(count, 5, "#1C2733");
     this.chosen = points(1, 11, "#23756B");
     this.spots = points(200, 6, "#A8321F");
     this.overlaps = points(MAX_OVERLAPS, 4, "#ffffff");
-    this.overlaps.geometry.setAttribute("color", new BufferAttribute(new Float32Array(3 * MAX_OVERLAPS), 3).setUsage(DynamicDrawUsage));
+    this.overlaps.geometry.setAttribute(
+      "color",
+      new BufferAttribute(new Float32Array(3 * MAX_OVERLAPS), 3).setUsage(DynamicDrawUsage),
+    );
     (this.overlaps.material as PointsMaterial).vertexColors = true;
     this.root.add(this.now.root, this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps);
   }
@@ -98,7 +135,12 @@ export class StageModel {
 
   private look(scene: PartScene, s: Session): void {
     const heat = s.moved !== null || isHeat(s.reading) || s.mask?.painting === true;
-    setLook(scene, this.loaded.character, { clay: s.reading === "clay", wires: s.wires, dressed: s.dressed && !heat, heat: heat ? this.heat(s) : null });
+    setLook(scene, this.loaded.character, {
+      clay: s.reading === "clay",
+      wires: s.wires,
+      dressed: s.dressed && !heat,
+      heat: heat ? this.heat(s) : null,
+    });
   }
 
   private heat(s: Session): (Float32Array | null)[] {
@@ -119,15 +161,23 @@ export class StageModel {
       return character.parts.map((part, p) => {
         if (!part.skin || joint < 0) return null;
         const values = new Float32Array(vertexCountOf(part));
-        if (painted?.part === p) return paint(values.map((_, v) => painted.dense[v * painted.jointCount + joint]!), HEAT_SCALES.weights.from, HEAT_SCALES.weights.to);
+        if (painted?.part === p)
+          return paint(
+            values.map((_, v) => painted.dense[v * painted.jointCount + joint]!),
+            HEAT_SCALES.weights.from,
+            HEAT_SCALES.weights.to,
+          );
         const { influenceCount, joints, weights } = part.skin;
-        for (let v = 0, n = 0; v < values.length; v++) for (let k = 0; k < influenceCount; k++, n++) if (joints[n] === joint) values[v]! += weights[n]!;
+        for (let v = 0, n = 0; v < values.length; v++)
+          for (let k = 0; k < influenceCount; k++, n++) if (joints[n] === joint) values[v]! += weights[n]!;
         return paint(values, HEAT_SCALES.weights.from, HEAT_SCALES.weights.to);
       });
     }
     const scale = HEAT_SCALES[s.reading as "stretch" | "overlap"];
     const fields = s.measured?.fields;
-    return character.parts.map((_, p) => (fields?.part === p ? paint(s.reading === "stretch" ? fields.stretch : fields.depth, scale.from, scale.to) : null));
+    return character.parts.map((_, p) =>
+      fields?.part === p ? paint(s.reading === "stretch" ? fields.stretch : fields.depth, scale.from, scale.to) : null,
+    );
   }
 
   private drawJoints(s: Session, moment: Moment): void {
@@ -153,7 +203,10 @@ export class StageModel {
     for (const o of [this.needles, this.rings, this.chosen]) o.geometry.getAttribute("position").needsUpdate = true;
   }
 
-  /** A short flag on each bone, square to it along its joint's x axis: where neighbours' flags stand apart, the frames are rolled. */
+  /**
+   * A short flag on each bone, square to it along its joint's x axis: where neighbours' flags stand apart, the frames
+   * are rolled.
+   */
   private drawRolls({ joints }: Skeleton, world: Float64Array): void {
     const at = this.rolls.geometry.getAttribute("position") as BufferAttribute;
     let n = 0;
@@ -179,7 +232,10 @@ export class StageModel {
   /** Where every joint stands on the stage now. */
   jointPlaces(): { joint: string; at: Vec3 }[] {
     const at = this.rings.geometry.getAttribute("position") as BufferAttribute;
-    return (this.loaded.character.skeleton?.joints ?? []).map((joint, j) => ({ joint: joint.name, at: [at.getX(j), at.getY(j), at.getZ(j)] }));
+    return (this.loaded.character.skeleton?.joints ?? []).map((joint, j) => ({
+      joint: joint.name,
+      at: [at.getX(j), at.getY(j), at.getZ(j)],
+    }));
   }
 
   /** Draws a part where it is about to be seated. */
@@ -232,7 +288,8 @@ export class StageModel {
   dispose(): void {
     disposePartScene(this.now);
     if (this.beforeScene) disposePartScene(this.beforeScene);
-    for (const o of [this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps]) o.geometry.dispose();
+    for (const o of [this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps])
+      o.geometry.dispose();
   }
 }
 

@@ -45,7 +45,10 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     let gone = false;
     void model.textured.then((any) => any && !gone && ask());
     // a frame that is asked for before the canvas is ready is lost: it is asked for again until one was drawn
-    const again = setInterval(() => (document.documentElement.dataset["stage"] === "drawn" ? clearInterval(again) : invalidate()), 400);
+    const again = setInterval(
+      () => (document.documentElement.dataset["stage"] === "drawn" ? clearInterval(again) : invalidate()),
+      400,
+    );
     return () => {
       gone = true;
       clearInterval(again);
@@ -133,7 +136,8 @@ function useCamera(model: StageModel | null, controls: RefObject<OrbitControls |
       orbit.target.set(tx, ty, tz);
     } else {
       model.update(store.getState());
-      const view = (place && viewOfPlace(place, loaded, model.nowDeformed)) ?? viewOf(framing, loaded, pose, model.nowDeformed);
+      const view =
+        (place && viewOfPlace(place, loaded, model.nowDeformed)) ?? viewOf(framing, loaded, pose, model.nowDeformed);
       const { position, target } = cameraFor(view, aspect);
       lens.position.set(...position);
       orbit.target.set(...target);

@@ -6,8 +6,17 @@ import { useSession, useSessionStore } from "../session/session";
 import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
 
-/** The brush that paints the chosen joint's weight onto a part, in whatever pose it stands; with Shift adding takes away and the other way round. */
-export function WeightBrush({ model, controls }: { model: StageModel; controls: RefObject<OrbitControls | null> }): ReactNode {
+/**
+ * The brush that paints the chosen joint's weight onto a part, in whatever pose it stands; with Shift adding takes away
+ * and the other way round.
+ */
+export function WeightBrush({
+  model,
+  controls,
+}: {
+  model: StageModel;
+  controls: RefObject<OrbitControls | null>;
+}): ReactNode {
   const store = useSessionStore();
   const ring = useStageBrush<Float32Array>(model, controls, {
     active: useSession((s) => s.paint !== null),
@@ -17,12 +26,39 @@ export function WeightBrush({ model, controls }: { model: StageModel; controls: 
       const { paint, brush, joint, loaded, lockedJoints } = store.getState();
       const index = loaded?.character.skeleton?.joints.findIndex((j) => j.name === joint) ?? -1;
       if (!paint || index < 0) return;
-      const hits = underBrush(model.nowDeformed.positions[paint.of.part]!, centre.toArray(), brush.radiusMm / 1000, brush.fallOff);
-      const tool = invert && paint.tool === "add" ? "take away" : invert && paint.tool === "take away" ? "add" : paint.tool;
-      dabPaint(paint.of, index, tool, brush.strength, hits, brush.symmetric, record, new Set(lockedJoints.map((name) => loaded!.character.skeleton!.joints.findIndex((j) => j.name === name))));
+      const hits = underBrush(
+        model.nowDeformed.positions[paint.of.part]!,
+        centre.toArray(),
+        brush.radiusMm / 1000,
+        brush.fallOff,
+      );
+      const tool =
+        invert && paint.tool === "add" ? "take away" : invert && paint.tool === "take away" ? "add" : paint.tool;
+      dabPaint(
+        paint.of,
+        index,
+        tool,
+        brush.strength,
+        hits,
+        brush.symmetric,
+        record,
+        new Set(lockedJoints.map((name) => loaded!.character.skeleton!.joints.findIndex((j) => j.name === name))),
+      );
       store.setState({ paint: { ...paint, version: paint.version + 1 } });
     },
-    end: (record) => store.setState(({ paint, joint }) => (paint ? { paint: { ...paint, undo: [...paint.undo, record], joints: joint === null || paint.joints.includes(joint) ? paint.joints : [...paint.joints, joint], version: paint.version + 1 } } : {})),
+    end: (record) =>
+      store.setState(({ paint, joint }) =>
+        paint
+          ? {
+              paint: {
+                ...paint,
+                undo: [...paint.undo, record],
+                joints: joint === null || paint.joints.includes(joint) ? paint.joints : [...paint.joints, joint],
+                version: paint.version + 1,
+              },
+            }
+          : {},
+      ),
   });
   return <primitive object={ring} />;
 }

@@ -11,13 +11,35 @@ const normals = placeNormals(box)(box.positions);
 describe("the surface under the pointer", () => {
   const finder = new SurfaceFinder();
   it("is met from the front, nearest first", () => {
-    const hit = finder.find(new Ray(new Vector3(0.1, 0.2, 3), new Vector3(0, 0, -1)), 0, triangles, box.positions, normals)!;
+    const hit = finder.find(
+      new Ray(new Vector3(0.1, 0.2, 3), new Vector3(0, 0, -1)),
+      0,
+      triangles,
+      box.positions,
+      normals,
+    )!;
     hit.point.toArray().forEach((x, c) => expect(x).toBeCloseTo([0.1, 0.2, 0.5][c]!, 6));
     expect(hit.normal.z).toBeGreaterThan(0);
     expect(box.positions[3 * hit.vertex + 2]).toBe(0.5);
   });
   it("is none beside it, behind the eye, or from inside", () => {
-    for (const [from, to] of [[[2, 0, 3], [0, 0, -1]], [[0, 0, 3], [0, 0, 1]], [[0, 0, 0], [0, 0, -1]]] as const) expect(finder.find(new Ray(new Vector3(...from), new Vector3(...to)), 0, triangles, box.positions, normals)).toBeNull();
+    for (const [from, to] of [
+      [
+        [2, 0, 3],
+        [0, 0, -1],
+      ],
+      [
+        [0, 0, 3],
+        [0, 0, 1],
+      ],
+      [
+        [0, 0, 0],
+        [0, 0, -1],
+      ],
+    ] as const)
+      expect(
+        finder.find(new Ray(new Vector3(...from), new Vector3(...to)), 0, triangles, box.positions, normals),
+      ).toBeNull();
   });
   it("is found where it has moved to since, and anew for another part", () => {
     const moved = box.positions.map((x, i) => (i % 3 === 2 ? x + 1 : x));
@@ -44,15 +66,29 @@ it("the ring lies in the surface's plane, about the place, at the radius", () =>
 });
 
 /** A stage of 100 x 100 pixels, a camera 2 m before a wall at z = 0, and what the brush was told. */
-function stage(drags = false): { send: (type: string, x: number, y: number, more?: object) => Event; told: string[]; stop: () => void; orbit: { enabled: boolean } } {
-  const canvas = Object.assign(new EventTarget(), { getBoundingClientRect: () => ({ left: 0, top: 0, width: 100, height: 100 }), setPointerCapture: () => {}, hasPointerCapture: () => true, releasePointerCapture: () => {} });
+function stage(drags = false): {
+  send: (type: string, x: number, y: number, more?: object) => Event;
+  told: string[];
+  stop: () => void;
+  orbit: { enabled: boolean };
+} {
+  const canvas = Object.assign(new EventTarget(), {
+    getBoundingClientRect: () => ({ left: 0, top: 0, width: 100, height: 100 }),
+    setPointerCapture: () => {},
+    hasPointerCapture: () => true,
+    releasePointerCapture: () => {},
+  });
   const camera = new PerspectiveCamera(90, 1, 0.1, 10);
   camera.position.set(0, 0, 2);
   camera.updateMatrixWorld();
   const told: string[] = [];
   const orbit = { enabled: true };
   let radius = 50;
-  const short = (v: Vector3): string => v.toArray().map((x) => Number(x.toFixed(2)) + 0).join(" ");
+  const short = (v: Vector3): string =>
+    v
+      .toArray()
+      .map((x) => Number(x.toFixed(2)) + 0)
+      .join(" ");
   const on: BrushHandlers = {
     // a wall from -1 to 1
     find: (ray): Hit | null => {
@@ -65,12 +101,22 @@ function stage(drags = false): { send: (type: string, x: number, y: number, more
     setRadius: (mm) => void (radius = mm),
     drags: () => drags,
     begin: () => void told.push("begin"),
-    dab: (centre, drag, invert) => void told.push(`dab ${short(centre)}${drags ? ` by ${short(drag)}` : ""}${invert ? " inverted" : ""}`),
+    dab: (centre, drag, invert) =>
+      void told.push(`dab ${short(centre)}${drags ? ` by ${short(drag)}` : ""}${invert ? " inverted" : ""}`),
     end: () => void told.push("end"),
   };
   const stop = listenToBrush(canvas as unknown as HTMLCanvasElement, camera, () => orbit as never, on);
   const send = (type: string, x: number, y: number, more: object = {}): Event => {
-    const event = Object.assign(new Event(type, { cancelable: true }), { clientX: x, clientY: y, button: 0, pointerId: 1, altKey: false, shiftKey: false, deltaY: 0, ...more });
+    const event = Object.assign(new Event(type, { cancelable: true }), {
+      clientX: x,
+      clientY: y,
+      button: 0,
+      pointerId: 1,
+      altKey: false,
+      shiftKey: false,
+      deltaY: 0,
+      ...more,
+    });
     canvas.dispatchEvent(event);
     return event;
   };

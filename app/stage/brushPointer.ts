@@ -1,4 +1,15 @@
-import { BufferAttribute, BufferGeometry, Color, LineBasicMaterial, LineLoop, Raycaster, Vector2, Vector3, type Camera, type Ray } from "three";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  LineBasicMaterial,
+  LineLoop,
+  Raycaster,
+  Vector2,
+  Vector3,
+  type Camera,
+  type Ray,
+} from "three";
 import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { buildBvh, castRay, refitBvh, type Bvh } from "~core/measure/bvh";
 
@@ -20,12 +31,19 @@ export const makeRing = (color: string): LineLoop => {
 };
 
 export function placeRing(ring: LineLoop, centre: Vector3, normal: Vector3, radius: number): void {
-  const u = new Vector3(Math.abs(normal.x) < 0.9 ? 1 : 0, Math.abs(normal.x) < 0.9 ? 0 : 1, 0).cross(normal).normalize();
+  const u = new Vector3(Math.abs(normal.x) < 0.9 ? 1 : 0, Math.abs(normal.x) < 0.9 ? 0 : 1, 0)
+    .cross(normal)
+    .normalize();
   const w = normal.clone().cross(u);
   const at = ring.geometry.getAttribute("position") as BufferAttribute;
   for (let i = 0; i < RING; i++) {
     const a = (2 * Math.PI * i) / RING;
-    at.setXYZ(i, centre.x + radius * (Math.cos(a) * u.x + Math.sin(a) * w.x), centre.y + radius * (Math.cos(a) * u.y + Math.sin(a) * w.y), centre.z + radius * (Math.cos(a) * u.z + Math.sin(a) * w.z));
+    at.setXYZ(
+      i,
+      centre.x + radius * (Math.cos(a) * u.x + Math.sin(a) * w.x),
+      centre.y + radius * (Math.cos(a) * u.y + Math.sin(a) * w.y),
+      centre.z + radius * (Math.cos(a) * u.z + Math.sin(a) * w.z),
+    );
   }
   at.needsUpdate = true;
   ring.visible = true;
@@ -40,15 +58,29 @@ export class SurfaceFinder {
     else refitBvh(this.tree.bvh, P);
     let best = Infinity;
     let triangle = -1;
-    castRay(this.tree.bvh, P, origin.x, origin.y, origin.z, direction.x || 1e-12, direction.y || 1e-12, direction.z || 1e-12, (t, d, sign) => {
-      if (sign < 0 && d < best) {
-        best = d;
-        triangle = t;
-      }
-    });
+    castRay(
+      this.tree.bvh,
+      P,
+      origin.x,
+      origin.y,
+      origin.z,
+      direction.x || 1e-12,
+      direction.y || 1e-12,
+      direction.z || 1e-12,
+      (t, d, sign) => {
+        if (sign < 0 && d < best) {
+          best = d;
+          triangle = t;
+        }
+      },
+    );
     if (triangle < 0) return null;
     const vertex = triangles[3 * triangle]!;
-    return { point: origin.clone().addScaledVector(direction, best), normal: new Vector3(N[3 * vertex], N[3 * vertex + 1], N[3 * vertex + 2]), vertex };
+    return {
+      point: origin.clone().addScaledVector(direction, best),
+      normal: new Vector3(N[3 * vertex], N[3 * vertex + 1], N[3 * vertex + 2]),
+      vertex,
+    };
   }
 }
 
@@ -67,13 +99,23 @@ export interface BrushHandlers {
 /** Way of the pointer, in radii, after which the next dab comes. */
 const SPACING = 0.12;
 
-/** Turns the pointer over the stage into strokes of a brush; the wheel sets its radius. @returns what stops listening. */
-export function listenToBrush(canvas: HTMLCanvasElement, camera: Camera, controls: () => OrbitControls | null, on: BrushHandlers): () => void {
+/**
+ * Turns the pointer over the stage into strokes of a brush; the wheel sets its radius. @returns what stops listening.
+ */
+export function listenToBrush(
+  canvas: HTMLCanvasElement,
+  camera: Camera,
+  controls: () => OrbitControls | null,
+  on: BrushHandlers,
+): () => void {
   const ray = new Raycaster();
   let stroke: { last: Vector3; depth: number } | null = null;
   const aim = (e: PointerEvent | WheelEvent): void => {
     const box = canvas.getBoundingClientRect();
-    ray.setFromCamera(new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2), camera);
+    ray.setFromCamera(
+      new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2),
+      camera,
+    );
   };
   const find = (): Hit | null => on.find(ray.ray);
   const setOrbit = (enabled: boolean): void => {

@@ -6,17 +6,38 @@ import { makeLoaded } from "../session/session";
 import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace, type View } from "./framings";
 
 /** A post of 1.8 m with the joints of a figure. */
-const post = (extra: Partial<Character> = {}): Character => characterWith({
-  parts: [boxPart("skin", [0.2, 0.9, 0.15], [0, 0.9, 0])],
-  skeleton: skeletonOf([
-    { name: "hips", parent: -1, translation: [0, 0.95, 0] }, { name: "head", parent: 0, translation: [0, 0.65, 0] },
-    { name: "leftEye", parent: 1, translation: [0.03, 0.06, 0.08] }, { name: "rightEye", parent: 1, translation: [-0.03, 0.06, 0.08] },
-    { name: "leftUpperArm", parent: 0, translation: [0.2, 0.45, 0] }, { name: "arm roll", parent: 4, translation: [0.15, 0, 0] }, { name: "leftLowerArm", parent: 5, translation: [0.15, 0, 0] }, { name: "leftHand", parent: 6, translation: [0.25, 0, 0] },
-    { name: "rightUpperLeg", parent: 0, translation: [-0.1, -0.05, 0] }, { name: "rightLowerLeg", parent: 8, translation: [0, -0.42, 0] }, { name: "rightFoot", parent: 9, translation: [0, -0.42, 0] },
-  ]),
-  jointMap: Object.fromEntries(["hips", "head", "leftEye", "rightEye", "leftUpperArm", "leftLowerArm", "leftHand", "rightUpperLeg", "rightLowerLeg", "rightFoot"].map((n) => [n, n])),
-  ...extra,
-});
+const post = (extra: Partial<Character> = {}): Character =>
+  characterWith({
+    parts: [boxPart("skin", [0.2, 0.9, 0.15], [0, 0.9, 0])],
+    skeleton: skeletonOf([
+      { name: "hips", parent: -1, translation: [0, 0.95, 0] },
+      { name: "head", parent: 0, translation: [0, 0.65, 0] },
+      { name: "leftEye", parent: 1, translation: [0.03, 0.06, 0.08] },
+      { name: "rightEye", parent: 1, translation: [-0.03, 0.06, 0.08] },
+      { name: "leftUpperArm", parent: 0, translation: [0.2, 0.45, 0] },
+      { name: "arm roll", parent: 4, translation: [0.15, 0, 0] },
+      { name: "leftLowerArm", parent: 5, translation: [0.15, 0, 0] },
+      { name: "leftHand", parent: 6, translation: [0.25, 0, 0] },
+      { name: "rightUpperLeg", parent: 0, translation: [-0.1, -0.05, 0] },
+      { name: "rightLowerLeg", parent: 8, translation: [0, -0.42, 0] },
+      { name: "rightFoot", parent: 9, translation: [0, -0.42, 0] },
+    ]),
+    jointMap: Object.fromEntries(
+      [
+        "hips",
+        "head",
+        "leftEye",
+        "rightEye",
+        "leftUpperArm",
+        "leftLowerArm",
+        "leftHand",
+        "rightUpperLeg",
+        "rightLowerLeg",
+        "rightFoot",
+      ].map((n) => [n, n]),
+    ),
+    ...extra,
+  });
 const seen = (framing: string, pose = {}, character = post()): View => {
   const loaded = makeLoaded(character, "", null);
   return viewOf(framing, loaded, pose, deform(loaded.rig, { ...REST_MOMENT, pose }));
@@ -38,7 +59,9 @@ describe("framings", () => {
   });
   it("go along with the pose: a head that nods takes the eyes' view with it", () => {
     expect(seen("eyes", { head: [40, 0, 0] }).centre[1]).toBeLessThan(seen("eyes").centre[1] - 0.03);
-    expect(seen("joint leftHand", { leftUpperArm: [0, 0, 60] }).centre[1]).toBeGreaterThan(seen("joint leftHand").centre[1] + 0.2);
+    expect(seen("joint leftHand", { leftUpperArm: [0, 0, 60] }).centre[1]).toBeGreaterThan(
+      seen("joint leftHand").centre[1] + 0.2,
+    );
   });
   it("of a joint are taken from its own side, with room for its size; a joint between bones counts to the one above", () => {
     expect(seen("joint leftHand").from[0]).toBeGreaterThan(0.3);
@@ -57,7 +80,9 @@ describe("framings", () => {
 describe("the view of a place", () => {
   const loaded = makeLoaded(post(), "", null);
   const deformed = deform(loaded.rig, REST_MOMENT);
-  const right = [...loaded.character.parts[0]!.positions.keys()].filter((i) => i % 3 === 0 && loaded.character.parts[0]!.positions[i]! > 0).map((i) => i / 3);
+  const right = [...loaded.character.parts[0]!.positions.keys()]
+    .filter((i) => i % 3 === 0 && loaded.character.parts[0]!.positions[i]! > 0)
+    .map((i) => i / 3);
   it("looks along the mean normal of the vertices, from outside", () => {
     const view = viewOfPlace({ part: "skin", vertices: right }, loaded, deformed)!;
     expect(view.centre[0]).toBeCloseTo(0.2, 6);
@@ -65,7 +90,11 @@ describe("the view of a place", () => {
     expect(view.radius).toBeCloseTo(2.2 * Math.hypot(0.9, 0.15), 4);
   });
   it("goes round what stands in the way", () => {
-    const walled = makeLoaded(post({ parts: [post().parts[0]!, boxPart("wall", [0.01, 2, 2], [0.5, 0.9, 0], "garment")] }), "", null);
+    const walled = makeLoaded(
+      post({ parts: [post().parts[0]!, boxPart("wall", [0.01, 2, 2], [0.5, 0.9, 0], "garment")] }),
+      "",
+      null,
+    );
     const view = viewOfPlace({ part: "skin", vertices: right }, walled, deform(walled.rig, REST_MOMENT))!;
     // the wall is 0.3 m before the side: seen from in front, from above or along it, not through it
     expect(view.from[0]).toBeLessThan(0.8);

@@ -29,14 +29,19 @@ function boundsOf(positions: readonly Float32Array[]): { lo: Vec3; hi: Vec3 } {
   return { lo: lo as unknown as Vec3, hi: hi as unknown as Vec3 };
 }
 
-/** Where the camera goes for a framing by name; `joint NAME` frames a joint in its pose. Falls back to the whole figure. */
+/**
+ * Where the camera goes for a framing by name; `joint NAME` frames a joint in its pose. Falls back to the whole figure.
+ */
 export function viewOf(framing: string, loaded: Loaded, pose: Pose, deformed: Deformed): View {
   const { character, humanoid } = loaded;
   const { lo, hi } = boundsOf(deformed.positions.filter((P) => P.length > 0));
   const stature = hi[1] - lo[1];
   const middle = lerp(lo, hi, 0.5);
   const whole: View = { centre: middle, radius: 0.53 * Math.max(stature, hi[0] - lo[0]), from: FRONT };
-  if (!character.skeleton || !humanoid) return framing === "face" || framing === "bust" ? { centre: [middle[0], lo[1] + 0.92 * stature, middle[2]], radius: 0.09 * stature, from: FRONT } : whole;
+  if (!character.skeleton || !humanoid)
+    return framing === "face" || framing === "bust"
+      ? { centre: [middle[0], lo[1] + 0.92 * stature, middle[2]], radius: 0.09 * stature, from: FRONT }
+      : whole;
   const world = worldMatrices(character.skeleton, pose);
   const at = (bone: string): Vec3 | null => {
     const j = humanoid.jointOfBone.get(bone);
@@ -51,27 +56,39 @@ export function viewOf(framing: string, loaded: Loaded, pose: Pose, deformed: De
     case "bust":
       return eyes ? { centre: add(eyes, [0, -2.2 * span, -0.8 * span]), radius: 4.1 * span, from: FRONT } : whole;
     case "face":
-      return eyes ? { centre: add(eyes, [0, -0.5 * span, -0.2 * span]), radius: 2.15 * span, from: normalize([0.3, 0.02, 1]) } : whole;
+      return eyes
+        ? { centre: add(eyes, [0, -0.5 * span, -0.2 * span]), radius: 2.15 * span, from: normalize([0.3, 0.02, 1]) }
+        : whole;
     case "eyes":
       return eyes ? { centre: eyes, radius: 0.95 * span, from: normalize([0.12, 0, 1]) } : whole;
     case "mouth":
-      return eyes ? { centre: add(eyes, [0, -1.12 * span, 0.2 * span]), radius: 0.85 * span, from: normalize([0.2, 0, 1]) } : whole;
+      return eyes
+        ? { centre: add(eyes, [0, -1.12 * span, 0.2 * span]), radius: 0.85 * span, from: normalize([0.2, 0, 1]) }
+        : whole;
     case "hands": {
       const hand = at("leftHand");
       const finger = at("leftMiddleIntermediate") ?? hand;
-      return hand && finger ? { centre: lerp(hand, finger, 0.6), radius: 0.075 * stature, from: normalize([0.9, 0.35, 0.7]) } : whole;
+      return hand && finger
+        ? { centre: lerp(hand, finger, 0.6), radius: 0.075 * stature, from: normalize([0.9, 0.35, 0.7]) }
+        : whole;
     }
   }
   if (framing.startsWith("joint ")) {
     const j = character.skeleton.joints.findIndex((x) => x.name === framing.slice(6));
-    if (j >= 0) return { centre: translationOf(world, 16 * j), radius: jointRadius(loaded, j, stature), from: jointSide(loaded, j) };
+    if (j >= 0)
+      return {
+        centre: translationOf(world, 16 * j),
+        radius: jointRadius(loaded, j, stature),
+        from: jointSide(loaded, j),
+      };
   }
   return whole;
 }
 
 /** Bone of a joint; one that stands between bones, such as a twist joint, counts to the bone above it. */
 function boneOf({ character, humanoid }: Loaded, joint: number): string {
-  for (let j = joint; humanoid && j !== NO_JOINT; j = character.skeleton!.joints[j]!.parent) if (humanoid.boneOfJoint[j]) return humanoid.boneOfJoint[j]!;
+  for (let j = joint; humanoid && j !== NO_JOINT; j = character.skeleton!.joints[j]!.parent)
+    if (humanoid.boneOfJoint[j]) return humanoid.boneOfJoint[j]!;
   return "";
 }
 
@@ -101,10 +118,14 @@ export function viewOfPlace(place: ShownPlace, loaded: Loaded, deformed: Deforme
   if (p < 0 || place.vertices.length === 0) return null;
   const P = deformed.positions[p]!;
   const N = deformed.normals[p]!;
-  const points = place.vertices.filter((v) => 3 * v < P.length).map((v): Vec3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]);
+  const points = place.vertices
+    .filter((v) => 3 * v < P.length)
+    .map((v): Vec3 => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]);
   if (!points.length) return null;
   const centre = scale(points.reduce(add), 1 / points.length);
-  const normal = normalize(place.vertices.reduce<Vec3>((n, v) => add(n, [N[3 * v] ?? 0, N[3 * v + 1] ?? 0, N[3 * v + 2] ?? 0]), [0, 0, 0]));
+  const normal = normalize(
+    place.vertices.reduce<Vec3>((n, v) => add(n, [N[3 * v] ?? 0, N[3 * v + 1] ?? 0, N[3 * v + 2] ?? 0]), [0, 0, 0]),
+  );
   const spread = Math.max(...points.map((q) => length(sub(q, centre))));
   const own = normalize(add(normal, scale(FRONT, 0.35)));
   const from = [own, ...SIDES.map(normalize)].find((d) => !hidden(centre, d, loaded, deformed)) ?? own;

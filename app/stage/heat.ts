@@ -8,7 +8,8 @@ const RAMP: readonly (readonly [number, number, number])[] = Array.from({ length
 });
 
 /** Colour for a share 0..1 of a scale. */
-export const heatColor = (share: number): readonly [number, number, number] => RAMP[Math.max(0, Math.min(63, Math.round(share * 63)))]!;
+export const heatColor = (share: number): readonly [number, number, number] =>
+  RAMP[Math.max(0, Math.min(63, Math.round(share * 63)))]!;
 
 /** Ends of each measured scale: value at the dark end, at the bright end, and the unit shown. */
 export const HEAT_SCALES = {

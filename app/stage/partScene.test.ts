@@ -1,31 +1,60 @@
-import type { BufferAttribute} from "three";
+import type { BufferAttribute } from "three";
 import { DoubleSide } from "three";
 import { boxPart, characterWith, shapeOf } from "../../tests/helpers/characters";
 import { deform, makeRig, REST_MOMENT } from "~core/deform/rig";
 import { DEFAULT_MATERIAL, type Character, type Material } from "~core/model/character";
-import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type LookOptions, type PartScene } from "./partScene";
+import {
+  disposePartScene,
+  loadTextures,
+  makePartScene,
+  setLook,
+  showDeformed,
+  type LookOptions,
+  type PartScene,
+} from "./partScene";
 
 const NATURAL: LookOptions = { clay: false, wires: false, dressed: true, heat: null };
-const PNG = Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, 0x49, 0x48, 0x44, 0x52, 0, 0, 0x20, 0, 0, 0, 0x10, 0, 8, 2, 0, 0, 0]);
+const PNG = Uint8Array.from([
+  0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, 0x49, 0x48, 0x44, 0x52, 0, 0, 0x20, 0, 0, 0, 0x10, 0, 8,
+  2, 0, 0, 0,
+]);
 const material = (name: string, extra: Partial<Material> = {}): Material => ({ ...DEFAULT_MATERIAL, name, ...extra });
 /** A box of two materials: two faces red, four white; a garment over it. */
-const figure = (extra: Partial<Character> = {}): Character => characterWith({
-  materials: [material("red", { baseColor: [1, 0, 0, 1] }), material("covered skin", { baseColor: [1, 1, 1, 1] }), material("cloth", { baseColor: [0, 0, 1, 0.5], opacity: "blend", doubleSided: true })],
-  parts: [
-    { ...boxPart("skin"), groups: [{ material: 0, faceStart: 0, faceCount: 2 }, { material: 1, faceStart: 2, faceCount: 4 }] },
-    { ...boxPart("shirt", [0.6, 0.6, 0.6], [0, 0, 0], "garment"), groups: [{ material: 2, faceStart: 0, faceCount: 6 }] },
-  ],
-  shapes: [shapeOf("taller", { 7: [0, 1, 0] })],
-  ...extra,
-});
+const figure = (extra: Partial<Character> = {}): Character =>
+  characterWith({
+    materials: [
+      material("red", { baseColor: [1, 0, 0, 1] }),
+      material("covered skin", { baseColor: [1, 1, 1, 1] }),
+      material("cloth", { baseColor: [0, 0, 1, 0.5], opacity: "blend", doubleSided: true }),
+    ],
+    parts: [
+      {
+        ...boxPart("skin"),
+        groups: [
+          { material: 0, faceStart: 0, faceCount: 2 },
+          { material: 1, faceStart: 2, faceCount: 4 },
+        ],
+      },
+      {
+        ...boxPart("shirt", [0.6, 0.6, 0.6], [0, 0, 0], "garment"),
+        groups: [{ material: 2, faceStart: 0, faceCount: 6 }],
+      },
+    ],
+    shapes: [shapeOf("taller", { 7: [0, 1, 0] })],
+    ...extra,
+  });
 const sceneOf = (character: Character): PartScene => makePartScene(makeRig(character));
-const values = (scene: PartScene, part: number, name: string): number[] => Array.from((scene.parts[part]!.mesh.geometry.getAttribute(name) as BufferAttribute).array);
+const values = (scene: PartScene, part: number, name: string): number[] =>
+  Array.from((scene.parts[part]!.mesh.geometry.getAttribute(name) as BufferAttribute).array);
 
 describe("what is drawn of a character", () => {
   it("is a mesh a part, its triangles in runs of one material", () => {
     const { parts } = sceneOf(figure());
     expect(parts.map((p) => p.mesh.name)).toEqual(["skin", "shirt"]);
-    expect(parts[0]!.mesh.geometry.groups).toEqual([{ start: 0, count: 12, materialIndex: 0 }, { start: 12, count: 24, materialIndex: 1 }]);
+    expect(parts[0]!.mesh.geometry.groups).toEqual([
+      { start: 0, count: 12, materialIndex: 0 },
+      { start: 12, count: 24, materialIndex: 1 },
+    ]);
     expect(parts[1]!.mesh.material[0]).toMatchObject({ transparent: true, opacity: 0.5, side: DoubleSide });
   });
   it("moves with the character and is lit by its normals", () => {
@@ -37,7 +66,9 @@ describe("what is drawn of a character", () => {
     expect(values(scene, 0, "normal")).toEqual(Array.from(now.normals[0]!));
   });
   it("is coloured by its materials and vertices, as clay, or by a measured field", () => {
-    const coloured = figure({ parts: [{ ...figure().parts[0]!, colors: Float32Array.from({ length: 32 }, (_, i) => (i % 4 === 1 ? 0.5 : 1)) }] });
+    const coloured = figure({
+      parts: [{ ...figure().parts[0]!, colors: Float32Array.from({ length: 32 }, (_, i) => (i % 4 === 1 ? 0.5 : 1)) }],
+    });
     const scene = sceneOf(coloured);
     setLook(scene, coloured, NATURAL);
     // vertices of the last group that touches them: white, with half of the green
@@ -87,16 +118,25 @@ describe("what is drawn of a character", () => {
 
 describe("textures on the stage", () => {
   const decoded: { resizeWidth?: number }[] = [];
-  beforeAll(() => void Object.assign(globalThis, { createImageBitmap: async (blob: Blob, options: { resizeWidth?: number }) => {
-    if (blob.type === "image/jpeg") throw new Error("broken");
-    decoded.push(options);
-    return { width: 1, height: 1, close: () => {} };
-  } }));
+  beforeAll(
+    () =>
+      void Object.assign(globalThis, {
+        createImageBitmap: async (blob: Blob, options: { resizeWidth?: number }) => {
+          if (blob.type === "image/jpeg") throw new Error("broken");
+          decoded.push(options);
+          return { width: 1, height: 1, close: () => {} };
+        },
+      }),
+  );
   afterAll(() => void delete (globalThis as { createImageBitmap?: unknown }).createImageBitmap);
-  const textured = (mimeType = "image/png", bytes = PNG.slice()): Character => figure({
-    materials: [material("red", { texture: { name: "a", mimeType, bytes } }), material("white", { texture: { name: "a", mimeType, bytes }, opacity: "mask", alphaCutoff: 0.3 })],
-    parts: [{ ...figure().parts[0]!, uvs: new Float32Array(16) }],
-  });
+  const textured = (mimeType = "image/png", bytes = PNG.slice()): Character =>
+    figure({
+      materials: [
+        material("red", { texture: { name: "a", mimeType, bytes } }),
+        material("white", { texture: { name: "a", mimeType, bytes }, opacity: "mask", alphaCutoff: 0.3 }),
+      ],
+      parts: [{ ...figure().parts[0]!, uvs: new Float32Array(16) }],
+    });
   it("are decoded once, made smaller where very large, and shown in the natural look alone", async () => {
     const character = textured();
     const scene = sceneOf(character);
@@ -110,7 +150,10 @@ describe("textures on the stage", () => {
     expect(a!.map).toBe(b!.map);
     expect(a!.map!.flipY).toBe(false);
     expect(b!.alphaTest).toBe(0.3);
-    for (const look of [{ ...NATURAL, clay: true }, { ...NATURAL, heat: [null] }]) {
+    for (const look of [
+      { ...NATURAL, clay: true },
+      { ...NATURAL, heat: [null] },
+    ]) {
       setLook(scene, character, look);
       expect(scene.parts[0]!.mesh.material.map((m) => m.map)).toEqual([null, null]);
     }

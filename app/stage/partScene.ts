@@ -1,4 +1,18 @@
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, DynamicDrawUsage, FrontSide, Group, LineBasicMaterial, LineSegments, Mesh, MeshStandardMaterial, type Material, type Texture } from "three";
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DoubleSide,
+  DynamicDrawUsage,
+  FrontSide,
+  Group,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshStandardMaterial,
+  type Material,
+  type Texture,
+} from "three";
 import type { Deformed, Rig } from "~core/deform/rig";
 import { vertexCountOf, type Character, type Part } from "~core/model/character";
 import { withCopies } from "~core/model/drawnPart";
@@ -34,16 +48,25 @@ export function makePartScene(rig: Rig, sharing?: PartScene): PartScene {
     const { copies, triangles, uvs } = rig.drawn[p]!;
     const positions = new BufferAttribute(drawnRows(part.positions, copies), 3).setUsage(DynamicDrawUsage);
     geometry.setAttribute("position", positions);
-    geometry.setAttribute("normal", new BufferAttribute(new Float32Array(positions.array.length), 3).setUsage(DynamicDrawUsage));
+    geometry.setAttribute(
+      "normal",
+      new BufferAttribute(new Float32Array(positions.array.length), 3).setUsage(DynamicDrawUsage),
+    );
     const ownColors = drawnRows(lookOf(rig.character, part), copies);
     geometry.setAttribute("color", new BufferAttribute(ownColors.slice(), 3).setUsage(DynamicDrawUsage));
     if (uvs) geometry.setAttribute("uv", new BufferAttribute(uvs, 2));
     geometry.setIndex(new BufferAttribute(triangles, 1));
     groupsOf(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
-    const mesh = new Mesh(geometry, part.groups.map((g) => materialFor(rig.character, g.material)));
+    const mesh = new Mesh(
+      geometry,
+      part.groups.map((g) => materialFor(rig.character, g.material)),
+    );
     mesh.name = part.name;
     mesh.frustumCulled = false;
-    const wires = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: "#1C2733", transparent: true, opacity: 0.5 }));
+    const wires = new LineSegments(
+      new BufferGeometry(),
+      new LineBasicMaterial({ color: "#1C2733", transparent: true, opacity: 0.5 }),
+    );
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
@@ -59,24 +82,37 @@ function drawnRows(rows: Float32Array, copies: Uint32Array): Float32Array {
   return out;
 }
 
-/** Decodes the base colour textures of a character; they are shown from the next look that is set. @returns whether there are any. */
+/**
+ * Decodes the base colour textures of a character; they are shown from the next look that is set. @returns whether
+ * there are any.
+ */
 export async function loadTextures(scene: PartScene, character: Character): Promise<boolean> {
   let any = false;
-  await Promise.all(scene.parts.flatMap(({ mesh, maps }, p) => {
-    const part = character.parts[p]!;
-    return part.groups.map(async (g, i) => {
-      const image = mesh.geometry.hasAttribute("uv") && character.materials[g.material]!.texture;
-      if (!image) return;
-      maps[i] = await stageTexture(image);
-      any ||= maps[i] !== null;
-    });
-  }));
+  await Promise.all(
+    scene.parts.flatMap(({ mesh, maps }, p) => {
+      const part = character.parts[p]!;
+      return part.groups.map(async (g, i) => {
+        const image = mesh.geometry.hasAttribute("uv") && character.materials[g.material]!.texture;
+        if (!image) return;
+        maps[i] = await stageTexture(image);
+        any ||= maps[i] !== null;
+      });
+    }),
+  );
   return any;
 }
 
 function materialFor(character: Character, index: number): MeshStandardMaterial {
   const m = character.materials[index]!;
-  const out = new MeshStandardMaterial({ vertexColors: true, roughness: Math.max(0.3, m.roughness), metalness: 0, side: m.doubleSided ? DoubleSide : FrontSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+  const out = new MeshStandardMaterial({
+    vertexColors: true,
+    roughness: Math.max(0.3, m.roughness),
+    metalness: 0,
+    side: m.doubleSided ? DoubleSide : FrontSide,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  });
   if (m.baseColor[3] < 1) {
     out.transparent = true;
     out.opacity = m.baseColor[3];
@@ -90,7 +126,10 @@ function materialFor(character: Character, index: number): MeshStandardMaterial 
 /** Triangle runs of a part's face groups; faces are fans, so a face of n corners is n - 2 triangles. */
 function groupsOf(part: Part): { start: number; count: number }[] {
   const trianglesBefore = (face: number): number => part.faceStarts[face]! - 2 * face;
-  return part.groups.map((g) => ({ start: 3 * trianglesBefore(g.faceStart), count: 3 * (trianglesBefore(g.faceStart + g.faceCount) - trianglesBefore(g.faceStart)) }));
+  return part.groups.map((g) => ({
+    start: 3 * trianglesBefore(g.faceStart),
+    count: 3 * (trianglesBefore(g.faceStart + g.faceCount) - trianglesBefore(g.faceStart)),
+  }));
 }
 
 function lookOf(character: Character, part: Part): Float32Array {
@@ -98,9 +137,11 @@ function lookOf(character: Character, part: Part): Float32Array {
   const tint = new Float32Array(out.length).fill(1);
   for (const g of part.groups) {
     const [r, gr, b] = character.materials[g.material]!.baseColor;
-    for (let k = part.faceStarts[g.faceStart]!; k < part.faceStarts[g.faceStart + g.faceCount]!; k++) tint.set([r, gr, b], 3 * part.corners[k]!);
+    for (let k = part.faceStarts[g.faceStart]!; k < part.faceStarts[g.faceStart + g.faceCount]!; k++)
+      tint.set([r, gr, b], 3 * part.corners[k]!);
   }
-  for (let v = 0; v < out.length / 3; v++) for (let c = 0; c < 3; c++) out[3 * v + c] = tint[3 * v + c]! * (part.colors ? part.colors[4 * v + c]! : 1);
+  for (let v = 0; v < out.length / 3; v++)
+    for (let c = 0; c < 3; c++) out[3 * v + c] = tint[3 * v + c]! * (part.colors ? part.colors[4 * v + c]! : 1);
   return out;
 }
 
@@ -148,7 +189,8 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
     const part = character.parts[p]!;
     const off = part.kind === "garment" && !look.dressed;
     view.mesh.visible = !off;
-    if (look.wires && !view.wires.geometry.index) view.wires.geometry = wireGeometry(part, view.mesh.geometry.getAttribute("position") as BufferAttribute);
+    if (look.wires && !view.wires.geometry.index)
+      view.wires.geometry = wireGeometry(part, view.mesh.geometry.getAttribute("position") as BufferAttribute);
     view.wires.visible = look.wires && !off;
     view.mesh.material.forEach((m, i) => {
       const map = look.clay || look.heat ? null : view.maps[i]!;

@@ -38,8 +38,14 @@ const api = {
   async draw(slot: number, moment: Partial<Moment>, framing: string, width: number, height: number): Promise<Blob> {
     const subject = subjects.get(slot);
     if (!subject) throw new Error("no character is loaded");
-    const canvas = (renderer?.domElement as unknown as OffscreenCanvas | undefined) ?? new OffscreenCanvas(width, height);
-    renderer ??= new WebGLRenderer({ canvas: canvas as unknown as HTMLCanvasElement, antialias: true, alpha: true, preserveDrawingBuffer: true });
+    const canvas =
+      (renderer?.domElement as unknown as OffscreenCanvas | undefined) ?? new OffscreenCanvas(width, height);
+    renderer ??= new WebGLRenderer({
+      canvas: canvas as unknown as HTMLCanvasElement,
+      antialias: true,
+      alpha: true,
+      preserveDrawingBuffer: true,
+    });
     renderer.setSize(width, height, false);
     const at = { ...REST_MOMENT, ...moment };
     const deformed = deform(subject.rig, at, { out: subject.out });

@@ -9,7 +9,8 @@ const held: unknown[] = [null, null];
 let last = 0;
 let queue: Promise<unknown> = Promise.resolve();
 
-const start = (): Remote<PicturesApi> => (remote ??= wrap<PicturesApi>(new Worker(new URL("./pictures.worker.ts", import.meta.url), { type: "module" })));
+const start = (): Remote<PicturesApi> =>
+  (remote ??= wrap<PicturesApi>(new Worker(new URL("./pictures.worker.ts", import.meta.url), { type: "module" })));
 
 /** One after the other. */
 function inTurn<T>(work: () => Promise<T>): Promise<T> {
@@ -21,7 +22,15 @@ function inTurn<T>(work: () => Promise<T>): Promise<T> {
 const urls = new Map<string, string>();
 
 /** Address of a picture; drawn once for each key. */
-export function pictureOf(key: string, subject: Character | Uint8Array, moment: Partial<Moment>, framing: string, width: number, height: number, wanted: () => boolean = () => true): Promise<string | null> {
+export function pictureOf(
+  key: string,
+  subject: Character | Uint8Array,
+  moment: Partial<Moment>,
+  framing: string,
+  width: number,
+  height: number,
+  wanted: () => boolean = () => true,
+): Promise<string | null> {
   const known = urls.get(key);
   if (known) return Promise.resolve(known);
   return inTurn(async () => {

@@ -18,8 +18,15 @@ export function stageTexture(image: TextureImage): Promise<Texture | null> {
 async function decode({ bytes, mimeType }: TextureImage): Promise<Texture> {
   const size = imageSize(bytes);
   const shrink = size ? Math.min(1, MOST_PIXELS / Math.max(size.width, size.height)) : 1;
-  const fitted = size && shrink < 1 ? { resizeWidth: Math.round(size.width * shrink), resizeHeight: Math.round(size.height * shrink) } : {};
-  const bitmap = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mimeType }), { premultiplyAlpha: "none", colorSpaceConversion: "none", ...fitted });
+  const fitted =
+    size && shrink < 1
+      ? { resizeWidth: Math.round(size.width * shrink), resizeHeight: Math.round(size.height * shrink) }
+      : {};
+  const bitmap = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mimeType }), {
+    premultiplyAlpha: "none",
+    colorSpaceConversion: "none",
+    ...fitted,
+  });
   const texture = new Texture(bitmap);
   // texture coordinates count from the top, as in glTF
   texture.flipY = false;

@@ -22,8 +22,15 @@ export interface StageBrush<Value> {
   readonly beside?: (hit: Hit | null) => void;
 }
 
-/** A brush on the stage: a ring where it would act, dabs while the button is down, the radius by the wheel. @returns the ring to be drawn. */
-export function useStageBrush<Value>(model: StageModel, controls: RefObject<OrbitControls | null>, brush: StageBrush<Value>): LineLoop {
+/**
+ * A brush on the stage: a ring where it would act, dabs while the button is down, the radius by the wheel. @returns the
+ * ring to be drawn.
+ */
+export function useStageBrush<Value>(
+  model: StageModel,
+  controls: RefObject<OrbitControls | null>,
+  brush: StageBrush<Value>,
+): LineLoop {
   const store = useSessionStore();
   const { gl, camera, invalidate } = useThree();
   const { active, color } = brush;
@@ -46,9 +53,18 @@ export function useStageBrush<Value>(model: StageModel, controls: RefObject<Orbi
       find: (ray) => {
         const part = kind.current.part();
         const { loaded } = store.getState();
-        return part === undefined || !loaded ? null : finder.find(ray, part, loaded.rig.triangles[part]!, model.nowDeformed.positions[part]!, model.nowDeformed.normals[part]!);
+        return part === undefined || !loaded
+          ? null
+          : finder.find(
+              ray,
+              part,
+              loaded.rig.triangles[part]!,
+              model.nowDeformed.positions[part]!,
+              model.nowDeformed.normals[part]!,
+            );
       },
-      showRing, radius,
+      showRing,
+      radius,
       dab: (centre, drag, invert) => kind.current.dab(centre, drag, invert, record),
       setRadius: (radiusMm) => store.setState((s) => ({ brush: { ...s.brush, radiusMm } })),
       drags: () => kind.current.drags?.() ?? false,

@@ -28,16 +28,68 @@ export function BrushTools(): ReactNode {
         <Segmented label="Brush" options={BRUSH_TOOLS} value={brush.tool} onChange={(tool) => change({ tool })} />
       </div>
       <div className="line">
-        <span className="muted" style={{ fontSize: 12.5 }}>{BRUSH_WORDS[brush.tool]}</span>
+        <span className="muted" style={{ fontSize: 12.5 }}>
+          {BRUSH_WORDS[brush.tool]}
+        </span>
         <span className="grow" />
-        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />
-        <IconButton size="small" aria-label="Undo stroke" title="Undo stroke (U)" disabled={sculpt.undo.length === 0} onClick={() => undoStroke(store)}><Undo fontSize="inherit" /></IconButton>
-        <IconButton size="small" aria-label="Redo stroke" title="Redo stroke (Shift U)" disabled={sculpt.redo.length === 0} onClick={() => redoStroke(store)}><Redo fontSize="inherit" /></IconButton>
+        <FormControlLabel
+          control={
+            <Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />
+          }
+          label="both sides"
+          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+          sx={{ mr: 0, ml: 0 }}
+        />
+        <IconButton
+          size="small"
+          aria-label="Undo stroke"
+          title="Undo stroke (U)"
+          disabled={sculpt.undo.length === 0}
+          onClick={() => undoStroke(store)}>
+          <Undo fontSize="inherit" />
+        </IconButton>
+        <IconButton
+          size="small"
+          aria-label="Redo stroke"
+          title="Redo stroke (Shift U)"
+          disabled={sculpt.redo.length === 0}
+          onClick={() => redoStroke(store)}>
+          <Redo fontSize="inherit" />
+        </IconButton>
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        <span>radius <ScrubField label="Brush radius" value={brush.radiusMm} min={2} max={200} step={0.5} digits={0} unit=" mm" start={30} onChange={(radiusMm) => change({ radiusMm })} /></span>
-        <span>strength <ScrubField label="Brush strength" value={brush.strength} min={0.02} max={1} step={0.01} start={0.5} onChange={(strength) => change({ strength })} /></span>
-        <Segmented label="Fall-off" options={FALL_OFFS} value={brush.fallOff} onChange={(fallOff) => change({ fallOff })} />
+        <span>
+          radius{" "}
+          <ScrubField
+            label="Brush radius"
+            value={brush.radiusMm}
+            min={2}
+            max={200}
+            step={0.5}
+            digits={0}
+            unit=" mm"
+            start={30}
+            onChange={(radiusMm) => change({ radiusMm })}
+          />
+        </span>
+        <span>
+          strength{" "}
+          <ScrubField
+            label="Brush strength"
+            value={brush.strength}
+            min={0.02}
+            max={1}
+            step={0.01}
+            start={0.5}
+            onChange={(strength) => change({ strength })}
+          />
+        </span>
+        <Segmented
+          label="Fall-off"
+          options={FALL_OFFS}
+          value={brush.fallOff}
+          onChange={(fallOff) => change({ fallOff })}
+        />
       </div>
     </>
   );

@@ -20,7 +20,16 @@ export interface FileDropProps {
 }
 
 /** Drop zone for files that become a job. Refusals say what, where and what to do; nothing is taken by half. */
-export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refused, onDone }: FileDropProps): ReactNode {
+export function FileDrop({
+  uploadLimitMb,
+  url,
+  label,
+  title,
+  hint,
+  working,
+  refused,
+  onDone,
+}: FileDropProps): ReactNode {
   const [share, setShare] = useState<number | null>(null);
   const [before, setBefore] = useState(0);
   const [refusal, setRefusal] = useState<Refusal | null>(null);
@@ -35,7 +44,13 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
     setSorting([]);
     setRefusal(null);
     const total = files.reduce((n, f) => n + f.size, 0);
-    if (total > uploadLimitMb * 1048576) return setRefusal(new Refusal(`These files have ${Math.ceil(total / 1048576)} MB; up to ${uploadLimitMb} MB are taken.`, "Send the character without its scene."));
+    if (total > uploadLimitMb * 1048576)
+      return setRefusal(
+        new Refusal(
+          `These files have ${Math.ceil(total / 1048576)} MB; up to ${uploadLimitMb} MB are taken.`,
+          "Send the character without its scene.",
+        ),
+      );
     cancelled.current = false;
     setShare(0);
     setBefore(0);
@@ -44,28 +59,59 @@ export function FileDrop({ uploadLimitMb, url, label, title, hint, working, refu
       for (const file of files) form.append("files", file, file.name);
       if (roles) form.append("roles", JSON.stringify(roles));
       const { job } = (await ask(url, { method: "POST", body: form })) as { job: string };
-      await onDone(await followJob(job, (now, waiting) => {
-        setShare(now);
-        setBefore(waiting);
-      }, () => cancelled.current));
+      await onDone(
+        await followJob(
+          job,
+          (now, waiting) => {
+            setShare(now);
+            setBefore(waiting);
+          },
+          () => cancelled.current,
+        ),
+      );
     } catch (error) {
-      if (!cancelled.current) setRefusal(error instanceof Refusal ? error : new Refusal("The delivery could not be taken in.", "Try again."));
+      if (!cancelled.current)
+        setRefusal(error instanceof Refusal ? error : new Refusal("The delivery could not be taken in.", "Try again."));
     } finally {
       setShare(null);
     }
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: drop, noClick: true, noKeyboard: true, noDrag: share !== null || sorting.length > 0 });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: drop,
+    noClick: true,
+    noKeyboard: true,
+    noDrag: share !== null || sorting.length > 0,
+  });
   return (
-    <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", ...(sorting.length ? { gridColumn: "span 2" } : {}) }} role="region" aria-label={label}>
+    <div
+      {...getRootProps()}
+      className={`drop${isDragActive ? " over" : ""}`}
+      style={{ cursor: "default", ...(sorting.length ? { gridColumn: "span 2" } : {}) }}
+      role="region"
+      aria-label={label}>
       <input {...getInputProps()} aria-label={`Files: ${label}`} />
-      {sorting.length > 0 ? <FileSorting files={sorting} onTake={(files, roles) => void take(files, roles)} onCancel={() => setSorting([])} /> : share === null ? (
+      {sorting.length > 0 ? (
+        <FileSorting
+          files={sorting}
+          onTake={(files, roles) => void take(files, roles)}
+          onCancel={() => setSorting([])}
+        />
+      ) : share === null ? (
         <>
           <b>{title}</b>
-          <span className="muted" style={{ fontSize: 12.5 }}>{hint} Up to {uploadLimitMb} MB.</span>
-          <Button variant="contained" onClick={open}>Choose files</Button>
+          <span className="muted" style={{ fontSize: 12.5 }}>
+            {hint} Up to {uploadLimitMb} MB.
+          </span>
+          <Button variant="contained" onClick={open}>
+            Choose files
+          </Button>
         </>
       ) : (
-        <Progress title={before > 0 ? `Waits for ${before} before it` : working} share={share} onCancel={() => (cancelled.current = true)} />
+        <Progress
+          title={before > 0 ? `Waits for ${before} before it` : working}
+          share={share}
+          onCancel={() => (cancelled.current = true)}
+        />
       )}
       {refusal && (
         <div className="refusal" role="alert" style={{ textAlign: "left", overflowWrap: "anywhere" }}>

@@ -5,7 +5,13 @@ import { useState, type ReactNode } from "react";
 import { possibleRoles, proposeRoles, type FileRole } from "~core/formats/fileRoles";
 import { counted } from "../ui/counted";
 
-const WORDS: Readonly<Record<FileRole, string>> = { character: "the character", "goes with it": "goes with it", target: "target of the base", clip: "clip", "left out": "left out" };
+const WORDS: Readonly<Record<FileRole, string>> = {
+  character: "the character",
+  "goes with it": "goes with it",
+  target: "target of the base",
+  clip: "clip",
+  "left out": "left out",
+};
 
 export interface FileSortingProps {
   readonly files: readonly File[];
@@ -13,35 +19,74 @@ export interface FileSortingProps {
   readonly onCancel: () => void;
 }
 
-/** Files that came together, with what each is taken for; that can be set right before anything is sent. Files that are left out stay on this side. */
+/**
+ * Files that came together, with what each is taken for; that can be set right before anything is sent. Files that are
+ * left out stay on this side.
+ */
 export function FileSorting({ files, onTake, onCancel }: FileSortingProps): ReactNode {
   const [roles, setRoles] = useState<readonly FileRole[]>(() => proposeRoles(files));
   // naming another file as the character makes the former one go along
-  const choose = (i: number, role: FileRole): void => setRoles(roles.map((r, k) => (k === i ? role : role === "character" && r === "character" ? "goes with it" : r)));
+  const choose = (i: number, role: FileRole): void =>
+    setRoles(roles.map((r, k) => (k === i ? role : role === "character" && r === "character" ? "goes with it" : r)));
   const taken = files.flatMap((file, i) => (roles[i] === "left out" ? [] : [{ file, role: roles[i]! }]));
   const complete = roles.includes("character");
   return (
-    <div role="group" aria-label="What goes together" style={{ display: "grid", gap: 8, width: "100%", textAlign: "left" }}>
+    <div
+      role="group"
+      aria-label="What goes together"
+      style={{ display: "grid", gap: 8, width: "100%", textAlign: "left" }}>
       <b>What goes together</b>
       <div style={{ maxHeight: 280, overflowY: "auto" }}>
         <table className="plain" style={{ fontSize: 12.5, width: "100%" }}>
-          <tbody>{files.map((file, i) => (
-            <tr key={i}>
-              <td className="mono" style={{ overflowWrap: "anywhere", width: "60%" }}>{file.name}</td>
-              <td className="num" style={{ whiteSpace: "nowrap" }}>{file.size >= 1048576 ? `${(file.size / 1048576).toFixed(1)} MB` : `${Math.ceil(file.size / 1024)} kB`}</td>
-              <td>
-                <Select variant="standard" disableUnderline value={roles[i]!} onChange={(e) => choose(i, e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": `What ${file.name} is` }}>
-                  {possibleRoles(file.name).map((r) => <MenuItem key={r} value={r}>{WORDS[r]}</MenuItem>)}
-                </Select>
-              </td>
-            </tr>
-          ))}</tbody>
+          <tbody>
+            {files.map((file, i) => (
+              <tr key={i}>
+                <td className="mono" style={{ overflowWrap: "anywhere", width: "60%" }}>
+                  {file.name}
+                </td>
+                <td className="num" style={{ whiteSpace: "nowrap" }}>
+                  {file.size >= 1048576
+                    ? `${(file.size / 1048576).toFixed(1)} MB`
+                    : `${Math.ceil(file.size / 1024)} kB`}
+                </td>
+                <td>
+                  <Select
+                    variant="standard"
+                    disableUnderline
+                    value={roles[i]!}
+                    onChange={(e) => choose(i, e.target.value)}
+                    sx={{ fontSize: 12.5 }}
+                    inputProps={{ "aria-label": `What ${file.name} is` }}>
+                    {possibleRoles(file.name).map((r) => (
+                      <MenuItem key={r} value={r}>
+                        {WORDS[r]}
+                      </MenuItem>
+                    ))}
+                  </Select>
+                </td>
+              </tr>
+            ))}
+          </tbody>
         </table>
       </div>
-      {!complete && <span className="muted" style={{ fontSize: 12.5 }}>No file is the character yet. What came alone is added to a character under Intake, Deliveries.</span>}
+      {!complete && (
+        <span className="muted" style={{ fontSize: 12.5 }}>
+          No file is the character yet. What came alone is added to a character under Intake, Deliveries.
+        </span>
+      )}
       <div className="line" style={{ justifyContent: "flex-end" }}>
         <Button onClick={onCancel}>Cancel</Button>
-        <Button variant="contained" disabled={!complete} onClick={() => onTake(taken.map((t) => t.file), taken.map((t) => t.role))}>Take in {counted(taken.length, "files")}</Button>
+        <Button
+          variant="contained"
+          disabled={!complete}
+          onClick={() =>
+            onTake(
+              taken.map((t) => t.file),
+              taken.map((t) => t.role),
+            )
+          }>
+          Take in {counted(taken.length, "files")}
+        </Button>
       </div>
     </div>
   );

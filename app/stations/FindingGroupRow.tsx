@@ -11,7 +11,19 @@ import { SEVERITY_COLOR, SEVERITY_GLYPH, SEVERITY_WORD } from "./FindingRow";
 const FIRST = 40;
 
 /** Many findings of one kind as one row: what they have in common, one repair for all, and each of them on opening. */
-export function FindingGroupRow({ group, open, onOpen, onMendAll, renderRow }: { group: FindingGroup; open: boolean; onOpen: () => void; onMendAll: (group: FindingGroup) => Promise<unknown>; renderRow: (finding: Finding) => ReactNode }): ReactNode {
+export function FindingGroupRow({
+  group,
+  open,
+  onOpen,
+  onMendAll,
+  renderRow,
+}: {
+  group: FindingGroup;
+  open: boolean;
+  onOpen: () => void;
+  onMendAll: (group: FindingGroup) => Promise<unknown>;
+  renderRow: (finding: Finding) => ReactNode;
+}): ReactNode {
   const [mending, setMending] = useState(false);
   const [all, setAll] = useState(false);
   const { findings, severity, sentence } = group;
@@ -21,25 +33,51 @@ export function FindingGroupRow({ group, open, onOpen, onMendAll, renderRow }: {
   return (
     <div className={`row${open ? " open" : ""}`} data-group={group.check}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
-        <span style={{ color: SEVERITY_COLOR[severity], width: 14 }} aria-hidden>{SEVERITY_GLYPH[severity]}</span>
-        <span className="mono nowrap" style={{ width: 50, color: SEVERITY_COLOR[severity] }}>{SEVERITY_WORD[severity]}</span>
-        <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>{sentence}</span>
+        <span style={{ color: SEVERITY_COLOR[severity], width: 14 }} aria-hidden>
+          {SEVERITY_GLYPH[severity]}
+        </span>
+        <span className="mono nowrap" style={{ width: 50, color: SEVERITY_COLOR[severity] }}>
+          {SEVERITY_WORD[severity]}
+        </span>
+        <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>
+          {sentence}
+        </span>
         <span className="badge nowrap">{findings.length}</span>
       </button>
       {open && (
         <div className="row-body" style={{ padding: 0 }}>
           {mendable.length > 0 && (
             <div className="line" style={{ flexWrap: "nowrap", padding: "0 18px 8px" }}>
-              <Button variant="contained" sx={{ flex: "none" }} disabled={mending} onClick={() => {
-                setMending(true);
-                void onMendAll(group).finally(() => setMending(false));
-              }}>{wholly ? "Mend" : `Mend all ${mendable.length}`}</Button>
-              <span className="grow" style={{ fontSize: 12.5 }}>{mendSentence(mendable[0]!)}{!wholly && mendable.length > 1 ? ` The same at ${counted(mendable.length - 1, "other places")}, as one step.` : ""} Undo takes it back.</span>
+              <Button
+                variant="contained"
+                sx={{ flex: "none" }}
+                disabled={mending}
+                onClick={() => {
+                  setMending(true);
+                  void onMendAll(group).finally(() => setMending(false));
+                }}>
+                {wholly ? "Mend" : `Mend all ${mendable.length}`}
+              </Button>
+              <span className="grow" style={{ fontSize: 12.5 }}>
+                {mendSentence(mendable[0]!)}
+                {!wholly && mendable.length > 1
+                  ? ` The same at ${counted(mendable.length - 1, "other places")}, as one step.`
+                  : ""}{" "}
+                Undo takes it back.
+              </span>
             </div>
           )}
-          {mending && <div style={{ padding: "0 18px" }}><Working on={mending} /></div>}
+          {mending && (
+            <div style={{ padding: "0 18px" }}>
+              <Working on={mending} />
+            </div>
+          )}
           {shown.map(renderRow)}
-          {shown.length < findings.length && <Button sx={{ margin: "4px 18px" }} onClick={() => setAll(true)}>Show all {findings.length}</Button>}
+          {shown.length < findings.length && (
+            <Button sx={{ margin: "4px 18px" }} onClick={() => setAll(true)}>
+              Show all {findings.length}
+            </Button>
+          )}
         </div>
       )}
     </div>

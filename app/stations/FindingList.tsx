@@ -14,7 +14,13 @@ import { useQueryState } from "../ui/useQueryState";
 import { counted } from "../ui/counted";
 
 const titleOf = (check: string): string => CHECKS.find((c) => c.id === check)?.title ?? check;
-const placeOf = ({ part, joint, shape, clip, limit }: Finding): Pick<Finding, "part" | "joint" | "shape" | "clip" | "limit"> => ({ part, joint, shape, clip, limit });
+const placeOf = ({
+  part,
+  joint,
+  shape,
+  clip,
+  limit,
+}: Finding): Pick<Finding, "part" | "joint" | "shape" | "clip" | "limit"> => ({ part, joint, shape, clip, limit });
 
 /** All open findings of the delivery, worst first; accepted ones below with their reasons. */
 export function FindingList({ only }: { only?: (check: string) => boolean }): ReactNode {
@@ -27,13 +33,24 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
   const mineKeys = findingKeys(mine);
   const keys = new Map(mine.map((f, i) => [f, mineKeys[i]!]));
   const acceptedKeys = findingKeys(page.accepted.map((a) => a.finding));
-  const shown = mine.filter((f) => `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`.toLowerCase().includes(find.toLowerCase()));
+  const shown = mine.filter((f) =>
+    `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`
+      .toLowerCase()
+      .includes(find.toLowerCase()),
+  );
   const accepted = page.accepted.filter((a) => !only || only(a.finding.check));
-  const passed = CHECKS.filter((c) => (!only || only(c.id)) && ![...page.findings, ...page.accepted.map((a) => a.finding)].some((f) => f.check === c.id));
+  const passed = CHECKS.filter(
+    (c) =>
+      (!only || only(c.id)) &&
+      ![...page.findings, ...page.accepted.map((a) => a.finding)].some((f) => f.check === c.id),
+  );
   const row = (f: Finding): ReactNode => {
     const key = keys.get(f)!;
     return (
-      <FindingRow key={key} finding={f} open={open === key}
+      <FindingRow
+        key={key}
+        finding={f}
+        open={open === key}
         onOpen={() => {
           setOpen(open === key ? "" : key);
           if (open !== key) showFinding(store, f);
@@ -41,39 +58,79 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
         onShow={() => showFinding(store, f)}
         mend={mendSentence(f)}
         onMend={() => addStep({ op: "mend", ...placeOf(f), check: f.check })}
-        onAccept={(reason) => addStep({ op: "accept finding", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, reason })} />
+        onAccept={(reason) =>
+          addStep({
+            op: "accept finding",
+            check: f.check,
+            part: f.part,
+            joint: f.joint,
+            shape: f.shape,
+            clip: f.clip,
+            reason,
+          })
+        }
+      />
     );
   };
   const mendAll = ({ check, findings }: FindingGroup): Promise<unknown> => {
     const places = findings.filter((f) => mendSentence(f) !== null).map(placeOf);
-    return addStep(places.length === 1 || check === "skeleton.rest-bind" ? { op: "mend", check, ...places[0]! } : { op: "mend all", check, places });
+    return addStep(
+      places.length === 1 || check === "skeleton.rest-bind"
+        ? { op: "mend", check, ...places[0]! }
+        : { op: "mend all", check, places },
+    );
   };
   const count = (s: string): number => mine.filter((f) => f.severity === s).length;
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a finding, part or joint" value={find} onChange={setFind} />
-        <span className="muted nowrap">{counted(count("error"), "errors")} · {counted(count("warn"), "warnings")} · {counted(count("note"), "notes")}</span>
+        <span className="muted nowrap">
+          {counted(count("error"), "errors")} · {counted(count("warn"), "warnings")} · {counted(count("note"), "notes")}
+        </span>
       </div>
       <div className="sheet-body">
-        {!page.checked && <p className="muted" style={{ padding: "0 18px" }}>Checking this state; these findings are of the state before.</p>}
+        {!page.checked && (
+          <p className="muted" style={{ padding: "0 18px" }}>
+            Checking this state; these findings are of the state before.
+          </p>
+        )}
         {/* who looks for a place wants to see it, not what it is one of */}
         {(find ? shown : groupFindings(shown, titleOf)).map((one) => {
           const group = groupOf(one);
           if (!group) return row(one as Finding);
           const inside = group.findings.some((f) => keys.get(f) === open);
-          return <FindingGroupRow key={group.key} group={group} open={open === group.key || inside} onOpen={() => setOpen(open === group.key || inside ? "" : group.key)} onMendAll={mendAll} renderRow={row} />;
+          return (
+            <FindingGroupRow
+              key={group.key}
+              group={group}
+              open={open === group.key || inside}
+              onOpen={() => setOpen(open === group.key || inside ? "" : group.key)}
+              onMendAll={mendAll}
+              renderRow={row}
+            />
+          );
         })}
-        {mine.length === 0 && <p style={{ padding: "8px 18px" }}>No finding is open here. Go on to the next station.</p>}
-        {mine.length > 0 && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
+        {mine.length === 0 && (
+          <p style={{ padding: "8px 18px" }}>No finding is open here. Go on to the next station.</p>
+        )}
+        {mine.length > 0 && shown.length === 0 && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            Nothing matches.
+          </p>
+        )}
         {passed.length > 0 && page.checked && find === "" && (
           <>
             <div className="group-title">Passed</div>
             {passed.map((c) => (
               <div key={c.id} className="line" style={{ padding: "3px 18px", fontSize: 12.5, flexWrap: "nowrap" }}>
-                <span style={{ color: "var(--accent)", width: 14 }} aria-hidden>✓</span>
+                <span style={{ color: "var(--accent)", width: 14 }} aria-hidden>
+                  ✓
+                </span>
                 <span className="grow">{c.title}</span>
-                <span className="mono muted nowrap" style={{ fontSize: 11.5 }}>{c.id}</span>
+                <span className="mono muted nowrap" style={{ fontSize: 11.5 }}>
+                  {c.id}
+                </span>
               </div>
             ))}
           </>
@@ -82,10 +139,29 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
           <>
             <div className="group-title">Accepted</div>
             {accepted.map((a) => (
-              <div key={acceptedKeys[page.accepted.indexOf(a)]} className="row" style={{ padding: "6px 18px", fontSize: 12.5 }}>
+              <div
+                key={acceptedKeys[page.accepted.indexOf(a)]}
+                className="row"
+                style={{ padding: "6px 18px", fontSize: 12.5 }}>
                 <div className="line" style={{ flexWrap: "nowrap" }}>
-                  <span className="grow">{a.finding.message} <span className="muted">Reason: {a.reason}</span></span>
-                  <Button sx={{ flex: "none" }} title="The finding is open again" onClick={() => void addStep({ op: "reopen finding", check: a.finding.check, part: a.finding.part, joint: a.finding.joint, shape: a.finding.shape, clip: a.finding.clip })}>Take back</Button>
+                  <span className="grow">
+                    {a.finding.message} <span className="muted">Reason: {a.reason}</span>
+                  </span>
+                  <Button
+                    sx={{ flex: "none" }}
+                    title="The finding is open again"
+                    onClick={() =>
+                      void addStep({
+                        op: "reopen finding",
+                        check: a.finding.check,
+                        part: a.finding.part,
+                        joint: a.finding.joint,
+                        shape: a.finding.shape,
+                        clip: a.finding.clip,
+                      })
+                    }>
+                    Take back
+                  </Button>
                 </div>
               </div>
             ))}

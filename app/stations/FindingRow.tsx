@@ -11,7 +11,12 @@ export const SEVERITY_GLYPH = { error: "▲", warn: "◆", note: "○" } as cons
 export const SEVERITY_WORD = { error: "error", warn: "warning", note: "note" } as const;
 export const SEVERITY_COLOR = { error: "var(--brick)", warn: "var(--amber)", note: "var(--muted)" } as const;
 
-const number = (x: number): string => (Math.abs(x) < 1e-6 ? "0" : Math.abs(x) >= 1000 ? Math.round(x).toLocaleString("en") : String(Number(x.toPrecision(3))));
+const number = (x: number): string =>
+  Math.abs(x) < 1e-6
+    ? "0"
+    : Math.abs(x) >= 1000
+      ? Math.round(x).toLocaleString("en")
+      : String(Number(x.toPrecision(3)));
 export const findingKey = (f: Finding): string => [f.check, f.part, f.joint, f.shape, f.clip].join("|");
 
 /** A key for each finding of a list; of those at one place all but the first have a number behind. */
@@ -44,10 +49,24 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
   return (
     <div className={`row${open ? " open" : ""}`} data-finding={findingKey(finding)}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
-        <span style={{ color: SEVERITY_COLOR[finding.severity], width: 14 }} aria-hidden>{SEVERITY_GLYPH[finding.severity]}</span>
-        <span className="mono nowrap" style={{ width: 50, color: SEVERITY_COLOR[finding.severity] }}>{SEVERITY_WORD[finding.severity]}</span>
-        <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>{finding.message}</span>
-        {finding.value !== null && <LimitBar value={finding.value} limit={finding.limit} text={finding.value === 1 ? counted(1, finding.unit) : `${number(finding.value)} ${finding.unit}`.trim()} verdict={finding.severity === "error" ? "error" : finding.severity === "warn" ? "warn" : "fine"} width={46} />}
+        <span style={{ color: SEVERITY_COLOR[finding.severity], width: 14 }} aria-hidden>
+          {SEVERITY_GLYPH[finding.severity]}
+        </span>
+        <span className="mono nowrap" style={{ width: 50, color: SEVERITY_COLOR[finding.severity] }}>
+          {SEVERITY_WORD[finding.severity]}
+        </span>
+        <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>
+          {finding.message}
+        </span>
+        {finding.value !== null && (
+          <LimitBar
+            value={finding.value}
+            limit={finding.limit}
+            text={finding.value === 1 ? counted(1, finding.unit) : `${number(finding.value)} ${finding.unit}`.trim()}
+            verdict={finding.severity === "error" ? "error" : finding.severity === "warn" ? "warn" : "fine"}
+            width={46}
+          />
+        )}
       </button>
       {open && (
         <div className="row-body">
@@ -59,23 +78,46 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
           </div>
           {mend && onMend && (
             <div className="line" style={{ flexWrap: "nowrap", marginBottom: 8 }}>
-              <Button variant="contained" disabled={mending} onClick={() => {
-                setMending(true);
-                void onMend().finally(() => setMending(false));
-              }}>Mend</Button>
-              <span className="grow" style={{ fontSize: 12.5 }}>{mend} Undo takes it back.</span>
+              <Button
+                variant="contained"
+                disabled={mending}
+                onClick={() => {
+                  setMending(true);
+                  void onMend().finally(() => setMending(false));
+                }}>
+                Mend
+              </Button>
+              <span className="grow" style={{ fontSize: 12.5 }}>
+                {mend} Undo takes it back.
+              </span>
             </div>
           )}
           <Working on={mending} />
           <div className="line">
-            <Button variant={mend ? "text" : "contained"} onClick={onShow} disabled={!finding.part && !finding.joint && !finding.shape}>Show</Button>
+            <Button
+              variant={mend ? "text" : "contained"}
+              onClick={onShow}
+              disabled={!finding.part && !finding.joint && !finding.shape}>
+              Show
+            </Button>
             {onAccept && (
-              <form className="line grow" style={{ flexWrap: "nowrap" }} onSubmit={(e) => {
-                e.preventDefault();
-                if (reason.trim()) void onAccept(reason.trim());
-              }}>
-                <TextField value={reason} onChange={(e) => setReason(e.target.value)} placeholder="Reason it may stay" sx={{ flex: 1, maxWidth: 260 }} slotProps={{ htmlInput: { "aria-label": "Reason it may stay", maxLength: 500 } }} />
-                <Button type="submit" disabled={!reason.trim()}>Accept</Button>
+              <form
+                className="line grow"
+                style={{ flexWrap: "nowrap" }}
+                onSubmit={(e) => {
+                  e.preventDefault();
+                  if (reason.trim()) void onAccept(reason.trim());
+                }}>
+                <TextField
+                  value={reason}
+                  onChange={(e) => setReason(e.target.value)}
+                  placeholder="Reason it may stay"
+                  sx={{ flex: 1, maxWidth: 260 }}
+                  slotProps={{ htmlInput: { "aria-label": "Reason it may stay", maxLength: 500 } }}
+                />
+                <Button type="submit" disabled={!reason.trim()}>
+                  Accept
+                </Button>
               </form>
             )}
           </div>

@@ -21,7 +21,10 @@ export interface KeepSculptProps {
   readonly children?: ReactNode;
 }
 
-/** Keeps a sculpt as a step, or throws its strokes away after asking. Until the server has the step the sculpt stays open. */
+/**
+ * Keeps a sculpt as a step, or throws its strokes away after asking. Until the server has the step the sculpt stays
+ * open.
+ */
 export function KeepSculpt({ says, failed, disabled, step: makeStep, kept, children }: KeepSculptProps): ReactNode {
   const store = useSessionStore();
   const strokes = useSession((s) => s.sculpt?.undo.length ?? 0);
@@ -37,7 +40,11 @@ export function KeepSculpt({ says, failed, disabled, step: makeStep, kept, child
     try {
       const { sculpt } = s;
       const refused = await addFromDraft(await makeStep({ ...s, loaded: s.loaded, sculpt }), sculpt.draft);
-      if (refused) setRefusal({ text: `${refused.message} The sculpt stays open, and is kept in this browser.`, why: refused.trouble });
+      if (refused)
+        setRefusal({
+          text: `${refused.message} The sculpt stays open, and is kept in this browser.`,
+          why: refused.trouble,
+        });
       else {
         if (store.getState().sculpt?.draft === sculpt.draft) endWork(store, "sculpt");
         kept?.();
@@ -51,10 +58,27 @@ export function KeepSculpt({ says, failed, disabled, step: makeStep, kept, child
     <>
       <div className="line">
         {children}
-        <Button variant="contained" disabled={busy || strokes === 0 || disabled === true} onClick={() => void keep()}>{refusal?.why === "conflict" ? "Put mine on top" : says}</Button>
-        {sure ? <><Button color="error" onClick={() => endWork(store, "sculpt")}>Throw {strokes} strokes away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (strokes === 0 ? endWork(store, "sculpt") : setSure(true))}>{strokes === 0 ? "Stop" : "Discard"}</Button>}
+        <Button variant="contained" disabled={busy || strokes === 0 || disabled === true} onClick={() => void keep()}>
+          {refusal?.why === "conflict" ? "Put mine on top" : says}
+        </Button>
+        {sure ? (
+          <>
+            <Button color="error" onClick={() => endWork(store, "sculpt")}>
+              Throw {strokes} strokes away
+            </Button>
+            <Button onClick={() => setSure(false)}>Keep on</Button>
+          </>
+        ) : (
+          <Button onClick={() => (strokes === 0 ? endWork(store, "sculpt") : setSure(true))}>
+            {strokes === 0 ? "Stop" : "Discard"}
+          </Button>
+        )}
       </div>
-      {refusal && <div className="refusal" role="alert">{refusal.text}</div>}
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal.text}
+        </div>
+      )}
     </>
   );
 }

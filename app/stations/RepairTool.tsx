@@ -38,7 +38,8 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
     if (!now || !asked) return;
     setLooking(true);
     const answer = await (await measureWith(now)).repair(asked).finally(() => setLooking(false));
-    if ("refused" in answer) setSeen({ key, preview: null, refusal: [answer.refused.what, answer.refused.todo].filter(Boolean).join(" ") });
+    if ("refused" in answer)
+      setSeen({ key, preview: null, refusal: [answer.refused.what, answer.refused.todo].filter(Boolean).join(" ") });
     else {
       setSeen({ key, preview: answer, refusal: "" });
       if (answer.outside) store.setState({ place: { part: answer.outside.part, vertices: answer.outside.vertices } });
@@ -59,23 +60,67 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
     <div role="group" aria-label={title} style={{ display: "grid", gap: 4 }}>
       <div className="line" style={{ fontSize: 12.5, flexWrap: "nowrap", alignItems: "flex-start" }}>
         <span style={{ width: 104, flex: "none", fontWeight: 550, paddingTop: 6 }}>{title}</span>
-        <span className="line" style={{ flex: 1, minWidth: 0, gap: "4px 8px", paddingTop: 4 }}>{children}</span>
-        {!live && <Button sx={{ flex: "none" }} disabled={!repair || busy} onClick={() => void look()}>Preview</Button>}
-        <Button sx={{ flex: "none" }} variant="outlined" disabled={!repair || busy || Boolean(known?.refusal)} onClick={() => void make()}>{button}</Button>
+        <span className="line" style={{ flex: 1, minWidth: 0, gap: "4px 8px", paddingTop: 4 }}>
+          {children}
+        </span>
+        {!live && (
+          <Button sx={{ flex: "none" }} disabled={!repair || busy} onClick={() => void look()}>
+            Preview
+          </Button>
+        )}
+        <Button
+          sx={{ flex: "none" }}
+          variant="outlined"
+          disabled={!repair || busy || Boolean(known?.refusal)}
+          onClick={() => void make()}>
+          {button}
+        </Button>
       </div>
       <Working on={busy} />
-      {looking && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>Measuring what it would change…</p>}
-      {!looking && known?.preview && <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>{changeWords(known.preview)}</p>}
-      {known?.refusal && <div className="refusal" role="alert">{known.refusal}</div>}
+      {looking && (
+        <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+          Measuring what it would change…
+        </p>
+      )}
+      {!looking && known?.preview && (
+        <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+          {changeWords(known.preview)}
+        </p>
+      )}
+      {known?.refusal && (
+        <div className="refusal" role="alert">
+          {known.refusal}
+        </div>
+      )}
     </div>
   );
 }
 
-const lies = ({ covered, heightMm, unevenMm, out }: SeatReading): string => (covered === 0 ? "off the head" : `covers ${Math.round(100 * covered)} % of the head's upper half, ${heightMm.toFixed(1)} mm over the skin, uneven by ${unevenMm.toFixed(1)} mm${out > 0 ? `, skin out of it at ${Math.max(1, Math.round(100 * out))} %` : ""}`);
+const lies = ({ covered, heightMm, unevenMm, out }: SeatReading): string =>
+  covered === 0
+    ? "off the head"
+    : `covers ${Math.round(100 * covered)} % of the head's upper half, ${heightMm.toFixed(1)} mm over the skin, uneven by ${unevenMm.toFixed(1)} mm${out > 0 ? `, skin out of it at ${Math.max(1, Math.round(100 * out))} %` : ""}`;
 
 function changeWords({ changes, outside, face, onHead }: RepairPreview): string {
-  const counts = changes.map((c) => `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} → ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`).join(" · ");
-  const skin = onHead ? `There it ${lies(onHead.then)} (now ${lies(onHead.now)}).` : outside && (outside.count ? `Skin stands out of it at ${counted(outside.count, "vertices")} there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.` : `No skin stands out of it there (${counted(outside.now, "vertices")} now).`);
-  const told = face && (face.length ? `Face checks would find ${face.length}: ${face.slice(0, 3).map((f) => f.message).join(" ")}${face.length > 3 ? " And others." : ""}` : "The face checks would find nothing.");
+  const counts = changes
+    .map(
+      (c) =>
+        `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} → ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`,
+    )
+    .join(" · ");
+  const skin = onHead
+    ? `There it ${lies(onHead.then)} (now ${lies(onHead.now)}).`
+    : outside &&
+      (outside.count
+        ? `Skin stands out of it at ${counted(outside.count, "vertices")} there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.`
+        : `No skin stands out of it there (${counted(outside.now, "vertices")} now).`);
+  const told =
+    face &&
+    (face.length
+      ? `Face checks would find ${face.length}: ${face
+          .slice(0, 3)
+          .map((f) => f.message)
+          .join(" ")}${face.length > 3 ? " And others." : ""}`
+      : "The face checks would find nothing.");
   return [counts || (outside || face || onHead ? "" : "Nothing changes."), skin, told].filter(Boolean).join(" ");
 }

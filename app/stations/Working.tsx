@@ -28,22 +28,41 @@ function AtWork({ job }: { job: string | null }): ReactNode {
   useEffect(() => {
     if (job === null) return;
     // the job is not known before all that was sent has arrived; that is no trouble
-    const look = (): void => void ask(`/api/jobs/${job}`, {}).then((v) => setView(v as JobView)).catch(() => {});
+    const look = (): void =>
+      void ask(`/api/jobs/${job}`, {})
+        .then((v) => setView(v as JobView))
+        .catch(() => {});
     look();
     const timer = setInterval(look, LOOK_MS);
     return () => clearInterval(timer);
   }, [job]);
   const share = view?.progress ?? 0;
-  const says = stopping ? "Stopping…" : view && view.before > 0 ? `${view.before} before it` : "The server works on it; the page can be used meanwhile.";
+  const says = stopping
+    ? "Stopping…"
+    : view && view.before > 0
+      ? `${view.before} before it`
+      : "The server works on it; the page can be used meanwhile.";
   return (
-    <div className="line" role="status" style={{ flexWrap: "nowrap", fontSize: 12.5, width: "100%", margin: "4px 0 8px" }}>
+    <div
+      className="line"
+      role="status"
+      style={{ flexWrap: "nowrap", fontSize: 12.5, width: "100%", margin: "4px 0 8px" }}>
       <span className="muted">{says}</span>
-      <LinearProgress {...(share > 0 ? { variant: "determinate", value: 100 * share } : {})} sx={{ height: 2, flex: 1, minWidth: 40 }} aria-label="Working on the step" />
+      <LinearProgress
+        {...(share > 0 ? { variant: "determinate", value: 100 * share } : {})}
+        sx={{ height: 2, flex: 1, minWidth: 40 }}
+        aria-label="Working on the step"
+      />
       {share > 0 && <span className="mono">{Math.round(100 * share)} %</span>}
-      <Button sx={{ flex: "none" }} disabled={!view || stopping} onClick={() => {
-        setStopping(true);
-        void ask(`/api/jobs/${job}`, { method: "DELETE" }).catch(() => setStopping(false));
-      }}>Cancel</Button>
+      <Button
+        sx={{ flex: "none" }}
+        disabled={!view || stopping}
+        onClick={() => {
+          setStopping(true);
+          void ask(`/api/jobs/${job}`, { method: "DELETE" }).catch(() => setStopping(false));
+        }}>
+        Cancel
+      </Button>
     </div>
   );
 }

@@ -1,5 +1,16 @@
 import { useColorScheme } from "@mui/material/styles";
-import { Chart, Filler, Legend, LinearScale, LineElement, PointElement, Tooltip, type ChartOptions, type ChartType, type Plugin } from "chart.js";
+import {
+  Chart,
+  Filler,
+  Legend,
+  LinearScale,
+  LineElement,
+  PointElement,
+  Tooltip,
+  type ChartOptions,
+  type ChartType,
+  type Plugin,
+} from "chart.js";
 import type { ReactNode } from "react";
 import { Line } from "react-chartjs-2";
 import { useMounted } from "./useMounted";
@@ -22,7 +33,8 @@ export interface CurveChartProps {
   readonly onPick?: (x: number) => void;
 }
 
-const ink = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(`--mui-palette-${name}`).trim() || "#1C2733";
+const ink = (name: string): string =>
+  getComputedStyle(document.documentElement).getPropertyValue(`--mui-palette-${name}`).trim() || "#1C2733";
 
 interface Marks {
   readonly limit: number | null;
@@ -67,20 +79,77 @@ export function CurveChart({ label, xUnit, yUnit, curves, limit, at, onPick }: C
   const { mode } = useColorScheme();
   const mounted = useMounted();
   if (!mounted) return null;
-  const colors = { accent: ink("primary-main"), plain: ink("error-main"), muted: ink("text-secondary"), line: ink("divider") };
+  const colors = {
+    accent: ink("primary-main"),
+    plain: ink("error-main"),
+    muted: ink("text-secondary"),
+    line: ink("divider"),
+  };
   const xs = curves.flatMap((c) => c.points.map((p) => p.x));
   const options: ChartOptions<"line"> = {
-    animation: false, responsive: true, maintainAspectRatio: false, parsing: false,
+    animation: false,
+    responsive: true,
+    maintainAspectRatio: false,
+    parsing: false,
     interaction: { mode: "index", intersect: false },
     onClick: (event, _items, chart) => onPick?.(chart.scales["x"]!.getValueForPixel(event.x ?? 0) ?? 0),
     scales: {
-      x: { type: "linear", min: Math.min(...xs), max: Math.max(...xs), grid: { display: false }, border: { color: colors.line }, ticks: { color: colors.muted, maxTicksLimit: 8, callback: (v) => `${v}${xUnit}`, font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 } } },
-      y: { grid: { color: colors.line }, border: { display: false }, suggestedMin: limit !== null && limit < 0 ? limit * 1.1 : undefined, suggestedMax: limit !== null && limit > 0 ? limit * 1.1 : undefined, ticks: { color: colors.muted, maxTicksLimit: 5, callback: (v) => `${v} ${yUnit}`, font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 } } },
+      x: {
+        type: "linear",
+        min: Math.min(...xs),
+        max: Math.max(...xs),
+        grid: { display: false },
+        border: { color: colors.line },
+        ticks: {
+          color: colors.muted,
+          maxTicksLimit: 8,
+          callback: (v) => `${v}${xUnit}`,
+          font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 },
+        },
+      },
+      y: {
+        grid: { color: colors.line },
+        border: { display: false },
+        suggestedMin: limit !== null && limit < 0 ? limit * 1.1 : undefined,
+        suggestedMax: limit !== null && limit > 0 ? limit * 1.1 : undefined,
+        ticks: {
+          color: colors.muted,
+          maxTicksLimit: 5,
+          callback: (v) => `${v} ${yUnit}`,
+          font: { family: "Atkinson Hyperlegible Mono Variable", size: 11 },
+        },
+      },
     },
-    plugins: { marks: { limit, at, limitColor: colors.muted, atColor: colors.plain }, legend: { display: false }, tooltip: { callbacks: { title: (items) => `${items[0]!.parsed.x!.toFixed(0)}${xUnit}`, label: (item) => `${item.dataset.label}: ${item.parsed.y!.toFixed(2)} ${yUnit}` } } },
+    plugins: {
+      marks: { limit, at, limitColor: colors.muted, atColor: colors.plain },
+      legend: { display: false },
+      tooltip: {
+        callbacks: {
+          title: (items) => `${items[0]!.parsed.x!.toFixed(0)}${xUnit}`,
+          label: (item) => `${item.dataset.label}: ${item.parsed.y!.toFixed(2)} ${yUnit}`,
+        },
+      },
+    },
   };
   return (
-    <Line key={mode} aria-label={label} role="img" options={options} plugins={[marks]}
-      data={{ datasets: curves.map((c) => ({ label: c.name, data: c.points.map((p) => ({ ...p })), borderColor: colors[c.tone], backgroundColor: colors[c.tone], borderWidth: c.tone === "accent" ? 2 : 1.5, pointRadius: 2, pointHitRadius: 8, tension: 0.25 })) }} />
+    <Line
+      key={mode}
+      aria-label={label}
+      role="img"
+      options={options}
+      plugins={[marks]}
+      data={{
+        datasets: curves.map((c) => ({
+          label: c.name,
+          data: c.points.map((p) => ({ ...p })),
+          borderColor: colors[c.tone],
+          backgroundColor: colors[c.tone],
+          borderWidth: c.tone === "accent" ? 2 : 1.5,
+          pointRadius: 2,
+          pointHitRadius: 8,
+          tension: 0.25,
+        })),
+      }}
+    />
   );
 }

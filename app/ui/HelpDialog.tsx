@@ -26,13 +26,17 @@ export function HelpDialog({ open, onClose }: { open: boolean; onClose: () => vo
       <DialogTitle sx={{ fontSize: 18, fontWeight: 650 }}>Keys and the way through</DialogTitle>
       <DialogContent>
         <p style={{ marginTop: 0 }}>
-          The six stations follow the work: see what came, settle the skeleton, look at every shape, sculpt correctives in the pose, try the range of motion, hand off with a receipt. A number beside a station counts its open findings.
+          The six stations follow the work: see what came, settle the skeleton, look at every shape, sculpt correctives
+          in the pose, try the range of motion, hand off with a receipt. A number beside a station counts its open
+          findings.
         </p>
         <table className="plain">
           <tbody>
             {KEYS.map(([key, what]) => (
               <tr key={key}>
-                <td style={{ width: 120 }}><kbd>{key}</kbd></td>
+                <td style={{ width: 120 }}>
+                  <kbd>{key}</kbd>
+                </td>
                 <td>{what}</td>
               </tr>
             ))}

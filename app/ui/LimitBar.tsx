@@ -29,7 +29,9 @@ export function LimitBar({ value, limit, text, verdict, end, width = 74 }: Limit
         <span className="fill" style={{ width: `${Math.min(100, (100 * size) / full)}%`, background: COLOR[judged] }} />
         {bound !== null && bound <= full && <span className="tick" style={{ left: `${(100 * bound) / full}%` }} />}
       </span>
-      <span className="text" style={judged === "fine" ? undefined : { color: COLOR[judged] }}>{text}</span>
+      <span className="text" style={judged === "fine" ? undefined : { color: COLOR[judged] }}>
+        {text}
+      </span>
     </span>
   );
 }

@@ -3,10 +3,20 @@ import LinearProgress from "@mui/material/LinearProgress";
 import type { ReactNode } from "react";
 
 /** How far a long piece of work is, with a way to stop it. */
-export function Progress({ title, share, onCancel }: { title: string; share: number; onCancel: () => void }): ReactNode {
+export function Progress({
+  title,
+  share,
+  onCancel,
+}: {
+  title: string;
+  share: number;
+  onCancel: () => void;
+}): ReactNode {
   return (
     <div className="line" style={{ flexWrap: "nowrap", width: "100%" }} role="status">
-      <span className="nowrap" style={{ fontSize: 12.5 }}>{title}</span>
+      <span className="nowrap" style={{ fontSize: 12.5 }}>
+        {title}
+      </span>
       <LinearProgress variant="determinate" value={100 * share} sx={{ flex: 1, minWidth: 60 }} aria-label={title} />
       <span className="mono">{Math.round(100 * share)} %</span>
       <Button onClick={onCancel}>Cancel</Button>

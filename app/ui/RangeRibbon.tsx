@@ -14,7 +14,10 @@ export interface RangeRibbonProps {
   readonly onPick: (angle: number) => void;
 }
 
-/** A joint's range of motion as a strip: colour for the worst deformation, brackets for correctives, a needle for the pose. */
+/**
+ * A joint's range of motion as a strip: colour for the worst deformation, brackets for correctives, a needle for the
+ * pose.
+ */
 export function RangeRibbon({ label, min, max, readings, angle, brackets, onPick }: RangeRibbonProps): ReactNode {
   const canvas = useRef<HTMLCanvasElement>(null);
   const place = (a: number): number => (100 * (Math.min(max, Math.max(min, a)) - min)) / (max - min || 1);
@@ -35,7 +38,8 @@ export function RangeRibbon({ label, min, max, readings, angle, brackets, onPick
     }
   }, [readings, min, max]);
   const key = (e: KeyboardEvent): void => {
-    const by = e.key === "ArrowRight" || e.key === "ArrowUp" ? 1 : e.key === "ArrowLeft" || e.key === "ArrowDown" ? -1 : 0;
+    const by =
+      e.key === "ArrowRight" || e.key === "ArrowUp" ? 1 : e.key === "ArrowLeft" || e.key === "ArrowDown" ? -1 : 0;
     if (by) onPick(Math.min(max, Math.max(min, (angle ?? 0) + by * (e.shiftKey ? 1 : 5))));
     else if (e.key === "Home") onPick(min);
     else if (e.key === "End") onPick(max);
@@ -45,10 +49,28 @@ export function RangeRibbon({ label, min, max, readings, angle, brackets, onPick
     e.stopPropagation();
   };
   return (
-    <div className="ribbon" role="slider" tabIndex={0} aria-label={label} aria-valuemin={min} aria-valuemax={max} aria-valuenow={angle ?? 0} aria-valuetext={`${angle ?? 0} degrees`} onKeyDown={key} onClick={(e) => e.stopPropagation()} {...dragAcross((share) => onPick(Math.round(min + (max - min) * share)))}>
+    <div
+      className="ribbon"
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuemin={min}
+      aria-valuemax={max}
+      aria-valuenow={angle ?? 0}
+      aria-valuetext={`${angle ?? 0} degrees`}
+      onKeyDown={key}
+      onClick={(e) => e.stopPropagation()}
+      {...dragAcross((share) => onPick(Math.round(min + (max - min) * share)))}>
       <canvas ref={canvas} width={240} height={1} aria-hidden />
       {brackets.map((b) => (
-        <span key={`${b.from} ${b.to}`} className="bracket" style={{ left: `${Math.min(place(b.from), place(b.to))}%`, width: `${Math.abs(place(b.to) - place(b.from))}%` }} />
+        <span
+          key={`${b.from} ${b.to}`}
+          className="bracket"
+          style={{
+            left: `${Math.min(place(b.from), place(b.to))}%`,
+            width: `${Math.abs(place(b.to) - place(b.from))}%`,
+          }}
+        />
       ))}
       {angle !== null && <span className="needle" style={{ left: `calc(${place(angle)}% - 1px)` }} />}
     </div>

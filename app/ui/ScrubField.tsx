@@ -15,8 +15,21 @@ export interface ScrubFieldProps {
   readonly onCommit?: (value: number) => void;
 }
 
-/** A number to drag, to step with the arrow keys, or to type after a double click; Backspace puts it back to its start. */
-export function ScrubField({ label, value, min, max, step, digits = 2, unit = "", start = 0, onChange, onCommit }: ScrubFieldProps): ReactNode {
+/**
+ * A number to drag, to step with the arrow keys, or to type after a double click; Backspace puts it back to its start.
+ */
+export function ScrubField({
+  label,
+  value,
+  min,
+  max,
+  step,
+  digits = 2,
+  unit = "",
+  start = 0,
+  onChange,
+  onCommit,
+}: ScrubFieldProps): ReactNode {
   const [typing, setTyping] = useState(false);
   const drag = useRef<{ x: number; value: number } | null>(null);
   const fit = (x: number): number => Number(Math.min(max, Math.max(min, x)).toFixed(digits));
@@ -25,7 +38,8 @@ export function ScrubField({ label, value, min, max, step, digits = 2, unit = ""
     onCommit?.(fit(x));
   };
   const key = (e: KeyboardEvent): void => {
-    const by = e.key === "ArrowUp" || e.key === "ArrowRight" ? 1 : e.key === "ArrowDown" || e.key === "ArrowLeft" ? -1 : 0;
+    const by =
+      e.key === "ArrowUp" || e.key === "ArrowRight" ? 1 : e.key === "ArrowDown" || e.key === "ArrowLeft" ? -1 : 0;
     if (by) take(value + by * step * (e.shiftKey ? 0.1 : 1));
     else if (e.key === "Enter") setTyping(true);
     else if (e.key === "Backspace" || e.key === "Delete") take(start);
@@ -38,7 +52,12 @@ export function ScrubField({ label, value, min, max, step, digits = 2, unit = ""
   };
   if (typing)
     return (
-      <input className="scrub-input" aria-label={label} autoFocus defaultValue={String(value)} inputMode="decimal"
+      <input
+        className="scrub-input"
+        aria-label={label}
+        autoFocus
+        defaultValue={String(value)}
+        inputMode="decimal"
         onBlur={(e) => {
           setTyping(false);
           const x = Number(e.target.value.replace(",", "."));
@@ -48,11 +67,22 @@ export function ScrubField({ label, value, min, max, step, digits = 2, unit = ""
           e.stopPropagation();
           if (e.key === "Enter") e.currentTarget.blur();
           if (e.key === "Escape") setTyping(false);
-        }} />
+        }}
+      />
     );
   return (
-    <span className="scrub" role="spinbutton" tabIndex={0} aria-label={label} aria-valuenow={value} aria-valuemin={min} aria-valuemax={max} title="Drag, arrow keys, or double click to type"
-      onKeyDown={key} onDoubleClick={() => setTyping(true)} onPointerMove={move}
+    <span
+      className="scrub"
+      role="spinbutton"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={value}
+      aria-valuemin={min}
+      aria-valuemax={max}
+      title="Drag, arrow keys, or double click to type"
+      onKeyDown={key}
+      onDoubleClick={() => setTyping(true)}
+      onPointerMove={move}
       onPointerDown={(e) => {
         drag.current = { x: e.clientX, value };
         e.currentTarget.setPointerCapture(e.pointerId);

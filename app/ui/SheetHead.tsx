@@ -1,7 +1,15 @@
 import type { ReactNode } from "react";
 
 /** Top of a sheet: its name, the switch between its leaves, and its tools. */
-export function SheetHead({ title, leaves, children }: { title: string; leaves?: ReactNode; children?: ReactNode }): ReactNode {
+export function SheetHead({
+  title,
+  leaves,
+  children,
+}: {
+  title: string;
+  leaves?: ReactNode;
+  children?: ReactNode;
+}): ReactNode {
   return (
     <div className="sheet-head">
       <div className="title">

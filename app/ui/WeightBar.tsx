@@ -3,7 +3,15 @@ import { dragAcross } from "./dragAcross";
 import { ScrubField } from "./ScrubField";
 
 /** Weight of a shape, 0..1: a bar to drag across, a number to type, a key to reset. */
-export function WeightBar({ label, value, onChange }: { label: string; value: number; onChange: (w: number) => void }): ReactNode {
+export function WeightBar({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  onChange: (w: number) => void;
+}): ReactNode {
   return (
     <div className="line grow" style={{ flexWrap: "nowrap" }} onClick={(e) => e.stopPropagation()}>
       <div className="weightbar" aria-hidden {...dragAcross((share) => onChange(Number(share.toFixed(2))))}>

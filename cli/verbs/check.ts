@@ -5,18 +5,44 @@ import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
 
-export async function check(file: string, options: { profile: string; only?: string; json?: boolean }): Promise<number> {
+export async function check(
+  file: string,
+  options: { profile: string; only?: string; json?: boolean },
+): Promise<number> {
   const profile = profileFrom(options.profile);
-  const only = options.only?.split(",").map((s) => s.trim()).filter(Boolean);
-  if (only?.length === 0) throw new UserError("No check is named.", "--only", `Checks: ${CHECKS.map((c) => c.id).join(", ")}.`);
+  const only = options.only
+    ?.split(",")
+    .map((s) => s.trim())
+    .filter(Boolean);
+  if (only?.length === 0)
+    throw new UserError("No check is named.", "--only", `Checks: ${CHECKS.map((c) => c.id).join(", ")}.`);
   const unknown = only?.find((id) => !CHECKS.some((c) => c.id === id));
-  if (unknown) throw new UserError(`There is no check ${unknown}.`, "--only", `Checks: ${CHECKS.map((c) => c.id).join(", ")}.`);
+  if (unknown)
+    throw new UserError(`There is no check ${unknown}.`, "--only", `Checks: ${CHECKS.map((c) => c.id).join(", ")}.`);
   const { character, sha256 } = await readCharacter(file);
   const run = await runChecks(character, profile, only ? { only } : {});
-  if (options.json) process.stdout.write(`${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, findings: run.findings, summary: run.summary })}\n`);
+  if (options.json)
+    process.stdout.write(
+      `${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, findings: run.findings, summary: run.summary })}\n`,
+    );
   else {
-    if (run.findings.length) process.stdout.write(`${table(["severity", "check", "value", "limit", "unit", "finding"], run.findings.map((f) => [f.severity, f.check, f.value === null ? "" : String(Number(f.value.toPrecision(4))), f.limit === null ? "" : String(f.limit), f.unit, f.message]))}\n\n`);
-    process.stdout.write(`${run.summary.error} errors, ${run.summary.warn} warnings, ${run.summary.note} notes by ${profile.name}\n`);
+    if (run.findings.length)
+      process.stdout.write(
+        `${table(
+          ["severity", "check", "value", "limit", "unit", "finding"],
+          run.findings.map((f) => [
+            f.severity,
+            f.check,
+            f.value === null ? "" : String(Number(f.value.toPrecision(4))),
+            f.limit === null ? "" : String(f.limit),
+            f.unit,
+            f.message,
+          ]),
+        )}\n\n`,
+      );
+    process.stdout.write(
+      `${run.summary.error} errors, ${run.summary.warn} warnings, ${run.summary.note} notes by ${profile.name}\n`,
+    );
   }
   return run.summary.error > 0 ? 1 : 0;
 }

@@ -13,33 +13,57 @@ import { writeObjBesideLibrary } from "../writeObjFiles";
 import { writeOut, writeSet } from "../writeOut";
 import { writeMesh } from "./pose";
 
-/** GLB keeps everything, VRM adds humanoid bones and expressions; OBJ, PLY and STL keep the rest mesh; JSON keeps drivers, joint map and shape labels; a folder gets an OBJ set. `triangles` brings the character under a budget first. */
+/**
+ * GLB keeps everything, VRM adds humanoid bones and expressions; OBJ, PLY and STL keep the rest mesh; JSON keeps
+ * drivers, joint map and shape labels; a folder gets an OBJ set. `triangles` brings the character under a budget first.
+ */
 export async function convert(input: string, out: string, { triangles }: { triangles?: string } = {}): Promise<number> {
   const extension = path.extname(out).toLowerCase();
   const asSet = extension === "";
-  if (!asSet && ![".glb", ".obj", ".ply", ".stl", ".json", ".vrm"].includes(extension)) throw new UserError(`Files of the kind ${extension || "(none)"} are not written.`, path.basename(out), "Use .glb, .vrm, .obj, .ply, .stl or .json, or a folder for an OBJ set.");
+  if (!asSet && ![".glb", ".obj", ".ply", ".stl", ".json", ".vrm"].includes(extension))
+    throw new UserError(
+      `Files of the kind ${extension || "(none)"} are not written.`,
+      path.basename(out),
+      "Use .glb, .vrm, .obj, .ply, .stl or .json, or a folder for an OBJ set.",
+    );
   const budget = triangles === undefined ? null : Number(triangles);
-  if (budget !== null && !(Number.isInteger(budget) && budget > 0)) throw new UserError(`"${triangles}" is no number of triangles.`, "--triangles", "Give a whole number above 0.");
+  if (budget !== null && !(Number.isInteger(budget) && budget > 0))
+    throw new UserError(`"${triangles}" is no number of triangles.`, "--triangles", "Give a whole number above 0.");
   const { character: whole } = await readCharacter(input);
   const { character, ...counts } = budget === null ? { character: whole } : reduceCharacter(whole, budget);
-  if ("trianglesBefore" in counts) process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);
+  if ("trianglesBefore" in counts)
+    process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);
   if (asSet) writeSet(out, () => writeObjSet(character, out));
   else if (extension === ".glb") writeOut(out, await writeGlb(character));
   else if (extension === ".vrm") writeOut(out, await writeVrm(character));
   else if (extension === ".json") writeOut(out, `${JSON.stringify(rootExtras(character), null, 2)}\n`);
-  else if (extension === ".obj") writeObjBesideLibrary(character, atRest(character), path.dirname(out), path.basename(out, path.extname(out)));
+  else if (extension === ".obj")
+    writeObjBesideLibrary(character, atRest(character), path.dirname(out), path.basename(out, path.extname(out)));
   else writeMesh(character, atRest(character), out);
   return 0;
 }
 
-const atRest = (character: Character): Float32Array[] => deform(makeRig(character), { ...REST_MOMENT, drivers: false }, { normals: false }).positions;
+const atRest = (character: Character): Float32Array[] =>
+  deform(makeRig(character), { ...REST_MOMENT, drivers: false }, { normals: false }).positions;
 
 /** A folder of OBJ files: the base, and one target for each shape at full. */
 function writeObjSet(character: Character, folder: string): void {
-  writeObjBesideLibrary(character, character.parts.map((p) => p.positions), folder, "base");
+  writeObjBesideLibrary(
+    character,
+    character.parts.map((p) => p.positions),
+    folder,
+    "base",
+  );
   const taken = new Set(["base"]);
   for (const shape of character.shapes) {
-    const positions = character.parts.map((part, p) => shape.deltas.filter((d) => d.part === p).reduce((now, d) => movedBy({ ...part, positions: now }, d).moved, part.positions));
-    writeOut(path.join(folder, `${uniqueName(shape.name.replace(/[^\w .-]+/g, "_"), taken, "shape")}.obj`), writeObj(character, positions));
+    const positions = character.parts.map((part, p) =>
+      shape.deltas
+        .filter((d) => d.part === p)
+        .reduce((now, d) => movedBy({ ...part, positions: now }, d).moved, part.positions),
+    );
+    writeOut(
+      path.join(folder, `${uniqueName(shape.name.replace(/[^\w .-]+/g, "_"), taken, "shape")}.obj`),
+      writeObj(character, positions),
+    );
   }
 }

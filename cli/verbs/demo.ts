@@ -15,7 +15,10 @@ import { takeCsv, TAKES } from "../../demo/takes/takes";
 import { writeObjBesideLibrary } from "../writeObjFiles";
 import { writeOut, writeSet } from "../writeOut";
 
-/** Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes as CSV and JSON, a head as if scanned. */
+/**
+ * Writes the made-up cast: a GLB each, an OBJ base with its OBJ targets, clips as BVH, lines as TextGrid, tracker takes
+ * as CSV and JSON, a head as if scanned.
+ */
 export async function demo(outDir: string): Promise<number> {
   if (outDir === "") throw new UserError("No folder is named.", "OUTDIR", "Name one.");
   const into = (...names: string[]): string => path.join(outDir, ...names);
@@ -29,7 +32,12 @@ export async function demo(outDir: string): Promise<number> {
   writeOut(into("scans", "tarn-head.obj"), objOf(headScan(cleanTarn(oda))));
   const rig = makeRig(oda);
   writeSet(into("oda-obj"), () => {
-    writeObjBesideLibrary(oda, oda.parts.map((p) => p.positions), into("oda-obj"), "oda");
+    writeObjBesideLibrary(
+      oda,
+      oda.parts.map((p) => p.positions),
+      into("oda-obj"),
+      "oda",
+    );
     oda.shapes.forEach((shape, s) => {
       const weights = new Float32Array(oda.shapes.length);
       weights[s] = 1;
@@ -42,17 +50,41 @@ export async function demo(outDir: string): Promise<number> {
     });
   });
   const fileName = (name: string): string => name.replaceAll(" ", "-");
-  for (const clip of oda.clips) writeOut(into("clips", `${fileName(clip.name)}.bvh`), writeBvh(oda.skeleton!, clip, { unitsPerMetre: 1 }));
-  writeOut(into("clips", "walk-other-skeleton.bvh"), writeBvh(oda.skeleton!, oda.clips.find((c) => c.name === "walk")!, { unitsPerMetre: 100, rename: foreignName, restTurn: fromT }));
-  writeOut(into("clips", "walk-other-skeleton.glb"), await writeGlb(foreignClip(oda, oda.clips.find((c) => c.name === "walk")!)));
+  for (const clip of oda.clips)
+    writeOut(into("clips", `${fileName(clip.name)}.bvh`), writeBvh(oda.skeleton!, clip, { unitsPerMetre: 1 }));
+  writeOut(
+    into("clips", "walk-other-skeleton.bvh"),
+    writeBvh(
+      oda.skeleton!,
+      oda.clips.find((c) => c.name === "walk")!,
+      { unitsPerMetre: 100, rename: foreignName, restTurn: fromT },
+    ),
+  );
+  writeOut(
+    into("clips", "walk-other-skeleton.glb"),
+    await writeGlb(
+      foreignClip(
+        oda,
+        oda.clips.find((c) => c.name === "walk")!,
+      ),
+    ),
+  );
   for (const line of LINES) {
     const { words, phones } = alignLine(line);
-    writeOut(into("lines", `${line.id}.TextGrid`), writeTextGrid([{ name: "words", intervals: words }, { name: "phones", intervals: phones }]));
+    writeOut(
+      into("lines", `${line.id}.TextGrid`),
+      writeTextGrid([
+        { name: "words", intervals: words },
+        { name: "phones", intervals: phones },
+      ]),
+    );
   }
   for (const take of TAKES) {
     writeOut(into("takes", `${fileName(take.hello.take)}.csv`), takeCsv(take));
     writeOut(into("takes", `${fileName(take.hello.take)}.json`), JSON.stringify(take));
   }
-  process.stdout.write(`${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes, 1 scanned head in ${outDir}\n`);
+  process.stdout.write(
+    `${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes, 1 scanned head in ${outDir}\n`,
+  );
   return 0;
 }

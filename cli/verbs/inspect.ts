@@ -11,29 +11,65 @@ export async function inspect(file: string, options: { json?: boolean }): Promis
   const { character, sha256, format } = await readCharacter(file);
   const map = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
   const report = {
-    file: path.basename(file), sha256, format,
+    file: path.basename(file),
+    sha256,
+    format,
     units: format === "obj" ? null : "m",
     up: format === "obj" ? null : "+Y",
     stature: statureOf(character),
     parts: character.parts.map((part, p) => ({
-      name: part.name, kind: part.kind, vertices: vertexCountOf(part), triangles: triangleCountOf(part),
+      name: part.name,
+      kind: part.kind,
+      vertices: vertexCountOf(part),
+      triangles: triangleCountOf(part),
       materials: [...new Set(part.groups.map((g) => character.materials[g.material]!.name))],
       shapes: character.shapes.filter((s) => s.deltas.some((d) => d.part === p)).map((s) => s.name),
     })),
     joints: (character.skeleton?.joints ?? []).map((j, i) => {
       const humanoid = map?.boneOfJoint[i] ?? null;
-      return { name: j.name, parent: j.parent < 0 ? null : character.skeleton!.joints[j.parent]!.name, humanoid, side: humanoid && sideOfBone(humanoid) };
+      return {
+        name: j.name,
+        parent: j.parent < 0 ? null : character.skeleton!.joints[j.parent]!.name,
+        humanoid,
+        side: humanoid && sideOfBone(humanoid),
+      };
     }),
-    shapes: character.shapes.map((s) => ({ name: s.name, parts: s.deltas.map((d) => character.parts[d.part]!.name), maxDelta: maxDeltaMm(s) / 1000 })),
-    clips: character.clips.map((c) => ({ name: c.name, seconds: Math.max(0, ...c.tracks.map((t) => t.times[t.times.length - 1] ?? 0)), tracks: c.tracks.length })),
+    shapes: character.shapes.map((s) => ({
+      name: s.name,
+      parts: s.deltas.map((d) => character.parts[d.part]!.name),
+      maxDelta: maxDeltaMm(s) / 1000,
+    })),
+    clips: character.clips.map((c) => ({
+      name: c.name,
+      seconds: Math.max(0, ...c.tracks.map((t) => t.times[t.times.length - 1] ?? 0)),
+      tracks: c.tracks.length,
+    })),
   };
   if (options.json) process.stdout.write(`${JSON.stringify(report)}\n`);
   else {
-    process.stdout.write(`${report.file}  ${format}  stature ${report.stature.toFixed(3)} ${report.units ?? "(file units)"}  sha256 ${sha256.slice(0, 16)}\n\n`);
-    process.stdout.write(`${table(["part", "kind", "vertices", "triangles", "shapes", "materials"], report.parts.map((p) => [p.name, p.kind, p.vertices, p.triangles, p.shapes.length, p.materials.join(", ")]))}\n\n`);
-    process.stdout.write(`${table(["joint", "parent", "humanoid"], report.joints.map((j) => [j.name, j.parent ?? "-", j.humanoid ?? "-"]))}\n\n`);
-    process.stdout.write(`${table(["shape", "largest movement, mm", "parts"], report.shapes.map((s) => [s.name, s.maxDelta * 1000, s.parts.join(", ")]))}\n`);
-    for (const clip of report.clips) process.stdout.write(`clip ${clip.name}: ${clip.seconds.toFixed(2)} s, ${clip.tracks} tracks\n`);
+    process.stdout.write(
+      `${report.file}  ${format}  stature ${report.stature.toFixed(3)} ${report.units ?? "(file units)"}  sha256 ${sha256.slice(0, 16)}\n\n`,
+    );
+    process.stdout.write(
+      `${table(
+        ["part", "kind", "vertices", "triangles", "shapes", "materials"],
+        report.parts.map((p) => [p.name, p.kind, p.vertices, p.triangles, p.shapes.length, p.materials.join(", ")]),
+      )}\n\n`,
+    );
+    process.stdout.write(
+      `${table(
+        ["joint", "parent", "humanoid"],
+        report.joints.map((j) => [j.name, j.parent ?? "-", j.humanoid ?? "-"]),
+      )}\n\n`,
+    );
+    process.stdout.write(
+      `${table(
+        ["shape", "largest movement, mm", "parts"],
+        report.shapes.map((s) => [s.name, s.maxDelta * 1000, s.parts.join(", ")]),
+      )}\n`,
+    );
+    for (const clip of report.clips)
+      process.stdout.write(`clip ${clip.name}: ${clip.seconds.toFixed(2)} s, ${clip.tracks} tracks\n`);
     for (const note of character.notes) process.stdout.write(`note: ${note}\n`);
   }
   return 0;

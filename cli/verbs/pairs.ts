@@ -13,10 +13,20 @@ export async function pairs(file: string, options: { profile: string; json?: boo
   const { rows, shapes, pairCount } = await pairRows(character, profile);
   const findings = pairFindings(rows, profile);
   const summary = summarize(findings);
-  if (options.json) process.stdout.write(`${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, shapes, pairs: pairCount, rows, findings, summary })}\n`);
+  if (options.json)
+    process.stdout.write(
+      `${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, shapes, pairs: pairCount, rows, findings, summary })}\n`,
+    );
   else {
-    process.stdout.write(`${table(["first", "second", "measure", "together", "alone"], rows.slice(0, 40).map((r) => [r.a, r.b, r.measure, r.value, r.alone]))}\n\n`);
-    process.stdout.write(`${pairCount} pairs of ${shapes.length} shapes; ${summary.error} errors, ${summary.warn} warnings by ${profile.name}\n`);
+    process.stdout.write(
+      `${table(
+        ["first", "second", "measure", "together", "alone"],
+        rows.slice(0, 40).map((r) => [r.a, r.b, r.measure, r.value, r.alone]),
+      )}\n\n`,
+    );
+    process.stdout.write(
+      `${pairCount} pairs of ${shapes.length} shapes; ${summary.error} errors, ${summary.warn} warnings by ${profile.name}\n`,
+    );
   }
   return summary.error > 0 ? 1 : 0;
 }

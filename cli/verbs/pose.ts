@@ -16,7 +16,13 @@ export function writeMesh(character: Character, positions: readonly Float32Array
   writeOut(out, data);
 }
 
-function meshData(character: Character, positions: readonly Float32Array[], extension: string, out: string, note?: string): string | Uint8Array {
+function meshData(
+  character: Character,
+  positions: readonly Float32Array[],
+  extension: string,
+  out: string,
+  note?: string,
+): string | Uint8Array {
   switch (extension) {
     case ".obj":
       return writeObj(character, positions, undefined, note);
@@ -27,7 +33,11 @@ function meshData(character: Character, positions: readonly Float32Array[], exte
     case ".json":
       return `${JSON.stringify({ parts: character.parts.map((p, i) => ({ name: p.name, vertices: Array.from({ length: positions[i]!.length / 3 }, (_, v) => Array.from(positions[i]!.subarray(3 * v, 3 * v + 3))) })) })}\n`;
     default:
-      throw new UserError(`Meshes are not written as ${extension || "(no extension)"}.`, out, "Use .obj, .ply, .stl or .json.");
+      throw new UserError(
+        `Meshes are not written as ${extension || "(no extension)"}.`,
+        out,
+        "Use .obj, .ply, .stl or .json.",
+      );
   }
 }
 

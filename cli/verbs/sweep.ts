@@ -12,29 +12,69 @@ import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
 
-export async function sweep(file: string, options: { joint: string; steps: string; profile: string; json?: boolean }): Promise<number> {
+export async function sweep(
+  file: string,
+  options: { joint: string; steps: string; profile: string; json?: boolean },
+): Promise<number> {
   const steps = Number(options.steps);
-  if (!Number.isInteger(steps) || steps < 2 || steps > 721) throw new UserError(`"${options.steps}" is not a whole number from 2 to 721.`, "--steps", "");
+  if (!Number.isInteger(steps) || steps < 2 || steps > 721)
+    throw new UserError(`"${options.steps}" is not a whole number from 2 to 721.`, "--steps", "");
   const profile = profileFrom(options.profile);
   const { character, sha256 } = await readCharacter(file);
   if (!character.skeleton) throw new UserError("The file has no skeleton to move.", path.basename(file), "");
-  const motions = jointMotions(character.skeleton, humanoidMap(character.skeleton, character.jointMap)).filter((m) => options.joint === "all" || m.joint === options.joint || m.id.startsWith(`${options.joint}/`));
-  if (motions.length === 0) throw new UserError(`${options.joint} has no range of motion: it is not in the file or not in the humanoid map.`, "--joint", "See inspect.");
+  const motions = jointMotions(character.skeleton, humanoidMap(character.skeleton, character.jointMap)).filter(
+    (m) => options.joint === "all" || m.joint === options.joint || m.id.startsWith(`${options.joint}/`),
+  );
+  if (motions.length === 0)
+    throw new UserError(
+      `${options.joint} has no range of motion: it is not in the file or not in the humanoid map.`,
+      "--joint",
+      "See inspect.",
+    );
   const rig = makeRig(character);
-  const rows: { joint: string; motion: string; angle: number; volume: number; penetration: number; stretch: number; flips: number }[] = [];
+  const rows: {
+    joint: string;
+    motion: string;
+    angle: number;
+    volume: number;
+    penetration: number;
+    stretch: number;
+    flips: number;
+  }[] = [];
   const findings: Finding[] = [];
   for (const motion of motions) {
-    const gauge = makeJointGauge(rig, character.skeleton.joints.findIndex((j) => j.name === motion.joint));
+    const gauge = makeJointGauge(
+      rig,
+      character.skeleton.joints.findIndex((j) => j.name === motion.joint),
+    );
     if (!gauge) continue;
     const swept = await sweepMotion(gauge, motion, steps, REST_MOMENT);
-    rows.push(...swept.map((r) => ({ joint: r.joint, motion: r.motion, angle: r.angle, volume: r.with.volume, penetration: r.with.depth, stretch: r.with.stretch, flips: r.with.flips })));
+    rows.push(
+      ...swept.map((r) => ({
+        joint: r.joint,
+        motion: r.motion,
+        angle: r.angle,
+        volume: r.with.volume,
+        penetration: r.with.depth,
+        stretch: r.with.stretch,
+        flips: r.with.flips,
+      })),
+    );
     findings.push(...poseFindings(swept, profile));
   }
   findings.sort(compareFindings);
   const summary = summarize(findings);
-  if (options.json) process.stdout.write(`${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, units: { angle: "deg", volume: "share of rest", penetration: "mm", stretch: "ratio", flips: "faces" }, rows, findings, summary })}\n`);
+  if (options.json)
+    process.stdout.write(
+      `${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, units: { angle: "deg", volume: "share of rest", penetration: "mm", stretch: "ratio", flips: "faces" }, rows, findings, summary })}\n`,
+    );
   else {
-    process.stdout.write(`${table(["joint", "motion", "angle, deg", "volume, %", "overlap, mm", "stretch", "flips"], rows.map((r) => [r.joint, r.motion, r.angle, 100 * r.volume, r.penetration, r.stretch, r.flips]))}\n\n`);
+    process.stdout.write(
+      `${table(
+        ["joint", "motion", "angle, deg", "volume, %", "overlap, mm", "stretch", "flips"],
+        rows.map((r) => [r.joint, r.motion, r.angle, 100 * r.volume, r.penetration, r.stretch, r.flips]),
+      )}\n\n`,
+    );
     for (const f of findings) process.stdout.write(`${f.severity}: ${f.message}\n`);
   }
   return summary.error > 0 ? 1 : 0;

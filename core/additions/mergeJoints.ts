@@ -3,7 +3,10 @@ import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
 import { NO_JOINT, type Character, type Joint } from "../model/character";
 import { UserError } from "../model/userError";
 
-/** A joint that comes from another file: what it hangs on here or among those before it, and where it stands at rest, joint space to character space, column-major. */
+/**
+ * A joint that comes from another file: what it hangs on here or among those before it, and where it stands at rest,
+ * joint space to character space, column-major.
+ */
 export interface ComingJoint {
   readonly name: string;
   readonly parent: string;
@@ -11,11 +14,18 @@ export interface ComingJoint {
 }
 
 /**
- * Joints of a file that the character lacks and that hang, directly or through each other, on one that it has: a facial skeleton on a body's.
- * @param known name there -> name here. @param root joint here that a root which nothing here is called by is hung on; null leaves such a tree out.
+ * Joints of a file that the character lacks and that hang, directly or through each other, on one that it has: a
+ * facial skeleton on a body's.
+ * @param known name there -> name here. @param root joint here that a root which nothing here is called by is hung on;
+ * null leaves such a tree out.
  * Only joints that hold skin there, and what they hang on, come from such a tree.
  */
-export function comingJoints(from: Character, to: Character, known: ReadonlyMap<string, string>, root: string | null = null): ComingJoint[] {
+export function comingJoints(
+  from: Character,
+  to: Character,
+  known: ReadonlyMap<string, string>,
+  root: string | null = null,
+): ComingJoint[] {
   if (!from.skeleton || !to.skeleton) return [];
   const { joints } = from.skeleton;
   const here = new Set(to.skeleton.joints.map((j) => j.name));
@@ -37,13 +47,18 @@ export function comingJoints(from: Character, to: Character, known: ReadonlyMap<
 /** Joints that hold weight, and all above them. */
 function holding({ skeleton, parts }: Character): ReadonlySet<number> {
   const out = new Set<number>();
-  for (const { skin } of parts) skin?.weights.forEach((w, i) => {
-    if (w > 0) for (let j = skin.joints[i]!; j !== NO_JOINT && !out.has(j); j = skeleton!.joints[j]!.parent) out.add(j);
-  });
+  for (const { skin } of parts)
+    skin?.weights.forEach((w, i) => {
+      if (w > 0)
+        for (let j = skin.joints[i]!; j !== NO_JOINT && !out.has(j); j = skeleton!.joints[j]!.parent) out.add(j);
+    });
   return out;
 }
 
-/** The character with further joints, each where it stood in its file; nothing is bound to them yet. @throws UserError when a name is taken or a parent is missing. */
+/**
+ * The character with further joints, each where it stood in its file; nothing is bound to them yet. @throws UserError
+ * when a name is taken or a parent is missing.
+ */
 export function mergeJoints(character: Character, coming: readonly ComingJoint[]): Character {
   if (!character.skeleton) throw new UserError("The character has no skeleton to hang joints on.", "add joints", "");
   const joints: Joint[] = [...character.skeleton.joints];
@@ -52,7 +67,8 @@ export function mergeJoints(character: Character, coming: readonly ComingJoint[]
   const inverse = new Float64Array(16);
   const local = new Float64Array(16);
   for (const { name, parent, rest } of coming) {
-    if (joints.some((j) => j.name === name)) throw new UserError(`A joint named ${name} is here already.`, "add joints", "Rename it in its file.");
+    if (joints.some((j) => j.name === name))
+      throw new UserError(`A joint named ${name} is here already.`, "add joints", "Rename it in its file.");
     const up = joints.findIndex((j) => j.name === parent);
     if (up < 0) throw new UserError(`There is no joint named ${parent} to hang ${name} on.`, "add joints", "");
     invertAffine(inverse, 0, world, 16 * up);
@@ -66,7 +82,13 @@ export function mergeJoints(character: Character, coming: readonly ComingJoint[]
   const grown = (from: Float32Array): Float32Array => Float32Array.from([...from, ...binds]);
   return {
     ...character,
-    skeleton: { joints, inverseBinds: grown(character.skeleton.inverseBinds), inSkin: Uint8Array.from([...character.skeleton.inSkin, ...coming.map(() => 1)]) },
-    parts: character.parts.map((p) => (p.skin?.inverseBinds ? { ...p, skin: { ...p.skin, inverseBinds: grown(p.skin.inverseBinds) } } : p)),
+    skeleton: {
+      joints,
+      inverseBinds: grown(character.skeleton.inverseBinds),
+      inSkin: Uint8Array.from([...character.skeleton.inSkin, ...coming.map(() => 1)]),
+    },
+    parts: character.parts.map((p) =>
+      p.skin?.inverseBinds ? { ...p, skin: { ...p.skin, inverseBinds: grown(p.skin.inverseBinds) } } : p,
+    ),
   };
 }

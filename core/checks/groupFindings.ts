@@ -26,10 +26,17 @@ const CAUSES: Readonly<Record<string, (findings: readonly Finding[]) => string>>
 const isGroup = (x: Finding | FindingGroup): x is FindingGroup => "findings" in x;
 export const groupOf = (x: Finding | FindingGroup): FindingGroup | null => (isGroup(x) ? x : null);
 
-/** Findings with those of one cause or kind drawn together at the place of the worst of them. @param titleOf a check's title. */
-export function groupFindings(findings: readonly Finding[], titleOf: (check: string) => string): (Finding | FindingGroup)[] {
+/**
+ * Findings with those of one cause or kind drawn together at the place of the worst of them. @param titleOf a check's
+ * title.
+ */
+export function groupFindings(
+  findings: readonly Finding[],
+  titleOf: (check: string) => string,
+): (Finding | FindingGroup)[] {
   const kinds = new Map<string, Finding[]>();
-  for (const f of findings) kinds.set(`${f.check} ${f.severity}`, [...(kinds.get(`${f.check} ${f.severity}`) ?? []), f]);
+  for (const f of findings)
+    kinds.set(`${f.check} ${f.severity}`, [...(kinds.get(`${f.check} ${f.severity}`) ?? []), f]);
   const told = new Set<string>();
   return findings.flatMap((f): (Finding | FindingGroup)[] => {
     const kind = `${f.check} ${f.severity}`;
@@ -38,6 +45,14 @@ export function groupFindings(findings: readonly Finding[], titleOf: (check: str
     if (all.length < (cause ? 2 : MANY)) return [f];
     if (told.has(kind)) return [];
     told.add(kind);
-    return [{ key: `all ${kind}`, check: f.check, severity: f.severity, findings: all, sentence: cause?.(all) ?? `${titleOf(f.check)}: ${all.length} places. Worst: ${f.message}` }];
+    return [
+      {
+        key: `all ${kind}`,
+        check: f.check,
+        severity: f.severity,
+        findings: all,
+        sentence: cause?.(all) ?? `${titleOf(f.check)}: ${all.length} places. Worst: ${f.message}`,
+      },
+    ];
   });
 }

@@ -97,7 +97,22 @@ export type Profile = z.infer<typeof profileSchema>;
 /** Shipped profiles: offline film work, one character in real time, many at once. */
 export const PROFILES: Readonly<Record<"film" | "realtime" | "crowd", Profile>> = {
   film: { name: "film", limits: FILM_LIMITS, off: [] },
-  realtime: { name: "realtime", limits: { ...FILM_LIMITS, "mesh.budget": 40_000, "weights.count": 4, "parts.texture-size": 4096 }, off: [] },
-  crowd: { name: "crowd", limits: { ...FILM_LIMITS, "mesh.budget": 10_000, "weights.count": 4, "parts.texture-size": 2048, "face.lip-teeth": 3, "shapes.coverage": null }, off: [] },
+  realtime: {
+    name: "realtime",
+    limits: { ...FILM_LIMITS, "mesh.budget": 40_000, "weights.count": 4, "parts.texture-size": 4096 },
+    off: [],
+  },
+  crowd: {
+    name: "crowd",
+    limits: {
+      ...FILM_LIMITS,
+      "mesh.budget": 10_000,
+      "weights.count": 4,
+      "parts.texture-size": 2048,
+      "face.lip-teeth": 3,
+      "shapes.coverage": null,
+    },
+    off: [],
+  },
 };
 export type ProfileName = keyof typeof PROFILES;

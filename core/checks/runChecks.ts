@@ -51,12 +51,58 @@ import { weightsSum } from "./weights/weightsSum";
 
 /** All checks of a delivery at rest, in the order they run. The pose checks run on sweeps (poseFindings). */
 export const CHECKS: readonly Check[] = [
-  meshNonManifold, meshDegenerate, meshDoubled, meshInsideOut, meshLoose, meshBudget, partsMaterialOpacity, partsTextureSize, partsUnplaced, scaleStance, scaleStature, scaleProportion, eyesSpacing, eyesDiameter,
-  skeletonRequired, skeletonNames, skeletonRestBind, skeletonStraightHinge, skeletonHingeAxis, skeletonSymmetry, skeletonParenting, skeletonEyeCentre, skeletonEndJoints,
-  weightsUnbound, weightsSum, weightsCount, weightsStray, weightsSymmetry, weightsRigidParts,
-  shapesCount, shapesAlike, shapesPoseBaked, shapesDouble, shapesEmpty, shapesNoise, shapesSideLeak, shapesSymmetry, shapesFollowers, shapesFlip, shapesJoints, shapesCoverage,
-  faceLidGap, faceEyeThroughLid, faceLipSeal, faceLipCross, faceLipTeeth, faceJawRange, faceTeethThrough, faceTongueThrough,
-  clipScaleKeys, clipTranslationKeys, clipLoop,
+  meshNonManifold,
+  meshDegenerate,
+  meshDoubled,
+  meshInsideOut,
+  meshLoose,
+  meshBudget,
+  partsMaterialOpacity,
+  partsTextureSize,
+  partsUnplaced,
+  scaleStance,
+  scaleStature,
+  scaleProportion,
+  eyesSpacing,
+  eyesDiameter,
+  skeletonRequired,
+  skeletonNames,
+  skeletonRestBind,
+  skeletonStraightHinge,
+  skeletonHingeAxis,
+  skeletonSymmetry,
+  skeletonParenting,
+  skeletonEyeCentre,
+  skeletonEndJoints,
+  weightsUnbound,
+  weightsSum,
+  weightsCount,
+  weightsStray,
+  weightsSymmetry,
+  weightsRigidParts,
+  shapesCount,
+  shapesAlike,
+  shapesPoseBaked,
+  shapesDouble,
+  shapesEmpty,
+  shapesNoise,
+  shapesSideLeak,
+  shapesSymmetry,
+  shapesFollowers,
+  shapesFlip,
+  shapesJoints,
+  shapesCoverage,
+  faceLidGap,
+  faceEyeThroughLid,
+  faceLipSeal,
+  faceLipCross,
+  faceLipTeeth,
+  faceJawRange,
+  faceTeethThrough,
+  faceTongueThrough,
+  clipScaleKeys,
+  clipTranslationKeys,
+  clipLoop,
 ];
 
 export interface CheckRun {
@@ -65,16 +111,30 @@ export interface CheckRun {
 }
 
 /** Runs the checks one by one; the same character and profile always give the same findings in the same order. */
-export async function runChecks(character: Character, profile: Profile, options: { only?: readonly string[]; rig?: Rig; tick?: Tick } = {}): Promise<CheckRun> {
+export async function runChecks(
+  character: Character,
+  profile: Profile,
+  options: { only?: readonly string[]; rig?: Rig; tick?: Tick } = {},
+): Promise<CheckRun> {
   const chosen = CHECKS.filter((c) => !profile.off.includes(c.id) && (!options.only || options.only.includes(c.id)));
-  const context = { rig: options.rig ?? makeRig(character), humanoid: character.skeleton ? humanoidMap(character.skeleton, character.jointMap) : null, profile, cache: new Map<string, unknown>() };
+  const context = {
+    rig: options.rig ?? makeRig(character),
+    humanoid: character.skeleton ? humanoidMap(character.skeleton, character.jointMap) : null,
+    profile,
+    cache: new Map<string, unknown>(),
+  };
   const findings: Finding[] = [];
   // nor a size in a unit that it is not in; a small piece without a skeleton may be a piece
-  const slips = !profile.off.includes(scaleStature.id) && likelyUnit(statureOf(character)) !== null && (character.skeleton !== null || statureOf(character) > 1) && scaleStature.run(character, context).length > 0;
+  const slips =
+    !profile.off.includes(scaleStature.id) &&
+    likelyUnit(statureOf(character)) !== null &&
+    (character.skeleton !== null || statureOf(character) > 1) &&
+    scaleStature.run(character, context).length > 0;
   // a figure that lies down has no left and no front that a check could go by: one finding says so
   const wrong = (check: Check): boolean => !profile.off.includes(check.id) && check.run(character, context).length > 0;
   const lies = wrong(scaleStance);
-  const waits = (id: string): boolean => (lies ? WAIT_FOR_STANCE.test(id) : slips && WAIT_FOR_STANCE.test(id) && id !== scaleStature.id);
+  const waits = (id: string): boolean =>
+    lies ? WAIT_FOR_STANCE.test(id) : slips && WAIT_FOR_STANCE.test(id) && id !== scaleStature.id;
   for (const [i, check] of chosen.entries()) {
     await options.tick?.(i, chosen.length);
     if (!waits(check.id)) findings.push(...check.run(character, context));

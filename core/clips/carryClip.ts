@@ -10,7 +10,10 @@ import { boneLabel } from "../skeleton/humanoidBones";
 import { humanoidMap, type HumanoidMap } from "../skeleton/humanoidMap";
 import { turnsByJoint } from "../skeleton/retargetPose";
 
-/** A movement of another skeleton: its rest, and where its joints stand in what they hang on at each moment. Lengths in any unit. */
+/**
+ * A movement of another skeleton: its rest, and where its joints stand in what they hang on at each moment. Lengths in
+ * any unit.
+ */
 export interface SourceClip {
   readonly skeleton: Skeleton;
   /** Seconds, ascending. */
@@ -30,10 +33,18 @@ export interface CarriedClip {
   readonly rest: { readonly bone: string; readonly degrees: number } | null;
 }
 
-/** Joints of the character with the joint of the other skeleton that moves each, -1 for none: by name, by words past prefixes, else by the humanoid bone that both play. */
+/**
+ * Joints of the character with the joint of the other skeleton that moves each, -1 for none: by name, by words past
+ * prefixes, else by the humanoid bone that both play.
+ */
 export function sourcesOf(skeleton: Skeleton, own: HumanoidMap, from: Skeleton, theirs: HumanoidMap): number[] {
-  const called = matchByWords(from.joints.map((j) => j.name), skeleton.joints.map((j) => j.name));
-  const byName = new Map([...called].map(([theirName, ownName]) => [ownName, from.joints.findIndex((j) => j.name === theirName)]));
+  const called = matchByWords(
+    from.joints.map((j) => j.name),
+    skeleton.joints.map((j) => j.name),
+  );
+  const byName = new Map(
+    [...called].map(([theirName, ownName]) => [ownName, from.joints.findIndex((j) => j.name === theirName)]),
+  );
   return skeleton.joints.map((joint, j) => {
     const bone = own.boneOfJoint[j];
     return byName.get(joint.name) ?? (bone ? (theirs.jointOfBone.get(bone) ?? -1) : -1);
@@ -41,9 +52,12 @@ export function sourcesOf(skeleton: Skeleton, own: HumanoidMap, from: Skeleton, 
 }
 
 /**
- * A clip of another skeleton on the character's joints. Every joint turns in space as the source's does away from its rest, joints between that the source lacks stand still
- * in what they hang on; the pelvis moves with the source's, in metres by the ratio of leg lengths or the heights of the roots.
- * The source's rest is taken to be the character's pose for retargeting, or its rest where none is kept; limbs differ by as much as the two do (`rest` says how much).
+ * A clip of another skeleton on the character's joints. Every joint turns in space as the source's does away from its
+ * rest, joints between that the source lacks stand still
+ * in what they hang on; the pelvis moves with the source's, in metres by the ratio of leg lengths or the heights of
+ * the roots.
+ * The source's rest is taken to be the character's pose for retargeting, or its rest where none is kept; limbs differ
+ * by as much as the two do (`rest` says how much).
  * @throws UserError when fewer than three joints fit.
  */
 export function carryClip(character: Character, source: SourceClip, name: string): CarriedClip {
@@ -53,7 +67,12 @@ export function carryClip(character: Character, source: SourceClip, name: string
   const [own, theirs] = [humanoidMap(skeleton, character.jointMap), humanoidMap(from, {})];
   const joints = sourcesOf(skeleton, own, from, theirs);
   const matched = joints.filter((s) => s >= 0).length;
-  if (matched < 3) throw new UserError(`${matched} of its ${from.joints.length} joints fit this character.`, name, "Set the joint map first, or send a clip for a human figure.");
+  if (matched < 3)
+    throw new UserError(
+      `${matched} of its ${from.joints.length} joints fit this character.`,
+      name,
+      "Set the joint map first, or send a clip for a human figure.",
+    );
   const frames = source.times.length;
   within("clipNumbers", frames * 4 * skeleton.joints.length, name, "Cut it into shorter clips.");
   const rest = worldMatrices(skeleton, {});
@@ -72,15 +91,30 @@ export function carryClip(character: Character, source: SourceClip, name: string
     skeleton.joints.forEach((joint, j) => {
       const above = joint.parent === NO_JOINT ? null : world[joint.parent]!;
       const s = joints[j]!;
-      world.push(s >= 0 ? multiplyQuat(multiplyQuat(inSpace[s]!, backFromRest[s]!), restTurn[j]!) : above ? multiplyQuat(above, joint.rotation) : joint.rotation);
+      world.push(
+        s >= 0
+          ? multiplyQuat(multiplyQuat(inSpace[s]!, backFromRest[s]!), restTurn[j]!)
+          : above
+            ? multiplyQuat(above, joint.rotation)
+            : joint.rotation,
+      );
       turns[j]!.set(above ? multiplyQuat(conjugate(above), world[j]!) : world[j]!, 4 * f);
     });
     moves.set(toParent(skeleton, rest, root, scale(places[joints[root]!]!, unit)), 3 * f);
   }
-  const track = (joint: string, path: "rotation" | "translation", values: Float32Array): ClipTrack => ({ joint, path, interpolation: "LINEAR", times: source.times, values });
+  const track = (joint: string, path: "rotation" | "translation", values: Float32Array): ClipTrack => ({
+    joint,
+    path,
+    interpolation: "LINEAR",
+    times: source.times,
+    values,
+  });
   const tracks = skeleton.joints.flatMap((j, i) => (joints[i]! >= 0 ? [track(j.name, "rotation", turns[i]!)] : []));
   return {
-    clip: { name, tracks: [track(skeleton.joints[root]!.name, "translation", moves), ...tracks] }, matched, of: from.joints.length, unit,
+    clip: { name, tracks: [track(skeleton.joints[root]!.name, "translation", moves), ...tracks] },
+    matched,
+    of: from.joints.length,
+    unit,
     rest: restDifference(rest, own, turnOf, theirRest, theirs),
   };
 }
@@ -114,7 +148,13 @@ function toParent(skeleton: Skeleton, rest: Float64Array, joint: number, at: Vec
 const CENTIMETRE = 0.01;
 
 /** Metres in the file's unit: by the length of the leg, else by the height of the source's root over the ground. */
-function unitOf(rest: Float64Array, ownBones: ReadonlyMap<string, number>, theirRest: Float64Array, theirBones: ReadonlyMap<string, number>, rootPlace: () => Vec3): number {
+function unitOf(
+  rest: Float64Array,
+  ownBones: ReadonlyMap<string, number>,
+  theirRest: Float64Array,
+  theirBones: ReadonlyMap<string, number>,
+  rootPlace: () => Vec3,
+): number {
   const leg = (world: Float64Array, bones: ReadonlyMap<string, number>): number => {
     const [hip, knee, foot] = ["leftUpperLeg", "leftLowerLeg", "leftFoot"].map((b) => bones.get(b));
     if (hip === undefined || knee === undefined || foot === undefined) return 0;
@@ -131,17 +171,30 @@ function unitOf(rest: Float64Array, ownBones: ReadonlyMap<string, number>, their
 
 /** Directions of limbs closer than this agree, degrees (our own choice). */
 const AGREE = 5;
-const LIMBS = ["UpperArm LowerArm", "LowerArm Hand", "UpperLeg LowerLeg", "LowerLeg Foot"].flatMap((pair) => ["left", "right"].map((side) => pair.split(" ").map((b) => side + b) as [string, string]));
+const LIMBS = ["UpperArm LowerArm", "LowerArm Hand", "UpperLeg LowerLeg", "LowerLeg Foot"].flatMap((pair) =>
+  ["left", "right"].map((side) => pair.split(" ").map((b) => side + b) as [string, string]),
+);
 
 /** The limb whose direction at rest differs most, with the character in its pose for retargeting. */
-function restDifference(rest: Float64Array, own: HumanoidMap, turns: readonly Quat[], theirRest: Float64Array, theirs: HumanoidMap): CarriedClip["rest"] {
+function restDifference(
+  rest: Float64Array,
+  own: HumanoidMap,
+  turns: readonly Quat[],
+  theirRest: Float64Array,
+  theirs: HumanoidMap,
+): CarriedClip["rest"] {
   let worst: CarriedClip["rest"] = null;
   for (const [bone, next] of LIMBS) {
     const mine = [bone, next].map((b) => own.jointOfBone.get(b));
     const yours = [bone, next].map((b) => theirs.jointOfBone.get(b));
     if ([...mine, ...yours].includes(undefined)) continue;
-    const direction = (world: Float64Array, [a, b]: (number | undefined)[]): Vec3 => normalize(sub(translationOf(world, 16 * b!), translationOf(world, 16 * a!)));
-    const apart = degrees(Math.acos(Math.min(1, Math.max(-1, dot(rotate(turns[mine[0]!]!, direction(rest, mine)), direction(theirRest, yours))))));
+    const direction = (world: Float64Array, [a, b]: (number | undefined)[]): Vec3 =>
+      normalize(sub(translationOf(world, 16 * b!), translationOf(world, 16 * a!)));
+    const apart = degrees(
+      Math.acos(
+        Math.min(1, Math.max(-1, dot(rotate(turns[mine[0]!]!, direction(rest, mine)), direction(theirRest, yours)))),
+      ),
+    );
     if (apart > AGREE && apart > (worst?.degrees ?? 0)) worst = { bone, degrees: apart };
   }
   return worst;
@@ -151,6 +204,9 @@ function restDifference(rest: Float64Array, own: HumanoidMap, turns: readonly Qu
 export function carriedWords({ matched, of, unit, rest }: CarriedClip): string {
   const parts = [`${matched} of its ${of} joints move this character`];
   if (Math.abs(unit - 1) > 0.02) parts.push(`lengths x ${Number(unit.toPrecision(3))}`);
-  if (rest) parts.push(`at rest its ${boneLabel(rest.bone)} stands ${Math.round(rest.degrees)} degrees from here: set the pose for retargeting under Skeleton, Rest pose, before you take it`);
+  if (rest)
+    parts.push(
+      `at rest its ${boneLabel(rest.bone)} stands ${Math.round(rest.degrees)} degrees from here: set the pose for retargeting under Skeleton, Rest pose, before you take it`,
+    );
   return parts.join("; ");
 }

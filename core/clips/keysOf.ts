@@ -5,5 +5,9 @@ export function keysOf(track: ClipTrack): { count: number; width: number; at: (k
   const width = track.path === "rotation" ? 4 : 3;
   const step = track.interpolation === "CUBICSPLINE" ? 3 * width : width;
   const skip = track.interpolation === "CUBICSPLINE" ? width : 0;
-  return { count: track.times.length, width, at: (key) => track.values.subarray(key * step + skip, key * step + skip + width) };
+  return {
+    count: track.times.length,
+    width,
+    at: (key) => track.values.subarray(key * step + skip, key * step + skip + width),
+  };
 }

@@ -33,8 +33,13 @@ export interface DabResult {
 
 /** What each brush does, in a few words. */
 export const BRUSH_WORDS: Readonly<Record<BrushTool, string>> = {
-  move: "takes the skin along", smooth: "evens the surface", relax: "evens the mesh along the surface, its form stays", inflate: "lifts the skin; with Shift it sinks", flatten: "presses onto the plane under the brush",
-  pinch: "draws the skin together; with Shift apart", "give back": "takes the sculpt back towards where it began",
+  move: "takes the skin along",
+  smooth: "evens the surface",
+  relax: "evens the mesh along the surface, its form stays",
+  inflate: "lifts the skin; with Shift it sinks",
+  flatten: "presses onto the plane under the brush",
+  pinch: "draws the skin together; with Shift apart",
+  "give back": "takes the sculpt back towards where it began",
 };
 
 /** Share of the way to the middle that a pinch dab draws the skin at full strength. */
@@ -43,10 +48,17 @@ const DRAW = 0.12;
 const LIFT = 0.06;
 
 /**
- * One dab of a brush on the posed surface. "give back" is no matter of the surface: it only says which vertices, and by how much, in x of the moves.
+ * One dab of a brush on the posed surface. "give back" is no matter of the surface: it only says which vertices, and
+ * by how much, in x of the moves.
  * @param posed, normals 3 x vertexCount, character space. @param mask 0..1 per vertex: where the brush may act.
  */
-export function brushDab(dab: BrushDab, posed: Float32Array, normals: Float32Array, neighbours: Neighbours, mask: Float32Array): DabResult {
+export function brushDab(
+  dab: BrushDab,
+  posed: Float32Array,
+  normals: Float32Array,
+  neighbours: Neighbours,
+  mask: Float32Array,
+): DabResult {
   const hit: number[] = [];
   const weight: number[] = [];
   const [cx, cy, cz] = dab.centre;
@@ -97,7 +109,12 @@ export function brushDab(dab: BrushDab, posed: Float32Array, normals: Float32Arr
 }
 
 /** Weighted mean place and normal under the brush. */
-function facingPlane(hit: readonly number[], weight: readonly number[], posed: Float32Array, normals: Float32Array): { o: number[]; n: number[] } | null {
+function facingPlane(
+  hit: readonly number[],
+  weight: readonly number[],
+  posed: Float32Array,
+  normals: Float32Array,
+): { o: number[]; n: number[] } | null {
   const o = [0, 0, 0];
   const n = [0, 0, 0];
   let total = 0;
@@ -117,9 +134,18 @@ export type BrushArea = (typeof BRUSH_AREAS)[number];
 
 /**
  * Where a brush may act, by a joint's share of each vertex (0 above, 1 below the joint), soft at the edges.
- * Vertices the joint has no hold on belong to "above": the flank while the arm hangs beside it; what goes along with the joint does not. A painted mask is laid on by itself.
+ * Vertices the joint has no hold on belong to "above": the flank while the arm hangs beside it; what goes along with
+ * the joint does not. A painted mask is laid on by itself.
  */
 export function areaMask(area: BrushArea, share: Float32Array): Float32Array {
   const soft = (x: number): number => Math.min(1, Math.max(0, x));
-  return share.map((s) => (area === "anywhere" || area === "painted" ? 1 : area === "bending zone" ? soft(12 * s * (1 - s)) : area === "below the joint" ? soft(2 * s - 0.2) : soft(1.1 - 5 * s)));
+  return share.map((s) =>
+    area === "anywhere" || area === "painted"
+      ? 1
+      : area === "bending zone"
+        ? soft(12 * s * (1 - s))
+        : area === "below the joint"
+          ? soft(2 * s - 0.2)
+          : soft(1.1 - 5 * s),
+  );
 }

@@ -18,7 +18,11 @@ export interface ReturnedSculpt {
  * @param sculpt per part 3 x vertexCount, metres, character space, or null for parts that were not sculpted.
  * @param moment the pose and shapes it was sculpted in, drivers included when they were on.
  */
-export function correctiveFromSculpt(rig: Rig, moment: Moment, sculpt: readonly (Float32Array | null)[]): ReturnedSculpt {
+export function correctiveFromSculpt(
+  rig: Rig,
+  moment: Moment,
+  sculpt: readonly (Float32Array | null)[],
+): ReturnedSculpt {
   const posed = deform(rig, moment, { normals: false });
   const deltas: ShapeDelta[] = [];
   const ill: { part: number; vertices: Uint32Array }[] = [];
@@ -48,16 +52,29 @@ export function correctiveFromSculpt(rig: Rig, moment: Moment, sculpt: readonly 
 export const TRIAL = "\u0000sculpt";
 
 /** The character with one more shape, for looking at a sculpt before it is kept. */
-export const withTrialShape = (character: Character, deltas: readonly ShapeDelta[], name = TRIAL): Character => ({ ...character, shapes: [...character.shapes, { name, label: name, deltas } satisfies Shape] });
+export const withTrialShape = (character: Character, deltas: readonly ShapeDelta[], name = TRIAL): Character => ({
+  ...character,
+  shapes: [...character.shapes, { name, label: name, deltas } satisfies Shape],
+});
 
-function residualOf(rig: Rig, moment: Moment, deltas: readonly ShapeDelta[], sculpt: readonly (Float32Array | null)[]): { max: number; rms: number } {
-  const again = deform(withShapes(rig, withTrialShape(rig.character, deltas)), { ...moment, weights: { ...moment.weights, [TRIAL]: 1 } }, { normals: false });
+function residualOf(
+  rig: Rig,
+  moment: Moment,
+  deltas: readonly ShapeDelta[],
+  sculpt: readonly (Float32Array | null)[],
+): { max: number; rms: number } {
+  const again = deform(
+    withShapes(rig, withTrialShape(rig.character, deltas)),
+    { ...moment, weights: { ...moment.weights, [TRIAL]: 1 } },
+    { normals: false },
+  );
   let max = 0;
   let sum = 0;
   let count = 0;
   for (const { part, vertices } of deltas)
     for (const v of vertices) {
-      const e = 1000 * Math.hypot(...[0, 1, 2].map((k) => again.positions[part]![3 * v + k]! - sculpt[part]![3 * v + k]!));
+      const e =
+        1000 * Math.hypot(...[0, 1, 2].map((k) => again.positions[part]![3 * v + k]! - sculpt[part]![3 * v + k]!));
       max = Math.max(max, e);
       sum += e * e;
       count++;

@@ -1,4 +1,13 @@
-import { characterWith, figureSkeleton, partOf, randomCharacter, randomPose, shapeOf, skeletonOf, tube } from "../../tests/helpers/characters";
+import {
+  characterWith,
+  figureSkeleton,
+  partOf,
+  randomCharacter,
+  randomPose,
+  shapeOf,
+  skeletonOf,
+  tube,
+} from "../../tests/helpers/characters";
 import { between, randomFrom } from "../../tests/helpers/random";
 import { deform, makeRig, REST_MOMENT, withShapes, type Moment } from "../deform/rig";
 import { makeJointGauge, measureJoint, withRig } from "../measure/measureJoint";
@@ -18,16 +27,30 @@ function arms(): Character {
   const sides = 12;
   for (const s of [1, -1]) {
     const start = points.length;
-    for (let r = 0; r < 15; r++) for (let k = 0; k < sides; k++) points.push([s * (0.2 + 0.03 * r), 1 + 0.04 * Math.cos((2 * Math.PI * k) / sides), 0.04 * Math.sin((2 * Math.PI * k) / sides)]);
-    for (let r = 0; r < 14; r++) for (let k = 0; k < sides; k++) {
-      const q = [start + r * sides + k, start + (r + 1) * sides + k, start + (r + 1) * sides + ((k + 1) % sides), start + r * sides + ((k + 1) % sides)];
-      faces.push(s > 0 ? q.reverse() : q);
-    }
+    for (let r = 0; r < 15; r++)
+      for (let k = 0; k < sides; k++)
+        points.push([
+          s * (0.2 + 0.03 * r),
+          1 + 0.04 * Math.cos((2 * Math.PI * k) / sides),
+          0.04 * Math.sin((2 * Math.PI * k) / sides),
+        ]);
+    for (let r = 0; r < 14; r++)
+      for (let k = 0; k < sides; k++) {
+        const q = [
+          start + r * sides + k,
+          start + (r + 1) * sides + k,
+          start + (r + 1) * sides + ((k + 1) % sides),
+          start + r * sides + ((k + 1) % sides),
+        ];
+        faces.push(s > 0 ? q.reverse() : q);
+      }
   }
   const skeleton = skeletonOf([
     { name: "hips", parent: NO_JOINT, translation: [0, 1, 0] },
-    { name: "leftUpperArm", parent: 0, translation: [0.2, 0, 0] }, { name: "leftLowerArm", parent: 1, translation: [0.21, 0, 0] },
-    { name: "rightUpperArm", parent: 0, translation: [-0.2, 0, 0] }, { name: "rightLowerArm", parent: 3, translation: [-0.21, 0, 0] },
+    { name: "leftUpperArm", parent: 0, translation: [0.2, 0, 0] },
+    { name: "leftLowerArm", parent: 1, translation: [0.21, 0, 0] },
+    { name: "rightUpperArm", parent: 0, translation: [-0.2, 0, 0] },
+    { name: "rightLowerArm", parent: 3, translation: [-0.21, 0, 0] },
   ]);
   const joints = new Uint16Array(2 * points.length);
   const weights = new Float32Array(2 * points.length);
@@ -36,10 +59,23 @@ function arms(): Character {
     joints.set(x > 0 ? [1, 2] : [3, 4], 2 * v);
     weights.set([1 - t, t], 2 * v);
   });
-  return characterWith({ name: "arms", parts: [partOf("body", points, faces, { skin: { influenceCount: 2, joints, weights, inverseBinds: null } })], skeleton });
+  return characterWith({
+    name: "arms",
+    parts: [partOf("body", points, faces, { skin: { influenceCount: 2, joints, weights, inverseBinds: null } })],
+    skeleton,
+  });
 }
 const bent: Moment = { ...REST_MOMENT, pose: { leftLowerArm: [0, -80, 0] } };
-const driver: Driver = { shape: "left elbow", joint: "leftLowerArm", axis: [0, -1, 0], fromDegrees: 20, toDegrees: 80, easing: "linear", intensity: 1, enabled: true };
+const driver: Driver = {
+  shape: "left elbow",
+  joint: "leftLowerArm",
+  axis: [0, -1, 0],
+  fromDegrees: 20,
+  toDegrees: 80,
+  easing: "linear",
+  intensity: 1,
+  enabled: true,
+};
 
 describe("returning movement to rest", () => {
   it.each(["linear", "dual"] as const)("undoes each vertex's own skinning (%s)", (method) => {
@@ -60,7 +96,31 @@ describe("returning movement to rest", () => {
   });
   it("damps and lists a vertex that its skinning squashes flat, and never makes it large", () => {
     // half and half of a joint and the same joint turned by 180 degrees: the blended matrix has rank 1
-    const character = characterWith({ parts: [partOf("p", [[0.1, 0, 0], [0.1, 0.1, 0], [0.1, 0, 0.1]], [[0, 1, 2]], { skin: { influenceCount: 2, joints: Uint16Array.of(0, 1, 0, 1, 0, 0), weights: Float32Array.of(0.5, 0.5, 0.5, 0.5, 1, 0), inverseBinds: null } })], skeleton: skeletonOf([{ name: "a", parent: NO_JOINT }, { name: "b", parent: 0 }]) });
+    const character = characterWith({
+      parts: [
+        partOf(
+          "p",
+          [
+            [0.1, 0, 0],
+            [0.1, 0.1, 0],
+            [0.1, 0, 0.1],
+          ],
+          [[0, 1, 2]],
+          {
+            skin: {
+              influenceCount: 2,
+              joints: Uint16Array.of(0, 1, 0, 1, 0, 0),
+              weights: Float32Array.of(0.5, 0.5, 0.5, 0.5, 1, 0),
+              inverseBinds: null,
+            },
+          },
+        ),
+      ],
+      skeleton: skeletonOf([
+        { name: "a", parent: NO_JOINT },
+        { name: "b", parent: 0 },
+      ]),
+    });
     const moment: Moment = { ...REST_MOMENT, pose: { b: [180, 0, 0] } };
     const rig = makeRig(character);
     const posed = deform(rig, moment).positions[0]!;
@@ -100,12 +160,22 @@ describe("brushes", () => {
   const everywhere = new Float32Array(part.positions.length / 3).fill(1);
   const centre = [0.05, 0.3, 0] as const;
   const dab = (over: Partial<BrushDab>, mask = everywhere): ReturnType<typeof brushDab> =>
-    brushDab({ tool: "inflate", centre, radius: 0.04, strength: 1, fallOff: "round", drag: [0, 0, 0], ...over }, positions[0]!, normals[0]!, neighbours, mask);
+    brushDab(
+      { tool: "inflate", centre, radius: 0.04, strength: 1, fallOff: "round", drag: [0, 0, 0], ...over },
+      positions[0]!,
+      normals[0]!,
+      neighbours,
+      mask,
+    );
   it("touch only what lies within the radius", () => {
-    for (const v of dab({}).vertices) expect(Math.hypot(...[0, 1, 2].map((k) => part.positions[3 * v + k]! - centre[k]!))).toBeLessThan(0.04);
+    for (const v of dab({}).vertices)
+      expect(Math.hypot(...[0, 1, 2].map((k) => part.positions[3 * v + k]! - centre[k]!))).toBeLessThan(0.04);
   });
   it("pinch draws together along the surface, and apart with a negative strength", () => {
-    for (const [strength, sign] of [[1, -1], [-1, 1]] as const) {
+    for (const [strength, sign] of [
+      [1, -1],
+      [-1, 1],
+    ] as const) {
       const { vertices, moves } = dab({ tool: "pinch", fallOff: "even", strength });
       vertices.forEach((v, k) => {
         const [d, n] = [[0, 1, 2].map((c) => moves[3 * k + c]!), [0, 1, 2].map((c) => normals[0]![3 * v + c]!)];
@@ -119,7 +189,13 @@ describe("brushes", () => {
     const off = (tool: "relax" | "smooth"): number => {
       const { vertices, moves } = dab({ tool, fallOff: "even" });
       let most = 0;
-      vertices.forEach((v, k) => (most = Math.max(most, Math.abs([0, 1, 2].reduce((s, c) => s + moves[3 * k + c]! * normals[0]![3 * v + c]!, 0)))));
+      vertices.forEach(
+        (v, k) =>
+          (most = Math.max(
+            most,
+            Math.abs([0, 1, 2].reduce((s, c) => s + moves[3 * k + c]! * normals[0]![3 * v + c]!, 0)),
+          )),
+      );
       return most;
     };
     expect(off("relax")).toBeLessThan(1e-7);
@@ -127,9 +203,15 @@ describe("brushes", () => {
   });
   it("inflate outward and deflate inward, most in the middle", () => {
     const out = dab({});
-    out.vertices.forEach((v, k) => expect(out.moves[3 * k]! * part.positions[3 * v]! + out.moves[3 * k + 2]! * part.positions[3 * v + 2]!).toBeGreaterThanOrEqual(0));
+    out.vertices.forEach((v, k) =>
+      expect(
+        out.moves[3 * k]! * part.positions[3 * v]! + out.moves[3 * k + 2]! * part.positions[3 * v + 2]!,
+      ).toBeGreaterThanOrEqual(0),
+    );
     const sizes = Array.from(out.vertices, (_, k) => Math.hypot(...out.moves.subarray(3 * k, 3 * k + 3)));
-    const nearest = Array.from(out.vertices).findIndex((v) => Math.hypot(...[0, 1, 2].map((k) => part.positions[3 * v + k]! - centre[k]!)) < 1e-6);
+    const nearest = Array.from(out.vertices).findIndex(
+      (v) => Math.hypot(...[0, 1, 2].map((k) => part.positions[3 * v + k]! - centre[k]!)) < 1e-6,
+    );
     expect(sizes[nearest]).toBe(Math.max(...sizes));
     const inward = dab({ strength: -1 });
     expect([...inward.moves].map((x) => -x + 0)).toEqual([...out.moves].map((x) => x + 0));
@@ -144,7 +226,20 @@ describe("brushes", () => {
     const spiked = positions[0]!.slice();
     const tip = 10 * 32;
     spiked[3 * tip] = 0.08;
-    const { vertices, moves } = brushDab({ tool: "smooth", centre: [0.08, spiked[3 * tip + 1]!, 0], radius: 0.04, strength: 1, fallOff: "even", drag: [0, 0, 0] }, spiked, normals[0]!, neighbours, everywhere);
+    const { vertices, moves } = brushDab(
+      {
+        tool: "smooth",
+        centre: [0.08, spiked[3 * tip + 1]!, 0],
+        radius: 0.04,
+        strength: 1,
+        fallOff: "even",
+        drag: [0, 0, 0],
+      },
+      spiked,
+      normals[0]!,
+      neighbours,
+      everywhere,
+    );
     const at = vertices.indexOf(tip);
     expect(moves[3 * at]).toBeLessThan(-0.02);
   });
@@ -170,14 +265,24 @@ describe("brushes", () => {
 });
 
 describe("a sketch in the pose", () => {
-  const stroke = (symmetric: boolean): { sketch: ReturnType<typeof startSketch>; record: StrokeRecord; character: Character } => {
+  const stroke = (
+    symmetric: boolean,
+  ): { sketch: ReturnType<typeof startSketch>; record: StrokeRecord; character: Character } => {
     const character = arms();
     const sketch = startSketch(makeRig(character), 0);
     const shown = deformSketch(sketch, bent);
     const v = 7 * 12;
     const centre = [0, 1, 2].map((k) => shown.positions[0]![3 * v + k]!) as [number, number, number];
     const record: StrokeRecord = new Map();
-    dabSketch(sketch, bent, shown, { tool: "inflate", centre, radius: 0.06, strength: 1, fallOff: "round", drag: [0, 0, 0] }, new Float32Array(shown.positions[0]!.length / 3).fill(1), symmetric, record);
+    dabSketch(
+      sketch,
+      bent,
+      shown,
+      { tool: "inflate", centre, radius: 0.06, strength: 1, fallOff: "round", drag: [0, 0, 0] },
+      new Float32Array(shown.positions[0]!.length / 3).fill(1),
+      symmetric,
+      record,
+    );
     return { sketch, record, character };
   };
   it("shows in the pose what the brush did", () => {
@@ -193,7 +298,9 @@ describe("a sketch in the pose", () => {
     const left = sketchDeltas(sketch, "left");
     const right = sketchDeltas(sketch, "right");
     expect(left.vertices.length).toBe(right.vertices.length);
-    const of = (d: typeof left, v: number): number[] => [...d.deltas.subarray(3 * d.vertices.indexOf(v), 3 * d.vertices.indexOf(v) + 3)];
+    const of = (d: typeof left, v: number): number[] => [
+      ...d.deltas.subarray(3 * d.vertices.indexOf(v), 3 * d.vertices.indexOf(v) + 3),
+    ];
     for (const v of left.vertices) {
       const [x, y, z] = of(left, v);
       const [mx, my, mz] = of(right, sketch.mirror[v]!);
@@ -222,15 +329,34 @@ describe("a sketch in the pose", () => {
 });
 
 describe("mirroring", () => {
-  it.each([["left elbow", "right elbow"], ["RightKnee bend", "LeftKnee bend"], ["belly", "belly mirrored"]])("renames %s to %s", (from, to) => expect(mirrorName(from)).toBe(to));
+  it.each([
+    ["left elbow", "right elbow"],
+    ["RightKnee bend", "LeftKnee bend"],
+    ["belly", "belly mirrored"],
+  ])("renames %s to %s", (from, to) => expect(mirrorName(from)).toBe(to));
   it("puts the movement on the other side and tells what has none", () => {
     const character = arms();
     const shape = shapeOf("left elbow", { 90: [0.01, 0.002, 0.003] });
     const { deltas, unmatched } = mirrorDeltas(character, shape.deltas);
     expect(unmatched).toBe(0);
     expect([...deltas[0]!.deltas].map((x) => Math.round(x * 1e6) / 1e6)).toEqual([-0.01, 0.002, 0.003]);
-    expect(character.parts[0]!.positions[3 * deltas[0]!.vertices[0]!]).toBeCloseTo(-character.parts[0]!.positions[3 * 90]!, 6);
-    const lone = characterWith({ parts: [partOf("p", [[1, 0, 0], [2, 0, 0], [1, 1, 0]], [[0, 1, 2]])] });
+    expect(character.parts[0]!.positions[3 * deltas[0]!.vertices[0]!]).toBeCloseTo(
+      -character.parts[0]!.positions[3 * 90]!,
+      6,
+    );
+    const lone = characterWith({
+      parts: [
+        partOf(
+          "p",
+          [
+            [1, 0, 0],
+            [2, 0, 0],
+            [1, 1, 0],
+          ],
+          [[0, 1, 2]],
+        ),
+      ],
+    });
     expect(mirrorDeltas(lone, shapeOf("s", { 0: [1, 0, 0] }).deltas).unmatched).toBe(1);
   });
   it("acts on the other arm exactly as on the first", () => {
@@ -239,13 +365,21 @@ describe("mirroring", () => {
     const other = mirrorCorrective(character, shape, driver);
     expect(other.driver.joint).toBe("rightLowerArm");
     const both: Character = { ...character, shapes: [shape, other.shape], drivers: [driver, other.driver] };
-    const { positions } = deform(makeRig(both), { ...REST_MOMENT, pose: { leftLowerArm: [0, -80, 0], rightLowerArm: [0, 80, 0] } });
+    const { positions } = deform(makeRig(both), {
+      ...REST_MOMENT,
+      pose: { leftLowerArm: [0, -80, 0], rightLowerArm: [0, 80, 0] },
+    });
     const m = other.shape.deltas[0]!.vertices[0]!;
-    [0, 1, 2].forEach((k) => expect(positions[0]![3 * m + k]).toBeCloseTo((k === 0 ? -1 : 1) * positions[0]![3 * 90 + k]!, 5));
+    [0, 1, 2].forEach((k) =>
+      expect(positions[0]![3 * m + k]).toBeCloseTo((k === 0 ? -1 : 1) * positions[0]![3 * 90 + k]!, 5),
+    );
   });
   it("carries the axis through frames that are turned differently on the two sides", () => {
     const skeleton = figureSkeleton();
-    const turned = { ...skeleton, joints: skeleton.joints.map((j) => (j.name === "rightLowerArm" ? { ...j, rotation: [0, 0, 1, 0] as const } : j)) };
+    const turned = {
+      ...skeleton,
+      joints: skeleton.joints.map((j) => (j.name === "rightLowerArm" ? { ...j, rotation: [0, 0, 1, 0] as const } : j)),
+    };
     const other = mirrorDriver(characterWith({ skeleton: turned }), driver);
     // (0,-1,0) mirrored as an axial vector is (0,1,0); seen from a frame turned half round z it is (0,-1,0)
     expect(other.axis.map((x) => Math.round(x))).toEqual([0, -1, 0]);
@@ -253,17 +387,31 @@ describe("mirroring", () => {
   it("refuses a joint whose other side is not known", () => {
     const skeleton = skeletonOf([{ name: "leftLowerArm", parent: NO_JOINT }]);
     expect(() => mirrorDriver(characterWith({ skeleton }), driver)).toThrow(/other side/);
-    expect(() => mirrorDriver(characterWith({ skeleton: skeletonOf([{ name: "zzz", parent: NO_JOINT, translation: [0.3, 1, 0] }]) }), { ...driver, joint: "zzz" })).toThrow(/other side/);
-    expect(() => mirrorDriver(characterWith({ skeleton }), { ...driver, joint: "gone" })).toThrow(/no joint named gone/);
+    expect(() =>
+      mirrorDriver(
+        characterWith({ skeleton: skeletonOf([{ name: "zzz", parent: NO_JOINT, translation: [0.3, 1, 0] }]) }),
+        { ...driver, joint: "zzz" },
+      ),
+    ).toThrow(/other side/);
+    expect(() => mirrorDriver(characterWith({ skeleton }), { ...driver, joint: "gone" })).toThrow(
+      /no joint named gone/,
+    );
   });
 });
 
 describe("a first sculpt", () => {
   const bent = tube();
   const rig = makeRig(bent);
-  const gauge = makeJointGauge(rig, bent.skeleton!.joints.findIndex((j) => j.name === "lower"))!;
+  const gauge = makeJointGauge(
+    rig,
+    bent.skeleton!.joints.findIndex((j) => j.name === "lower"),
+  )!;
   const moment = sculptMoment({ lower: [100, 0, 0] });
-  const measured = (deltas: readonly ShapeDelta[]): ReturnType<typeof measureJoint>["reading"] => measureJoint(withRig(gauge, withShapes(rig, withTrialShape(bent, deltas, "first"))), { ...moment, weights: { first: 1 } }).reading;
+  const measured = (deltas: readonly ShapeDelta[]): ReturnType<typeof measureJoint>["reading"] =>
+    measureJoint(withRig(gauge, withShapes(rig, withTrialShape(bent, deltas, "first"))), {
+      ...moment,
+      weights: { first: 1 },
+    }).reading;
   it("gives a bent limb its flesh back and takes it out of itself, within the stretch it may have", () => {
     const before = measureJoint(gauge, moment).reading;
     const proposal = proposeSculpt(gauge, moment)!;

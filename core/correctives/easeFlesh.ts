@@ -36,12 +36,21 @@ const TAUT_STEP = 0.3;
 const REFILL = 0.25;
 
 /**
- * Moves posed skin in place, round by round, until no side of the joint lies deeper in the other than at rest, the volume is back, no edge is longer than the limit
- * and no face is turned inside out; or until the rounds are used up. What is pressed is pushed back along its own normal and the push spread over the skin round it;
+ * Moves posed skin in place, round by round, until no side of the joint lies deeper in the other than at rest, the
+ * volume is back, no edge is longer than the limit
+ * and no face is turned inside out; or until the rounds are used up. What is pressed is pushed back along its own
+ * normal and the push spread over the skin round it;
  * missing volume swells the skin that is free. Yields the share done after every round.
- * @param P 3 x vertexCount, character space, metres. @param freedom per vertex 0..1: how far it may give way. @param facing from `carriedNormals`, for the limb's triangles.
+ * @param P 3 x vertexCount, character space, metres. @param freedom per vertex 0..1: how far it may give way. @param
+ * facing from `carriedNormals`, for the limb's triangles.
  */
-export function* easeFlesh(gauge: JointGauge, P: Float32Array, freedom: Float32Array, facing: Float32Array, { rounds, touch, stretchLimit, leastLoss }: EaseOptions): Generator<number, void> {
+export function* easeFlesh(
+  gauge: JointGauge,
+  P: Float32Array,
+  freedom: Float32Array,
+  facing: Float32Array,
+  { rounds, touch, stretchLimit, leastLoss }: EaseOptions,
+): Generator<number, void> {
   const { rig, region, rest, restDepths } = gauge;
   const neighbours = neighboursOf(rig.character.parts[region.part]!);
   const normals = new Float32Array(P.length);
@@ -49,7 +58,11 @@ export function* easeFlesh(gauge: JointGauge, P: Float32Array, freedom: Float32A
   const free = Uint32Array.from(freedom.keys()).filter((v) => freedom[v]! > 0);
   computeNormals(P, rig.normalFaces[region.part]!, rig.placeOf[region.part]!, normals);
   const pressed = skinOverlap(gauge.finder, rest, P, normals).depths;
-  const movable = withRings(Uint32Array.from(freedom.keys()).filter((v) => freedom[v]! > 0 || pressed[v]! > restDepths[v]!), neighbours, 2 * SPREAD);
+  const movable = withRings(
+    Uint32Array.from(freedom.keys()).filter((v) => freedom[v]! > 0 || pressed[v]! > restDepths[v]!),
+    neighbours,
+    2 * SPREAD,
+  );
   const faces = normalFacesAt(rig.normalFaces[region.part]!, movable);
   const finder = onlyMoving(gauge.finder, P, Uint32Array.from(movable));
   const slack = new Float32Array(freedom.length);
@@ -73,12 +86,15 @@ export function* easeFlesh(gauge: JointGauge, P: Float32Array, freedom: Float32A
       for (const [v, by] of relief) slack[v]! *= Math.max(0, 1 - Math.hypot(...by) / PRESSED);
       holdTaut(region.edges, edgeStretch(region.edges, rest, P), slack);
       swell = swelling(gauge, P, slack, leastLoss);
-      if (swell > 0) for (const v of free) for (let c = 0; c < 3; c++) P[3 * v + c]! += swell * slack[v]! * normals[3 * v + c]!;
+      if (swell > 0)
+        for (const v of free) for (let c = 0; c < 3; c++) P[3 * v + c]! += swell * slack[v]! * normals[3 * v + c]!;
     }
     for (const [v, by] of relief) if (movable.has(v)) for (let c = 0; c < 3; c++) P[3 * v + c]! += RELIEF * by[c]!;
     let amiss = 0;
     for (let pass = 0; pass < PASSES; pass++) {
-      amiss = shortenEdges(P, rest, region.edges, stretchLimit, freedom) + openFaces(P, triangles, region.limbTriangles, facing, freedom);
+      amiss =
+        shortenEdges(P, rest, region.edges, stretchLimit, freedom) +
+        openFaces(P, triangles, region.limbTriangles, facing, freedom);
       if (amiss === 0) break;
     }
     if (push.size === 0 && swell === 0 && amiss === 0) return;
@@ -102,14 +118,23 @@ function withRings(vertices: Iterable<number>, { start, list }: Neighbours, ring
   return reached;
 }
 
-/** Averages pushes along the normals with the neighbours' a few times, and scales them so that what is pressed is moved as far as before. @returns per vertex reached, metres. */
-function spread(push: ReadonlyMap<number, number>, normals: Float32Array, { start, list }: Neighbours): Map<number, [number, number, number]> {
+/**
+ * Averages pushes along the normals with the neighbours' a few times, and scales them so that what is pressed is moved
+ * as far as before. @returns per vertex reached, metres.
+ */
+function spread(
+  push: ReadonlyMap<number, number>,
+  normals: Float32Array,
+  { start, list }: Neighbours,
+): Map<number, [number, number, number]> {
   if (push.size === 0) return new Map();
   const vertices = [...withRings(push.keys(), { start, list }, SPREAD)];
-  let now = new Map<number, [number, number, number]>(vertices.map((v) => {
-    const depth = push.get(v) ?? 0;
-    return [v, [-depth * normals[3 * v]!, -depth * normals[3 * v + 1]!, -depth * normals[3 * v + 2]!]];
-  }));
+  let now = new Map<number, [number, number, number]>(
+    vertices.map((v) => {
+      const depth = push.get(v) ?? 0;
+      return [v, [-depth * normals[3 * v]!, -depth * normals[3 * v + 1]!, -depth * normals[3 * v + 2]!]];
+    }),
+  );
   for (let pass = 0; pass < SPREAD; pass++) {
     const next = new Map<number, [number, number, number]>();
     for (const v of vertices) {
@@ -144,8 +169,16 @@ function holdTaut(edges: Uint32Array, stretch: Float32Array, slack: Float32Array
   for (const [v, s] of most) slack[v]! *= Math.max(0, Math.min(1, (TAUT - s) / TAUT_STEP));
 }
 
-/** How far the free skin must swell to give back some of the volume that is missing, metres; 0 when enough is there. @param slack per vertex 0..1: how free it is to move. */
-function swelling({ rig, region, restVolume }: JointGauge, P: Float32Array, slack: Float32Array, leastLoss: number): number {
+/**
+ * How far the free skin must swell to give back some of the volume that is missing, metres; 0 when enough is there.
+ * @param slack per vertex 0..1: how free it is to move.
+ */
+function swelling(
+  { rig, region, restVolume }: JointGauge,
+  P: Float32Array,
+  slack: Float32Array,
+  leastLoss: number,
+): number {
   const triangles = rig.triangles[region.part]!;
   const missing = restVolume - limbVolume(region, triangles, P);
   if (missing < leastLoss * restVolume) return 0;

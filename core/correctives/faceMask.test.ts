@@ -14,11 +14,23 @@ describe("where a brush may act on a face", () => {
     expect(masks.get("anywhere")!.every((x) => x === 1)).toBe(true);
     expect(faceMask("mouth", P, null).every((x) => x === 1)).toBe(true);
   });
-  it.each([["AU1_left", "brows"], ["AU43_left", "eyes"], ["AU12_left", "mouth"], ["AU18", "mouth"]] as const)("holds most of what %s moves in its own area", (name, area) => {
+  it.each([
+    ["AU1_left", "brows"],
+    ["AU43_left", "eyes"],
+    ["AU12_left", "mouth"],
+    ["AU18", "mouth"],
+  ] as const)("holds most of what %s moves in its own area", (name, area) => {
     const shape = oda.shapes.find((s) => s.name === name)!;
-    expect(shapePlace(oda, shape, eyes).region).toBe(({ eyes: "lids", mouth: "lips" } as Record<string, string>)[area] ?? area);
+    expect(shapePlace(oda, shape, eyes).region).toBe(
+      ({ eyes: "lids", mouth: "lips" } as Record<string, string>)[area] ?? area,
+    );
     const d = shape.deltas.find((x) => x.part === body)!;
-    const within = (a: (typeof FACE_AREAS)[number]): number => d.vertices.reduce((s, v, k) => s + masks.get(a)![v]! * Math.hypot(d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!) ** 2, 0);
+    const within = (a: (typeof FACE_AREAS)[number]): number =>
+      d.vertices.reduce(
+        (s, v, k) =>
+          s + masks.get(a)![v]! * Math.hypot(d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!) ** 2,
+        0,
+      );
     for (const other of FACE_AREAS.slice(1)) expect(within(area)).toBeGreaterThanOrEqual(within(other));
   });
   it("has areas that meet softly: at a border two of them share a vertex, and never more than all of it", () => {
@@ -36,6 +48,7 @@ describe("where a brush may act on a face", () => {
     expect(faceMask("painted", P, eyes).every((x) => x === 0)).toBe(true);
   });
   it("leaves the rest of the body alone", () => {
-    for (let v = 0; v < P.length / 3; v++) if (P[3 * v + 1]! < 1.2) for (const a of FACE_AREAS.slice(1)) expect(masks.get(a)![v]!).toBe(0);
+    for (let v = 0; v < P.length / 3; v++)
+      if (P[3 * v + 1]! < 1.2) for (const a of FACE_AREAS.slice(1)) expect(masks.get(a)![v]!).toBe(0);
   });
 });

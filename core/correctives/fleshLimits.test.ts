@@ -9,11 +9,17 @@ describe("limits of flesh", () => {
   const triangle = Uint32Array.from([0, 1, 2]);
   const chosen = Uint32Array.from([0]);
   const facing = carriedNormals(triangle, chosen, rest, null, null);
-  it("carry a face's normal as it lies when nothing is posed: twice the area", () => expect([...facing].map((x) => Number(x.toFixed(8)))).toEqual([0, 0, 1e-4]));
+  it("carry a face's normal as it lies when nothing is posed: twice the area", () =>
+    expect([...facing].map((x) => Number(x.toFixed(8)))).toEqual([0, 0, 1e-4]));
   it("carry it as the skin turns, its length kept", () => {
     // a quarter turn about x for one joint, the skin wholly on it: z goes to -y
     const turn = Float32Array.from([1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1]);
-    const skin = { influenceCount: 1, joints: Uint16Array.from([0, 0, 0]), weights: Float32Array.from([1, 1, 1]), inverseBinds: null };
+    const skin = {
+      influenceCount: 1,
+      joints: Uint16Array.from([0, 0, 0]),
+      weights: Float32Array.from([1, 1, 1]),
+      inverseBinds: null,
+    };
     const [x, y, z] = carriedNormals(triangle, chosen, rest, skin, turn);
     expect([x, y, z].map((c) => Number(c!.toFixed(8)) + 0)).toEqual([0, -1e-4, 0]);
   });

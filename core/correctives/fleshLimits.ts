@@ -4,11 +4,19 @@ import { areaVector } from "../measure/turnedFaces";
 const OPEN = 0.2;
 
 /**
- * Opens triangles that are turned inside out or nearly so, in place: each one's corners are moved in its own plane by as little as shows the wanted area
+ * Opens triangles that are turned inside out or nearly so, in place: each one's corners are moved in its own plane by
+ * as little as shows the wanted area
  * (one pass of position based constraints over the triangles in order; Mueller et al. 2007).
- * @param carried from `carriedNormals`. @param freedom per vertex 0..1; those with 0 stay. @returns how many were turned.
+ * @param carried from `carriedNormals`. @param freedom per vertex 0..1; those with 0 stay. @returns how many were
+ * turned.
  */
-export function openFaces(P: Float32Array, triangles: Uint32Array, chosen: Uint32Array, carried: Float32Array, freedom: Float32Array): number {
+export function openFaces(
+  P: Float32Array,
+  triangles: Uint32Array,
+  chosen: Uint32Array,
+  carried: Float32Array,
+  freedom: Float32Array,
+): number {
   let turned = 0;
   const n: [number, number, number] = [0, 0, 0];
   for (let i = 0; i < chosen.length; i++) {
@@ -24,7 +32,11 @@ export function openFaces(P: Float32Array, triangles: Uint32Array, chosen: Uint3
     const missing = OPEN * wanted - shown;
     if (missing <= 0) continue;
     // the shown area grows fastest when a corner moves square to the opposite edge
-    const pull = [[b, c], [c, a], [a, b]].map(([from, to]) => {
+    const pull = [
+      [b, c],
+      [c, a],
+      [a, b],
+    ].map(([from, to]) => {
       const [ex, ey, ez] = [P[to!]! - P[from!]!, P[to! + 1]! - P[from! + 1]!, P[to! + 2]! - P[from! + 2]!];
       return [y * ez - z * ey, z * ex - x * ez, x * ey - y * ex] as const;
     });
@@ -40,10 +52,17 @@ export function openFaces(P: Float32Array, triangles: Uint32Array, chosen: Uint3
 }
 
 /**
- * Shortens edges that are stretched beyond a limit, in place, each by moving its free ends toward each other (one pass of position based constraints).
+ * Shortens edges that are stretched beyond a limit, in place, each by moving its free ends toward each other (one pass
+ * of position based constraints).
  * @param edges pairs of vertices. @param most ratio to the rest length. @returns how many were beyond it.
  */
-export function shortenEdges(P: Float32Array, rest: Float32Array, edges: Uint32Array, most: number, freedom: Float32Array): number {
+export function shortenEdges(
+  P: Float32Array,
+  rest: Float32Array,
+  edges: Uint32Array,
+  most: number,
+  freedom: Float32Array,
+): number {
   let beyond = 0;
   for (let e = 0; e < edges.length; e += 2) {
     const [va, vb] = [edges[e]!, edges[e + 1]!];

@@ -26,55 +26,116 @@ const ALONG = 0.98;
 
 const lengthOf = (deltas: readonly ShapeDelta[]): number => {
   let most = 0;
-  for (const { deltas: d } of deltas) for (let k = 0; k < d.length; k += 3) most = Math.max(most, Math.hypot(d[k]!, d[k + 1]!, d[k + 2]!));
+  for (const { deltas: d } of deltas)
+    for (let k = 0; k < d.length; k += 3) most = Math.max(most, Math.hypot(d[k]!, d[k + 1]!, d[k + 2]!));
   return most;
 };
 
 /** Drivers of a joint about an axis, with their angles counted along it, to one side of rest; the nearest first. */
-export function driversAlong(character: Character, joint: string, axis: Vec3, side: number): { driver: Driver; from: number; to: number }[] {
-  return character.drivers.flatMap((driver) => {
-    const along = driver.joint === joint ? dot(driver.axis, axis) : 0;
-    if (Math.abs(along) < ALONG || !driver.enabled) return [];
-    const s = Math.sign(along);
-    const [from, to] = [s * driver.fromDegrees, s * driver.toDegrees];
-    return Math.sign(to || from) === Math.sign(side) ? [{ driver, from, to }] : [];
-  }).sort((a, b) => Math.abs(a.to) - Math.abs(b.to));
+export function driversAlong(
+  character: Character,
+  joint: string,
+  axis: Vec3,
+  side: number,
+): { driver: Driver; from: number; to: number }[] {
+  return character.drivers
+    .flatMap((driver) => {
+      const along = driver.joint === joint ? dot(driver.axis, axis) : 0;
+      if (Math.abs(along) < ALONG || !driver.enabled) return [];
+      const s = Math.sign(along);
+      const [from, to] = [s * driver.fromDegrees, s * driver.toDegrees];
+      return Math.sign(to || from) === Math.sign(side) ? [{ driver, from, to }] : [];
+    })
+    .sort((a, b) => Math.abs(a.to) - Math.abs(b.to));
 }
 
 /**
- * Puts a sculpt of one angle among those that the joint has at others, so that each is met at its own: it sets in where the one before it ends, and the one after it sets in at
- * the new angle and gives way by as much as the new one brings there. @param deltas the sculpt at rest, on top of what acted at the angle.
+ * Puts a sculpt of one angle among those that the joint has at others, so that each is met at its own: it sets in
+ * where the one before it ends, and the one after it sets in at
+ * the new angle and gives way by as much as the new one brings there. @param deltas the sculpt at rest, on top of what
+ * acted at the angle.
  */
-export function insertSculpt(character: Character, joint: string, axis: Vec3, degrees: number, deltas: readonly ShapeDelta[]): InsertedSculpt {
+export function insertSculpt(
+  character: Character,
+  joint: string,
+  axis: Vec3,
+  degrees: number,
+  deltas: readonly ShapeDelta[],
+): InsertedSculpt {
   const chain = driversAlong(character, joint, axis, degrees);
   const shapeOf = (d: Driver) => character.shapes.find((s) => s.name === d.shape)!;
   const inside = chain.filter((c) => Math.abs(c.to) < Math.abs(degrees) - 0.5);
   const after = chain.find((c) => Math.abs(c.to) > Math.abs(degrees) + 0.5);
   const last = inside.at(-1);
   const fromDegrees = Math.round(last ? last.to : SETS_IN * degrees);
-  const weightAt = ({ driver, from, to }: (typeof chain)[number], angle: number): number => driverWeightAt({ ...driver, fromDegrees: from, toDegrees: to, enabled: true }, angle);
+  const weightAt = ({ driver, from, to }: (typeof chain)[number], angle: number): number =>
+    driverWeightAt({ ...driver, fromDegrees: from, toDegrees: to, enabled: true }, angle);
   let own = deltas;
   const edits: NeighbourEdit[] = [];
   if (after) {
     const shape = shapeOf(after.driver);
     const now = weightAt(after, degrees);
-    if (now > 0) own = mixShapes([[{ deltas }, 1], [shape, now]]);
+    if (now > 0)
+      own = mixShapes([
+        [{ deltas }, 1],
+        [shape, now],
+      ]);
     const full = after.driver.intensity || 1;
     const s = Math.sign(after.to) * Math.sign(after.driver.toDegrees || after.to);
-    edits.push({ name: shape.name, deltas: mixShapes([[shape, 1], [{ deltas: own }, -1 / full]]), fromDegrees: s * degrees });
+    edits.push({
+      name: shape.name,
+      deltas: mixShapes([
+        [shape, 1],
+        [{ deltas: own }, -1 / full],
+      ]),
+      fromDegrees: s * degrees,
+    });
   }
-  const made = { driver: { shape: "", joint, axis, fromDegrees, toDegrees: degrees, easing: "smooth", intensity: 1, enabled: true } as Driver, from: fromDegrees, to: degrees };
+  const made = {
+    driver: {
+      shape: "",
+      joint,
+      axis,
+      fromDegrees,
+      toDegrees: degrees,
+      easing: "smooth",
+      intensity: 1,
+      enabled: true,
+    } as Driver,
+    from: fromDegrees,
+    to: degrees,
+  };
   const edited = new Map(edits.map((e) => [e.name, e]));
-  const met = chain.filter((c) => Math.abs(c.to - degrees) > 0.5).map((c) => {
-    const before = mixShapes(chain.map((x) => [shapeOf(x.driver), weightAt(x, c.to)] as const).filter(([, w]) => w > 0));
-    const then = mixShapes([
-      ...chain.map((x) => {
-        const edit = edited.get(x.driver.shape);
-        return [edit ? { deltas: edit.deltas } : shapeOf(x.driver), weightAt(edit ? { ...x, from: degrees } : x, c.to)] as const;
-      }),
-      [{ deltas: own }, weightAt(made, c.to)] as const,
-    ].filter(([, w]) => w > 0));
-    return { name: c.driver.shape, degrees: c.to, mm: 1000 * lengthOf(mixShapes([[{ deltas: then }, 1], [{ deltas: before }, -1]])) };
-  });
+  const met = chain
+    .filter((c) => Math.abs(c.to - degrees) > 0.5)
+    .map((c) => {
+      const before = mixShapes(
+        chain.map((x) => [shapeOf(x.driver), weightAt(x, c.to)] as const).filter(([, w]) => w > 0),
+      );
+      const then = mixShapes(
+        [
+          ...chain.map((x) => {
+            const edit = edited.get(x.driver.shape);
+            return [
+              edit ? { deltas: edit.deltas } : shapeOf(x.driver),
+              weightAt(edit ? { ...x, from: degrees } : x, c.to),
+            ] as const;
+          }),
+          [{ deltas: own }, weightAt(made, c.to)] as const,
+        ].filter(([, w]) => w > 0),
+      );
+      return {
+        name: c.driver.shape,
+        degrees: c.to,
+        mm:
+          1000 *
+          lengthOf(
+            mixShapes([
+              [{ deltas: then }, 1],
+              [{ deltas: before }, -1],
+            ]),
+          ),
+      };
+    });
   return { deltas: own, fromDegrees, edits, met };
 }

@@ -26,22 +26,41 @@ function solve3(a: Float64Array, x: number, y: number, z: number, out: Float32Ar
   const c2 = a[3]! * a[7]! - a[4]! * a[6]!;
   const d = 1 / (a[0]! * c0 + a[1]! * c1 + a[2]! * c2);
   out[at] = d * (c0 * x + c1 * y + c2 * z);
-  out[at + 1] = d * ((a[2]! * a[7]! - a[1]! * a[8]!) * x + (a[0]! * a[8]! - a[2]! * a[6]!) * y + (a[1]! * a[6]! - a[0]! * a[7]!) * z);
-  out[at + 2] = d * ((a[1]! * a[5]! - a[2]! * a[4]!) * x + (a[2]! * a[3]! - a[0]! * a[5]!) * y + (a[0]! * a[4]! - a[1]! * a[3]!) * z);
+  out[at + 1] =
+    d *
+    ((a[2]! * a[7]! - a[1]! * a[8]!) * x + (a[0]! * a[8]! - a[2]! * a[6]!) * y + (a[1]! * a[6]! - a[0]! * a[7]!) * z);
+  out[at + 2] =
+    d *
+    ((a[1]! * a[5]! - a[2]! * a[4]!) * x + (a[2]! * a[3]! - a[0]! * a[5]!) * y + (a[0]! * a[4]! - a[1]! * a[3]!) * z);
 }
 
 /**
- * Damped least squares, x = sum of sigma / (sigma^2 + lambda^2) v (u . d), with lambda rising as sigma falls under the limit
+ * Damped least squares, x = sum of sigma / (sigma^2 + lambda^2) v (u . d), with lambda rising as sigma falls under the
+ * limit
  * (Levenberg 1944; Nakamura & Hanafusa 1986).
  */
-function solveDamped(a: Float64Array, sigma: readonly number[], v: Float64Array, limit: number, x: number, y: number, z: number, out: Float32Array, at: number): void {
+function solveDamped(
+  a: Float64Array,
+  sigma: readonly number[],
+  v: Float64Array,
+  limit: number,
+  x: number,
+  y: number,
+  z: number,
+  out: Float32Array,
+  at: number,
+): void {
   const lambda2 = limit * limit * (1 - Math.min(1, sigma[2]! / limit)) ** 2;
   out[at] = out[at + 1] = out[at + 2] = 0;
   for (let k = 0; k < 3; k++) {
     const vx = v[3 * k]!;
     const vy = v[3 * k + 1]!;
     const vz = v[3 * k + 2]!;
-    const av = [a[0]! * vx + a[3]! * vy + a[6]! * vz, a[1]! * vx + a[4]! * vy + a[7]! * vz, a[2]! * vx + a[5]! * vy + a[8]! * vz];
+    const av = [
+      a[0]! * vx + a[3]! * vy + a[6]! * vz,
+      a[1]! * vx + a[4]! * vy + a[7]! * vz,
+      a[2]! * vx + a[5]! * vy + a[8]! * vz,
+    ];
     const share = (av[0]! * x + av[1]! * y + av[2]! * z) / (sigma[k]! ** 2 + lambda2 || 1);
     out[at]! += share * vx;
     out[at + 1]! += share * vy;
@@ -77,7 +96,8 @@ export function inverseSkin(
     const z = posedDeltas[i + 2]!;
     if (x === 0 && y === 0 && z === 0) continue;
     if (dual) {
-      // a unit dual quaternion turns without stretch: its inverse is the transpose, trustworthy while the blend is long enough
+      // a unit dual quaternion turns without stretch: its inverse is the transpose, trustworthy while the blend is long
+      // enough
       const norm = blendedDual3(skin, dual, vertex, m);
       const damp = norm < limit ? norm / limit : 1;
       if (damp < 1) ill.push(vertex);
@@ -88,7 +108,10 @@ export function inverseSkin(
     }
     blendedLinear3(skin, matrices, vertex, m);
     // det and Frobenius norm bound the smallest singular value from below: sigma3 >= |det| / (norm^2 / 2)
-    const det = m[0]! * (m[4]! * m[8]! - m[5]! * m[7]!) - m[3]! * (m[1]! * m[8]! - m[2]! * m[7]!) + m[6]! * (m[1]! * m[5]! - m[2]! * m[4]!);
+    const det =
+      m[0]! * (m[4]! * m[8]! - m[5]! * m[7]!) -
+      m[3]! * (m[1]! * m[8]! - m[2]! * m[7]!) +
+      m[6]! * (m[1]! * m[5]! - m[2]! * m[4]!);
     let norm2 = 0;
     for (let k = 0; k < 9; k++) norm2 += m[k]! * m[k]!;
     if ((2 * Math.abs(det)) / norm2 >= limit) {

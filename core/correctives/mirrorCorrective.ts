@@ -17,11 +17,16 @@ export function mirrorName(name: string): string {
 }
 
 /** Movement mirrored at x = 0, vertex by vertex within each part, and across parts named for the other side. */
-export function mirrorDeltas(character: Character, deltas: readonly ShapeDelta[]): { deltas: ShapeDelta[]; unmatched: number } {
+export function mirrorDeltas(
+  character: Character,
+  deltas: readonly ShapeDelta[],
+): { deltas: ShapeDelta[]; unmatched: number } {
   let unmatched = 0;
   const out = deltas.map((delta): ShapeDelta => {
     const part = character.parts[delta.part]!;
-    const other = character.parts.findIndex((p) => p.name === mirrorName(part.name) && p.positions.length === part.positions.length);
+    const other = character.parts.findIndex(
+      (p) => p.name === mirrorName(part.name) && p.positions.length === part.positions.length,
+    );
     const map = other >= 0 ? null : mirrorMap(part.positions);
     const vertices: number[] = [];
     const values: number[] = [];
@@ -31,7 +36,11 @@ export function mirrorDeltas(character: Character, deltas: readonly ShapeDelta[]
       vertices.push(m);
       values.push(-delta.deltas[3 * k]!, delta.deltas[3 * k + 1]!, delta.deltas[3 * k + 2]!);
     });
-    return { part: other >= 0 ? other : delta.part, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(values) };
+    return {
+      part: other >= 0 ? other : delta.part,
+      vertices: Uint32Array.from(vertices),
+      deltas: Float32Array.from(values),
+    };
   });
   return { deltas: out, unmatched };
 }
@@ -44,14 +53,30 @@ export function mirrorDriver(character: Character, driver: Driver): Driver {
   if (!skeleton || !map || joint < 0) throw new UserError(`There is no joint named ${driver.joint}.`, driver.shape, "");
   const world = worldMatrices(skeleton, {});
   const other = mirrorJoints(skeleton, map)[joint]!;
-  if (other === NO_COUNTERPART) throw new UserError(`The other side of ${driver.joint} is not known.`, driver.shape, "Map both joints first.");
+  if (other === NO_COUNTERPART)
+    throw new UserError(`The other side of ${driver.joint} is not known.`, driver.shape, "Map both joints first.");
   const from = decomposeTRS(world, 16 * joint).q;
   const to = decomposeTRS(world, 16 * other).q;
   const axis = rotate(from, driver.axis);
-  return { ...driver, shape: mirrorName(driver.shape), joint: skeleton.joints[other]!.name, axis: rotate(conjugate(to), [axis[0], -axis[1], -axis[2]]).map((x) => Number(x.toFixed(6)) + 0) as unknown as Driver["axis"] };
+  return {
+    ...driver,
+    shape: mirrorName(driver.shape),
+    joint: skeleton.joints[other]!.name,
+    axis: rotate(conjugate(to), [axis[0], -axis[1], -axis[2]]).map(
+      (x) => Number(x.toFixed(6)) + 0,
+    ) as unknown as Driver["axis"],
+  };
 }
 
-export function mirrorCorrective(character: Character, shape: Shape, driver: Driver): { shape: Shape; driver: Driver; unmatched: number } {
+export function mirrorCorrective(
+  character: Character,
+  shape: Shape,
+  driver: Driver,
+): { shape: Shape; driver: Driver; unmatched: number } {
   const { deltas, unmatched } = mirrorDeltas(character, shape.deltas);
-  return { shape: { name: mirrorName(shape.name), label: mirrorName(shape.label), deltas }, driver: mirrorDriver(character, driver), unmatched };
+  return {
+    shape: { name: mirrorName(shape.name), label: mirrorName(shape.label), deltas },
+    driver: mirrorDriver(character, driver),
+    unmatched,
+  };
 }

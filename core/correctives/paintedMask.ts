@@ -13,10 +13,22 @@ export type MaskRecord = Map<number, number>;
 /** Share of the full that one dab at full strength lays on. */
 const DAB = 0.5;
 
-export const emptyMask = (part: number, positions: Float32Array): PaintedMask => ({ part, values: new Float32Array(positions.length / 3), mirror: mirrorMap(positions) });
+export const emptyMask = (part: number, positions: Float32Array): PaintedMask => ({
+  part,
+  values: new Float32Array(positions.length / 3),
+  mirror: mirrorMap(positions),
+});
 
-/** Vertices under a brush, with the share of its strength that each gets. @param P 3 x vertexCount. @param radius metres. */
-export function underBrush(P: Float32Array, centre: readonly [number, number, number], radius: number, fallOff: FallOff): Map<number, number> {
+/**
+ * Vertices under a brush, with the share of its strength that each gets. @param P 3 x vertexCount. @param radius
+ * metres.
+ */
+export function underBrush(
+  P: Float32Array,
+  centre: readonly [number, number, number],
+  radius: number,
+  fallOff: FallOff,
+): Map<number, number> {
   const out = new Map<number, number>();
   for (let v = 0; 3 * v < P.length; v++) {
     const d = Math.hypot(P[3 * v]! - centre[0], P[3 * v + 1]! - centre[1], P[3 * v + 2]! - centre[2]);
@@ -25,10 +37,20 @@ export function underBrush(P: Float32Array, centre: readonly [number, number, nu
   return out;
 }
 
-/** Lays the mask on under the brush, or with a negative strength takes it away. @param record of the stroke; only grows. */
-export function dabMask({ values, mirror }: PaintedMask, hits: ReadonlyMap<number, number>, strength: number, symmetric: boolean, record: MaskRecord): void {
+/**
+ * Lays the mask on under the brush, or with a negative strength takes it away. @param record of the stroke; only grows.
+ */
+export function dabMask(
+  { values, mirror }: PaintedMask,
+  hits: ReadonlyMap<number, number>,
+  strength: number,
+  symmetric: boolean,
+  record: MaskRecord,
+): void {
   const shares = new Map(hits);
-  if (symmetric) for (const [v, share] of hits) if (mirror[v]! !== NO_MIRROR) shares.set(mirror[v]!, Math.max(share, shares.get(mirror[v]!) ?? 0));
+  if (symmetric)
+    for (const [v, share] of hits)
+      if (mirror[v]! !== NO_MIRROR) shares.set(mirror[v]!, Math.max(share, shares.get(mirror[v]!) ?? 0));
   for (const [v, share] of shares) {
     if (!record.has(v)) record.set(v, values[v]!);
     values[v] = Math.min(1, Math.max(0, values[v]! + DAB * strength * share));

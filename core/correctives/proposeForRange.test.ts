@@ -9,7 +9,16 @@ const LIMITS: PoseLimits = { volume: -0.095, depth: 4, stretch: 1.95 };
 const limb = tube({ blend: 0.12 });
 const rig = makeRig(limb);
 const gauge = makeJointGauge(rig, 1)!;
-const motion = (max: number): JointMotion => ({ id: "lower/bend", joint: "lower", bone: "leftLowerArm", name: "bend", label: "bend", axis: [1, 0, 0], min: 0, max });
+const motion = (max: number): JointMotion => ({
+  id: "lower/bend",
+  joint: "lower",
+  bone: "leftLowerArm",
+  name: "bend",
+  label: "bend",
+  axis: [1, 0, 0],
+  min: 0,
+  max,
+});
 function proposed(max: number): { result: RangeProposal | null; shares: number[] } {
   const steps = proposeForRange(gauge, motion(max), max, LIMITS, { name: "bent", label: "bent" });
   const shares: number[] = [];
@@ -51,6 +60,16 @@ describe("a corrective for a whole way", () => {
 
 describe("what is over the limits", () => {
   const fine = { volume: 0, depth: 0, stretch: 1, flips: 0 };
-  it.each([[fine, 0], [{ ...fine, volume: -0.19 }, 1], [{ ...fine, depth: 8 }, 1], [{ ...fine, stretch: 3.9 }, 1], [{ ...fine, flips: 3 }, 3], [{ ...fine, volume: 0.4 }, 0]] as const)("%j counts %f", (reading, n) => expect(excess(reading, LIMITS)).toBeCloseTo(n, 6));
-  it("counts nothing for limits that are off", () => expect(excess({ volume: -1, depth: 99, stretch: 9, flips: 0 }, { volume: null, depth: null, stretch: null })).toBe(0));
+  it.each([
+    [fine, 0],
+    [{ ...fine, volume: -0.19 }, 1],
+    [{ ...fine, depth: 8 }, 1],
+    [{ ...fine, stretch: 3.9 }, 1],
+    [{ ...fine, flips: 3 }, 3],
+    [{ ...fine, volume: 0.4 }, 0],
+  ] as const)("%j counts %f", (reading, n) => expect(excess(reading, LIMITS)).toBeCloseTo(n, 6));
+  it("counts nothing for limits that are off", () =>
+    expect(excess({ volume: -1, depth: 99, stretch: 9, flips: 0 }, { volume: null, depth: null, stretch: null })).toBe(
+      0,
+    ));
 });

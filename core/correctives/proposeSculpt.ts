@@ -38,11 +38,18 @@ const LEFT_AT_LAST = 0.085;
 const LAST_TOUCH = 0.2;
 
 /**
- * A first sculpt for a bent joint: flesh that keeps its volume, does not push into itself, is not overstretched and shows no face inside out. In the pose the skin is
- * led from linear toward dual quaternion skinning (Kavan et al. 2007) as far as volume asks and stretch allows, then eased (`easeFlesh`). The result is returned to rest by each vertex's own skinning; other parts are carried by the skin.
+ * A first sculpt for a bent joint: flesh that keeps its volume, does not push into itself, is not overstretched and
+ * shows no face inside out. In the pose the skin is
+ * led from linear toward dual quaternion skinning (Kavan et al. 2007) as far as volume asks and stretch allows, then
+ * eased (`easeFlesh`). The result is returned to rest by each vertex's own skinning; other parts are carried by the
+ * skin.
  * Changes nothing. @returns null when nothing needs to move.
  */
-export function proposeSculpt(gauge: JointGauge, moment: Moment, options: ProposalOptions = PROPOSAL_DEFAULTS): Proposal | null {
+export function proposeSculpt(
+  gauge: JointGauge,
+  moment: Moment,
+  options: ProposalOptions = PROPOSAL_DEFAULTS,
+): Proposal | null {
   const steps = proposeInSteps(gauge, moment, options);
   for (;;) {
     const { done, value } = steps.next();
@@ -51,7 +58,11 @@ export function proposeSculpt(gauge: JointGauge, moment: Moment, options: Propos
 }
 
 /** The same, pausing after every round with the share done, for whoever reports progress or may be cancelled. */
-export function* proposeInSteps(gauge: JointGauge, moment: Moment, options: ProposalOptions = PROPOSAL_DEFAULTS): Generator<number, Proposal | null> {
+export function* proposeInSteps(
+  gauge: JointGauge,
+  moment: Moment,
+  options: ProposalOptions = PROPOSAL_DEFAULTS,
+): Generator<number, Proposal | null> {
   const { rig, region, restVolume, rest } = gauge;
   const { part } = region;
   const body = rig.character.parts[part]!;
@@ -62,30 +73,59 @@ export function* proposeInSteps(gauge: JointGauge, moment: Moment, options: Prop
   const linear = posed.positions[part]!.slice();
   const dual = deform(rig, { ...pose, method: "dual" }, { normals: false, parts: [part] }).positions[part]!;
   const freedom = regionMask(gauge);
-  const between = (share: number): Float32Array => linear.map((x, i) => x + share * freedom[(i / 3) | 0]! * (dual[i]! - x));
+  const between = (share: number): Float32Array =>
+    linear.map((x, i) => x + share * freedom[(i / 3) | 0]! * (dual[i]! - x));
   let roundness = 0;
   let best = Infinity;
   for (let k = 0; k <= ROUNDNESS_STEPS; k++) {
     const P = between(k / ROUNDNESS_STEPS);
     const edges = edgeStretch(region.edges, rest, P);
-    const cost = Math.abs(limbVolume(region, triangles, P) / restVolume - 1) + Math.max(0, (edges.length ? percentile(edges, 0.99) : 1) - options.stretchLimit);
+    const cost =
+      Math.abs(limbVolume(region, triangles, P) / restVolume - 1) +
+      Math.max(0, (edges.length ? percentile(edges, 0.99) : 1) - options.stretchLimit);
     if (cost < best - 1e-6) [best, roundness] = [cost, k / ROUNDNESS_STEPS];
   }
-  const toRest = (P: Float32Array): ReturnedSculpt => correctiveFromSculpt(rig, pose, rig.character.parts.map((_, p) => (p === part ? P : null)));
+  const toRest = (P: Float32Array): ReturnedSculpt =>
+    correctiveFromSculpt(
+      rig,
+      pose,
+      rig.character.parts.map((_, p) => (p === part ? P : null)),
+    );
   const eased = between(roundness);
   yield* scaled(0, 2 / 3, easeFlesh(gauge, eased, freedom, facing, { ...options, leastLoss: LEAST_LOSS }));
   const [first] = toRest(eased).deltas;
   if (!first) return null;
   // what smoothing undoes is set right once more, and that is left as it is
   const smooth = smoothDelta(first, neighboursOf(body), SMOOTHING);
-  const again = deform(withShapes(rig, withTrialShape(rig.character, [smooth])), { ...pose, weights: { ...pose.weights, [TRIAL]: 1 } }, { normals: false, parts: [part] }).positions[part]!.slice();
-  yield* scaled(2 / 3, 1, easeFlesh(gauge, again, freedom, facing, { ...options, rounds: Math.ceil(options.rounds / 2), leastLoss: LEFT_AT_LAST }));
-  const { deltas: [last], ill } = toRest(again);
+  const again = deform(
+    withShapes(rig, withTrialShape(rig.character, [smooth])),
+    { ...pose, weights: { ...pose.weights, [TRIAL]: 1 } },
+    { normals: false, parts: [part] },
+  ).positions[part]!.slice();
+  yield* scaled(
+    2 / 3,
+    1,
+    easeFlesh(gauge, again, freedom, facing, {
+      ...options,
+      rounds: Math.ceil(options.rounds / 2),
+      leastLoss: LEFT_AT_LAST,
+    }),
+  );
+  const {
+    deltas: [last],
+    ill,
+  } = toRest(again);
   if (!last) return null;
   const skin = smoothDelta(last, neighboursOf(body), 1, LAST_TOUCH);
   const surface = carrySurface(body);
-  const carried = rig.character.parts.flatMap((_, p) => (p === part ? [] : (carryMovement(rig.character, p, skin, surface) ?? [])));
-  return { deltas: [skin, ...carried].sort((a, b) => a.part - b.part), roundness, ill: ill[0]?.vertices ?? new Uint32Array(0) };
+  const carried = rig.character.parts.flatMap((_, p) =>
+    p === part ? [] : (carryMovement(rig.character, p, skin, surface) ?? []),
+  );
+  return {
+    deltas: [skin, ...carried].sort((a, b) => a.part - b.part),
+    roundness,
+    ill: ill[0]?.vertices ?? new Uint32Array(0),
+  };
 }
 
 /** Passes on a generator's shares done, brought into a stretch of the whole. */
@@ -98,10 +138,16 @@ function regionMask({ region, rest }: JointGauge): Float32Array {
   const mask = new Float32Array(rest.length / 3);
   const reach = 2 * region.radius;
   for (let v = 0; v < mask.length; v++) {
-    const d = Math.hypot(rest[3 * v]! - region.centre[0], rest[3 * v + 1]! - region.centre[1], rest[3 * v + 2]! - region.centre[2]) / reach;
+    const d =
+      Math.hypot(
+        rest[3 * v]! - region.centre[0],
+        rest[3 * v + 1]! - region.centre[1],
+        rest[3 * v + 2]! - region.centre[2],
+      ) / reach;
     mask[v] = d < 1 ? (1 - d * d) ** 2 : 0;
   }
-  for (const v of region.vertices) mask[v] = Math.max(mask[v]!, Math.min(1, 8 * region.share[v]! * (1 - region.share[v]!)));
+  for (const v of region.vertices)
+    mask[v] = Math.max(mask[v]!, Math.min(1, 8 * region.share[v]! * (1 - region.share[v]!)));
   return mask;
 }
 

@@ -13,26 +13,53 @@ const motions = jointMotions(tarn.skeleton!, humanoidMap(tarn.skeleton!, tarn.jo
 const garment = (name: string): number => tarn.parts.findIndex((p) => p.name === name);
 
 describe("cloth pushed off the skin", () => {
-  it.each(["left upper leg out", "right upper leg out", "left upper leg forward", "right upper leg forward"])("%s: lies over the skin again, along the whole motion, and rest is as it was", async (label) => {
-    const motion = motions.find((m) => m.label === label)!;
-    const [row] = (await clothOverMotions(rig, [motion], 5, "linear")).filter((r) => r.garment === "trousers");
-    expect(row!.depthMm).toBeGreaterThan(5);
-    const made = pushCloth(rig, garment("trousers"), motion, row!.angle, "linear", "push")!;
-    expect(made.beforeMm).toBeCloseTo(row!.depthMm, 3);
-    expect(made.afterMm).toBeLessThan(2);
-    expect(made.driver).toMatchObject({ joint: row!.joint, toDegrees: Math.round(row!.angle), method: "linear" });
-    const bytes = encodeDeltas(tarn, made.shape.deltas);
-    const after = applyStep(tarn, { op: "make correctives", items: [{ name: "push", label: "push", blob: "a".repeat(64), driver: { ...made.driver, axis: [...made.driver.axis] } }] }, () => bytes);
-    const again = await clothOverMotions(makeRig(after), [motion], 9, "linear");
-    expect(again.find((r) => r.garment === "trousers")?.depthMm ?? 0).toBeLessThan(5);
-    const [a, b] = [rig, makeRig(after)].map((r) => deform(r, { ...REST_MOMENT, drivers: true }, { normals: false }).positions);
-    a!.forEach((P, p) => expect(b![p]).toEqual(P));
-  });
+  it.each(["left upper leg out", "right upper leg out", "left upper leg forward", "right upper leg forward"])(
+    "%s: lies over the skin again, along the whole motion, and rest is as it was",
+    async (label) => {
+      const motion = motions.find((m) => m.label === label)!;
+      const [row] = (await clothOverMotions(rig, [motion], 5, "linear")).filter((r) => r.garment === "trousers");
+      expect(row!.depthMm).toBeGreaterThan(5);
+      const made = pushCloth(rig, garment("trousers"), motion, row!.angle, "linear", "push")!;
+      expect(made.beforeMm).toBeCloseTo(row!.depthMm, 3);
+      expect(made.afterMm).toBeLessThan(2);
+      expect(made.driver).toMatchObject({ joint: row!.joint, toDegrees: Math.round(row!.angle), method: "linear" });
+      const bytes = encodeDeltas(tarn, made.shape.deltas);
+      const after = applyStep(
+        tarn,
+        {
+          op: "make correctives",
+          items: [
+            {
+              name: "push",
+              label: "push",
+              blob: "a".repeat(64),
+              driver: { ...made.driver, axis: [...made.driver.axis] },
+            },
+          ],
+        },
+        () => bytes,
+      );
+      const again = await clothOverMotions(makeRig(after), [motion], 9, "linear");
+      expect(again.find((r) => r.garment === "trousers")?.depthMm ?? 0).toBeLessThan(5);
+      const [a, b] = [rig, makeRig(after)].map(
+        (r) => deform(r, { ...REST_MOMENT, drivers: true }, { normals: false }).positions,
+      );
+      a!.forEach((P, p) => expect(b![p]).toEqual(P));
+    },
+  );
   it("never makes it worse: in a fold, where skin lies in skin, it helps or is none", async () => {
     for (const row of (await clothOverMotions(rig, motions, 3, "linear")).filter((r) => r.depthMm > 5).slice(0, 4)) {
-      const made = pushCloth(rig, garment(row.garment), motions.find((m) => m.id === row.motion)!, row.angle, "linear", "push");
+      const made = pushCloth(
+        rig,
+        garment(row.garment),
+        motions.find((m) => m.id === row.motion)!,
+        row.angle,
+        "linear",
+        "push",
+      );
       if (made) expect(made.afterMm).toBeLessThan(row.depthMm);
     }
   });
-  it("is none where nothing comes through", () => expect(pushCloth(rig, garment("trousers"), motions[0]!, 0, "linear", "x")).toBeNull());
+  it("is none where nothing comes through", () =>
+    expect(pushCloth(rig, garment("trousers"), motions[0]!, 0, "linear", "x")).toBeNull());
 });

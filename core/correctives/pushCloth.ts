@@ -40,10 +40,18 @@ interface Seat {
 }
 
 /**
- * A corrective that brings a garment over the skin where skin comes through it at one angle of a motion: the cloth round that place lies in the pose as high over its own skin as it did at rest,
+ * A corrective that brings a garment over the skin where skin comes through it at one angle of a motion: the cloth
+ * round that place lies in the pose as high over its own skin as it did at rest,
  * fading out over the cloth beside it, and is returned to rest. Null when no skin comes through, or nothing helps.
  */
-export function pushCloth(rig: Rig, garment: number, motion: JointMotion, degrees: number, method: Moment["method"], name: string): PushedCloth | null {
+export function pushCloth(
+  rig: Rig,
+  garment: number,
+  motion: JointMotion,
+  degrees: number,
+  method: Moment["method"],
+  name: string,
+): PushedCloth | null {
   const gauge = makeClothGauge(rig, garment);
   if (!gauge) return null;
   const { character } = rig;
@@ -51,7 +59,11 @@ export function pushCloth(rig: Rig, garment: number, motion: JointMotion, degree
   const moment: Moment = { ...REST_MOMENT, method, pose: motionPose(motion, degrees), drivers: true };
   const out = allocateDeformed(rig);
   const look = (shape: Shape): { vertices: number[]; depths: number[]; posed: typeof out } => {
-    const posed = deform(withShapes(rig, withTrialShape(character, shape.deltas, TRIAL)), { ...moment, weights: { [TRIAL]: 1 } }, { out });
+    const posed = deform(
+      withShapes(rig, withTrialShape(character, shape.deltas, TRIAL)),
+      { ...moment, weights: { [TRIAL]: 1 } },
+      { out },
+    );
     return { ...clothThrough(gauge, posed.positions), posed };
   };
   const none: Shape = { name, label: name, deltas: [] };
@@ -80,16 +92,45 @@ export function pushCloth(rig: Rig, garment: number, motion: JointMotion, degree
     const lying = wrapped(seats, P, N, higher);
     const share = spread(part, pulled);
     const moves = new Float32Array(Q.length);
-    for (let i = 0; i < Q.length; i++) moves[i] = Number.isFinite(lying[i]!) ? share[Math.floor(i / 3)]! * (lying[i]! - Q[i]!) : 0;
+    for (let i = 0; i < Q.length; i++)
+      moves[i] = Number.isFinite(lying[i]!) ? share[Math.floor(i / 3)]! * (lying[i]! - Q[i]!) : 0;
     const rest = inverseSkin(moves, part.skin, matrices, method);
-    const vertices = Uint32Array.from([...share.keys()].filter((g) => Math.hypot(moves[3 * g]!, moves[3 * g + 1]!, moves[3 * g + 2]!) > 1e-5));
-    const shape = { ...none, deltas: [{ part: garment, vertices, deltas: Float32Array.from([...vertices].flatMap((g) => [rest.deltas[3 * g]!, rest.deltas[3 * g + 1]!, rest.deltas[3 * g + 2]!])) }] };
+    const vertices = Uint32Array.from(
+      [...share.keys()].filter((g) => Math.hypot(moves[3 * g]!, moves[3 * g + 1]!, moves[3 * g + 2]!) > 1e-5),
+    );
+    const shape = {
+      ...none,
+      deltas: [
+        {
+          part: garment,
+          vertices,
+          deltas: Float32Array.from(
+            [...vertices].flatMap((g) => [rest.deltas[3 * g]!, rest.deltas[3 * g + 1]!, rest.deltas[3 * g + 2]!]),
+          ),
+        },
+      ],
+    };
     now = look(shape);
     const mm = 1000 * (now.depths[0] ?? 0);
     if (mm < best.mm) best = { shape, mm };
   }
   if (best.shape === none) return null;
-  return { shape: best.shape, beforeMm, afterMm: best.mm, driver: { shape: name, joint: motion.joint, axis: motion.axis, fromDegrees: Math.round(SETS_IN * degrees), toDegrees: Math.round(degrees), easing: "smooth", intensity: 1, enabled: true, method } };
+  return {
+    shape: best.shape,
+    beforeMm,
+    afterMm: best.mm,
+    driver: {
+      shape: name,
+      joint: motion.joint,
+      axis: motion.axis,
+      fromDegrees: Math.round(SETS_IN * degrees),
+      toDegrees: Math.round(degrees),
+      easing: "smooth",
+      intensity: 1,
+      enabled: true,
+      method,
+    },
+  };
 }
 
 /** Seats of a garment's vertices on the skin; null for those that hang free. */
@@ -110,10 +151,24 @@ function seatsOf({ character, triangles }: Rig, { body, garment }: ClothGauge): 
   });
 }
 
-const mixed = (values: ArrayLike<number>, corners: readonly number[], shares: readonly number[]): [number, number, number] => [0, 1, 2].map((c) => corners.reduce((sum, v, i) => sum + shares[i]! * values[3 * v + c]!, 0)) as [number, number, number];
+const mixed = (
+  values: ArrayLike<number>,
+  corners: readonly number[],
+  shares: readonly number[],
+): [number, number, number] =>
+  [0, 1, 2].map((c) => corners.reduce((sum, v, i) => sum + shares[i]! * values[3 * v + c]!, 0)) as [
+    number,
+    number,
+    number,
+  ];
 
 /** Where the cloth would lie in a pose, were it as high over its own skin as at rest; NaN for what hangs free. */
-function wrapped(seats: readonly (Seat | null)[], P: Float32Array, normals: Float32Array, higher: Float32Array): Float32Array {
+function wrapped(
+  seats: readonly (Seat | null)[],
+  P: Float32Array,
+  normals: Float32Array,
+  higher: Float32Array,
+): Float32Array {
   const out = new Float32Array(3 * seats.length).fill(NaN);
   seats.forEach((seat, g) => {
     if (!seat) return;
@@ -131,7 +186,8 @@ function spread(part: Parameters<typeof neighboursOf>[0], pulled: ReadonlySet<nu
   for (const g of pulled) share[g] = 1;
   for (let e = 0; e < EDGES; e++) {
     const next = share.slice();
-    for (let g = 0; g < share.length; g++) for (let k = start[g]!; k < start[g + 1]!; k++) next[g] = Math.max(next[g]!, FADE * share[list[k]!]!);
+    for (let g = 0; g < share.length; g++)
+      for (let k = start[g]!; k < start[g + 1]!; k++) next[g] = Math.max(next[g]!, FADE * share[list[k]!]!);
     share = next;
   }
   // what is left at the rim is let out softly

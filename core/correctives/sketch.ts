@@ -27,29 +27,54 @@ export interface Sketch {
   readonly ill: Set<number>;
 }
 
-/** @param start movement of a corrective that is edited again. @param weight its driver's weight in the pose (1 for a new one). */
+/**
+ * @param start movement of a corrective that is edited again. @param weight its driver's weight in the pose (1 for a
+ * new one).
+ */
 export function startSketch(rig: Rig, part: number, start: ShapeDelta | null = null, weight = 1): Sketch {
   const vertexCount = rig.character.parts[part]!.positions.length / 3;
   const deltas = new Float32Array(3 * vertexCount);
   start?.vertices.forEach((v, k) => deltas.set(start.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
   const all = Uint32Array.from({ length: vertexCount }, (_, v) => v);
   const character = withTrialShape(rig.character, [{ part, vertices: all, deltas }], SKETCH);
-  return { part, rig: withShapes(rig, character), deltas, began: deltas.slice(), weight, neighbours: neighboursOf(rig.character.parts[part]!), mirror: mirrorMap(rig.character.parts[part]!.positions), ill: new Set() };
+  return {
+    part,
+    rig: withShapes(rig, character),
+    deltas,
+    began: deltas.slice(),
+    weight,
+    neighbours: neighboursOf(rig.character.parts[part]!),
+    mirror: mirrorMap(rig.character.parts[part]!.positions),
+    ill: new Set(),
+  };
 }
 
-const sketchMoment = (sketch: Sketch, moment: Moment): Moment => ({ ...moment, weights: { ...moment.weights, [SKETCH]: sketch.weight } });
+const sketchMoment = (sketch: Sketch, moment: Moment): Moment => ({
+  ...moment,
+  weights: { ...moment.weights, [SKETCH]: sketch.weight },
+});
 
 /** The character as it looks with the sketch on. */
-export const deformSketch = (sketch: Sketch, moment: Moment, out?: Deformed, parts?: readonly number[]): Deformed => deform(sketch.rig, sketchMoment(sketch, moment), { ...(out ? { out } : {}), ...(parts ? { parts } : {}) });
+export const deformSketch = (sketch: Sketch, moment: Moment, out?: Deformed, parts?: readonly number[]): Deformed =>
+  deform(sketch.rig, sketchMoment(sketch, moment), { ...(out ? { out } : {}), ...(parts ? { parts } : {}) });
 
 /** One stroke's change, for undo: rest deltas before it, by vertex. */
 export type StrokeRecord = Map<number, readonly [number, number, number]>;
 
 /**
- * Applies a dab in the pose: the posed movement goes back to rest by each vertex's own skinning, and with `symmetric` on
+ * Applies a dab in the pose: the posed movement goes back to rest by each vertex's own skinning, and with `symmetric`
+ * on
  * its mirror image is added at rest on the other side, so both sides agree whatever pose each is in.
  */
-export function dabSketch(sketch: Sketch, moment: Moment, shown: Deformed, dab: BrushDab, mask: Float32Array, symmetric: boolean, record: StrokeRecord): void {
+export function dabSketch(
+  sketch: Sketch,
+  moment: Moment,
+  shown: Deformed,
+  dab: BrushDab,
+  mask: Float32Array,
+  symmetric: boolean,
+  record: StrokeRecord,
+): void {
   const { part, deltas, mirror } = sketch;
   const { vertices, moves } = brushDab(dab, shown.positions[part]!, shown.normals[part]!, sketch.neighbours, mask);
   if (vertices.length === 0) return;
@@ -78,8 +103,17 @@ export function dabSketch(sketch: Sketch, moment: Moment, shown: Deformed, dab: 
   }
 }
 
-/** Takes the sketch back under the brush, by a share of what it is, towards the movement it began with. @param shares the share of each vertex, in every third number. */
-function giveBack({ deltas, began, mirror }: Sketch, vertices: Uint32Array, shares: Float32Array, symmetric: boolean, record: StrokeRecord): void {
+/**
+ * Takes the sketch back under the brush, by a share of what it is, towards the movement it began with. @param shares
+ * the share of each vertex, in every third number.
+ */
+function giveBack(
+  { deltas, began, mirror }: Sketch,
+  vertices: Uint32Array,
+  shares: Float32Array,
+  symmetric: boolean,
+  record: StrokeRecord,
+): void {
   const done = new Set<number>();
   const back = (v: number, share: number): void => {
     if (done.has(v)) return;

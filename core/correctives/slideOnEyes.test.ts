@@ -14,7 +14,15 @@ const lid = Array.from({ length: P.length / 3 }, (_, v) => v).filter((v) => {
   const h = Math.hypot(...d) - eyes[0]!.radius;
   return d[2]! > 0.004 && d[1]! > 0.002 && h > 0.0002 && h < 0.004;
 });
-const deepest = (deltas: Float32Array): number => lid.reduce((m, v) => Math.max(m, eyes[0]!.radius - Math.hypot(...[0, 1, 2].map((c) => P[3 * v + c]! + deltas[3 * v + c]! - eyes[0]!.centre[c]!))), -1);
+const deepest = (deltas: Float32Array): number =>
+  lid.reduce(
+    (m, v) =>
+      Math.max(
+        m,
+        eyes[0]!.radius - Math.hypot(...[0, 1, 2].map((c) => P[3 * v + c]! + deltas[3 * v + c]! - eyes[0]!.centre[c]!)),
+      ),
+    -1,
+  );
 
 /** Drags the upper lid straight back into the eye. */
 function push(slide: boolean): { deltas: Float32Array; record: StrokeRecord; before: Float32Array } {
@@ -23,7 +31,15 @@ function push(slide: boolean): { deltas: Float32Array; record: StrokeRecord; bef
   const before = sketch.deltas.slice();
   const shown = deformSketch(sketch, REST_MOMENT);
   const at = [0, 1, 2].map((c) => lid.reduce((s, v) => s + P[3 * v + c]! / lid.length, 0)) as [number, number, number];
-  dabSketch(sketch, REST_MOMENT, shown, { tool: "move", centre: at, radius: 0.02, strength: 1, fallOff: "even", drag: [0, -0.003, -0.005] }, new Float32Array(P.length / 3).fill(1), false, record);
+  dabSketch(
+    sketch,
+    REST_MOMENT,
+    shown,
+    { tool: "move", centre: at, radius: 0.02, strength: 1, fallOff: "even", drag: [0, -0.003, -0.005] },
+    new Float32Array(P.length / 3).fill(1),
+    false,
+    record,
+  );
   if (slide) slideOnEyes(sketch, eyes, record);
   return { deltas: sketch.deltas, record, before };
 }
@@ -45,7 +61,15 @@ describe("skin that slides on the eyeballs", () => {
     const sketch = startSketch(makeRig(oda), body);
     const record: StrokeRecord = new Map();
     const chin = [0, 1, 2].map((c) => P[3 * 10 + c]! * 1) as [number, number, number];
-    dabSketch(sketch, REST_MOMENT, deform(makeRig(oda), REST_MOMENT), { tool: "inflate", centre: chin, radius: 0.02, strength: 1, fallOff: "even", drag: [0, 0, 0] }, new Float32Array(P.length / 3).fill(1), false, record);
+    dabSketch(
+      sketch,
+      REST_MOMENT,
+      deform(makeRig(oda), REST_MOMENT),
+      { tool: "inflate", centre: chin, radius: 0.02, strength: 1, fallOff: "even", drag: [0, 0, 0] },
+      new Float32Array(P.length / 3).fill(1),
+      false,
+      record,
+    );
     const before = sketch.deltas.slice();
     slideOnEyes(sketch, [{ ...eyes[0]!, centre: [5, 5, 5] }], record);
     expect([...sketch.deltas]).toEqual([...before]);

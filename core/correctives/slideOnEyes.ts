@@ -5,9 +5,11 @@ import type { Sketch, StrokeRecord } from "./sketch";
 const CLEARANCE = 0.0004;
 
 /**
- * Lets the skin that a dab pushed into an eyeball slide on it: what would lie inside goes out along the ray from the eye's centre. Skin that is folded into the socket at rest
+ * Lets the skin that a dab pushed into an eyeball slide on it: what would lie inside goes out along the ray from the
+ * eye's centre. Skin that is folded into the socket at rest
  * is left alone. The eyeballs are those at rest: they go with the head, and the sketch is rest-space movement.
- * @param record vertices of the stroke, as dabSketch keeps it: only these are looked at, and only their movement changes.
+ * @param record vertices of the stroke, as dabSketch keeps it: only these are looked at, and only their movement
+ * changes.
  */
 export function slideOnEyes(sketch: Sketch, eyes: readonly Eyeball[], record: StrokeRecord): void {
   const P = sketch.rig.character.parts[sketch.part]!.positions;

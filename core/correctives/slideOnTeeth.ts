@@ -16,7 +16,9 @@ export interface TeethContact {
 
 /** @returns null for a character without teeth. */
 export function makeTeethContact(rig: Rig): TeethContact | null {
-  const rows = rig.character.parts.flatMap((p, part) => (p.kind === "teeth" ? [{ part, bvh: buildBvh(rig.triangles[part]!, p.positions) }] : []));
+  const rows = rig.character.parts.flatMap((p, part) =>
+    p.kind === "teeth" ? [{ part, bvh: buildBvh(rig.triangles[part]!, p.positions) }] : [],
+  );
   return rows.length ? { rows, scratch: allocateDeformed(rig) } : null;
 }
 
@@ -34,7 +36,11 @@ function placeOn({ triangles }: Bvh, P: Float32Array, triangle: number, at: read
 }
 
 /** Height of a point over the nearest tooth, metres, below zero inside, with that place; null beyond reach. */
-function overTeeth({ rows }: TeethContact, positions: readonly Float32Array[], [x, y, z]: readonly [number, number, number]): (Place & { height: number }) | null {
+function overTeeth(
+  { rows }: TeethContact,
+  positions: readonly Float32Array[],
+  [x, y, z]: readonly [number, number, number],
+): (Place & { height: number }) | null {
   let best: (Place & { height: number }) | null = null;
   for (const { part, bvh } of rows) {
     const P = positions[part]!;
@@ -42,34 +48,55 @@ function overTeeth({ rows }: TeethContact, positions: readonly Float32Array[], [
     if (c.triangle < 0) continue;
     const place = placeOn(bvh, P, c.triangle, [c.x, c.y, c.z]);
     // beside an edge the nearest face alone may say "behind" of a place that is outside
-    const behind = (x - c.x) * place.out[0]! + (y - c.y) * place.out[1]! + (z - c.z) * place.out[2]! < 0 && windingNumber(bvh, P, x, y, z) > 0.5;
+    const behind =
+      (x - c.x) * place.out[0]! + (y - c.y) * place.out[1]! + (z - c.z) * place.out[2]! < 0 &&
+      windingNumber(bvh, P, x, y, z) > 0.5;
     best = { ...place, height: behind ? -c.distance : c.distance };
   }
   return best;
 }
 
 /** Where a way from one point to another goes into a tooth first. */
-function entry({ rows }: TeethContact, positions: readonly Float32Array[], from: readonly number[], to: readonly number[]): Place | null {
+function entry(
+  { rows }: TeethContact,
+  positions: readonly Float32Array[],
+  from: readonly number[],
+  to: readonly number[],
+): Place | null {
   const way = to.map((x, c) => x - from[c]!);
   const length = Math.hypot(...way);
   if (length < 1e-7) return null;
   const d = way.map((x) => x / length || 1e-12);
   let found: Place | null = null;
   let first = length;
-  for (const { part, bvh } of rows) castRay(bvh, positions[part]!, from[0]!, from[1]!, from[2]!, d[0]!, d[1]!, d[2]!, (triangle, distance, sign) => {
-    if (sign > 0 || distance >= first) return;
-    first = distance;
-    found = placeOn(bvh, positions[part]!, triangle, from.map((x, c) => x + distance * d[c]!));
-  });
+  for (const { part, bvh } of rows)
+    castRay(bvh, positions[part]!, from[0]!, from[1]!, from[2]!, d[0]!, d[1]!, d[2]!, (triangle, distance, sign) => {
+      if (sign > 0 || distance >= first) return;
+      first = distance;
+      found = placeOn(
+        bvh,
+        positions[part]!,
+        triangle,
+        from.map((x, c) => x + distance * d[c]!),
+      );
+    });
   return found;
 }
 
 /**
- * Lets the skin that a dab pushed into the teeth slide on them: what would lie inside goes out along the tooth's own face, wherever the jaw stands. Skin that lay
+ * Lets the skin that a dab pushed into the teeth slide on them: what would lie inside goes out along the tooth's own
+ * face, wherever the jaw stands. Skin that lay
  * behind their surface before (gums, folds) is left alone.
- * @param shown the surface before the dab, with the teeth where they stand. @param record vertices of the stroke: only these are looked at.
+ * @param shown the surface before the dab, with the teeth where they stand. @param record vertices of the stroke: only
+ * these are looked at.
  */
-export function slideOnTeeth(sketch: Sketch, moment: Moment, shown: Deformed, teeth: TeethContact, record: StrokeRecord): void {
+export function slideOnTeeth(
+  sketch: Sketch,
+  moment: Moment,
+  shown: Deformed,
+  teeth: TeethContact,
+  record: StrokeRecord,
+): void {
   const { part, rig, deltas, weight } = sketch;
   for (const { part: row, bvh } of teeth.rows) refitBvh(bvh, shown.positions[row]!);
   const at = (P: Float32Array, v: number): [number, number, number] => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!];

@@ -13,8 +13,10 @@ const STIFF = 0.1;
 const RIGID = { rounds: 0, mirrored: false, scale: 1 } as const;
 
 /**
- * How much of a movement of the body is that whole limbs were turned: limbs that moved as one stiff piece, by least squares, of whatever angle. A sculpt moves flesh, and leaves most of a limb where it is.
- * @returns the joint that turned most, and the share of the movement's squared length that such turns explain; null where there is none.
+ * How much of a movement of the body is that whole limbs were turned: limbs that moved as one stiff piece, by least
+ * squares, of whatever angle. A sculpt moves flesh, and leaves most of a limb where it is.
+ * @returns the joint that turned most, and the share of the movement's squared length that such turns explain; null
+ * where there is none.
  */
 export function turnsIn(character: Character, deltas: readonly ShapeDelta[]): { joint: string; share: number } | null {
   const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
@@ -28,7 +30,9 @@ export function turnsIn(character: Character, deltas: readonly ShapeDelta[]): { 
   let total = 0;
   for (let v = 0; v < P.length / 3; v++) total += squared(v);
   if (total < 1e-12) return null;
-  const limbs = limbsOf(character, head).map(({ joint, share }) => ({ joint, vertices: [...share.keys()].filter((v) => share[v]! >= WHOLLY) })).filter((l) => l.vertices.length >= FEWEST);
+  const limbs = limbsOf(character, head)
+    .map(({ joint, share }) => ({ joint, vertices: [...share.keys()].filter((v) => share[v]! >= WHOLLY) }))
+    .filter((l) => l.vertices.length >= FEWEST);
   const gone = new Uint8Array(P.length / 3);
   let [explained, first] = [0, null as string | null];
   for (let round = 0; round < JOINTS; round++) {
@@ -45,7 +49,8 @@ export function turnsIn(character: Character, deltas: readonly ShapeDelta[]): { 
         const q = applySimilarity(fit, from[i]!, from[i + 1]!, from[i + 2]!);
         missed += (q[0] - to[i]!) ** 2 + (q[1] - to[i + 1]!) ** 2 + (q[2] - to[i + 2]!) ** 2;
       }
-      if (missed < STIFF * moved && moved - missed > (best?.gain ?? 0)) best = { joint, vertices: left, gain: moved - missed };
+      if (missed < STIFF * moved && moved - missed > (best?.gain ?? 0))
+        best = { joint, vertices: left, gain: moved - missed };
     }
     if (!best) break;
     first ??= character.skeleton.joints[best.joint]!.name;

@@ -21,15 +21,20 @@ export function normalFacesOf(part: Part, placeOf: Uint32Array | null): NormalFa
 }
 
 /**
- * Smooth vertex normals: area-weighted mean of the faces round each place, a quad by the cross product of its diagonals.
+ * Smooth vertex normals: area-weighted mean of the faces round each place, a quad by the cross product of its
+ * diagonals.
  * @param out 3 x vertexCount, unit length; a vertex in no face gets 0 0 0.
  */
-export function computeNormals(positions: Float32Array, faces: NormalFaces, placeOf: Uint32Array | null, out: Float32Array): void {
+export function computeNormals(
+  positions: Float32Array,
+  faces: NormalFaces,
+  placeOf: Uint32Array | null,
+  out: Float32Array,
+): void {
   out.fill(0);
   addFaces(positions, faces, out);
   for (let i = 0; i < out.length; i += 3) normalizeAt(out, i);
-  if (placeOf)
-    for (let v = 0; v < placeOf.length; v++) if (placeOf[v] !== v) copyNormal(out, placeOf[v]!, v);
+  if (placeOf) for (let v = 0; v < placeOf.length; v++) if (placeOf[v] !== v) copyNormal(out, placeOf[v]!, v);
 }
 
 /** Faces round some vertices, for renewing the normals of these alone. */
@@ -52,11 +57,23 @@ export function normalFacesAt(all: NormalFaces, vertices: ReadonlySet<number>): 
     }
     return Uint32Array.from(out);
   };
-  return { faces: { quads: chosen(all.quads, 4), triangles: chosen(all.triangles, 3) }, vertices: Uint32Array.from(vertices), rim: Uint32Array.from(rim) };
+  return {
+    faces: { quads: chosen(all.quads, 4), triangles: chosen(all.triangles, 3) },
+    vertices: Uint32Array.from(vertices),
+    rim: Uint32Array.from(rim),
+  };
 }
 
-/** Brings the normals of some vertices up to date and leaves all others. @param normals computed before for the whole part, 3 x vertexCount. */
-export function renewNormals(positions: Float32Array, { faces, vertices, rim }: FacesAt, placeOf: Uint32Array | null, normals: Float32Array): void {
+/**
+ * Brings the normals of some vertices up to date and leaves all others. @param normals computed before for the whole
+ * part, 3 x vertexCount.
+ */
+export function renewNormals(
+  positions: Float32Array,
+  { faces, vertices, rim }: FacesAt,
+  placeOf: Uint32Array | null,
+  normals: Float32Array,
+): void {
   const kept = Float32Array.from({ length: 3 * rim.length }, (_, i) => normals[3 * rim[(i / 3) | 0]! + (i % 3)]!);
   for (const v of vertices) normals.fill(0, 3 * v, 3 * v + 3);
   addFaces(positions, faces, normals);
@@ -65,7 +82,8 @@ export function renewNormals(positions: Float32Array, { faces, vertices, rim }: 
   if (placeOf) for (const v of vertices) if (placeOf[v] !== v) copyNormal(normals, placeOf[v]!, v);
 }
 
-const copyNormal = (out: Float32Array, from: number, to: number): void => void out.copyWithin(3 * to, 3 * from, 3 * from + 3);
+const copyNormal = (out: Float32Array, from: number, to: number): void =>
+  void out.copyWithin(3 * to, 3 * from, 3 * from + 3);
 
 function normalizeAt(out: Float32Array, i: number): void {
   const x = out[i]!;

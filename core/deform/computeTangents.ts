@@ -1,15 +1,27 @@
 /**
- * Tangents along the first texture coordinate, square to the normals, with the side of the bitangent (E. Lengyel, Computing Tangent Space Basis Vectors for an Arbitrary
+ * Tangents along the first texture coordinate, square to the normals, with the side of the bitangent (E. Lengyel,
+ * Computing Tangent Space Basis Vectors for an Arbitrary
  * Mesh, 2001). Where texture coordinates say nothing, any direction in the surface.
- * @param uvs 2 x vertexCount. @param normals unit, 3 x vertexCount. @returns 4 x vertexCount: direction of length 1 and a side of 1 or -1, as glTF 2.0 has it.
+ * @param uvs 2 x vertexCount. @param normals unit, 3 x vertexCount. @returns 4 x vertexCount: direction of length 1
+ * and a side of 1 or -1, as glTF 2.0 has it.
  */
-export function computeTangents(positions: ArrayLike<number>, uvs: ArrayLike<number>, triangles: Uint32Array, normals: ArrayLike<number>): Float32Array<ArrayBuffer> {
+export function computeTangents(
+  positions: ArrayLike<number>,
+  uvs: ArrayLike<number>,
+  triangles: Uint32Array,
+  normals: ArrayLike<number>,
+): Float32Array<ArrayBuffer> {
   const count = positions.length / 3;
   const along = new Float64Array(3 * count);
   const across = new Float64Array(3 * count);
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!];
-    const [bu, bv, cu, cv] = [uvs[2 * b]! - uvs[2 * a]!, uvs[2 * b + 1]! - uvs[2 * a + 1]!, uvs[2 * c]! - uvs[2 * a]!, uvs[2 * c + 1]! - uvs[2 * a + 1]!];
+    const [bu, bv, cu, cv] = [
+      uvs[2 * b]! - uvs[2 * a]!,
+      uvs[2 * b + 1]! - uvs[2 * a + 1]!,
+      uvs[2 * c]! - uvs[2 * a]!,
+      uvs[2 * c + 1]! - uvs[2 * a + 1]!,
+    ];
     const r = 1 / (bu * cv - cu * bv);
     if (!Number.isFinite(r)) continue;
     for (let k = 0; k < 3; k++) {
@@ -33,7 +45,10 @@ export function computeTangents(positions: ArrayLike<number>, uvs: ArrayLike<num
       square = aside.map((x, k) => x - lean * n[k]!);
       l = Math.hypot(...square);
     }
-    const side = (n[1] * t[2]! - n[2] * t[1]!) * across[3 * v]! + (n[2] * t[0]! - n[0] * t[2]!) * across[3 * v + 1]! + (n[0] * t[1]! - n[1] * t[0]!) * across[3 * v + 2]!;
+    const side =
+      (n[1] * t[2]! - n[2] * t[1]!) * across[3 * v]! +
+      (n[2] * t[0]! - n[0] * t[2]!) * across[3 * v + 1]! +
+      (n[0] * t[1]! - n[1] * t[0]!) * across[3 * v + 2]!;
     for (let k = 0; k < 3; k++) out[4 * v + k] = square[k]! / l;
     out[4 * v + 3] = side < 0 ? -1 : 1;
   }

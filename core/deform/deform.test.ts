@@ -1,6 +1,16 @@
 import fc from "fast-check";
 import { randomFrom } from "../../tests/helpers/random";
-import { boxPart, characterWith, partOf, randomCharacter, randomPose, rigidSkin, shapeOf, skeletonOf, tube } from "../../tests/helpers/characters";
+import {
+  boxPart,
+  characterWith,
+  partOf,
+  randomCharacter,
+  randomPose,
+  rigidSkin,
+  shapeOf,
+  skeletonOf,
+  tube,
+} from "../../tests/helpers/characters";
 import { computeNormals } from "./computeNormals";
 import { driverAngle, driverWeightAt, EASINGS, shapeWeights } from "./driverWeight";
 import { worldMatrices } from "./poseSkeleton";
@@ -8,15 +18,40 @@ import { allocateDeformed, deform, makeRig, REST_MOMENT, withShapes } from "./ri
 import { translationOf } from "../math/mat4";
 import { NO_JOINT, type Character, type Driver, type Easing } from "../model/character";
 
-const driver: Driver = { shape: "bulge", joint: "lower", axis: [1, 0, 0], fromDegrees: 40, toDegrees: 100, easing: "linear", intensity: 1, enabled: true };
+const driver: Driver = {
+  shape: "bulge",
+  joint: "lower",
+  axis: [1, 0, 0],
+  fromDegrees: 40,
+  toDegrees: 100,
+  easing: "linear",
+  intensity: 1,
+  enabled: true,
+};
 
 describe("joint offsets of shapes", () => {
   const limb = tube();
   const half = limb.parts[0]!.positions.length / 3;
   /** Doubles the limb's length; the lower joint goes along. */
-  const longer = { name: "longer", label: "longer", deltas: [{ part: 0, vertices: Uint32Array.from({ length: half }, (_, v) => v), deltas: Float32Array.from({ length: 3 * half }, (_, i) => (i % 3 === 1 ? limb.parts[0]!.positions[i]! : 0)) }], jointOffsets: [{ joint: "lower", offset: [0, 0.3, 0] as const }] };
+  const longer = {
+    name: "longer",
+    label: "longer",
+    deltas: [
+      {
+        part: 0,
+        vertices: Uint32Array.from({ length: half }, (_, v) => v),
+        deltas: Float32Array.from({ length: 3 * half }, (_, i) => (i % 3 === 1 ? limb.parts[0]!.positions[i]! : 0)),
+      },
+    ],
+    jointOffsets: [{ joint: "lower", offset: [0, 0.3, 0] as const }],
+  };
   const character: Character = { ...limb, shapes: [longer] };
-  const ends = (weight: number, deg: number, shapes = character): Float32Array => deform(makeRig(shapes), { ...REST_MOMENT, pose: { lower: [deg, 0, 0] }, weights: { longer: weight } }, { normals: false }).positions[0]!;
+  const ends = (weight: number, deg: number, shapes = character): Float32Array =>
+    deform(
+      makeRig(shapes),
+      { ...REST_MOMENT, pose: { lower: [deg, 0, 0] }, weights: { longer: weight } },
+      { normals: false },
+    ).positions[0]!;
   const tip = (P: Float32Array): number[] => Array.from(P.subarray(P.length - 3));
   it("leave the rest to the shape alone", () => expect(tip(ends(1, 0))[1]).toBeCloseTo(1.2, 6));
   it("bend the longer limb about its own middle", () => {
@@ -30,23 +65,37 @@ describe("joint offsets of shapes", () => {
     expect(tip(ends(1, 90, bare))[1]).toBeCloseTo(0.3, 5);
   });
   it("move parts bound by matrices of their own alike", () => {
-    const own = { ...character, parts: [{ ...limb.parts[0]!, skin: { ...limb.parts[0]!.skin!, inverseBinds: limb.skeleton!.inverseBinds.slice() } }] };
+    const own = {
+      ...character,
+      parts: [
+        { ...limb.parts[0]!, skin: { ...limb.parts[0]!.skin!, inverseBinds: limb.skeleton!.inverseBinds.slice() } },
+      ],
+    };
     expect(tip(ends(1, 90, own))).toEqual(tip(ends(1, 90)));
   });
 });
 
 describe("poses", () => {
   it("turn children about their parents", () => {
-    const skeleton = skeletonOf([{ name: "a", parent: NO_JOINT }, { name: "b", parent: 0, translation: [0, 1, 0] }, { name: "c", parent: 1, translation: [0, 1, 0] }]);
+    const skeleton = skeletonOf([
+      { name: "a", parent: NO_JOINT },
+      { name: "b", parent: 0, translation: [0, 1, 0] },
+      { name: "c", parent: 1, translation: [0, 1, 0] },
+    ]);
     const world = worldMatrices(skeleton, { a: [0, 0, 90] });
     const at = (j: number): number[] => translationOf(world, 16 * j).map((x) => Math.round(x * 1e6) / 1e6 + 0);
     expect(at(1)).toEqual([-1, 0, 0]);
     expect(at(2)).toEqual([-2, 0, 0]);
   });
   it("are applied on top of the rest rotation, in the joint's own frame", () => {
-    const turned = skeletonOf([{ name: "a", parent: NO_JOINT, rotation: [0, 0, Math.SQRT1_2, Math.SQRT1_2] }, { name: "b", parent: 0, translation: [0, 1, 0] }]);
+    const turned = skeletonOf([
+      { name: "a", parent: NO_JOINT, rotation: [0, 0, Math.SQRT1_2, Math.SQRT1_2] },
+      { name: "b", parent: 0, translation: [0, 1, 0] },
+    ]);
     // own Y axis points to -X of the character; a quarter turn about it carries nothing along it
-    expect(translationOf(worldMatrices(turned, { a: [0, 90, 0] }), 16).map((x) => Math.round(x * 1e6) / 1e6 + 0)).toEqual([-1, 0, 0]);
+    expect(
+      translationOf(worldMatrices(turned, { a: [0, 90, 0] }), 16).map((x) => Math.round(x * 1e6) / 1e6 + 0),
+    ).toEqual([-1, 0, 0]);
   });
 });
 
@@ -58,7 +107,10 @@ describe("deforming", () => {
   });
   it.each(["linear", "dual"] as const)("moves a rigid part as a whole (%s)", (method) => {
     const box = boxPart();
-    const character = characterWith({ parts: [{ ...box, skin: rigidSkin(8, 0) }], skeleton: skeletonOf([{ name: "root", parent: NO_JOINT, translation: [0, 1, 0] }]) });
+    const character = characterWith({
+      parts: [{ ...box, skin: rigidSkin(8, 0) }],
+      skeleton: skeletonOf([{ name: "root", parent: NO_JOINT, translation: [0, 1, 0] }]),
+    });
     const { positions } = deform(makeRig(character), { ...REST_MOMENT, method, pose: { root: [0, 0, 90] } });
     // (0.5, -0.5) is (0.5, -1.5) from the joint; a quarter turn makes that (1.5, 0.5)
     expect([...positions[0]!.subarray(3, 6)].map((x) => Math.round(x * 1e5) / 1e5)).toEqual([1.5, 1.5, -0.5]);
@@ -75,7 +127,8 @@ describe("deforming", () => {
   it("adds shapes before skinning, linearly in their weight", () => {
     const character = { ...tube(), shapes: [shapeOf("bulge", { 10: [0.01, 0, 0], 11: [0, 0.02, 0] })] };
     const rig = makeRig(character);
-    const at = (w: number): Float32Array => deform(rig, { ...REST_MOMENT, weights: { bulge: w } }).positions[0]!.slice();
+    const at = (w: number): Float32Array =>
+      deform(rig, { ...REST_MOMENT, weights: { bulge: w } }).positions[0]!.slice();
     const [rest, half, full] = [at(0), at(0.5), at(1)];
     rest.forEach((x, i) => expect(half[i]! - x).toBeCloseTo((full[i]! - x) / 2, 6));
     expect(full[30]! - rest[30]!).toBeCloseTo(0.01, 6);
@@ -112,13 +165,30 @@ describe("normals", () => {
 describe("normals of mixed faces", () => {
   it("agree between quads and their triangles on a flat surface, and join over a seam", () => {
     // a tent: two flat quads that meet in a ridge whose vertices are doubled
-    const points: [number, number, number][] = [[0, 0, 0], [0, 0, 1], [1, 1, 1], [1, 1, 0], [1, 1, 0], [1, 1, 1], [2, 0, 1], [2, 0, 0]];
-    const normalsOf = (faces: number[][]): Float32Array => deform(makeRig(characterWith({ parts: [partOf("tent", points, faces)] })), REST_MOMENT).normals[0]!;
-    const quads = normalsOf([[0, 1, 2, 3], [4, 5, 6, 7]]);
+    const points: [number, number, number][] = [
+      [0, 0, 0],
+      [0, 0, 1],
+      [1, 1, 1],
+      [1, 1, 0],
+      [1, 1, 0],
+      [1, 1, 1],
+      [2, 0, 1],
+      [2, 0, 0],
+    ];
+    const normalsOf = (faces: number[][]): Float32Array =>
+      deform(makeRig(characterWith({ parts: [partOf("tent", points, faces)] })), REST_MOMENT).normals[0]!;
+    const quads = normalsOf([
+      [0, 1, 2, 3],
+      [4, 5, 6, 7],
+    ]);
     const ridge = [...quads.subarray(6, 9)];
     expect(ridge.map((x) => Math.round(x * 1e6) / 1e6 + 0)).toEqual([0, 1, 0]);
     expect([...quads.subarray(15, 18)]).toEqual(ridge);
-    const slope = normalsOf([[0, 1, 2], [0, 2, 3], [4, 5, 6, 7]]);
+    const slope = normalsOf([
+      [0, 1, 2],
+      [0, 2, 3],
+      [4, 5, 6, 7],
+    ]);
     expect(slope[0]).toBeCloseTo(quads[0]!, 6);
     expect(slope[1]).toBeCloseTo(Math.SQRT1_2, 6);
   });
@@ -130,20 +200,31 @@ describe("drivers", () => {
     expect(driverAngle({ ...driver, axis: [-1, 0, 0] }, { lower: [70, 0, 0] })).toBeCloseTo(-70, 6);
     expect(driverAngle(driver, {})).toBeCloseTo(0, 9);
   });
-  it.each<[number, number]>([[0, 0], [40, 0], [70, 0.5], [100, 1], [140, 1]])("at %d degrees weigh %d", (angle, weight) => expect(driverWeightAt(driver, angle)).toBeCloseTo(weight, 9));
+  it.each<[number, number]>([
+    [0, 0],
+    [40, 0],
+    [70, 0.5],
+    [100, 1],
+    [140, 1],
+  ])("at %d degrees weigh %d", (angle, weight) => expect(driverWeightAt(driver, angle)).toBeCloseTo(weight, 9));
   it("work in the negative direction, with intensity, and not when off", () => {
     expect(driverWeightAt({ ...driver, fromDegrees: -20, toDegrees: -60 }, -40)).toBeCloseTo(0.5, 9);
     expect(driverWeightAt({ ...driver, intensity: 0.4 }, 120)).toBeCloseTo(0.4, 9);
     expect(driverWeightAt({ ...driver, enabled: false }, 120)).toBe(0);
-    expect([driverWeightAt({ ...driver, fromDegrees: 50, toDegrees: 50 }, 49), driverWeightAt({ ...driver, fromDegrees: 50, toDegrees: 50 }, 50)]).toEqual([0, 1]);
+    expect([
+      driverWeightAt({ ...driver, fromDegrees: 50, toDegrees: 50 }, 49),
+      driverWeightAt({ ...driver, fromDegrees: 50, toDegrees: 50 }, 50),
+    ]).toEqual([0, 1]);
   });
   it("ease from 0 to 1 without turning back", () => {
     for (const easing of Object.keys(EASINGS) as Easing[])
-      fc.assert(fc.property(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (a, b) => {
-        const [lo, hi] = a < b ? [a, b] : [b, a];
-        expect(EASINGS[easing](lo)).toBeLessThanOrEqual(EASINGS[easing](hi) + 1e-12);
-        expect([EASINGS[easing](0), EASINGS[easing](1)]).toEqual([0, 1]);
-      }));
+      fc.assert(
+        fc.property(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (a, b) => {
+          const [lo, hi] = a < b ? [a, b] : [b, a];
+          expect(EASINGS[easing](lo)).toBeLessThanOrEqual(EASINGS[easing](hi) + 1e-12);
+          expect([EASINGS[easing](0), EASINGS[easing](1)]).toEqual([0, 1]);
+        }),
+      );
   });
   it("add to weights set by hand and are left out when asked", () => {
     const character = { ...tube(), shapes: [shapeOf("bulge", { 1: [0, 0, 1] })], drivers: [driver] };

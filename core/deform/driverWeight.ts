@@ -12,21 +12,27 @@ export const EASINGS: Record<Easing, (t: number) => number> = {
 };
 
 /** Turn in degrees that a driver reads from a pose. */
-export const driverAngle = (driver: Pick<Driver, "joint" | "axis">, pose: Pose): number => twistDegrees(poseRotation(pose, driver.joint), driver.axis);
+export const driverAngle = (driver: Pick<Driver, "joint" | "axis">, pose: Pose): number =>
+  twistDegrees(poseRotation(pose, driver.joint), driver.axis);
 
 /** Weight a driver gives at an angle in degrees, intensity included. A range of no width is a step at `from`. */
 export function driverWeightAt(driver: Omit<Driver, "shape" | "joint" | "axis">, angle: number): number {
   if (!driver.enabled) return 0;
   const span = driver.toDegrees - driver.fromDegrees;
-  const t = Math.abs(span) < 1e-9 ? (angle >= driver.fromDegrees ? 1 : 0) : clamp((angle - driver.fromDegrees) / span, 0, 1);
+  const t =
+    Math.abs(span) < 1e-9 ? (angle >= driver.fromDegrees ? 1 : 0) : clamp((angle - driver.fromDegrees) / span, 0, 1);
   return driver.intensity * EASINGS[driver.easing](t);
 }
 
 /**
- * Weight a combination or in-between gives at weights of the shapes it reads. Negative weights count as none. An in-between rises as a parabola
+ * Weight a combination or in-between gives at weights of the shapes it reads. Negative weights count as none. An
+ * in-between rises as a parabola
  * from `from` to full at `peak` and falls to `to`: half-way, from 0 to 1, it is 4w(1 - w).
  */
-export function shapeDriverWeight(driver: Pick<ShapeDriver, "rule" | "span" | "enabled">, sources: readonly number[]): number {
+export function shapeDriverWeight(
+  driver: Pick<ShapeDriver, "rule" | "span" | "enabled">,
+  sources: readonly number[],
+): number {
   if (!driver.enabled || sources.length === 0) return 0;
   const w = sources.map((x) => Math.max(0, x));
   switch (driver.rule) {
@@ -46,7 +52,12 @@ export function shapeDriverWeight(driver: Pick<ShapeDriver, "rule" | "span" | "e
 export const HALF_WAY = { from: 0, peak: 0.5, to: 1 } as const;
 
 /** Weights of all shapes: what the user set plus what the drivers add, in shape order. */
-export function shapeWeights(character: Character, pose: Pose, manual: Readonly<Record<string, number>>, drivers: boolean): Float32Array {
+export function shapeWeights(
+  character: Character,
+  pose: Pose,
+  manual: Readonly<Record<string, number>>,
+  drivers: boolean,
+): Float32Array {
   const out = new Float32Array(character.shapes.length);
   const index = new Map(character.shapes.map((s, i) => [s.name, i]));
   for (const [name, weight] of Object.entries(manual)) {
@@ -61,16 +72,26 @@ export function shapeWeights(character: Character, pose: Pose, manual: Readonly<
   if (drivers)
     for (const driver of character.shapeDrivers) {
       const i = index.get(driver.shape);
-      if (i !== undefined) out[i]! += shapeDriverWeight(driver, driver.of.map((name) => out[index.get(name) ?? -1] ?? 0));
+      if (i !== undefined)
+        out[i]! += shapeDriverWeight(
+          driver,
+          driver.of.map((name) => out[index.get(name) ?? -1] ?? 0),
+        );
     }
   return out;
 }
 
 /** Weights by name with what the enabled combinations and in-betweens add to them, in the order of the drivers. */
-export function withDrivenWeights(character: Pick<Character, "shapeDrivers">, weights: ReadonlyMap<string, number>): Map<string, number> {
+export function withDrivenWeights(
+  character: Pick<Character, "shapeDrivers">,
+  weights: ReadonlyMap<string, number>,
+): Map<string, number> {
   const all = new Map(weights);
   for (const d of character.shapeDrivers) {
-    const w = shapeDriverWeight(d, d.of.map((n) => all.get(n) ?? 0));
+    const w = shapeDriverWeight(
+      d,
+      d.of.map((n) => all.get(n) ?? 0),
+    );
     if (w > 0) all.set(d.shape, (all.get(d.shape) ?? 0) + w);
   }
   return all;

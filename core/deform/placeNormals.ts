@@ -15,14 +15,20 @@ function normalsOver(part: Part, places: Uint32Array): NormalsAt {
   };
 }
 
-/** Smooth unit normals of one part at any places of its vertices, doubled vertices as one; its tables are made once. @returns from places to normals, 3 x vertexCount each. */
+/**
+ * Smooth unit normals of one part at any places of its vertices, doubled vertices as one; its tables are made once.
+ * @returns from places to normals, 3 x vertexCount each.
+ */
 export function placeNormals(part: Part): NormalsAt {
   const normalsAt = known.get(part) ?? normalsOver(part, placesOf(part.positions));
   known.set(part, normalsAt);
   return normalsAt;
 }
 
-/** Unit normals of a part as it is drawn, hard edges kept, at any places of its vertices; upward where a vertex has no face. @param part without corner look (see drawnPart). */
+/**
+ * Unit normals of a part as it is drawn, hard edges kept, at any places of its vertices; upward where a vertex has no
+ * face. @param part without corner look (see drawnPart).
+ */
 export function drawnNormals(part: Part): NormalsAt {
   const normalsAt = normalsOver(part, smoothPlaces(part));
   return (positions) => {

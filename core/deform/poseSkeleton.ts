@@ -17,11 +17,17 @@ export const poseRotation = (pose: Pose, joint: string): Quat => {
 const local = new Float64Array(16);
 
 /** World matrices of all joints in a pose: 16 x jointCount, joint space to character space. */
-export function worldMatrices(skeleton: Skeleton, pose: Pose, out = new Float64Array(16 * skeleton.joints.length)): Float64Array {
+export function worldMatrices(
+  skeleton: Skeleton,
+  pose: Pose,
+  out = new Float64Array(16 * skeleton.joints.length),
+): Float64Array {
   for (let j = 0; j < skeleton.joints.length; j++) {
     const joint = skeleton.joints[j]!;
     const angles = pose[joint.name];
-    const rotation = angles ? multiplyQuat(joint.rotation, fromEulerXYZ(angles[0], angles[1], angles[2])) : joint.rotation;
+    const rotation = angles
+      ? multiplyQuat(joint.rotation, fromEulerXYZ(angles[0], angles[1], angles[2]))
+      : joint.rotation;
     if (joint.parent === NO_JOINT) composeTRS(out, 16 * j, joint.translation, rotation, joint.scale);
     else {
       composeTRS(local, 0, joint.translation, rotation, joint.scale);
@@ -32,7 +38,11 @@ export function worldMatrices(skeleton: Skeleton, pose: Pose, out = new Float64A
 }
 
 /** Skinning matrices, bind space to character space: world x inverse bind, 16 x jointCount. */
-export function skinMatrices(world: Float64Array, inverseBinds: ArrayLike<number>, out = new Float64Array(world.length)): Float64Array {
+export function skinMatrices(
+  world: Float64Array,
+  inverseBinds: ArrayLike<number>,
+  out = new Float64Array(world.length),
+): Float64Array {
   for (let at = 0; at < world.length; at += 16) multiplyMat4(out, at, world, at, inverseBinds, at);
   return out;
 }

@@ -26,7 +26,10 @@ interface PartShape {
   readonly deltas: Float32Array;
 }
 
-/** Faces of a part as they are shown, hard edges kept: vertices with several normals have copies behind all vertices. Those of the part where nothing is hard. */
+/**
+ * Faces of a part as they are shown, hard edges kept: vertices with several normals have copies behind all vertices.
+ * Those of the part where nothing is hard.
+ */
 export interface DrawnFaces {
   /** The vertex behind each copy. */
   readonly copies: Uint32Array;
@@ -65,7 +68,8 @@ export function makeRig(character: Character): Rig {
       const { part, copies } = drawnPart(whole, textured ? "all" : "normals");
       const triangles = copies.length ? triangulate(part).triangles : triangulated[p]!.triangles;
       const uvs = textured ? part.uvs : null;
-      if (!part.smooth && !copies.length) return { copies, triangles, placeOf: placeOf[p]!, faces: normalFaces[p]!, uvs };
+      if (!part.smooth && !copies.length)
+        return { copies, triangles, placeOf: placeOf[p]!, faces: normalFaces[p]!, uvs };
       const places = smoothPlaces(part);
       return { copies, triangles, placeOf: places, faces: normalFacesOf(part, places), uvs };
     }),
@@ -79,17 +83,26 @@ export function makeRig(character: Character): Rig {
 
 const partShapesOf = (character: Character): PartShape[][] => {
   const out: PartShape[][] = character.parts.map(() => []);
-  character.shapes.forEach((shape, s) => shape.deltas.forEach((d) => out[d.part]!.push({ shape: s, vertices: d.vertices, deltas: d.deltas })));
+  character.shapes.forEach((shape, s) =>
+    shape.deltas.forEach((d) => out[d.part]!.push({ shape: s, vertices: d.vertices, deltas: d.deltas })),
+  );
   return out;
 };
 
 /** The same rig with other shapes and drivers; parts and skeleton must be unchanged. */
-export const withShapes = (rig: Rig, character: Character): Rig => ({ ...rig, character, partShapes: partShapesOf(character) });
+export const withShapes = (rig: Rig, character: Character): Rig => ({
+  ...rig,
+  character,
+  partShapes: partShapesOf(character),
+});
 
 export interface Deformed {
   /** Per part, 3 x vertexCount, metres, character space. */
   readonly positions: Float32Array[];
-  /** Per part what is drawn: the positions themselves, or where vertices are drawn as several a longer array with the copies behind them. */
+  /**
+   * Per part what is drawn: the positions themselves, or where vertices are drawn as several a longer array with the
+   * copies behind them.
+   */
   readonly drawn: Float32Array[];
   /** Unit length, one for each drawn vertex. */
   readonly normals: Float32Array[];
@@ -115,7 +128,9 @@ export function blendShapes(rig: Rig, part: number, weights: Float32Array, out: 
 
 export function allocateDeformed(rig: Rig): Deformed {
   const positions = rig.character.parts.map((p) => new Float32Array(p.positions.length));
-  const drawn = rig.drawn.map(({ copies }, p) => (copies.length ? new Float32Array(positions[p]!.length + 3 * copies.length) : positions[p]!));
+  const drawn = rig.drawn.map(({ copies }, p) =>
+    copies.length ? new Float32Array(positions[p]!.length + 3 * copies.length) : positions[p]!,
+  );
   return {
     positions,
     drawn,
@@ -126,10 +141,17 @@ export function allocateDeformed(rig: Rig): Deformed {
 }
 
 /** Skinning matrices of one part; parts that share the skeleton's bind share the array in `shared`. */
-export function partMatrices(rig: Rig, part: number, world: Float64Array, shared: { matrices: Float64Array | null; offsets?: Float64Array | null }, skeleton = rig.character.skeleton): Float64Array | null {
+export function partMatrices(
+  rig: Rig,
+  part: number,
+  world: Float64Array,
+  shared: { matrices: Float64Array | null; offsets?: Float64Array | null },
+  skeleton = rig.character.skeleton,
+): Float64Array | null {
   const { skin } = rig.character.parts[part]!;
   if (!skin || !skeleton) return null;
-  if (skin.inverseBinds) return skinMatrices(world, shared.offsets ? offsetBinds(skin.inverseBinds, shared.offsets) : skin.inverseBinds);
+  if (skin.inverseBinds)
+    return skinMatrices(world, shared.offsets ? offsetBinds(skin.inverseBinds, shared.offsets) : skin.inverseBinds);
   shared.matrices ??= skinMatrices(world, skeleton.inverseBinds);
   return shared.matrices;
 }

@@ -11,7 +11,19 @@ export function dualQuaternions(matrices: ArrayLike<number>): Float64Array {
   for (let j = 0; j < count; j++) {
     const { t, q } = decomposeTRS(matrices, 16 * j);
     const [x, y, z, w] = q;
-    out.set([x, y, z, w, 0.5 * (t[0] * w + t[1] * z - t[2] * y), 0.5 * (-t[0] * z + t[1] * w + t[2] * x), 0.5 * (t[0] * y - t[1] * x + t[2] * w), -0.5 * (t[0] * x + t[1] * y + t[2] * z)], 8 * j);
+    out.set(
+      [
+        x,
+        y,
+        z,
+        w,
+        0.5 * (t[0] * w + t[1] * z - t[2] * y),
+        0.5 * (-t[0] * z + t[1] * w + t[2] * x),
+        0.5 * (t[0] * y - t[1] * x + t[2] * w),
+        -0.5 * (t[0] * x + t[1] * y + t[2] * z),
+      ],
+      8 * j,
+    );
   }
   return out;
 }
@@ -31,7 +43,14 @@ export function blendDual(skin: SkinBinding, dual: Float64Array, vertex: number,
     if (w === 0) continue;
     const a = 8 * skin.joints[n]!;
     if (first < 0) first = a;
-    else if (dual[a]! * dual[first]! + dual[a + 1]! * dual[first + 1]! + dual[a + 2]! * dual[first + 2]! + dual[a + 3]! * dual[first + 3]! < 0) w = -w;
+    else if (
+      dual[a]! * dual[first]! +
+        dual[a + 1]! * dual[first + 1]! +
+        dual[a + 2]! * dual[first + 2]! +
+        dual[a + 3]! * dual[first + 3]! <
+      0
+    )
+      w = -w;
     for (let k = 0; k < 8; k++) out[k]! += w * dual[a + k]!;
   }
   const norm = Math.hypot(out[0]!, out[1]!, out[2]!, out[3]!);
@@ -40,12 +59,26 @@ export function blendDual(skin: SkinBinding, dual: Float64Array, vertex: number,
 }
 
 /** Dual quaternion skinning of all vertices; arguments as for skinLinear. */
-export function skinDual(positions: Float32Array, skin: SkinBinding, matrices: ArrayLike<number>, out: Float32Array): void {
+export function skinDual(
+  positions: Float32Array,
+  skin: SkinBinding,
+  matrices: ArrayLike<number>,
+  out: Float32Array,
+): void {
   const dual = dualQuaternions(matrices);
   const b = blend;
   for (let v = 0, i = 0; i < positions.length; v++, i += 3) {
     blendDual(skin, dual, v, b);
-    const [qx, qy, qz, qw, ex, ey, ez, ew] = b as unknown as [number, number, number, number, number, number, number, number];
+    const [qx, qy, qz, qw, ex, ey, ez, ew] = b as unknown as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
     const x = positions[i]!;
     const y = positions[i + 1]!;
     const z = positions[i + 2]!;
@@ -62,6 +95,16 @@ export function skinDual(positions: Float32Array, skin: SkinBinding, matrices: A
 export function blendedDual3(skin: SkinBinding, dual: Float64Array, vertex: number, out: Float64Array): number {
   const norm = blendDual(skin, dual, vertex, blend);
   const [x, y, z, w] = blend as unknown as [number, number, number, number];
-  out.set([1 - 2 * (y * y + z * z), 2 * (x * y + w * z), 2 * (x * z - w * y), 2 * (x * y - w * z), 1 - 2 * (x * x + z * z), 2 * (y * z + w * x), 2 * (x * z + w * y), 2 * (y * z - w * x), 1 - 2 * (x * x + y * y)]);
+  out.set([
+    1 - 2 * (y * y + z * z),
+    2 * (x * y + w * z),
+    2 * (x * z - w * y),
+    2 * (x * y - w * z),
+    1 - 2 * (x * x + z * z),
+    2 * (y * z + w * x),
+    2 * (x * z + w * y),
+    2 * (y * z - w * x),
+    1 - 2 * (x * x + y * y),
+  ]);
   return norm;
 }

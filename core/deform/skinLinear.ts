@@ -7,7 +7,12 @@ import type { SkinBinding } from "../model/character";
  * @param matrices 16 x jointCount, column-major, bind space to character space.
  * @param out 3 x vertexCount, character space; may be `positions` itself.
  */
-export function skinLinear(positions: Float32Array, skin: SkinBinding, matrices: ArrayLike<number>, out: Float32Array): void {
+export function skinLinear(
+  positions: Float32Array,
+  skin: SkinBinding,
+  matrices: ArrayLike<number>,
+  out: Float32Array,
+): void {
   const { start, joints, weights } = packedSkin(skin);
   // only the three rows that matter, packed: the table of a whole skeleton stays in the fastest cache
   const m = new Float32Array((12 * matrices.length) / 16);
@@ -39,7 +44,12 @@ export function skinLinear(positions: Float32Array, skin: SkinBinding, matrices:
 }
 
 /** Blended 3x3 part of one vertex's linear-skinning matrix, column-major. */
-export function blendedLinear3(skin: SkinBinding, matrices: ArrayLike<number>, vertex: number, out = new Float64Array(9)): Float64Array {
+export function blendedLinear3(
+  skin: SkinBinding,
+  matrices: ArrayLike<number>,
+  vertex: number,
+  out = new Float64Array(9),
+): Float64Array {
   out.fill(0);
   for (let n = vertex * skin.influenceCount, end = n + skin.influenceCount; n < end; n++) {
     const w = skin.weights[n]!;

@@ -1,7 +1,8 @@
 import { UserError } from "../model/userError";
 
 /**
- * Most of each thing that a file may hold, asked before memory is taken for it. Far beyond any character, and within what one process can bear.
+ * Most of each thing that a file may hold, asked before memory is taken for it. Far beyond any character, and within
+ * what one process can bear.
  * Our own choice, no source.
  */
 export const BUDGET = {
@@ -32,18 +33,42 @@ export const BUDGET = {
 export type BudgetItem = keyof typeof BUDGET;
 
 const WORDS: Readonly<Record<BudgetItem, string>> = {
-  vertices: "vertices", corners: "corners of faces", shapeVertices: "vertices in all shapes together", joints: "joints", parts: "parts", skinJoints: "joints in all its skins together", materials: "materials", depth: "joints hanging one on another", bindNumbers: "numbers in bind matrices", clipNumbers: "numbers in its clips",
-  openedBytes: "bytes when it is opened", nodes: "nodes", polygonCorners: "corners in one face", jsonDepth: "levels of lists in lists",
+  vertices: "vertices",
+  corners: "corners of faces",
+  shapeVertices: "vertices in all shapes together",
+  joints: "joints",
+  parts: "parts",
+  skinJoints: "joints in all its skins together",
+  materials: "materials",
+  depth: "joints hanging one on another",
+  bindNumbers: "numbers in bind matrices",
+  clipNumbers: "numbers in its clips",
+  openedBytes: "bytes when it is opened",
+  nodes: "nodes",
+  polygonCorners: "corners in one face",
+  jsonDepth: "levels of lists in lists",
 };
 
 /** @throws UserError when there are more than the budget has. */
-export function within(item: BudgetItem, count: number, where: string, todo = "Send the character without its scene, or in parts."): void {
+export function within(
+  item: BudgetItem,
+  count: number,
+  where: string,
+  todo = "Send the character without its scene, or in parts.",
+): void {
   if (count <= BUDGET[item]) return;
   const said = Number.isFinite(count) ? count.toLocaleString("en") : "endlessly many";
-  throw new UserError(`It has ${said} ${WORDS[item]}; up to ${BUDGET[item].toLocaleString("en")} are read.`, where, todo);
+  throw new UserError(
+    `It has ${said} ${WORDS[item]}; up to ${BUDGET[item].toLocaleString("en")} are read.`,
+    where,
+    todo,
+  );
 }
 
-/** Deepest nesting of lists and objects in JSON text, told without parsing it, which would overflow where it is too deep. */
+/**
+ * Deepest nesting of lists and objects in JSON text, told without parsing it, which would overflow where it is too
+ * deep.
+ */
 export function jsonDepth(text: string): number {
   let [depth, deepest, inText] = [0, 0, false];
   for (let i = 0; i < text.length; i++) {

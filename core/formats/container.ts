@@ -3,7 +3,8 @@ import { BUDGET, jsonDepth } from "./budget";
 import { UserError } from "../model/userError";
 
 /**
- * The program's own storage form of a character or of sculpted deltas: JSON with every typed array replaced by a reference,
+ * The program's own storage form of a character or of sculpted deltas: JSON with every typed array replaced by a
+ * reference,
  * then the arrays, 8-byte aligned. Layout: "YXO1", JSON length (uint32 LE), JSON (UTF-8), padding, arrays.
  */
 type ArrayKind = "f32" | "u32" | "u16" | "u8";
@@ -14,9 +15,15 @@ interface ArrayRef {
 }
 const MAGIC = 0x314f5859;
 const align = (n: number): number => (n + 7) & ~7;
-const KINDS: Readonly<Record<string, ArrayKind>> = { Float32Array: "f32", Uint32Array: "u32", Uint16Array: "u16", Uint8Array: "u8" };
+const KINDS: Readonly<Record<string, ArrayKind>> = {
+  Float32Array: "f32",
+  Uint32Array: "u32",
+  Uint16Array: "u16",
+  Uint8Array: "u8",
+};
 /** By its tag rather than by instanceof: arrays that came from a worker may be of another realm. */
-const kindOf = (a: unknown): ArrayKind | null => (ArrayBuffer.isView(a) ? (KINDS[Object.prototype.toString.call(a).slice(8, -1)] ?? null) : null);
+const kindOf = (a: unknown): ArrayKind | null =>
+  ArrayBuffer.isView(a) ? (KINDS[Object.prototype.toString.call(a).slice(8, -1)] ?? null) : null;
 
 export function encodeContainer(value: unknown): Uint8Array<ArrayBuffer> {
   const arrays: (Float32Array | Uint32Array | Uint16Array | Uint8Array)[] = [];
@@ -54,12 +61,17 @@ const natural = (x: unknown): x is number => typeof x === "number" && Number.isS
 
 /**
  * Reads what encodeContainer wrote.
- * @param take "copy" makes the arrays views of a copy, so that the input may be reused; "own" makes them views of the input where it is aligned, which the caller then leaves alone.
+ * @param take "copy" makes the arrays views of a copy, so that the input may be reused; "own" makes them views of the
+ * input where it is aligned, which the caller then leaves alone.
  * @throws UserError when it is not one, or an array lies outside of it.
  */
 export function decodeContainer(bytes: Uint8Array, take: "copy" | "own" = "copy"): unknown {
-  const unreadable = (): UserError => new UserError("The stored geometry is not readable.", "", "Take the delivery in again.");
-  const held = take === "own" && bytes.byteOffset % 8 === 0 && bytes.buffer instanceof ArrayBuffer ? (bytes as Uint8Array<ArrayBuffer>) : bytes.slice();
+  const unreadable = (): UserError =>
+    new UserError("The stored geometry is not readable.", "", "Take the delivery in again.");
+  const held =
+    take === "own" && bytes.byteOffset % 8 === 0 && bytes.buffer instanceof ArrayBuffer
+      ? (bytes as Uint8Array<ArrayBuffer>)
+      : bytes.slice();
   const view = new DataView(held.buffer, held.byteOffset, held.length);
   if (held.length < 8 || view.getUint32(0, true) !== MAGIC) throw unreadable();
   const length = view.getUint32(4, true);
@@ -70,7 +82,14 @@ export function decodeContainer(bytes: Uint8Array, take: "copy" | "own" = "copy"
     if (typeof v !== "object" || v === null || !Object.hasOwn(v, "$")) return v;
     const { $, at, n } = v as ArrayRef;
     const Kind = Object.hasOwn(ARRAYS, $) ? ARRAYS[$] : null;
-    if (!Kind || !natural(at) || !natural(n) || at % Kind.BYTES_PER_ELEMENT || start + at + n * Kind.BYTES_PER_ELEMENT > held.length) throw unreadable();
+    if (
+      !Kind ||
+      !natural(at) ||
+      !natural(n) ||
+      at % Kind.BYTES_PER_ELEMENT ||
+      start + at + n * Kind.BYTES_PER_ELEMENT > held.length
+    )
+      throw unreadable();
     return new Kind(held.buffer, held.byteOffset + start + at, n);
   };
   if (jsonDepth(json) > BUDGET.jsonDepth) throw unreadable();
@@ -82,4 +101,7 @@ export function decodeContainer(bytes: Uint8Array, take: "copy" | "own" = "copy"
 }
 
 export const encodeCharacter = (character: Character): Uint8Array<ArrayBuffer> => encodeContainer(character);
-export const decodeCharacter = (bytes: Uint8Array, take: "copy" | "own" = "copy"): Character => ({ shapeDrivers: [], ...(decodeContainer(bytes, take) as Omit<Character, "shapeDrivers"> & Partial<Character>) });
+export const decodeCharacter = (bytes: Uint8Array, take: "copy" | "own" = "copy"): Character => ({
+  shapeDrivers: [],
+  ...(decodeContainer(bytes, take) as Omit<Character, "shapeDrivers"> & Partial<Character>),
+});

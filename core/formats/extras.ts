@@ -22,7 +22,10 @@ export const shapeDriverSchema = z.object({
   shape: z.string(),
   of: z.array(z.string()).min(1),
   rule: z.enum(SHAPE_RULES),
-  span: z.object({ from: z.number(), peak: z.number(), to: z.number() }).refine((s) => s.from < s.peak && s.peak < s.to, "from < peak < to").optional(),
+  span: z
+    .object({ from: z.number(), peak: z.number(), to: z.number() })
+    .refine((s) => s.from < s.peak && s.peak < s.to, "from < peak < to")
+    .optional(),
   enabled: z.boolean(),
 });
 
@@ -33,7 +36,16 @@ export const mixSchema = z.object({
 });
 
 const jsonObject = z.record(z.string(), z.json());
-const vrmKeptSchema = z.object({ meta: jsonObject, lookAt: jsonObject, firstPerson: z.array(jsonObject), expressions: z.record(z.string(), jsonObject), constraints: jsonObject, springs: jsonObject }).partial();
+const vrmKeptSchema = z
+  .object({
+    meta: jsonObject,
+    lookAt: jsonObject,
+    firstPerson: z.array(jsonObject),
+    expressions: z.record(z.string(), jsonObject),
+    constraints: jsonObject,
+    springs: jsonObject,
+  })
+  .partial();
 
 /** Top-level `extras.yxomorph` of a written glTF file. */
 export const rootExtrasSchema = z.object({
@@ -45,14 +57,19 @@ export const rootExtrasSchema = z.object({
   mixes: z.array(mixSchema).default([]),
   /** Shapes whose movement the base holds already, with the weight. */
   baked: z.array(z.object({ shape: z.string(), weight: z.number() })).default([]),
-  /** The pose in which clips of other skeletons are taken for their rest: per joint its turn in space away from rest, quaternion x y z w. */
+  /**
+   * The pose in which clips of other skeletons are taken for their rest: per joint its turn in space away from rest,
+   * quaternion x y z w.
+   */
   retargetPose: z.record(z.string(), z.tuple([z.number(), z.number(), z.number(), z.number()])).optional(),
   /** What a VRM brought beyond bones and expressions, carried along: nodes by name. */
   vrm: vrmKeptSchema.optional(),
   jointMap: z.record(z.string(), z.string().nullable()).default({}),
   shapeLabels: z.record(z.string(), z.string()).default({}),
   /** Per shape: joints whose rest place it moves, metres at full. */
-  jointOffsets: z.record(z.string(), z.array(z.object({ joint: z.string(), offset: z.tuple([z.number(), z.number(), z.number()]) }))).default({}),
+  jointOffsets: z
+    .record(z.string(), z.array(z.object({ joint: z.string(), offset: z.tuple([z.number(), z.number(), z.number()]) })))
+    .default({}),
 });
 export type RootExtras = z.infer<typeof rootExtrasSchema>;
 

@@ -7,7 +7,14 @@ import { writeStl } from "./writeStl";
 describe("the storage container", () => {
   it("gives back what was put in, arrays of every kind and nesting", () => {
     const shared = Float32Array.of(1.5, -2, 3e-9);
-    const value = { a: shared, again: shared, list: [Uint16Array.of(1, 65535), { deep: Uint32Array.of(4294967295) }, null, "text ✓"], raw: Uint8Array.of(9, 8, 7), empty: new Float32Array(0), n: 4 };
+    const value = {
+      a: shared,
+      again: shared,
+      list: [Uint16Array.of(1, 65535), { deep: Uint32Array.of(4294967295) }, null, "text ✓"],
+      raw: Uint8Array.of(9, 8, 7),
+      empty: new Float32Array(0),
+      n: 4,
+    };
     expect(decodeContainer(encodeContainer(value))).toEqual(value);
   });
   it("keeps a character to the last bit", () => expect(decodeCharacter(encodeCharacter(tube()))).toEqual(tube()));
@@ -17,13 +24,37 @@ describe("the storage container", () => {
     shifted.set(bytes, 3);
     expect(decodeContainer(shifted.subarray(3))).toEqual({ a: Float32Array.of(1, 2) });
   });
-  it.each([[new Uint8Array(0)], [Uint8Array.of(1, 2, 3, 4, 5, 6, 7, 8, 9)]])("refuses what is not one", (bytes) => expect(() => decodeContainer(bytes)).toThrow(/not readable/));
+  it.each([[new Uint8Array(0)], [Uint8Array.of(1, 2, 3, 4, 5, 6, 7, 8, 9)]])("refuses what is not one", (bytes) =>
+    expect(() => decodeContainer(bytes)).toThrow(/not readable/),
+  );
 });
 
 describe("extras", () => {
-  const driver = { shape: "s", joint: "j", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "smooth", intensity: 1, enabled: true };
-  it("take the documented form and fill what may be missing", () => expect(rootExtrasSchema.parse({ version: 1, drivers: [driver] })).toEqual({ version: 1, drivers: [driver], shapeDrivers: [], mixes: [], baked: [], jointMap: {}, shapeLabels: {}, jointOffsets: {} }));
-  it.each([{ ...driver, easing: "bouncy" }, { ...driver, axis: [1, 0] }, { ...driver, intensity: "1" }, {}])("refuse another form", (broken) => expect(driverSchema.safeParse(broken).success).toBe(false));
+  const driver = {
+    shape: "s",
+    joint: "j",
+    axis: [1, 0, 0],
+    fromDegrees: 0,
+    toDegrees: 90,
+    easing: "smooth",
+    intensity: 1,
+    enabled: true,
+  };
+  it("take the documented form and fill what may be missing", () =>
+    expect(rootExtrasSchema.parse({ version: 1, drivers: [driver] })).toEqual({
+      version: 1,
+      drivers: [driver],
+      shapeDrivers: [],
+      mixes: [],
+      baked: [],
+      jointMap: {},
+      shapeLabels: {},
+      jointOffsets: {},
+    }));
+  it.each([{ ...driver, easing: "bouncy" }, { ...driver, axis: [1, 0] }, { ...driver, intensity: "1" }, {}])(
+    "refuse another form",
+    (broken) => expect(driverSchema.safeParse(broken).success).toBe(false),
+  );
   it("refuse another version", () => expect(rootExtrasSchema.safeParse({ version: 2 }).success).toBe(false));
 });
 

@@ -10,7 +10,24 @@ export interface PlainMesh {
   readonly faceStarts: Uint32Array;
 }
 
-const SIZES: Readonly<Record<string, number>> = { char: 1, int8: 1, uchar: 1, uint8: 1, short: 2, int16: 2, ushort: 2, uint16: 2, int: 4, int32: 4, uint: 4, uint32: 4, float: 4, float32: 4, double: 8, float64: 8 };
+const SIZES: Readonly<Record<string, number>> = {
+  char: 1,
+  int8: 1,
+  uchar: 1,
+  uint8: 1,
+  short: 2,
+  int16: 2,
+  ushort: 2,
+  uint16: 2,
+  int: 4,
+  int32: 4,
+  uint: 4,
+  uint32: 4,
+  float: 4,
+  float32: 4,
+  double: 8,
+  float64: 8,
+};
 interface Property {
   readonly name: string;
   readonly type: string;
@@ -24,13 +41,19 @@ interface Element {
 }
 const MOST = 40_000_000;
 
-/** Reads a PLY file (Turk 1994), ASCII or binary: vertices and polygons. @throws UserError for anything broken, with the line or byte. */
+/**
+ * Reads a PLY file (Turk 1994), ASCII or binary: vertices and polygons. @throws UserError for anything broken, with the
+ * line or byte.
+ */
 export function readPly(bytes: Uint8Array, file: string): PlainMesh {
   const fail = (what: string, where = ""): never => {
     throw new UserError(what, where ? `${file}, ${where}` : file, "Export the mesh again, as PLY or OBJ.");
   };
   const { format, elements, bodyStart } = readHeader(bytes, fail);
-  const next = format === "ascii" ? asciiNumbers(bytes.subarray(bodyStart), fail) : binaryNumbers(bytes, bodyStart, format === "binary_little_endian", fail);
+  const next =
+    format === "ascii"
+      ? asciiNumbers(bytes.subarray(bodyStart), fail)
+      : binaryNumbers(bytes, bodyStart, format === "binary_little_endian", fail);
   let positions = new Float32Array();
   const corners: number[] = [];
   const faceStarts: number[] = [0];
@@ -40,7 +63,8 @@ export function readPly(bytes: Uint8Array, file: string): PlainMesh {
     if (isVertex) {
       if (axes.some((a) => a < 0)) fail("Its vertices have no x, y and z.");
       // every value takes one byte at least: what promises more than there is takes no memory
-      if (element.count * element.properties.length > bytes.length - bodyStart) fail("The file ends too soon.", `after ${element.count} vertices were promised`);
+      if (element.count * element.properties.length > bytes.length - bodyStart)
+        fail("The file ends too soon.", `after ${element.count} vertices were promised`);
       positions = new Float32Array(3 * element.count);
     }
     for (let i = 0; i < element.count; i++)
@@ -49,19 +73,27 @@ export function readPly(bytes: Uint8Array, file: string): PlainMesh {
           const value = next(p.type);
           const axis = isVertex ? axes.indexOf(k) : -1;
           if (axis >= 0) {
-            if (!(Math.abs(value) <= FARTHEST)) fail(Number.isFinite(value) ? "A vertex lies farther off than anything of a character." : "A position is not a number.", `vertex ${i}`);
+            if (!(Math.abs(value) <= FARTHEST))
+              fail(
+                Number.isFinite(value)
+                  ? "A vertex lies farther off than anything of a character."
+                  : "A position is not a number.",
+                `vertex ${i}`,
+              );
             positions[3 * i + axis] = value;
           }
           return;
         }
         const isFace = element.name === "face" && /^vertex_ind(ex|ices)$/.test(p.name);
         const size = next(p.count);
-        if (!Number.isInteger(size) || size < 0 || size > bytes.length) fail(`A list has ${size} entries.`, `${element.name} ${i}`);
+        if (!Number.isInteger(size) || size < 0 || size > bytes.length)
+          fail(`A list has ${size} entries.`, `${element.name} ${i}`);
         if (isFace && (size < 3 || size > 255)) fail(`A face has ${size} corners.`, `face ${i}`);
         for (let c = 0; c < size; c++) {
           const v = next(p.type);
           if (!isFace) continue;
-          if (!Number.isInteger(v) || v < 0 || v >= positions.length / 3) fail(`A corner names vertex ${v} of ${positions.length / 3}.`, `face ${i}`);
+          if (!Number.isInteger(v) || v < 0 || v >= positions.length / 3)
+            fail(`A corner names vertex ${v} of ${positions.length / 3}.`, `face ${i}`);
           corners.push(v);
         }
         if (isFace) faceStarts.push(corners.length);
@@ -80,22 +112,30 @@ function readHeader(bytes: Uint8Array, fail: Fail): { format: string; elements: 
   if (!head.startsWith("ply") || !end) return fail("This is not a PLY file.");
   let format = "";
   const elements: Element[] = [];
-  head.slice(0, end.index).split(/\r?\n/).forEach((line, n) => {
-    const w = line.trim().split(/\s+/);
-    if (w[0] === "format") format = w[1] ?? "";
-    if (w[0] === "element") {
-      const count = Number(w[2]);
-      if (!Number.isInteger(count) || count < 0 || count > MOST || (w[1] === "vertex" && count > BUDGET.vertices)) fail(`The number of ${w[1]} elements cannot be.`, `line ${n + 1}`);
-      elements.push({ name: w[1] ?? "", count, properties: [] });
-    }
-    if (w[0] === "property") {
-      const list = w[1] === "list";
-      const types = list ? [w[2], w[3]] : [w[1]];
-      if (types.some((t) => SIZES[t ?? ""] === undefined)) fail(`The property type ${types.join(" ")} is not known.`, `line ${n + 1}`);
-      elements.at(-1)?.properties.push({ name: w[list ? 4 : 2] ?? "", type: types.at(-1)!, count: list ? types[0]! : null });
-    }
-  });
-  if (!["ascii", "binary_little_endian", "binary_big_endian"].includes(format)) fail(`The format ${format || "(none)"} is not known.`, "header");
+  head
+    .slice(0, end.index)
+    .split(/\r?\n/)
+    .forEach((line, n) => {
+      const w = line.trim().split(/\s+/);
+      if (w[0] === "format") format = w[1] ?? "";
+      if (w[0] === "element") {
+        const count = Number(w[2]);
+        if (!Number.isInteger(count) || count < 0 || count > MOST || (w[1] === "vertex" && count > BUDGET.vertices))
+          fail(`The number of ${w[1]} elements cannot be.`, `line ${n + 1}`);
+        elements.push({ name: w[1] ?? "", count, properties: [] });
+      }
+      if (w[0] === "property") {
+        const list = w[1] === "list";
+        const types = list ? [w[2], w[3]] : [w[1]];
+        if (types.some((t) => SIZES[t ?? ""] === undefined))
+          fail(`The property type ${types.join(" ")} is not known.`, `line ${n + 1}`);
+        elements
+          .at(-1)
+          ?.properties.push({ name: w[list ? 4 : 2] ?? "", type: types.at(-1)!, count: list ? types[0]! : null });
+      }
+    });
+  if (!["ascii", "binary_little_endian", "binary_big_endian"].includes(format))
+    fail(`The format ${format || "(none)"} is not known.`, "header");
   return { format, elements, bodyStart: end.index + end[0].length };
 }
 

@@ -17,7 +17,9 @@ export function writeStl(character: Character, positions: readonly Float32Array[
       const n = [u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!];
       const l = Math.hypot(...n) || 1;
       n.forEach((x, k) => view.setFloat32(at + 4 * k, x / l, true));
-      [a, b, c].forEach((i, corner) => [0, 1, 2].forEach((k) => view.setFloat32(at + 12 + 12 * corner + 4 * k, P[i + k]!, true)));
+      [a, b, c].forEach((i, corner) =>
+        [0, 1, 2].forEach((k) => view.setFloat32(at + 12 + 12 * corner + 4 * k, P[i + k]!, true)),
+      );
       at += 50;
     }
   });

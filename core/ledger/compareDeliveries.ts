@@ -29,7 +29,9 @@ export interface DeliveryComparison {
   readonly remeshed: readonly RemeshedPart[];
   /** Shapes that are in both and move something otherwise than before. */
   readonly reshaped: readonly string[];
-  /** Share of parts, joints and shapes of the first that are in the second: low where the two do not belong together. */
+  /**
+   * Share of parts, joints and shapes of the first that are in the second: low where the two do not belong together.
+   */
   readonly alike: number;
 }
 
@@ -42,7 +44,11 @@ export function compareDeliveries(before: Character, after: Character): Delivery
   const matches = matchNames(from, to);
   const changes = (names: ReadonlyMap<string, string>, old: readonly string[], now: readonly string[]): Changes => {
     const met = new Set(names.values());
-    return { came: now.filter((n) => !met.has(n)), went: old.filter((n) => !names.has(n)), renamed: old.flatMap((n) => (names.has(n) && names.get(n) !== n ? [{ from: n, to: names.get(n)! }] : [])) };
+    return {
+      came: now.filter((n) => !met.has(n)),
+      went: old.filter((n) => !names.has(n)),
+      renamed: old.flatMap((n) => (names.has(n) && names.get(n) !== n ? [{ from: n, to: names.get(n)! }] : [])),
+    };
   };
   const names = <T extends { name: string }>(list: readonly T[]): string[] => list.map((x) => x.name);
   const pairs = before.parts.flatMap((a) => {
@@ -54,19 +60,37 @@ export function compareDeliveries(before: Character, after: Character): Delivery
     const far: [number, number][] = [];
     for (let v = 0; 3 * v < a.positions.length; v++) {
       const i = 3 * v;
-      const d = Math.hypot(a.positions[i]! - b.positions[i]!, a.positions[i + 1]! - b.positions[i + 1]!, a.positions[i + 2]! - b.positions[i + 2]!);
+      const d = Math.hypot(
+        a.positions[i]! - b.positions[i]!,
+        a.positions[i + 1]! - b.positions[i + 1]!,
+        a.positions[i + 2]! - b.positions[i + 2]!,
+      );
       if (d > MOVED) far.push([v, d]);
     }
     if (!far.length) return [];
     far.sort((x, y) => y[1] - x[1] || x[0] - y[0]);
     const kept = far.slice(0, MOST_TOLD);
-    return [{ part: b.name, vertices: far.length, largestMm: 1000 * far[0]![1], where: { vertices: kept.map(([v]) => v), mm: kept.map(([, d]) => Number((1000 * d).toFixed(3))) } }];
+    return [
+      {
+        part: b.name,
+        vertices: far.length,
+        largestMm: 1000 * far[0]![1],
+        where: { vertices: kept.map(([v]) => v), mm: kept.map(([, d]) => Number((1000 * d).toFixed(3))) },
+      },
+    ];
   });
   const all = from.parts.length + from.joints.length + from.shapes.length;
   return {
-    parts: changes(matches.parts, names(from.parts), names(to.parts)), joints: changes(matches.joints, names(from.joints), names(to.joints)), shapes: changes(matches.shapes, from.shapes, to.shapes), clips: changes(matches.clips, from.clips, to.clips),
+    parts: changes(matches.parts, names(from.parts), names(to.parts)),
+    joints: changes(matches.joints, names(from.joints), names(to.joints)),
+    shapes: changes(matches.shapes, from.shapes, to.shapes),
+    clips: changes(matches.clips, from.clips, to.clips),
     moved: moved.sort((x, y) => y.largestMm - x.largestMm),
-    remeshed: pairs.flatMap(({ a, b }) => (a.positions.length === b.positions.length ? [] : [{ part: b.name, before: vertexCountOf(a), after: vertexCountOf(b) }])),
+    remeshed: pairs.flatMap(({ a, b }) =>
+      a.positions.length === b.positions.length
+        ? []
+        : [{ part: b.name, before: vertexCountOf(a), after: vertexCountOf(b) }],
+    ),
     reshaped: before.shapes.flatMap((s) => {
       const other = after.shapes.find((x) => x.name === matches.shapes.get(s.name));
       return other && reachOf(before, s.name) !== reachOf(after, other.name) ? [other.name] : [];
@@ -75,8 +99,16 @@ export function compareDeliveries(before: Character, after: Character): Delivery
   };
 }
 
-/** Sum of a shape's movement over parts that kept their vertices, hundredths of a millimetre: tells shapes apart without comparing each vertex. */
+/**
+ * Sum of a shape's movement over parts that kept their vertices, hundredths of a millimetre: tells shapes apart without
+ * comparing each vertex.
+ */
 function reachOf(character: Character, name: string): string {
   const shape = character.shapes.find((s) => s.name === name)!;
-  return shape.deltas.map((d) => `${character.parts[d.part]!.kind} ${Math.round(1e5 * d.deltas.reduce((sum, x) => sum + Math.abs(x), 0))}`).sort().join();
+  return shape.deltas
+    .map(
+      (d) => `${character.parts[d.part]!.kind} ${Math.round(1e5 * d.deltas.reduce((sum, x) => sum + Math.abs(x), 0))}`,
+    )
+    .sort()
+    .join();
 }

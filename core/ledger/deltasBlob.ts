@@ -2,11 +2,22 @@ import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
 import { buildBvh } from "../measure/bvh";
 import { near } from "../model/assertCharacter";
-import { PART_KINDS, triangulate, vertexCountOf, type Character, type Part, type PartKind, type ShapeDelta } from "../model/character";
+import {
+  PART_KINDS,
+  triangulate,
+  vertexCountOf,
+  type Character,
+  type Part,
+  type PartKind,
+  type ShapeDelta,
+} from "../model/character";
 import { UserError } from "../model/userError";
 import { carryPoints } from "../shapes/carryMovement";
 
-/** Sculpted movement as stored: by part name, with the piece of surface it was made on, so that it can be carried to another mesh. */
+/**
+ * Sculpted movement as stored: by part name, with the piece of surface it was made on, so that it can be carried to
+ * another mesh.
+ */
 interface StoredDelta {
   readonly part: string;
   readonly vertexCount: number;
@@ -20,10 +31,19 @@ interface StoredDelta {
 }
 
 export const encodeDeltas = (character: Character, deltas: readonly ShapeDelta[]): Uint8Array<ArrayBuffer> =>
-  encodeContainer({ deltas: deltas.map((d): StoredDelta => {
-    const part = character.parts[d.part]!;
-    return { part: part.name, kind: part.kind, vertexCount: vertexCountOf(part), vertices: d.vertices, deltas: d.deltas, ...patchOf(part, d.vertices) };
-  }) });
+  encodeContainer({
+    deltas: deltas.map((d): StoredDelta => {
+      const part = character.parts[d.part]!;
+      return {
+        part: part.name,
+        kind: part.kind,
+        vertexCount: vertexCountOf(part),
+        vertices: d.vertices,
+        deltas: d.deltas,
+        ...patchOf(part, d.vertices),
+      };
+    }),
+  });
 
 function patchOf(part: Part, vertices: Uint32Array): { points: Float32Array; triangles: Uint32Array } {
   const row = new Map(Array.from(vertices, (v, k) => [v, k]));
@@ -33,13 +53,30 @@ function patchOf(part: Part, vertices: Uint32Array): { points: Float32Array; tri
     const rows = [0, 1, 2].map((k) => row.get(triangles[t + k]!));
     if (rows.every((r) => r !== undefined)) inside.push(...(rows as number[]));
   }
-  return { points: Float32Array.from(Array.from(vertices).flatMap((v) => Array.from(part.positions.subarray(3 * v, 3 * v + 3)))), triangles: Uint32Array.from(inside) };
+  return {
+    points: Float32Array.from(
+      Array.from(vertices).flatMap((v) => Array.from(part.positions.subarray(3 * v, 3 * v + 3))),
+    ),
+    triangles: Uint32Array.from(inside),
+  };
 }
 
 const floats = z.instanceof(Float32Array);
 const numbers = z.instanceof(Uint32Array);
 const storedSchema = z.object({
-  deltas: z.array(z.object({ part: z.string(), vertexCount: z.number().int().nonnegative(), vertices: numbers, deltas: floats, kind: z.enum(PART_KINDS).optional(), points: floats.optional(), triangles: numbers.optional() })).max(5000),
+  deltas: z
+    .array(
+      z.object({
+        part: z.string(),
+        vertexCount: z.number().int().nonnegative(),
+        vertices: numbers,
+        deltas: floats,
+        kind: z.enum(PART_KINDS).optional(),
+        points: floats.optional(),
+        triangles: numbers.optional(),
+      }),
+    )
+    .max(5000),
 });
 
 /** What is kept of sculpted movement, proved to hold together. @throws UserError */
@@ -63,12 +100,14 @@ function partFor(character: Character, stored: StoredDelta): number {
   const named = character.parts.findIndex((p) => p.name === stored.part);
   if (named >= 0) return named;
   const alike = character.parts.flatMap((p, i) => (p.kind === stored.kind && p.kind !== "other" ? [i] : []));
-  if (alike.length !== 1) throw new UserError(`The character has no part named ${stored.part}.`, "sculpt", "Relink the part first.");
+  if (alike.length !== 1)
+    throw new UserError(`The character has no part named ${stored.part}.`, "sculpt", "Relink the part first.");
   return alike[0]!;
 }
 
 /**
- * Reads deltas for a character: by vertex where the part has as many vertices as the one they were made on, else carried over by the closest surface.
+ * Reads deltas for a character: by vertex where the part has as many vertices as the one they were made on, else
+ * carried over by the closest surface.
  * @throws UserError when the part is not there, or the numbers do not fit it.
  */
 export function decodeDeltas(character: Character, bytes: Uint8Array): ShapeDelta[] {
@@ -80,12 +119,16 @@ export function decodeDeltas(character: Character, bytes: Uint8Array): ShapeDelt
   });
 }
 
-/** How far the farthest vertex lies from the surface its movement was made on, metres, over stored movements that must be carried; null when none must. */
+/**
+ * How far the farthest vertex lies from the surface its movement was made on, metres, over stored movements that must
+ * be carried; null when none must.
+ */
 export function carriedBySurface(character: Character, blobs: readonly Uint8Array[]): number | null {
   let farthest: number | null = null;
   for (const d of blobs.flatMap(read)) {
     const part = partFor(character, d);
-    if (vertexCountOf(character.parts[part]!) !== d.vertexCount) farthest = Math.max(farthest ?? 0, carry(character.parts[part]!, part, d).farthest);
+    if (vertexCountOf(character.parts[part]!) !== d.vertexCount)
+      farthest = Math.max(farthest ?? 0, carry(character.parts[part]!, part, d).farthest);
   }
   return farthest;
 }
@@ -95,8 +138,25 @@ const REACH = 0.012;
 
 /** The patch ends where it moves little: what lies beyond its border fades over the reach. */
 function carry(part: Part, index: number, d: StoredDelta): { delta: ShapeDelta; farthest: number } {
-  if (!d.points || !d.triangles?.length) throw new UserError(`It was sculpted on ${d.vertexCount} vertices; ${part.name} has ${vertexCountOf(part)}.`, "sculpt", "Sculpt it again: it was stored without its surface.");
-  const { vertices, deltas, farthest } = carryPoints(part.positions, d.points, d.deltas, { triangles: d.triangles, bvh: buildBvh(d.triangles, d.points) }, REACH, true);
-  if (!vertices.length) throw new UserError(`Nothing of ${part.name} lies near the surface it was sculpted on.`, "sculpt", "Sculpt it again.");
+  if (!d.points || !d.triangles?.length)
+    throw new UserError(
+      `It was sculpted on ${d.vertexCount} vertices; ${part.name} has ${vertexCountOf(part)}.`,
+      "sculpt",
+      "Sculpt it again: it was stored without its surface.",
+    );
+  const { vertices, deltas, farthest } = carryPoints(
+    part.positions,
+    d.points,
+    d.deltas,
+    { triangles: d.triangles, bvh: buildBvh(d.triangles, d.points) },
+    REACH,
+    true,
+  );
+  if (!vertices.length)
+    throw new UserError(
+      `Nothing of ${part.name} lies near the surface it was sculpted on.`,
+      "sculpt",
+      "Sculpt it again.",
+    );
   return { delta: { part: index, vertices, deltas }, farthest };
 }

@@ -9,8 +9,15 @@ export interface EncodedFace {
   readonly shapes: readonly { readonly name: string; readonly bytes: Uint8Array<ArrayBuffer> }[];
 }
 
-/** The base's movement is stored on the old face, that of the shapes on the new one: so each can be carried to another mesh. */
+/**
+ * The base's movement is stored on the old face, that of the shapes on the new one: so each can be carried to another
+ * mesh.
+ */
 export function encodeIdentity(character: Character, { deltas, jointOffsets, shapes }: NewIdentity): EncodedFace {
   const moved = movedBase(character, deltas, jointOffsets);
-  return { base: encodeDeltas(character, deltas), jointOffsets, shapes: shapes.map((s) => ({ name: s.name, bytes: encodeDeltas(moved, s.deltas) })) };
+  return {
+    base: encodeDeltas(character, deltas),
+    jointOffsets,
+    shapes: shapes.map((s) => ({ name: s.name, bytes: encodeDeltas(moved, s.deltas) })),
+  };
 }

@@ -5,7 +5,10 @@ import { UserError } from "../model/userError";
 import { deliveryNamesSchema } from "./relinkNames";
 import { stepSchema } from "./steps";
 
-/** A ledger as a file: the steps in force, the names of the delivery they were made on, and the geometry they carry (docs/formats.md). */
+/**
+ * A ledger as a file: the steps in force, the names of the delivery they were made on, and the geometry they carry
+ * (docs/formats.md).
+ */
 export const ledgerFileSchema = z.object({
   format: z.literal("yxomorph ledger"),
   version: z.literal(1),
@@ -19,7 +22,9 @@ export type LedgerFile = z.infer<typeof ledgerFileSchema>;
 
 /** Reads a ledger file. @throws UserError that says where it departs from the form. */
 export function readLedgerFile(text: string, file: string): LedgerFile {
-  const read = ledgerFileSchema.safeParse(parseJsonText(text, file, "This is not JSON.", "Save the ledger again at Hand-off."));
+  const read = ledgerFileSchema.safeParse(
+    parseJsonText(text, file, "This is not JSON.", "Save the ledger again at Hand-off."),
+  );
   if (read.success) return read.data;
   const { what, where } = schemaFault(read.error);
   throw new UserError(`This is not a ledger: ${what}.`, `${file}, ${where}`, "Save the ledger again at Hand-off.");

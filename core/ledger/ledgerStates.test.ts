@@ -5,7 +5,10 @@ import { patchBetween, patched } from "./characterPatch";
 import { LedgerStates } from "./ledgerStates";
 import type { Step } from "./steps";
 
-const base: Character = { ...tube(), shapes: [shapeOf("bulge", { 10: [0.01, 0, 0] }), shapeOf("dent", { 12: [-0.01, 0, 0] })] };
+const base: Character = {
+  ...tube(),
+  shapes: [shapeOf("bulge", { 10: [0.01, 0, 0] }), shapeOf("dent", { 12: [-0.01, 0, 0] })],
+};
 const kind: Step = { op: "part kind", part: "limb", kind: "other" };
 const rename = (from: string, to: string): Step => ({ op: "rename", kind: "shapes", names: [{ from, to }] });
 const remove: Step = { op: "remove shapes", names: ["dent"] };
@@ -14,7 +17,8 @@ const none = (): undefined => undefined;
 describe("states of a ledger", () => {
   it("are what a replay from the base makes", () => {
     const states = new LedgerStates(10);
-    for (const steps of [[], [kind], [kind, remove], [rename("bulge", "swell"), kind, remove], [kind]]) expect(states.after("b", base, steps, none)).toEqual(applySteps(base, steps, none));
+    for (const steps of [[], [kind], [kind, remove], [rename("bulge", "swell"), kind, remove], [kind]])
+      expect(states.after("b", base, steps, none)).toEqual(applySteps(base, steps, none));
   });
   it("one more step costs only itself: what it leaves alone is the same object", () => {
     const states = new LedgerStates(10);
@@ -28,14 +32,21 @@ describe("states of a ledger", () => {
     const steps = [kind, rename("bulge", "swell"), remove];
     expect(states.held("b", steps)).toBe(0);
     states.after("b", base, steps.slice(0, 2), none);
-    expect([states.held("b", steps), states.held("b", steps.slice(0, 1)), states.held("other", steps), states.held("b", [remove])]).toEqual([2, 1, 0, 0]);
+    expect([
+      states.held("b", steps),
+      states.held("b", steps.slice(0, 1)),
+      states.held("other", steps),
+      states.held("b", [remove]),
+    ]).toEqual([2, 1, 0, 0]);
     states.after("b", base, [remove, kind], none);
     expect(states.held("b", steps)).toBe(0);
   });
   it("are told apart by their base", () => {
     const states = new LedgerStates(10);
     const other = characterWith({ parts: [boxPart("limb", [0.1, 0.1, 0.1], [0, 0, 0])] });
-    expect(states.after("a", base, [kind], none).parts[0]!.positions.length).not.toBe(states.after("b", other, [kind], none).parts[0]!.positions.length);
+    expect(states.after("a", base, [kind], none).parts[0]!.positions.length).not.toBe(
+      states.after("b", other, [kind], none).parts[0]!.positions.length,
+    );
   });
   it("the longest unused are forgotten and made anew", () => {
     const states = new LedgerStates(2);
@@ -53,15 +64,24 @@ describe("states of a ledger", () => {
   it("a step that cannot be applied is told, and the states before it stay", () => {
     const states = new LedgerStates(10);
     const one = states.after("b", base, [kind], none);
-    expect(() => states.after("b", base, [kind, { op: "remove shapes", names: ["absent"] }], none)).toThrow(/no shape named absent/);
+    expect(() => states.after("b", base, [kind, { op: "remove shapes", names: ["absent"] }], none)).toThrow(
+      /no shape named absent/,
+    );
     expect(states.after("b", base, [kind], none)).toBe(one);
   });
 });
 
 describe("the change from one character to the next", () => {
-  const states: Character[] = [base, applySteps(base, [kind], none), applySteps(base, [remove], none), applySteps(base, [rename("dent", "hollow")], none), { ...base, mixes: [{ name: "m", shares: [{ shape: "bulge", weight: 1 }] }] }];
+  const states: Character[] = [
+    base,
+    applySteps(base, [kind], none),
+    applySteps(base, [remove], none),
+    applySteps(base, [rename("dent", "hollow")], none),
+    { ...base, mixes: [{ name: "m", shares: [{ shape: "bulge", weight: 1 }] }] },
+  ];
   it("makes the same character again after it was sent, from any state to any other", () => {
-    for (const before of [null, ...states]) for (const after of states) expect(patched(before, structuredClone(patchBetween(before, after)))).toEqual(after);
+    for (const before of [null, ...states])
+      for (const after of states) expect(patched(before, structuredClone(patchBetween(before, after)))).toEqual(after);
   });
   it("sends nothing of what both share, and that stays the same object", () => {
     const patch = patchBetween(base, states[2]!);

@@ -7,7 +7,10 @@ interface State {
   readonly next: Map<string, State>;
 }
 
-/** Characters after the first steps of ledgers are kept, so that one more step, or one less, costs no replay. Characters share what steps leave alone. */
+/**
+ * Characters after the first steps of ledgers are kept, so that one more step, or one less, costs no replay. Characters
+ * share what steps leave alone.
+ */
 export class LedgerStates {
   private readonly bases = new Map<string, State>();
   /** States that hold a character, the longest unused first. */
@@ -16,7 +19,9 @@ export class LedgerStates {
   /** @param most states kept; beyond that the longest unused are made anew when asked for. */
   constructor(private readonly most: number) {}
 
-  /** How many of the first steps need no geometry any more: the character after them is held. @param name of the base. */
+  /**
+   * How many of the first steps need no geometry any more: the character after them is held. @param name of the base.
+   */
   held(name: string, steps: readonly Step[]): number {
     let state = this.bases.get(name);
     let count = 0;
@@ -28,7 +33,10 @@ export class LedgerStates {
     return count;
   }
 
-  /** The character that a base becomes by steps. @param name of the base, the same for the same base. @throws UserError when a step cannot be applied. */
+  /**
+   * The character that a base becomes by steps. @param name of the base, the same for the same base. @throws UserError
+   * when a step cannot be applied.
+   */
   after(name: string, base: Character, steps: readonly Step[], blobs: BlobSource): Character {
     let state = this.bases.get(name);
     if (!state) this.bases.set(name, (state = { character: null, next: new Map() }));
@@ -43,7 +51,8 @@ export class LedgerStates {
     while (from > 0 && !way[from]!.character) from--;
     let character = from === 0 ? base : way[from]!.character!;
     if (from > 0) this.keep(way[from]!, character);
-    for (let i = from; i < steps.length; i++) this.keep(way[i + 1]!, (character = applyStep(character, steps[i]!, blobs)));
+    for (let i = from; i < steps.length; i++)
+      this.keep(way[i + 1]!, (character = applyStep(character, steps[i]!, blobs)));
     return character;
   }
 

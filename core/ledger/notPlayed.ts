@@ -1,6 +1,9 @@
 import type { Character } from "../model/character";
 
-/** What a character holds that a plain glTF player does not play by itself, as short phrases; it is in the extras and in the file beside. */
+/**
+ * What a character holds that a plain glTF player does not play by itself, as short phrases; it is in the extras and in
+ * the file beside.
+ */
 export function notPlayed(character: Character): string[] {
   const count = (n: number, one: string, many: string): string[] => (n ? [`${n} ${n === 1 ? one : many}`] : []);
   const offsets = character.shapes.filter((s) => s.jointOffsets?.length).length;

@@ -25,7 +25,14 @@ export function composeTRS(out: Mat4, at: number, t: Vec3, q: Quat, s: Vec3): vo
 }
 
 /** out = a * b. `out` may not overlap the inputs. */
-export function multiplyMat4(out: Mat4, at: number, a: ArrayLike<number>, aAt: number, b: ArrayLike<number>, bAt: number): void {
+export function multiplyMat4(
+  out: Mat4,
+  at: number,
+  a: ArrayLike<number>,
+  aAt: number,
+  b: ArrayLike<number>,
+  bAt: number,
+): void {
   for (let c = 0; c < 4; c++) {
     const b0 = b[bAt + 4 * c]!;
     const b1 = b[bAt + 4 * c + 1]!;
@@ -45,7 +52,17 @@ export function invertAffine(out: Mat4, at: number, m: ArrayLike<number>, mAt: n
   const det = a(0) * c0 + a(4) * c1 + a(8) * c2;
   if (!(Math.abs(det) > 1e-20)) return false;
   const d = 1 / det;
-  const i = [c0 * d, c1 * d, c2 * d, (a(6) * a(8) - a(4) * a(10)) * d, (a(0) * a(10) - a(2) * a(8)) * d, (a(2) * a(4) - a(0) * a(6)) * d, (a(4) * a(9) - a(5) * a(8)) * d, (a(1) * a(8) - a(0) * a(9)) * d, (a(0) * a(5) - a(1) * a(4)) * d];
+  const i = [
+    c0 * d,
+    c1 * d,
+    c2 * d,
+    (a(6) * a(8) - a(4) * a(10)) * d,
+    (a(0) * a(10) - a(2) * a(8)) * d,
+    (a(2) * a(4) - a(0) * a(6)) * d,
+    (a(4) * a(9) - a(5) * a(8)) * d,
+    (a(1) * a(8) - a(0) * a(9)) * d,
+    (a(0) * a(5) - a(1) * a(4)) * d,
+  ];
   const t = [a(12), a(13), a(14)];
   for (let c = 0; c < 3; c++) {
     for (let r = 0; r < 3; r++) out[at + 4 * c + r] = i[3 * c + r]!;

@@ -33,8 +33,13 @@ export const toEulerXYZ = (q: Quat): Vec3 => {
   const [x, y, z, w] = q;
   const m02 = 2 * (x * z + w * y);
   const ry = Math.asin(clamp(m02, -1, 1));
-  if (Math.abs(m02) > 0.9999999) return [degrees(Math.atan2(2 * (x * w + y * z), 1 - 2 * (x * x + z * z))), degrees(ry), 0];
-  return [degrees(Math.atan2(-2 * (y * z - w * x), 1 - 2 * (x * x + y * y))), degrees(ry), degrees(Math.atan2(-2 * (x * y - w * z), 1 - 2 * (y * y + z * z)))];
+  if (Math.abs(m02) > 0.9999999)
+    return [degrees(Math.atan2(2 * (x * w + y * z), 1 - 2 * (x * x + z * z))), degrees(ry), 0];
+  return [
+    degrees(Math.atan2(-2 * (y * z - w * x), 1 - 2 * (x * x + y * y))),
+    degrees(ry),
+    degrees(Math.atan2(-2 * (x * y - w * z), 1 - 2 * (y * y + z * z))),
+  ];
 };
 /**
  * Signed turn in degrees, -180..180, of q about a unit axis: the twist of the swing-twist decomposition
@@ -47,7 +52,10 @@ export const twistDegrees = (q: Quat, axis: Vec3): number => {
   if (deg < -180) deg += 360;
   return deg;
 };
-/** Smallest turn that takes direction a to direction b; exact also close to opposite directions, where 1 + cos loses its digits. */
+/**
+ * Smallest turn that takes direction a to direction b; exact also close to opposite directions, where 1 + cos loses its
+ * digits.
+ */
 export const betweenDirections = (a: Vec3, b: Vec3): Quat => {
   const u = normalize(a);
   const v = normalize(b);
@@ -71,7 +79,12 @@ export function slerp(a: Quat, b: Quat, t: number): Quat {
   const angle = Math.acos(Math.min(1, Math.abs(cosine)));
   const s = Math.sin(angle);
   const [u, v] = s < 1e-6 ? [1 - t, t] : [Math.sin((1 - t) * angle) / s, Math.sin(t * angle) / s];
-  return normalizeQuat([a[0] * u + near[0] * v, a[1] * u + near[1] * v, a[2] * u + near[2] * v, a[3] * u + near[3] * v]);
+  return normalizeQuat([
+    a[0] * u + near[0] * v,
+    a[1] * u + near[1] * v,
+    a[2] * u + near[2] * v,
+    a[3] * u + near[3] * v,
+  ]);
 }
 export const fromAxes = (x: Vec3, y: Vec3, z: Vec3): Quat => {
   const t = x[0] + y[1] + z[2];

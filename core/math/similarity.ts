@@ -9,7 +9,11 @@ export interface Similarity {
 }
 
 /** Everything stays where it is. */
-export const SAME_PLACE: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
+export const SAME_PLACE: Similarity = {
+  scale: 1,
+  rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1),
+  offset: [0, 0, 0],
+};
 
 export interface SimilarityOptions {
   /** How often it is found anew with points that fit badly counting less. */
@@ -21,11 +25,16 @@ export interface SimilarityOptions {
 }
 
 /**
- * The similarity that carries points onto others in least squares (Umeyama 1991), mirroring allowed unless told otherwise, found again with points that fit badly counting less:
+ * The similarity that carries points onto others in least squares (Umeyama 1991), mirroring allowed unless told
+ * otherwise, found again with points that fit badly counting less:
  * an expression moves some of a face, the rest of the head says how it is placed.
  * @param from 3 x n. @param to 3 x n.
  */
-export function fitSimilarity(from: ArrayLike<number>, to: ArrayLike<number>, options: SimilarityOptions = {}): Similarity {
+export function fitSimilarity(
+  from: ArrayLike<number>,
+  to: ArrayLike<number>,
+  options: SimilarityOptions = {},
+): Similarity {
   const n = from.length / 3;
   const { rounds = 12 } = options;
   const weights = new Float64Array(n).fill(1);
@@ -45,14 +54,28 @@ export function fitSimilarity(from: ArrayLike<number>, to: ArrayLike<number>, op
   return fit;
 }
 
-export function applySimilarity({ scale, rotation: R, offset }: Similarity, x: number, y: number, z: number): [number, number, number] {
-  return [0, 1, 2].map((i) => scale * (R[i]! * x + R[3 + i]! * y + R[6 + i]! * z) + offset[i]!) as [number, number, number];
+export function applySimilarity(
+  { scale, rotation: R, offset }: Similarity,
+  x: number,
+  y: number,
+  z: number,
+): [number, number, number] {
+  return [0, 1, 2].map((i) => scale * (R[i]! * x + R[3 + i]! * y + R[6 + i]! * z) + offset[i]!) as [
+    number,
+    number,
+    number,
+  ];
 }
 
 /** Below this share of the first the last singular value is rounding: it comes from squares. */
 const FLAT = 1e-6;
 
-function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float64Array, { mirrored = true, scale: known }: SimilarityOptions): Similarity {
+function weighted(
+  from: ArrayLike<number>,
+  to: ArrayLike<number>,
+  weights: Float64Array,
+  { mirrored = true, scale: known }: SimilarityOptions,
+): Similarity {
   const n = weights.length;
   const [a, b] = [new Float64Array(3), new Float64Array(3)];
   let sum = 0;
@@ -79,7 +102,9 @@ function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float
   const { sigma, v } = svd3(m);
   // rotation = U V^T with U = M V / sigma; a flat or lined-up set has its last directions made square to the others
   const u = new Float64Array(9);
-  for (let k = 0; k < 3; k++) for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) u[3 * k + i]! += (m[3 * j + i]! * v[3 * k + j]!) / Math.max(sigma[k]!, 1e-300);
+  for (let k = 0; k < 3; k++)
+    for (let i = 0; i < 3; i++)
+      for (let j = 0; j < 3; j++) u[3 * k + i]! += (m[3 * j + i]! * v[3 * k + j]!) / Math.max(sigma[k]!, 1e-300);
   if (sigma[2]! < FLAT * sigma[0]!) {
     const det = determinant(v);
     const cross = [u[1]! * u[5]! - u[2]! * u[4]!, u[2]! * u[3]! - u[0]! * u[5]!, u[0]! * u[4]! - u[1]! * u[3]!];
@@ -89,10 +114,14 @@ function weighted(from: ArrayLike<number>, to: ArrayLike<number>, weights: Float
   const turn = !mirrored && determinant(u) * determinant(v) < 0 ? -1 : 1;
   for (let i = 0; i < 3; i++) u[6 + i]! *= turn;
   const rotation = new Float64Array(9);
-  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) rotation[3 * j + i]! += u[3 * k + i]! * v[3 * k + j]!;
+  for (let i = 0; i < 3; i++)
+    for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) rotation[3 * j + i]! += u[3 * k + i]! * v[3 * k + j]!;
   const scale = known ?? (spread > 0 ? (sigma[0] + sigma[1] + turn * sigma[2]) / spread : 1);
   const turned = applySimilarity({ scale, rotation, offset: [0, 0, 0] }, a[0]!, a[1]!, a[2]!);
   return { scale, rotation, offset: [b[0]! - turned[0], b[1]! - turned[1], b[2]! - turned[2]] };
 }
 
-export const determinant = (m: ArrayLike<number>): number => m[0]! * (m[4]! * m[8]! - m[7]! * m[5]!) - m[3]! * (m[1]! * m[8]! - m[7]! * m[2]!) + m[6]! * (m[1]! * m[5]! - m[4]! * m[2]!);
+export const determinant = (m: ArrayLike<number>): number =>
+  m[0]! * (m[4]! * m[8]! - m[7]! * m[5]!) -
+  m[3]! * (m[1]! * m[8]! - m[7]! * m[2]!) +
+  m[6]! * (m[1]! * m[5]! - m[4]! * m[2]!);

@@ -6,7 +6,8 @@
  */
 export function svd3(m: ArrayLike<number>): { sigma: [number, number, number]; v: Float64Array } {
   const a = new Float64Array(9);
-  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) a[3 * j + i]! += m[3 * i + k]! * m[3 * j + k]!;
+  for (let i = 0; i < 3; i++)
+    for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) a[3 * j + i]! += m[3 * i + k]! * m[3 * j + k]!;
   const v = Float64Array.from([1, 0, 0, 0, 1, 0, 0, 0, 1]);
   for (let sweep = 0; sweep < 12; sweep++) {
     const off = Math.abs(a[3]!) + Math.abs(a[6]!) + Math.abs(a[7]!);

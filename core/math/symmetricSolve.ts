@@ -58,10 +58,18 @@ export interface PackedMatrix {
 }
 
 /**
- * Solves A x = b for a symmetric positive matrix by conjugate gradients with the diagonal as preconditioner (Shewchuk 1994).
- * @param b, x one value a row; x holds the first guess and becomes the solution. @param accuracy residual over that of b. @returns rounds taken.
+ * Solves A x = b for a symmetric positive matrix by conjugate gradients with the diagonal as preconditioner (Shewchuk
+ * 1994).
+ * @param b, x one value a row; x holds the first guess and becomes the solution. @param accuracy residual over that of
+ * b. @returns rounds taken.
  */
-export function solveSymmetric({ diagonal, start, column, value }: PackedMatrix, b: Float64Array, x: Float64Array, accuracy = 1e-7, most = 2000): number {
+export function solveSymmetric(
+  { diagonal, start, column, value }: PackedMatrix,
+  b: Float64Array,
+  x: Float64Array,
+  accuracy = 1e-7,
+  most = 2000,
+): number {
   const n = b.length;
   const multiply = (v: Float64Array, out: Float64Array): void => {
     for (let i = 0; i < n; i++) {

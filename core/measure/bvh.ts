@@ -25,7 +25,12 @@ export function buildBvh(triangles: Uint32Array, positions: Float32Array): Bvh {
   const count = new Uint16Array(maxNodes);
   const centre = new Float32Array(3 * triangleCount);
   for (let t = 0; t < triangleCount; t++)
-    for (let k = 0; k < 3; k++) centre[3 * t + k] = (positions[3 * triangles[3 * t]! + k]! + positions[3 * triangles[3 * t + 1]! + k]! + positions[3 * triangles[3 * t + 2]! + k]!) / 3;
+    for (let k = 0; k < 3; k++)
+      centre[3 * t + k] =
+        (positions[3 * triangles[3 * t]! + k]! +
+          positions[3 * triangles[3 * t + 1]! + k]! +
+          positions[3 * triangles[3 * t + 2]! + k]!) /
+        3;
   let nodeCount = 0;
   const split = (start: number, end: number): void => {
     const node = nodeCount++;
@@ -50,13 +55,30 @@ export function buildBvh(triangles: Uint32Array, positions: Float32Array): Bvh {
     split(middle, end);
   };
   if (triangleCount > 0) split(0, triangleCount);
-  const bvh: Bvh = { triangles, order, bounds: new Float32Array(6 * nodeCount), right: right.slice(0, nodeCount), count: count.slice(0, nodeCount), nodeCount };
+  const bvh: Bvh = {
+    triangles,
+    order,
+    bounds: new Float32Array(6 * nodeCount),
+    right: right.slice(0, nodeCount),
+    count: count.slice(0, nodeCount),
+    nodeCount,
+  };
   refitBvh(bvh, positions);
   return bvh;
 }
 
-/** Orders a stretch of `order` so far that what stands before `middle` lies lower along the axis than what follows (quickselect, Hoare 1961); equal centres go by index. */
-function halve(order: Uint32Array, start: number, end: number, middle: number, centre: Float32Array, axis: number): void {
+/**
+ * Orders a stretch of `order` so far that what stands before `middle` lies lower along the axis than what follows
+ * (quickselect, Hoare 1961); equal centres go by index.
+ */
+function halve(
+  order: Uint32Array,
+  start: number,
+  end: number,
+  middle: number,
+  centre: Float32Array,
+  axis: number,
+): void {
   let lo = start;
   let hi = end - 1;
   while (lo < hi) {
@@ -65,8 +87,10 @@ function halve(order: Uint32Array, start: number, end: number, middle: number, c
     let i = lo;
     let j = hi;
     while (i <= j) {
-      for (let t = order[i]!; centre[3 * t + axis]! < at || (centre[3 * t + axis] === at && t < pivot); t = order[i]!) i++;
-      for (let t = order[j]!; centre[3 * t + axis]! > at || (centre[3 * t + axis] === at && t > pivot); t = order[j]!) j--;
+      for (let t = order[i]!; centre[3 * t + axis]! < at || (centre[3 * t + axis] === at && t < pivot); t = order[i]!)
+        i++;
+      for (let t = order[j]!; centre[3 * t + axis]! > at || (centre[3 * t + axis] === at && t > pivot); t = order[j]!)
+        j--;
       if (i > j) break;
       const swap = order[i]!;
       order[i++] = order[j]!;
@@ -78,19 +102,27 @@ function halve(order: Uint32Array, start: number, end: number, middle: number, c
   }
 }
 
-/** Nodes that hold a triangle with a marked corner, children before parents: what must be refitted when only these vertices move. @param marked per vertex. */
+/**
+ * Nodes that hold a triangle with a marked corner, children before parents: what must be refitted when only these
+ * vertices move. @param marked per vertex.
+ */
 export function nodesHolding({ triangles, order, right, count, nodeCount }: Bvh, marked: Uint8Array): Uint32Array {
   const holds = new Uint8Array(nodeCount);
   const out: number[] = [];
   for (let n = nodeCount - 1; n >= 0; n--) {
     if (right[n]! >= 0) holds[n] = holds[n + 1]! | holds[right[n]!]!;
-    else for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++) for (let k = 0; k < 3; k++) holds[n]! |= marked[triangles[3 * order[i]! + k]!]!;
+    else
+      for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++)
+        for (let k = 0; k < 3; k++) holds[n]! |= marked[triangles[3 * order[i]! + k]!]!;
     if (holds[n]) out.push(n);
   }
   return Uint32Array.from(out);
 }
 
-/** Brings bounds up to date with moved positions, without changing the tree. @param nodes from `nodesHolding`, when only some vertices moved since the last time. */
+/**
+ * Brings bounds up to date with moved positions, without changing the tree. @param nodes from `nodesHolding`, when only
+ * some vertices moved since the last time.
+ */
 export function refitBvh(bvh: Bvh, positions: Float32Array, nodes?: Uint32Array): void {
   const { bounds, right, count, order, triangles } = bvh;
   const total = nodes ? nodes.length : bvh.nodeCount;
@@ -197,7 +229,15 @@ function closestOnTriangle(px: number, py: number, pz: number, P: Float32Array, 
 }
 
 /** Closest point on the surface to p, within `maxDistance`; triangle -1 when there is none. */
-export function closestPoint(bvh: Bvh, positions: Float32Array, px: number, py: number, pz: number, maxDistance = Infinity, accept?: (triangle: number) => boolean): ClosestPoint {
+export function closestPoint(
+  bvh: Bvh,
+  positions: Float32Array,
+  px: number,
+  py: number,
+  pz: number,
+  maxDistance = Infinity,
+  accept?: (triangle: number) => boolean,
+): ClosestPoint {
   const best: ClosestPoint = { triangle: -1, distance: maxDistance, x: 0, y: 0, z: 0 };
   if (bvh.nodeCount === 0) return best;
   const { bounds, right, count, order, triangles } = bvh;
@@ -213,7 +253,15 @@ export function closestPoint(bvh: Bvh, positions: Float32Array, px: number, py: 
       for (let i = -next - 1, end = i + count[n]!; i < end; i++) {
         const t = order[i]!;
         if (accept && !accept(t)) continue;
-        closestOnTriangle(px, py, pz, positions, 3 * triangles[3 * t]!, 3 * triangles[3 * t + 1]!, 3 * triangles[3 * t + 2]!);
+        closestOnTriangle(
+          px,
+          py,
+          pz,
+          positions,
+          3 * triangles[3 * t]!,
+          3 * triangles[3 * t + 1]!,
+          3 * triangles[3 * t + 2]!,
+        );
         const [x, y, z] = [hit[0]! - px, hit[1]! - py, hit[2]! - pz];
         const d = x * x + y * y + z * z;
         if (d < limit) {
@@ -256,9 +304,21 @@ export type RayVisit = (triangle: number, distance: number, sign: 1 | -1) => voi
 
 /**
  * Visits every triangle a ray crosses (Moller & Trumbore 1997).
- * `visit` gets the triangle, the distance along the unit direction, and +1 where the ray leaves through the front face, -1 where it enters.
+ * `visit` gets the triangle, the distance along the unit direction, and +1 where the ray leaves through the front
+ * face, -1 where it enters.
  */
-export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, visit: RayVisit, most = Infinity): void {
+export function castRay(
+  bvh: Bvh,
+  P: Float32Array,
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  visit: RayVisit,
+  most = Infinity,
+): void {
   if (bvh.nodeCount === 0) return;
   const { bounds, right } = bvh;
   const ix = 1 / dx;
@@ -288,7 +348,19 @@ export function castRay(bvh: Bvh, P: Float32Array, ox: number, oy: number, oz: n
 }
 
 /** Triangles of one leaf that a ray crosses, as `castRay` visits them. */
-export function rayThroughLeaf({ right, count, order, triangles }: Bvh, n: number, P: Float32Array, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, visit: RayVisit, most: number): void {
+export function rayThroughLeaf(
+  { right, count, order, triangles }: Bvh,
+  n: number,
+  P: Float32Array,
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  visit: RayVisit,
+  most: number,
+): void {
   for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++) {
     const t = order[i]!;
     const A = 3 * triangles[3 * t]!;

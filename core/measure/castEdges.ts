@@ -26,7 +26,15 @@ const stack = new Int32Array(256);
 const leaves = new Int32Array(4096);
 
 /** Leaves whose boxes meet a box, written to `leaves`. @returns how many; -1 when there are too many to be kept. */
-function leavesMeeting({ bounds, right, nodeCount }: Bvh, x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): number {
+function leavesMeeting(
+  { bounds, right, nodeCount }: Bvh,
+  x0: number,
+  y0: number,
+  z0: number,
+  x1: number,
+  y1: number,
+  z1: number,
+): number {
   if (nodeCount === 0) return 0;
   let found = 0;
   let top = 0;
@@ -34,7 +42,15 @@ function leavesMeeting({ bounds, right, nodeCount }: Bvh, x0: number, y0: number
   while (top > 0) {
     const n = stack[--top]!;
     const b = 6 * n;
-    if (bounds[b]! > x1 || bounds[b + 3]! < x0 || bounds[b + 1]! > y1 || bounds[b + 4]! < y0 || bounds[b + 2]! > z1 || bounds[b + 5]! < z0) continue;
+    if (
+      bounds[b]! > x1 ||
+      bounds[b + 3]! < x0 ||
+      bounds[b + 1]! > y1 ||
+      bounds[b + 4]! < y0 ||
+      bounds[b + 2]! > z1 ||
+      bounds[b + 5]! < z0
+    )
+      continue;
     if (right[n]! >= 0) {
       stack[top++] = right[n]!;
       stack[top++] = n + 1;
@@ -48,7 +64,13 @@ function leavesMeeting({ bounds, right, nodeCount }: Bvh, x0: number, y0: number
  * Visits every triangle that an edge crosses: the same as a ray from the first vertex to the second, for all edges.
  * @param positions of the edges' vertices. @param P of the tree's vertices; its bounds must fit them.
  */
-export function castEdges(bvh: Bvh, P: Float32Array, { edges, starts }: EdgeGroups, positions: Float32Array, visit: (a: number, b: number, length: number, distance: number, sign: 1 | -1) => void): void {
+export function castEdges(
+  bvh: Bvh,
+  P: Float32Array,
+  { edges, starts }: EdgeGroups,
+  positions: Float32Array,
+  visit: (a: number, b: number, length: number, distance: number, sign: 1 | -1) => void,
+): void {
   const { bounds } = bvh;
   for (let g = 0; g + 1 < starts.length; g++) {
     let [x0, y0, z0, x1, y1, z1] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
@@ -78,7 +100,15 @@ export function castEdges(bvh: Bvh, P: Float32Array, { edges, starts }: EdgeGrou
       }
       for (let k = 0; k < found; k++) {
         const n = 6 * leaves[k]!;
-        if ((ax < bounds[n]! && bx < bounds[n]!) || (ax > bounds[n + 3]! && bx > bounds[n + 3]!) || (ay < bounds[n + 1]! && by < bounds[n + 1]!) || (ay > bounds[n + 4]! && by > bounds[n + 4]!) || (az < bounds[n + 2]! && bz < bounds[n + 2]!) || (az > bounds[n + 5]! && bz > bounds[n + 5]!)) continue;
+        if (
+          (ax < bounds[n]! && bx < bounds[n]!) ||
+          (ax > bounds[n + 3]! && bx > bounds[n + 3]!) ||
+          (ay < bounds[n + 1]! && by < bounds[n + 1]!) ||
+          (ay > bounds[n + 4]! && by > bounds[n + 4]!) ||
+          (az < bounds[n + 2]! && bz < bounds[n + 2]!) ||
+          (az > bounds[n + 5]! && bz > bounds[n + 5]!)
+        )
+          continue;
         rayThroughLeaf(bvh, leaves[k]!, P, ax, ay, az, dx, dy, dz, told, l);
       }
     }

@@ -8,10 +8,16 @@ import { clothOverMotions, clothThrough, makeClothGauge } from "./clothThrough";
 
 const limb = tube();
 const sleeve = tube({ radius: 0.056, length: 0.6 });
-const dressed = (skin: Part["skin"]): Character => ({ ...limb, parts: [limb.parts[0]!, { ...sleeve.parts[0]!, name: "sleeve", kind: "garment", skin }] });
+const dressed = (skin: Part["skin"]): Character => ({
+  ...limb,
+  parts: [limb.parts[0]!, { ...sleeve.parts[0]!, name: "sleeve", kind: "garment", skin }],
+});
 const read = (c: Character, degrees: number): { vertices: number[]; depths: number[] } => {
   const rig = makeRig(c);
-  return clothThrough(makeClothGauge(rig, 1)!, deform(rig, { ...REST_MOMENT, pose: { lower: [degrees, 0, 0] } }, { normals: false }).positions);
+  return clothThrough(
+    makeClothGauge(rig, 1)!,
+    deform(rig, { ...REST_MOMENT, pose: { lower: [degrees, 0, 0] } }, { normals: false }).positions,
+  );
 };
 
 describe("skin through a garment", () => {
@@ -21,9 +27,15 @@ describe("skin through a garment", () => {
     for (const c of gauge.covered) expect(-c.rest).toBeLessThan(0.0065);
     expect(read(dressed(sleeve.parts[0]!.skin), 0).vertices).toEqual([]);
   });
-  it("is none where the sleeve bends as the limb does", () => expect(read(dressed(sleeve.parts[0]!.skin), 25).vertices).toEqual([]));
+  it("is none where the sleeve bends as the limb does", () =>
+    expect(read(dressed(sleeve.parts[0]!.skin), 25).vertices).toEqual([]));
   it("shows where the sleeve stays behind, deeper the farther the limb bends", () => {
-    const stiff = { influenceCount: 1, joints: new Uint16Array(sleeve.parts[0]!.positions.length / 3), weights: new Float32Array(sleeve.parts[0]!.positions.length / 3).fill(1), inverseBinds: null };
+    const stiff = {
+      influenceCount: 1,
+      joints: new Uint16Array(sleeve.parts[0]!.positions.length / 3),
+      weights: new Float32Array(sleeve.parts[0]!.positions.length / 3).fill(1),
+      inverseBinds: null,
+    };
     const [little, much] = [4, 9].map((deg) => read(dressed(stiff), deg));
     expect(little!.depths[0]).toBeGreaterThan(0.002);
     expect(much!.depths[0]).toBeGreaterThan(little!.depths[0]!);
@@ -32,7 +44,11 @@ describe("skin through a garment", () => {
     much!.depths.slice(1).forEach((d, i) => expect(d).toBeLessThanOrEqual(much!.depths[i]!));
   });
   it("is not asked of what covers nothing", () => {
-    const far = { ...sleeve.parts[0]!, kind: "garment" as const, positions: sleeve.parts[0]!.positions.map((x) => x + 2) };
+    const far = {
+      ...sleeve.parts[0]!,
+      kind: "garment" as const,
+      positions: sleeve.parts[0]!.positions.map((x) => x + 2),
+    };
     expect(makeClothGauge(makeRig({ ...limb, parts: [limb.parts[0]!, far] }), 1)).toBeNull();
   });
 });
@@ -41,7 +57,9 @@ describe("Oda's clothes over her range of motion", () => {
   it("are read worst first, each at its worst angle, the same every time, and can be stopped", async () => {
     const oda = await loadOda();
     const rig = makeRig(oda);
-    const motions = jointMotions(oda.skeleton!, humanoidMap(oda.skeleton!)).filter((m) => /leftUpperArm|leftUpperLeg|leftLowerLeg/.test(m.joint));
+    const motions = jointMotions(oda.skeleton!, humanoidMap(oda.skeleton!)).filter((m) =>
+      /leftUpperArm|leftUpperLeg|leftLowerLeg/.test(m.joint),
+    );
     const rows = await clothOverMotions(rig, motions, 5, "linear");
     expect(rows.length).toBeGreaterThan(0);
     rows.slice(1).forEach((r, i) => expect(r.depthMm).toBeLessThanOrEqual(rows[i]!.depthMm));
@@ -52,8 +70,10 @@ describe("Oda's clothes over her range of motion", () => {
       expect(r.vertices.length).toBeGreaterThan(0);
     }
     expect(await clothOverMotions(rig, motions, 5, "linear")).toEqual(rows);
-    await expect(clothOverMotions(rig, motions, 5, "linear", (done) => {
-      if (done > 0) throw new Error("cancelled");
-    })).rejects.toThrow("cancelled");
+    await expect(
+      clothOverMotions(rig, motions, 5, "linear", (done) => {
+        if (done > 0) throw new Error("cancelled");
+      }),
+    ).rejects.toThrow("cancelled");
   });
 });

@@ -29,7 +29,13 @@ const STRAIGHT = 0.7;
 /** Skin that stands out by less is not followed up, metres. */
 const LEAST = 5e-4;
 
-const height = (P: ArrayLike<number>, v: number, Q: ArrayLike<number>, corners: readonly number[], share: readonly number[]): { h: number; distance: number } => {
+const height = (
+  P: ArrayLike<number>,
+  v: number,
+  Q: ArrayLike<number>,
+  corners: readonly number[],
+  share: readonly number[],
+): { h: number; distance: number } => {
   const at = [0, 1, 2].map((c) => corners.reduce((s, w, i) => s + share[i]! * Q[3 * w + c]!, 0));
   const [a, b, d] = corners.map((w) => 3 * w) as [number, number, number];
   const [u, w] = [[0, 1, 2].map((c) => Q[b + c]! - Q[a + c]!), [0, 1, 2].map((c) => Q[d + c]! - Q[a + c]!)];
@@ -39,8 +45,15 @@ const height = (P: ArrayLike<number>, v: number, Q: ArrayLike<number>, corners: 
   return { h: off.reduce((s, x, c) => s + (x * n[c]!) / l, 0), distance: Math.hypot(...off) };
 };
 
-/** The body's vertices within reach of a part, each with the nearest place of the part and its height over it; straight over it only. Null without a body. */
-function skinOver({ character: { parts }, triangles: all }: Rig, cover: number, reach: number): { body: number; bvh: Bvh; places: Covered[] } | null {
+/**
+ * The body's vertices within reach of a part, each with the nearest place of the part and its height over it; straight
+ * over it only. Null without a body.
+ */
+function skinOver(
+  { character: { parts }, triangles: all }: Rig,
+  cover: number,
+  reach: number,
+): { body: number; bvh: Bvh; places: Covered[] } | null {
   const body = parts.findIndex((p) => p.kind === "body");
   if (body < 0 || body === cover) return null;
   const [P, Q] = [parts[body]!.positions, parts[cover]!.positions];
@@ -71,8 +84,14 @@ const worstFirst = (out: [vertex: number, depth: number][]): { vertices: number[
   return { vertices: out.map(([v]) => v), depths: out.map(([, d]) => d) };
 };
 
-/** Skin that stands out of the garment: vertices of the body, worst first, and the depth of each, metres. @param positions per part, of a deformed moment. */
-export function clothThrough({ rig, body, garment, covered, bvh }: ClothGauge, positions: readonly Float32Array[]): { vertices: number[]; depths: number[] } {
+/**
+ * Skin that stands out of the garment: vertices of the body, worst first, and the depth of each, metres. @param
+ * positions per part, of a deformed moment.
+ */
+export function clothThrough(
+  { rig, body, garment, covered, bvh }: ClothGauge,
+  positions: readonly Float32Array[],
+): { vertices: number[]; depths: number[] } {
   const [P, Q] = [positions[body]!, positions[garment]!];
   const out: [number, number][] = [];
   let fitted = false;
@@ -93,10 +112,18 @@ export function clothThrough({ rig, body, garment, covered, bvh }: ClothGauge, p
 /** Skin farther out of a cover than this is not under it at all, metres. */
 const OUT_OF_IT = 0.01;
 
-/** Skin that stands out of a cap of hair or a garment at rest, right over it: vertices of the body, worst first, and the depth of each, metres; null without a body. */
+/**
+ * Skin that stands out of a cap of hair or a garment at rest, right over it: vertices of the body, worst first, and the
+ * depth of each, metres; null without a body.
+ */
 export function skinOutside(rig: Rig, cover: number): { body: number; vertices: number[]; depths: number[] } | null {
   const found = skinOver(rig, cover, OUT_OF_IT);
-  return found && { body: found.body, ...worstFirst(found.places.filter((p) => p.rest >= LEAST).map((p) => [p.vertex, p.rest])) };
+  return (
+    found && {
+      body: found.body,
+      ...worstFirst(found.places.filter((p) => p.rest >= LEAST).map((p) => [p.vertex, p.rest])),
+    }
+  );
 }
 
 /** Where a garment lets skin through along one motion: the worst angle. */
@@ -112,8 +139,17 @@ export interface ClothRow {
 }
 const MOST_VERTICES = 200;
 
-/** Every garment over every motion, worst first; motions in which nothing comes through are left out. @param steps angles a motion. */
-export async function clothOverMotions(rig: Rig, motions: readonly JointMotion[], steps: number, method: Moment["method"], tick: Tick = () => {}): Promise<ClothRow[]> {
+/**
+ * Every garment over every motion, worst first; motions in which nothing comes through are left out. @param steps
+ * angles a motion.
+ */
+export async function clothOverMotions(
+  rig: Rig,
+  motions: readonly JointMotion[],
+  steps: number,
+  method: Moment["method"],
+  tick: Tick = () => {},
+): Promise<ClothRow[]> {
   const gauges = rig.character.parts.flatMap((p, i) => (p.kind === "garment" ? (makeClothGauge(rig, i) ?? []) : []));
   const rows: ClothRow[] = [];
   const out = allocateDeformed(rig);
@@ -121,15 +157,30 @@ export async function clothOverMotions(rig: Rig, motions: readonly JointMotion[]
     await tick(i, motions.length);
     const worst = new Map<ClothGauge, ClothRow>();
     for (const angle of gauges.length ? sweepAngles(motion.min, motion.max, steps) : []) {
-      const { positions } = deform(rig, { ...REST_MOMENT, method, pose: motionPose(motion, angle) }, { out, normals: false });
+      const { positions } = deform(
+        rig,
+        { ...REST_MOMENT, method, pose: motionPose(motion, angle) },
+        { out, normals: false },
+      );
       for (const gauge of gauges) {
         const { vertices, depths } = clothThrough(gauge, positions);
         const depthMm = 1000 * (depths[0] ?? 0);
-        if (depthMm > (worst.get(gauge)?.depthMm ?? 0)) worst.set(gauge, { garment: rig.character.parts[gauge.garment]!.name, motion: motion.id, label: motion.label, joint: motion.joint, angle, depthMm, vertices: vertices.slice(0, MOST_VERTICES) });
+        if (depthMm > (worst.get(gauge)?.depthMm ?? 0))
+          worst.set(gauge, {
+            garment: rig.character.parts[gauge.garment]!.name,
+            motion: motion.id,
+            label: motion.label,
+            joint: motion.joint,
+            angle,
+            depthMm,
+            vertices: vertices.slice(0, MOST_VERTICES),
+          });
       }
     }
     rows.push(...worst.values());
   }
   await tick(motions.length, motions.length);
-  return rows.sort((a, b) => b.depthMm - a.depthMm || a.garment.localeCompare(b.garment) || a.motion.localeCompare(b.motion));
+  return rows.sort(
+    (a, b) => b.depthMm - a.depthMm || a.garment.localeCompare(b.garment) || a.motion.localeCompare(b.motion),
+  );
 }

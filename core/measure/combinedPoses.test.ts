@@ -23,10 +23,14 @@ describe("poses of two motions", () => {
     expect([...pairs].some((p) => /left shoulder .* \+ left upper arm/.test(p))).toBe(true);
     expect([...pairs].some((p) => /left upper leg .* \+ left upper leg/.test(p))).toBe(true);
     expect([...pairs].some((p) => /left/.test(p) && /right/.test(p))).toBe(false);
-    for (const p of poses) for (const [m, d] of [[p.a, p.degreesA], [p.b, p.degreesB]] as const) {
-      expect(d).toBeGreaterThanOrEqual(m.min);
-      expect(d).toBeLessThanOrEqual(m.max);
-    }
+    for (const p of poses)
+      for (const [m, d] of [
+        [p.a, p.degreesA],
+        [p.b, p.degreesB],
+      ] as const) {
+        expect(d).toBeGreaterThanOrEqual(m.min);
+        expect(d).toBeLessThanOrEqual(m.max);
+      }
   });
   it("turn a joint by one after the other where both act on it", () => {
     const both = poses.find((p) => p.a.joint === p.b.joint)!;
@@ -40,7 +44,12 @@ describe("poses of two motions", () => {
       const conj = ([x, y, z, w]: readonly number[]): [number, number, number, number] => [-x!, -y!, -z!, w!];
       return multiplyQuat(conj(rotation), multiplyQuat(conj(up), q));
     };
-    expect(angleBetweenQuats(turn(combinedPose(both)), multiplyQuat(turn(motionPose(both.a, both.degreesA)), turn(motionPose(both.b, both.degreesB))))).toBeLessThan(0.01);
+    expect(
+      angleBetweenQuats(
+        turn(combinedPose(both)),
+        multiplyQuat(turn(motionPose(both.a, both.degreesA)), turn(motionPose(both.b, both.degreesB))),
+      ),
+    ).toBeLessThan(0.01);
   });
   it("read what neither motion reads alone: the worse of both joints", async () => {
     const some = poses.filter((p) => p.a.bone.startsWith("left") && /Arm|Shoulder/.test(p.a.bone)).slice(0, 16);
@@ -48,9 +57,14 @@ describe("poses of two motions", () => {
     expect(rows.length).toBe(some.length);
     const deepest = rows.reduce((a, b) => (b.reading.depth > a.reading.depth ? b : a));
     const rig = makeRig(oda);
-    const gauge = makeJointGauge(rig, oda.skeleton!.joints.findIndex((j) => j.name === deepest.joint))!;
+    const gauge = makeJointGauge(
+      rig,
+      oda.skeleton!.joints.findIndex((j) => j.name === deepest.joint),
+    )!;
     expect(measureJoint(gauge, { ...REST_MOMENT, pose: combinedPose(deepest) }).reading).toEqual(deepest.reading);
-    const alone = [motionPose(deepest.a, deepest.degreesA), motionPose(deepest.b, deepest.degreesB)].map((pose) => measureJoint(gauge, { ...REST_MOMENT, pose }).reading.depth);
+    const alone = [motionPose(deepest.a, deepest.degreesA), motionPose(deepest.b, deepest.degreesB)].map(
+      (pose) => measureJoint(gauge, { ...REST_MOMENT, pose }).reading.depth,
+    );
     expect(deepest.reading.depth).toBeGreaterThan(Math.max(...alone));
   });
 });

@@ -1,4 +1,6 @@
-/** Posed over rest length of each edge; `edges` holds vertex pairs. Edges shorter than a micrometre at rest count as 1. */
+/**
+ * Posed over rest length of each edge; `edges` holds vertex pairs. Edges shorter than a micrometre at rest count as 1.
+ */
 export function edgeStretch(edges: Uint32Array, rest: Float32Array, posed: Float32Array): Float32Array {
   const out = new Float32Array(edges.length / 2);
   for (let e = 0; e < out.length; e++) {

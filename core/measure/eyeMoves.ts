@@ -17,7 +17,10 @@ export function eyesOf(character: Character): readonly Eyeball[] {
   return found;
 }
 
-/** Where a shape takes the eyeballs it moves: a sphere is fitted to each again. One that is round no more under the shape is left out; one that only turns moves by nothing. */
+/**
+ * Where a shape takes the eyeballs it moves: a sphere is fitted to each again. One that is round no more under the
+ * shape is left out; one that only turns moves by nothing.
+ */
 export function eyeMoves(character: Character, shape: Shape): EyeMove[] {
   return eyesOf(character).flatMap((eye): EyeMove[] => {
     const delta = shape.deltas.find((d) => d.part === eye.part && d.vertices.length > 0);

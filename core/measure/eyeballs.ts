@@ -14,8 +14,14 @@ export function eyeballsOf(character: Character): Eyeball[] {
   const round = character.parts.flatMap((part, p): Eyeball[] => {
     if (part.kind !== "eye") return [];
     const sphere = fitSphere(part.positions);
-    if (!sphere || sphere.residual > ROUND * sphere.radius || Math.abs(sphere.centre[0]) < 0.1 * sphere.radius) return [];
+    if (!sphere || sphere.residual > ROUND * sphere.radius || Math.abs(sphere.centre[0]) < 0.1 * sphere.radius)
+      return [];
     return [{ ...sphere, part: p, side: sphere.centre[0] > 0 ? "left" : "right" }];
   });
-  return (["left", "right"] as const).flatMap((side) => round.filter((e) => e.side === side).sort((a, b) => b.radius - a.radius || a.part - b.part).slice(0, 1));
+  return (["left", "right"] as const).flatMap((side) =>
+    round
+      .filter((e) => e.side === side)
+      .sort((a, b) => b.radius - a.radius || a.part - b.part)
+      .slice(0, 1),
+  );
 }

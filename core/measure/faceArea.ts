@@ -1,5 +1,6 @@
 /** Area of a polygon by its vector area (Newell): exact for flat ones. @param P 3 x vertexCount. */
-export const faceArea = (P: ArrayLike<number>, corners: ArrayLike<number>): number => Math.hypot(...faceVector(P, corners)) / 2;
+export const faceArea = (P: ArrayLike<number>, corners: ArrayLike<number>): number =>
+  Math.hypot(...faceVector(P, corners)) / 2;
 
 /** Twice the vector area of a polygon: along its normal, as long as twice its area. */
 export function faceVector(P: ArrayLike<number>, corners: ArrayLike<number>): [number, number, number] {
@@ -20,8 +21,14 @@ export function faceVector(P: ArrayLike<number>, corners: ArrayLike<number>): [n
 /** A face that keeps a smaller share of its area is flattened. */
 const LEAST_AREA = 0.05;
 
-/** Whether a face is turned by more than a right angle or flattened. @param rest, moved its vector areas; one without area at rest is never turned. */
+/**
+ * Whether a face is turned by more than a right angle or flattened. @param rest, moved its vector areas; one without
+ * area at rest is never turned.
+ */
 export function isTurned(rest: readonly [number, number, number], moved: readonly [number, number, number]): boolean {
   const area = Math.hypot(...rest);
-  return area > 1e-12 && (rest[0] * moved[0] + rest[1] * moved[1] + rest[2] * moved[2] < 0 || Math.hypot(...moved) < LEAST_AREA * area);
+  return (
+    area > 1e-12 &&
+    (rest[0] * moved[0] + rest[1] * moved[1] + rest[2] * moved[2] < 0 || Math.hypot(...moved) < LEAST_AREA * area)
+  );
 }

@@ -20,16 +20,29 @@ export interface FaceReading {
   readonly stretch: number;
   /** Faces whose normal turns by more than a right angle, or that keep under a twentieth of their area. */
   readonly flips: number;
-  /** Opening left between the lids of an eye that a shape at full shuts, mm; 0 where none does, or another opens the eye. */
+  /**
+   * Opening left between the lids of an eye that a shape at full shuts, mm; 0 where none does, or another opens the
+   * eye.
+   */
   readonly lidGap: number;
   /** How far teeth, and the tongue, stand out through the skin beyond rest, mm. */
   readonly teethThrough: number;
   readonly tongueThrough: number;
 }
-export const FACE_MEASURES = ["lipCross", "eyeThroughLid", "stretch", "flips", "lidGap", "teethThrough", "tongueThrough"] as const;
+export const FACE_MEASURES = [
+  "lipCross",
+  "eyeThroughLid",
+  "stretch",
+  "flips",
+  "lidGap",
+  "teethThrough",
+  "tongueThrough",
+] as const;
 export type FaceMeasure = (typeof FACE_MEASURES)[number];
 
-/** Places on the skin round an eyeball: its vertices, the middles of its edges and of its faces, as means of vertices. */
+/**
+ * Places on the skin round an eyeball: its vertices, the middles of its edges and of its faces, as means of vertices.
+ */
 interface LidSamples {
   readonly eye: Eyeball;
   readonly samples: readonly (readonly number[])[];
@@ -64,8 +77,12 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
   const P = body.positions;
   const lids = eyeballsOf(character).map((eye) => {
     const height = heightOverEye(character, eye);
-    const isNear = (v: number): boolean => Math.hypot(P[3 * v]! - eye.centre[0], P[3 * v + 1]! - eye.centre[1], P[3 * v + 2]! - eye.centre[2]) < REACH * eye.radius;
-    const asked = lidSamples(body, isNear).map((vertices) => ({ vertices, rest: height(meanOf(P, vertices)) })).filter((x) => x.rest !== null);
+    const isNear = (v: number): boolean =>
+      Math.hypot(P[3 * v]! - eye.centre[0], P[3 * v + 1]! - eye.centre[1], P[3 * v + 2]! - eye.centre[2]) <
+      REACH * eye.radius;
+    const asked = lidSamples(body, isNear)
+      .map((vertices) => ({ vertices, rest: height(meanOf(P, vertices)) }))
+      .filter((x) => x.rest !== null);
     return { eye, height, samples: asked.map((x) => x.vertices), rest: Float32Array.from(asked, (x) => x.rest!) };
   });
   const faceStart = new Uint32Array(P.length / 3 + 1);
@@ -73,9 +90,12 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
   for (let v = 0; v + 1 < faceStart.length; v++) faceStart[v + 1]! += faceStart[v]!;
   const faceList = new Uint32Array(body.corners.length);
   const fill = faceStart.slice();
-  for (let f = 0; f + 1 < body.faceStarts.length; f++) for (let k = body.faceStarts[f]!; k < body.faceStarts[f + 1]!; k++) faceList[fill[body.corners[k]!]!++] = f;
+  for (let f = 0; f + 1 < body.faceStarts.length; f++)
+    for (let k = body.faceStarts[f]!; k < body.faceStarts[f + 1]!; k++) faceList[fill[body.corners[k]!]!++] = f;
   const openings = makeOpeningGauge(rig);
-  const walls = character.parts.flatMap((p, i) => (p.kind === "teeth" || p.kind === "tongue" ? [makeWall(rig, part, i)] : []));
+  const walls = character.parts.flatMap((p, i) =>
+    p.kind === "teeth" || p.kind === "tongue" ? [makeWall(rig, part, i)] : [],
+  );
   return { rig, part, lips: openings?.lips ?? null, lids, openings, walls, faceStart, faceList, moved: P.slice() };
 }
 
@@ -106,15 +126,24 @@ export function readFace(gauge: FaceGauge, shares: readonly ShapeShare[]): FaceR
     lid.samples.forEach((vertices, i) => {
       if (!vertices.some((v) => touched.has(v))) return;
       const at = meanOf(moved, vertices);
-      if (Math.hypot(at[0] - lid.eye.centre[0], at[1] - lid.eye.centre[1], at[2] - lid.eye.centre[2]) > PASSES_BY * lid.eye.radius) return;
+      if (
+        Math.hypot(at[0] - lid.eye.centre[0], at[1] - lid.eye.centre[1], at[2] - lid.eye.centre[2]) >
+        PASSES_BY * lid.eye.radius
+      )
+        return;
       const h = lid.height(at);
       // beyond what is there at rest: skin folded into the socket lies inside already
       if (h !== null && h < 0) eye = Math.max(eye, Math.min(-h, lid.rest[i]! - h));
     });
   const atLips = gauge.lips !== null && [...touched].some((v) => isLip(gauge.lips!, v));
   return {
-    lipCross: atLips ? 1000 * lipCross(rig, gauge.lips!, moved).depth : 0, eyeThroughLid: 1000 * eye, stretch, flips,
-    lidGap: 1000 * gapOf(gauge, shares), teethThrough: 1000 * standsOut(gauge, shares, touched, "teeth"), tongueThrough: 1000 * standsOut(gauge, shares, touched, "tongue"),
+    lipCross: atLips ? 1000 * lipCross(rig, gauge.lips!, moved).depth : 0,
+    eyeThroughLid: 1000 * eye,
+    stretch,
+    flips,
+    lidGap: 1000 * gapOf(gauge, shares),
+    teethThrough: 1000 * standsOut(gauge, shares, touched, "teeth"),
+    tongueThrough: 1000 * standsOut(gauge, shares, touched, "tongue"),
   };
 }
 
@@ -129,7 +158,13 @@ function gapOf({ openings, part, moved, rig }: FaceGauge, shares: readonly Shape
   const meanings = shares.map(([shape, weight]) => ({ meaning: shapeMeaning(shape.name), weight }));
   let most = 0;
   for (const side of ["left", "right"] as const) {
-    const opened = meanings.some(({ meaning, weight }) => weight > 0 && meaning?.system === "unit" && meaning.unit === OPENS && (meaning.side === null || meaning.side === side));
+    const opened = meanings.some(
+      ({ meaning, weight }) =>
+        weight > 0 &&
+        meaning?.system === "unit" &&
+        meaning.unit === OPENS &&
+        (meaning.side === null || meaning.side === side),
+    );
     if (opened || !meanings.some(({ meaning, weight }) => weight >= FULL && shutsEye(meaning, side))) continue;
     const positions = rig.character.parts.map((p, i) => (i === part ? moved : p.positions));
     most = Math.max(most, lidOpening(openings, positions, side));
@@ -138,17 +173,32 @@ function gapOf({ openings, part, moved, rig }: FaceGauge, shares: readonly Shape
 }
 
 /** How far parts of a kind stand out through the skin, beyond rest, metres. */
-function standsOut({ walls, rig, moved }: FaceGauge, shares: readonly ShapeShare[], touched: ReadonlySet<number>, kind: "teeth" | "tongue"): number {
+function standsOut(
+  { walls, rig, moved }: FaceGauge,
+  shares: readonly ShapeShare[],
+  touched: ReadonlySet<number>,
+  kind: "teeth" | "tongue",
+): number {
   let most = 0;
   for (const wall of walls) {
     const part = rig.character.parts[wall.part]!;
     if (part.kind !== kind) continue;
-    const own = shares.flatMap(([shape, weight]) => shape.deltas.filter((d) => d.part === wall.part).map((d) => [d, weight] as const));
+    const own = shares.flatMap(([shape, weight]) =>
+      shape.deltas.filter((d) => d.part === wall.part).map((d) => [d, weight] as const),
+    );
     let near = own.length > 0;
-    if (!near) for (const v of touched) if (wall.skin[v]) { near = true; break; }
+    if (!near)
+      for (const v of touched)
+        if (wall.skin[v]) {
+          near = true;
+          break;
+        }
     if (!near) continue;
     const places = own.length ? part.positions.slice() : part.positions;
-    for (const [d, weight] of own) d.vertices.forEach((v, k) => { for (let c = 0; c < 3; c++) places[3 * v + c]! += weight * d.deltas[3 * k + c]!; });
+    for (const [d, weight] of own)
+      d.vertices.forEach((v, k) => {
+        for (let c = 0; c < 3; c++) places[3 * v + c]! += weight * d.deltas[3 * k + c]!;
+      });
     most = Math.max(most, piercing(wall, places, moved).depth - wall.rest);
   }
   return most;
@@ -161,14 +211,18 @@ function isLip(lips: LipGauge, v: number): boolean {
   return set.has(v);
 }
 
-function surface({ rig, part, faceStart, faceList, moved }: FaceGauge, touched: ReadonlySet<number>): { stretch: number; flips: number } {
+function surface(
+  { rig, part, faceStart, faceList, moved }: FaceGauge,
+  touched: ReadonlySet<number>,
+): { stretch: number; flips: number } {
   const body = rig.character.parts[part]!;
   const P = body.positions;
   const faces = new Set<number>();
   for (const v of touched) for (let i = faceStart[v]!; i < faceStart[v + 1]!; i++) faces.add(faceList[i]!);
   const ratios: number[] = [];
   let flips = 0;
-  const length = (Q: Float32Array, a: number, b: number): number => Math.hypot(Q[3 * a]! - Q[3 * b]!, Q[3 * a + 1]! - Q[3 * b + 1]!, Q[3 * a + 2]! - Q[3 * b + 2]!);
+  const length = (Q: Float32Array, a: number, b: number): number =>
+    Math.hypot(Q[3 * a]! - Q[3 * b]!, Q[3 * a + 1]! - Q[3 * b + 1]!, Q[3 * a + 2]! - Q[3 * b + 2]!);
   for (const f of faces) {
     const corners = body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!);
     for (let k = 0; k < corners.length; k++) {

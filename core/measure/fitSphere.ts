@@ -12,7 +12,8 @@ const ROUNDS = 4;
 const OUTLIER = 0.015;
 
 /**
- * Sphere through points: algebraic least squares (Coope 1993, "Circle fitting by linear and nonlinear least squares"), repeated without the outliers.
+ * Sphere through points: algebraic least squares (Coope 1993, "Circle fitting by linear and nonlinear least squares"),
+ * repeated without the outliers.
  * @param positions 3 x n, metres. @returns null for fewer than four points or points in a plane.
  */
 export function fitSphere(positions: ArrayLike<number>): Sphere | null {
@@ -23,14 +24,19 @@ export function fitSphere(positions: ArrayLike<number>): Sphere | null {
     const next = solveSphere(positions, used);
     if (!next) return sphere;
     sphere = next;
-    const kept = Uint32Array.from(Array.from({ length: count }, (_, i) => i).filter((i) => Math.abs(distance(positions, i, next.centre) - next.radius) < OUTLIER * next.radius));
+    const kept = Uint32Array.from(
+      Array.from({ length: count }, (_, i) => i).filter(
+        (i) => Math.abs(distance(positions, i, next.centre) - next.radius) < OUTLIER * next.radius,
+      ),
+    );
     if (kept.length < 0.5 * count) return sphere;
     used = kept;
   }
   return sphere;
 }
 
-const distance = (P: ArrayLike<number>, i: number, c: Vec3): number => Math.hypot(P[3 * i]! - c[0], P[3 * i + 1]! - c[1], P[3 * i + 2]! - c[2]);
+const distance = (P: ArrayLike<number>, i: number, c: Vec3): number =>
+  Math.hypot(P[3 * i]! - c[0], P[3 * i + 1]! - c[1], P[3 * i + 2]! - c[2]);
 
 /** Solves 2 c . p + (r^2 - c^2) = p^2 in the least squares sense, about the points' mean. */
 function solveSphere(P: ArrayLike<number>, used: Uint32Array): Sphere | null {

@@ -2,7 +2,10 @@ import { triangulate, type Character } from "../model/character";
 import { buildBvh, castRay } from "./bvh";
 import type { Eyeball } from "./eyeballs";
 
-/** Height of a point over the eyeball's surface along the ray from its centre, metres, below zero inside; null where the eyeball is open that way. */
+/**
+ * Height of a point over the eyeball's surface along the ray from its centre, metres, below zero inside; null where the
+ * eyeball is open that way.
+ */
 export function heightOverEye(character: Character, eye: Eyeball): (p: readonly number[]) => number | null {
   const P = character.parts[eye.part]!.positions;
   const ball = buildBvh(triangulate(character.parts[eye.part]!).triangles, P);

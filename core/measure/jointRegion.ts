@@ -41,12 +41,16 @@ export function subtreeOf(character: Character, joint: number): Uint8Array {
 export function weightShare(part: Part, inside: Uint8Array): Float32Array {
   const out = new Float32Array(vertexCountOf(part));
   const skin = part.skin;
-  if (skin) for (let v = 0, n = 0; v < out.length; v++) for (let k = 0; k < skin.influenceCount; k++, n++) if (inside[skin.joints[n]!]) out[v]! += skin.weights[n]!;
+  if (skin)
+    for (let v = 0, n = 0; v < out.length; v++)
+      for (let k = 0; k < skin.influenceCount; k++, n++) if (inside[skin.joints[n]!]) out[v]! += skin.weights[n]!;
   return out;
 }
 
 const restShapeWeights = (positions: Float32Array, vertices: ArrayLike<number>, centre: Vec3): number => {
-  const d = Array.from(vertices, (v) => Math.hypot(positions[3 * v]! - centre[0], positions[3 * v + 1]! - centre[1], positions[3 * v + 2]! - centre[2])).sort((a, b) => a - b);
+  const d = Array.from(vertices, (v) =>
+    Math.hypot(positions[3 * v]! - centre[0], positions[3 * v + 1]! - centre[1], positions[3 * v + 2]! - centre[2]),
+  ).sort((a, b) => a - b);
   return d.length ? d[d.length >> 1]! : 0;
 };
 
@@ -80,7 +84,8 @@ export function jointRegion(rig: Rig, joint: number, part: number): JointRegion 
     let own = 0;
     for (let k = 0; k < p.skin.influenceCount; k++, n++) {
       const j = p.skin.joints[n]!;
-      if (p.skin.weights[n]! > 0 && (j === joint || j === parent || character.skeleton.joints[j]!.parent === joint)) own += p.skin.weights[n]!;
+      if (p.skin.weights[n]! > 0 && (j === joint || j === parent || character.skeleton.joints[j]!.parent === joint))
+        own += p.skin.weights[n]!;
     }
     if ((own > 0.5 || (share[v]! > 0.02 && share[v]! < 0.98)) && near(v)) limb[v] = 1;
   }
@@ -106,12 +111,17 @@ export function jointRegion(rig: Rig, joint: number, part: number): JointRegion 
       const b = place(triangles[3 * t + ((k + 1) % 3)]!);
       if (directed.has(b * N + a)) directed.delete(b * N + a);
       else directed.set(a * N + b, [a, b]);
-      if ([a, b].some((v) => share[v]! > 0.02 && share[v]! < 0.98)) edges.set(Math.min(a, b) * N + Math.max(a, b), [Math.min(a, b), Math.max(a, b)]);
+      if ([a, b].some((v) => share[v]! > 0.02 && share[v]! < 0.98))
+        edges.set(Math.min(a, b) * N + Math.max(a, b), [Math.min(a, b), Math.max(a, b)]);
     }
   const border = [...directed.values()].sort((x, y) => x[0] - y[0] || x[1] - y[1]);
   const caps = groupBorder(border);
   return {
-    joint, part, share, centre, radius,
+    joint,
+    part,
+    share,
+    centre,
+    radius,
     vertices: Uint32Array.from(bent),
     limbTriangles: Uint32Array.from(limbTriangles),
     borderEdges: Uint32Array.from(border.flat()),

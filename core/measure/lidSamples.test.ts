@@ -28,7 +28,11 @@ describe("a face that moved", () => {
     return isTurned(faceVector(square, [0, 1, 2, 3]), faceVector(moved, [0, 1, 2, 3]));
   };
   it.each<[string, (x: number, y: number) => readonly [number, number, number], boolean]>([
-    ["shifted", (x, y) => [x + 5, y, 2], false], ["tilted by 80 degrees", (x, y) => [x, 0.1736 * y, 0.9848 * y], false], ["tilted by 100 degrees", (x, y) => [x, -0.1736 * y, 0.9848 * y], true],
-    ["mirrored", (x, y) => [-x, y, 0], true], ["pressed to a tenth", (x, y) => [x, 0.1 * y, 0], false], ["pressed flat", (x, y) => [x, 0.03 * y, 0], true],
+    ["shifted", (x, y) => [x + 5, y, 2], false],
+    ["tilted by 80 degrees", (x, y) => [x, 0.1736 * y, 0.9848 * y], false],
+    ["tilted by 100 degrees", (x, y) => [x, -0.1736 * y, 0.9848 * y], true],
+    ["mirrored", (x, y) => [-x, y, 0], true],
+    ["pressed to a tenth", (x, y) => [x, 0.1 * y, 0], false],
+    ["pressed flat", (x, y) => [x, 0.03 * y, 0], true],
   ])("%s", (_, map, turned) => expect(after(map)).toBe(turned));
 });

@@ -1,7 +1,8 @@
 import type { Part } from "../model/character";
 
 /**
- * Places on a part's surface round an eyeball, as the vertices they are the mean of: vertices, middles of edges and of faces, for an eyeball may come through between vertices.
+ * Places on a part's surface round an eyeball, as the vertices they are the mean of: vertices, middles of edges and of
+ * faces, for an eyeball may come through between vertices.
  * @param isNear which vertices are near enough; a face with one near corner counts.
  */
 export function lidSamples(body: Part, isNear: (vertex: number) => boolean): number[][] {
@@ -9,7 +10,12 @@ export function lidSamples(body: Part, isNear: (vertex: number) => boolean): num
   for (let f = 0; f + 1 < body.faceStarts.length; f++) {
     const corners = Array.from(body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!));
     if (!corners.some(isNear)) continue;
-    for (const vertices of [...corners.map((v) => [v]), ...corners.map((v, k) => [v, corners[(k + 1) % corners.length]!].sort((a, b) => a - b)), corners]) out.set(vertices.join(" "), vertices);
+    for (const vertices of [
+      ...corners.map((v) => [v]),
+      ...corners.map((v, k) => [v, corners[(k + 1) % corners.length]!].sort((a, b) => a - b)),
+      corners,
+    ])
+      out.set(vertices.join(" "), vertices);
   }
   return [...out.values()];
 }

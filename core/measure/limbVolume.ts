@@ -6,8 +6,17 @@ import type { JointRegion } from "./jointRegion";
  */
 export function limbVolume(region: JointRegion, triangles: Uint32Array, P: Float32Array): number {
   let six = 0;
-  const tetra = (ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number): number =>
-    ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
+  const tetra = (
+    ax: number,
+    ay: number,
+    az: number,
+    bx: number,
+    by: number,
+    bz: number,
+    cx: number,
+    cy: number,
+    cz: number,
+  ): number => ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
   for (const t of region.limbTriangles) {
     const a = 3 * triangles[3 * t]!;
     const b = 3 * triangles[3 * t + 1]!;
@@ -26,7 +35,17 @@ export function limbVolume(region: JointRegion, triangles: Uint32Array, P: Float
     const n = centre[o + 3]!;
     const a = 3 * borderEdges[2 * e + 1]!;
     const b = 3 * borderEdges[2 * e]!;
-    six += tetra(P[a]!, P[a + 1]!, P[a + 2]!, P[b]!, P[b + 1]!, P[b + 2]!, centre[o]! / n, centre[o + 1]! / n, centre[o + 2]! / n);
+    six += tetra(
+      P[a]!,
+      P[a + 1]!,
+      P[a + 2]!,
+      P[b]!,
+      P[b + 1]!,
+      P[b + 2]!,
+      centre[o]! / n,
+      centre[o + 1]! / n,
+      centre[o + 2]! / n,
+    );
   }
   return six / 6;
 }

@@ -25,8 +25,10 @@ const LOWER = 0.5;
 const TOUCH = 1e-4;
 
 /**
- * Finds the lips without a name or a map: the shape that moves the lower teeth down farthest opens the mouth, and the skin in front of the teeth
- * is the lower lip's where it goes along, the upper's where it stays. @returns null without teeth, eyes or such a shape.
+ * Finds the lips without a name or a map: the shape that moves the lower teeth down farthest opens the mouth, and the
+ * skin in front of the teeth
+ * is the lower lip's where it goes along, the upper's where it stays. @returns null without teeth, eyes or such a
+ * shape.
  */
 export function makeLipGauge(rig: Rig): LipGauge | null {
   const { character } = rig;
@@ -34,7 +36,10 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
   const teeth = character.parts.flatMap((p, i) => (p.kind === "teeth" ? [i] : []));
   const eyes = eyeballsOf(character);
   if (part < 0 || eyes.length < 2) return null;
-  const opening = character.shapes.filter((s) => !s.jointOffsets).map((shape) => ({ shape, down: teethApart(shape, teeth) })).sort((a, b) => b.down - a.down)[0];
+  const opening = character.shapes
+    .filter((s) => !s.jointOffsets)
+    .map((shape) => ({ shape, down: teethApart(shape, teeth) }))
+    .sort((a, b) => b.down - a.down)[0];
   const skin = opening?.shape.deltas.find((d) => d.part === part);
   if (!opening || opening.down < 0.005 || !skin) return null;
   const P = character.parts[part]!.positions;
@@ -42,11 +47,13 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
   const reach = REACH * Math.abs(eyes[0]!.centre[0] - eyes[1]!.centre[0]);
   const share = new Float32Array(P.length / 3);
   skin.vertices.forEach((v, k) => (share[v] = -skin.deltas[3 * k + 1]! > LOWER * opening.down ? 1 : 0));
-  const near = (v: number): boolean => Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach;
+  const near = (v: number): boolean =>
+    Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach;
   const triangles = rig.triangles[part]!;
   const whole = buildBvh(triangles, P);
   const nearby: number[] = [];
-  for (let t = 0; t < triangles.length / 3; t++) if ([0, 1, 2].every((k) => near(triangles[3 * t + k]!))) nearby.push(t);
+  for (let t = 0; t < triangles.length / 3; t++)
+    if ([0, 1, 2].every((k) => near(triangles[3 * t + k]!))) nearby.push(t);
   const lists: { upper: number[]; lower: number[] } = { upper: [], lower: [] };
   // the mouth's inside is folded on itself when it is shut: only the lips' outer skin is asked
   for (const t of outerTriangles(whole, P, nearby)) {
@@ -58,9 +65,37 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
   const [moving, still] = [lists.lower, lists.upper].map((list) => buildBvh(Uint32Array.from(list), P)) as [Bvh, Bvh];
   const candidates = Uint32Array.from([...new Set([...lists.lower, ...lists.upper])].sort((a, b) => a - b));
   const none = new Uint32Array(0);
-  const region = { joint: -1, part, share, vertices: none, limbTriangles: none, borderEdges: none, capOfEdge: none, capCount: 0, edges: none, moving: none, still: none, centre: middle, radius: 4 * TOUCH } as const;
-  const finder: OverlapFinder = { region: { ...region, centre: [middle[0]!, middle[1]!, middle[2]!] }, triangles, whole, moving, still, candidates };
-  const gauge = { part, finder, rest: P, restDepths: new Float32Array(P.length / 3), normals: new Float32Array(P.length), halfWidth: cornerOf(P, moving, still) };
+  const region = {
+    joint: -1,
+    part,
+    share,
+    vertices: none,
+    limbTriangles: none,
+    borderEdges: none,
+    capOfEdge: none,
+    capCount: 0,
+    edges: none,
+    moving: none,
+    still: none,
+    centre: middle,
+    radius: 4 * TOUCH,
+  } as const;
+  const finder: OverlapFinder = {
+    region: { ...region, centre: [middle[0]!, middle[1]!, middle[2]!] },
+    triangles,
+    whole,
+    moving,
+    still,
+    candidates,
+  };
+  const gauge = {
+    part,
+    finder,
+    rest: P,
+    restDepths: new Float32Array(P.length / 3),
+    normals: new Float32Array(P.length),
+    halfWidth: cornerOf(P, moving, still),
+  };
   return { ...gauge, restDepths: depthsAt(rig, gauge, P) };
 }
 
@@ -89,16 +124,25 @@ export function mouthMiddle(character: Character, teeth: readonly number[]): num
 /** How far out the two lips still lie within a millimetre of each other at rest. */
 function cornerOf(P: Float32Array, lower: Bvh, upper: Bvh): number {
   let out = 0;
-  for (const v of lower.triangles) if (closestPoint(upper, P, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, 0.001).triangle >= 0) out = Math.max(out, Math.abs(P[3 * v]!));
+  for (const v of lower.triangles)
+    if (closestPoint(upper, P, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, 0.001).triangle >= 0)
+      out = Math.max(out, Math.abs(P[3 * v]!));
   return out;
 }
 
-function depthsAt(rig: Rig, gauge: Pick<LipGauge, "part" | "finder" | "rest" | "normals">, posed: Float32Array): Float32Array {
+function depthsAt(
+  rig: Rig,
+  gauge: Pick<LipGauge, "part" | "finder" | "rest" | "normals">,
+  posed: Float32Array,
+): Float32Array {
   computeNormals(posed, rig.normalFaces[gauge.part]!, rig.placeOf[gauge.part]!, gauge.normals);
   return skinOverlap(gauge.finder, gauge.rest, posed, gauge.normals).depths;
 }
 
-/** Depth of one lip in the other beyond what is there at rest, metres, per vertex. @param posed of the gauge's part, 3 x vertexCount, face in its rest pose. */
+/**
+ * Depth of one lip in the other beyond what is there at rest, metres, per vertex. @param posed of the gauge's part, 3 x
+ * vertexCount, face in its rest pose.
+ */
 export function lipCross(rig: Rig, gauge: LipGauge, posed: Float32Array): { depth: number; depths: Float32Array } {
   const depths = depthsAt(rig, gauge, posed).map((d, v) => Math.max(0, d - gauge.restDepths[v]!));
   return { depth: depths.reduce((a, b) => Math.max(a, b), 0), depths };

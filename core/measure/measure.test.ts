@@ -14,13 +14,27 @@ import { shapePlace } from "./shapeRegion";
 import { sweepAngles, sweepMotion } from "./sweepMotion";
 import { turnedFaces } from "./turnedFaces";
 
-const bend: JointMotion = { id: "lower/bend", joint: "lower", bone: "leftLowerArm", name: "bend", label: "left lower arm bend", axis: [1, 0, 0], min: 0, max: 150 };
-const at = (degrees: number, extra: object = {}) => ({ ...REST_MOMENT, pose: { lower: [degrees, 0, 0] as const }, ...extra });
+const bend: JointMotion = {
+  id: "lower/bend",
+  joint: "lower",
+  bone: "leftLowerArm",
+  name: "bend",
+  label: "left lower arm bend",
+  axis: [1, 0, 0],
+  min: 0,
+  max: 150,
+};
+const at = (degrees: number, extra: object = {}) => ({
+  ...REST_MOMENT,
+  pose: { lower: [degrees, 0, 0] as const },
+  ...extra,
+});
 
 function cloud(seed: number, triangles: number): { P: Float32Array; T: Uint32Array } {
   const random = randomFrom(seed);
   const P = Float32Array.from({ length: 9 * triangles }, (_, i) => (i % 9 < 3 ? 0 : 0) + random() * 2 - 1);
-  for (let t = 0; t < triangles; t++) for (let k = 3; k < 9; k++) P[9 * t + k] = P[9 * t + (k % 3)]! + (random() - 0.5) * 0.4;
+  for (let t = 0; t < triangles; t++)
+    for (let k = 3; k < 9; k++) P[9 * t + k] = P[9 * t + (k % 3)]! + (random() - 0.5) * 0.4;
   return { P, T: Uint32Array.from({ length: 3 * triangles }, (_, i) => i) };
 }
 
@@ -32,7 +46,15 @@ function plainDistance(P: Float32Array, T: Uint32Array, p: readonly number[]): n
     for (let i = 0; i <= steps; i++)
       for (let j = 0; j <= steps - i; j++) {
         const [u, v] = [i / steps, j / steps];
-        const d = Math.hypot(...[0, 1, 2].map((k) => (1 - u - v) * P[3 * T[3 * t]! + k]! + u * P[3 * T[3 * t + 1]! + k]! + v * P[3 * T[3 * t + 2]! + k]! - p[k]!));
+        const d = Math.hypot(
+          ...[0, 1, 2].map(
+            (k) =>
+              (1 - u - v) * P[3 * T[3 * t]! + k]! +
+              u * P[3 * T[3 * t + 1]! + k]! +
+              v * P[3 * T[3 * t + 2]! + k]! -
+              p[k]!,
+          ),
+        );
         if (d < best) best = d;
       }
   return best;
@@ -74,7 +96,9 @@ describe("bounding volume tree", () => {
     const part = boxPart();
     const T = triangulate(part).triangles;
     const hits: [number, number][] = [];
-    castRay(buildBvh(T, part.positions), part.positions, -2, 0.1, 0.2, 1, 1e-12, 1e-12, (_t, distance, sign) => hits.push([distance, sign]));
+    castRay(buildBvh(T, part.positions), part.positions, -2, 0.1, 0.2, 1, 1e-12, 1e-12, (_t, distance, sign) =>
+      hits.push([distance, sign]),
+    );
     hits.sort((a, b) => a[0] - b[0]);
     expect(hits.map(([d]) => Math.round(d * 1e6) / 1e6)).toEqual([1.5, 2.5]);
     expect(hits.map(([, s]) => s)).toEqual([-1, 1]);
@@ -83,11 +107,13 @@ describe("bounding volume tree", () => {
     const part = boxPart();
     const T = triangulate(part).triangles;
     const bvh = buildBvh(T, part.positions);
-    fc.assert(fc.property(fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -1, max: 1, noNaN: true }))), ([x, y, z]) => {
-      const inside = [x!, y!, z!].every((c) => Math.abs(c) < 0.499);
-      fc.pre(inside || [x!, y!, z!].some((c) => Math.abs(c) > 0.501));
-      expect(Math.round(windingNumber(bvh, part.positions, x!, y!, z!))).toBe(inside ? 1 : 0);
-    }));
+    fc.assert(
+      fc.property(fc.tuple(...[0, 1, 2].map(() => fc.double({ min: -1, max: 1, noNaN: true }))), ([x, y, z]) => {
+        const inside = [x!, y!, z!].every((c) => Math.abs(c) < 0.499);
+        fc.pre(inside || [x!, y!, z!].some((c) => Math.abs(c) > 0.501));
+        expect(Math.round(windingNumber(bvh, part.positions, x!, y!, z!))).toBe(inside ? 1 : 0);
+      }),
+    );
   });
 });
 
@@ -101,13 +127,19 @@ describe("edges", () => {
     expect([...vertexStretch(edges, ratios, 4)]).toEqual([2, 2, 1, 1]);
   });
   it("have percentiles that agree with the sorted list", () => {
-    fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 9, noNaN: true }), { minLength: 1, maxLength: 50 }), fc.double({ min: 0, max: 1, noNaN: true }), (values, share) => {
-      const sorted = [...values].sort((a, b) => a - b);
-      const p = percentile(values, share);
-      expect(p).toBeGreaterThanOrEqual(sorted[0]!);
-      expect(p).toBeLessThanOrEqual(sorted[sorted.length - 1]!);
-      expect(percentile(values, 1)).toBe(sorted[sorted.length - 1]);
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(fc.double({ min: 0, max: 9, noNaN: true }), { minLength: 1, maxLength: 50 }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (values, share) => {
+          const sorted = [...values].sort((a, b) => a - b);
+          const p = percentile(values, share);
+          expect(p).toBeGreaterThanOrEqual(sorted[0]!);
+          expect(p).toBeLessThanOrEqual(sorted[sorted.length - 1]!);
+          expect(percentile(values, 1)).toBe(sorted[sorted.length - 1]);
+        },
+      ),
+    );
   });
 });
 
@@ -132,7 +164,20 @@ describe("the region of a joint", () => {
   });
   it("does not exist for a joint that shares no vertex", () => {
     const rigid = tube({ blend: 0.0001, rings: 8 });
-    const all = { ...rigid, parts: [{ ...rigid.parts[0]!, skin: { influenceCount: 1, joints: new Uint16Array(rigid.parts[0]!.positions.length / 3), weights: new Float32Array(rigid.parts[0]!.positions.length / 3).fill(1), inverseBinds: null } }] };
+    const all = {
+      ...rigid,
+      parts: [
+        {
+          ...rigid.parts[0]!,
+          skin: {
+            influenceCount: 1,
+            joints: new Uint16Array(rigid.parts[0]!.positions.length / 3),
+            weights: new Float32Array(rigid.parts[0]!.positions.length / 3).fill(1),
+            inverseBinds: null,
+          },
+        },
+      ],
+    };
     expect(mainRegion(makeRig(all), 1)).toBeNull();
     expect(makeJointGauge(makeRig(all), 1)).toBeNull();
   });
@@ -155,16 +200,19 @@ describe("measuring a bent limb", () => {
     });
     expect(loss[3]).toBeLessThan(-0.1);
   });
-  it("is the same bent either way", () => expect(measureJoint(gauge, at(-80)).reading.volume).toBeCloseTo(measureJoint(gauge, at(80)).reading.volume, 5));
+  it("is the same bent either way", () =>
+    expect(measureJoint(gauge, at(-80)).reading.volume).toBeCloseTo(measureJoint(gauge, at(80)).reading.volume, 5));
   it("keeps more volume with dual quaternions when twisted", () => {
     const twist = { ...REST_MOMENT, pose: { lower: [0, 120, 0] as const } };
     const linear = measureJoint(gauge, twist).reading.volume;
     const dual = measureJoint(gauge, { ...twist, method: "dual" }).reading.volume;
     expect(linear).toBeLessThan(-0.15);
-    // the straight edges of the mesh still cut corners: a ring less than a ring's height apart keeps its area, a facet does not
+    // the straight edges of the mesh still cut corners: a ring less than a ring's height apart keeps its area, a facet
+    // does not
     expect(dual).toBeGreaterThan(linear / 2);
   });
-  it("sees skin in skin on the inside of a sharp bend", () => expect(measureJoint(gauge, at(140)).reading.depth).toBeGreaterThan(5));
+  it("sees skin in skin on the inside of a sharp bend", () =>
+    expect(measureJoint(gauge, at(140)).reading.depth).toBeGreaterThan(5));
   it("counts stretch on the outside", () => {
     const { reading, fields } = measureJoint(gauge, at(100));
     expect(reading.stretch).toBeGreaterThan(1.2);
@@ -175,11 +223,33 @@ describe("measuring a bent limb", () => {
     // swell every vertex of the bending zone
     const part = plain.parts[0]!;
     const moves: Record<number, [number, number, number]> = {};
-    for (let v = 0; v < part.positions.length / 3 - 2; v++) if (Math.abs(part.positions[3 * v + 1]! - 0.3) < 0.06) moves[v] = [part.positions[3 * v]! * 0.3, 0, part.positions[3 * v + 2]! * 0.3];
-    const fixed: Character = { ...plain, shapes: [shapeOf("swell", moves)], drivers: [{ shape: "swell", joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "linear", intensity: 1, enabled: true }] };
+    for (let v = 0; v < part.positions.length / 3 - 2; v++)
+      if (Math.abs(part.positions[3 * v + 1]! - 0.3) < 0.06)
+        moves[v] = [part.positions[3 * v]! * 0.3, 0, part.positions[3 * v + 2]! * 0.3];
+    const fixed: Character = {
+      ...plain,
+      shapes: [shapeOf("swell", moves)],
+      drivers: [
+        {
+          shape: "swell",
+          joint: "lower",
+          axis: [1, 0, 0],
+          fromDegrees: 0,
+          toDegrees: 90,
+          easing: "linear",
+          intensity: 1,
+          enabled: true,
+        },
+      ],
+    };
     const corrected = withRig(gauge, withShapes(gauge.rig, fixed));
-    expect(measureJoint(corrected, at(90)).reading.volume).toBeGreaterThan(measureJoint(gauge, at(90)).reading.volume + 0.02);
-    expect(measureJoint(corrected, at(90, { drivers: false })).reading.volume).toBeCloseTo(measureJoint(gauge, at(90)).reading.volume, 6);
+    expect(measureJoint(corrected, at(90)).reading.volume).toBeGreaterThan(
+      measureJoint(gauge, at(90)).reading.volume + 0.02,
+    );
+    expect(measureJoint(corrected, at(90, { drivers: false })).reading.volume).toBeCloseTo(
+      measureJoint(gauge, at(90)).reading.volume,
+      6,
+    );
   });
 });
 
@@ -199,15 +269,31 @@ describe("sweeps", () => {
   });
   it("stop when the tick throws", async () => {
     const gauge = makeJointGauge(makeRig(tube()), 1)!;
-    await expect(sweepMotion(gauge, bend, 6, REST_MOMENT, (done) => {
-      if (done === 2) throw new Error("cancelled");
-    })).rejects.toThrow("cancelled");
+    await expect(
+      sweepMotion(gauge, bend, 6, REST_MOMENT, (done) => {
+        if (done === 2) throw new Error("cancelled");
+      }),
+    ).rejects.toThrow("cancelled");
   });
 });
 
 describe("turned faces", () => {
   it("are those whose normal leaves the half space its skinning would give it", () => {
-    const part = partOf("two", [[0, 0, 0], [1, 0, 0], [0, 1, 0], [2, 0, 0], [3, 0, 0], [2, 1, 0]], [[0, 1, 2], [3, 4, 5]]);
+    const part = partOf(
+      "two",
+      [
+        [0, 0, 0],
+        [1, 0, 0],
+        [0, 1, 0],
+        [2, 0, 0],
+        [3, 0, 0],
+        [2, 1, 0],
+      ],
+      [
+        [0, 1, 2],
+        [3, 4, 5],
+      ],
+    );
     const T = triangulate(part).triangles;
     const posed = part.positions.slice();
     posed.set([0, -1, 0], 6); // the first triangle's third corner goes over to the other side
@@ -218,23 +304,63 @@ describe("turned faces", () => {
 
 describe("shapes", () => {
   const face = characterWith({
-    parts: [partOf("body", [[0.03, 1.62, 0.1], [-0.03, 1.62, 0.1], [0, 1.53, 0.1], [0.1, 0.5, 0], [0.03, 1.58, 0.1], [0.03, 1.57, 0.1]], [[0, 1, 2], [3, 4, 5]]), { ...boxPart("tongue", [0.01, 0.01, 0.01], [0, 1.53, 0.08], "tongue") }, boxPart("teeth", [0.02, 0.01, 0.01], [0, 1.53, 0.08], "teeth")],
+    parts: [
+      partOf(
+        "body",
+        [
+          [0.03, 1.62, 0.1],
+          [-0.03, 1.62, 0.1],
+          [0, 1.53, 0.1],
+          [0.1, 0.5, 0],
+          [0.03, 1.58, 0.1],
+          [0.03, 1.57, 0.1],
+        ],
+        [
+          [0, 1, 2],
+          [3, 4, 5],
+        ],
+      ),
+      { ...boxPart("tongue", [0.01, 0.01, 0.01], [0, 1.53, 0.08], "tongue") },
+      boxPart("teeth", [0.02, 0.01, 0.01], [0, 1.53, 0.08], "teeth"),
+    ],
   });
   const eyes = { centre: [0, 1.58, 0.08] as const, span: 0.062 };
   it.each<[string, Record<number, readonly [number, number, number]>, number, string, string]>([
-    ["a brow", { 0: [0, 0.01, 0] }, 0, "brows", "left"], ["the other brow", { 1: [0, 0.01, 0] }, 0, "brows", "right"], ["lips", { 2: [0, 0.01, 0] }, 0, "lips", "right"],
-    ["a lid", { 4: [0, -0.01, 0] }, 0, "lids", "left"], ["a thigh", { 3: [0.1, 0, 0] }, 0, "body", "left"], ["the tongue", { 0: [0, 0, 0.01] }, 1, "tongue", "both"], ["the jaw", { 0: [0, -0.01, 0] }, 2, "jaw", "right"],
+    ["a brow", { 0: [0, 0.01, 0] }, 0, "brows", "left"],
+    ["the other brow", { 1: [0, 0.01, 0] }, 0, "brows", "right"],
+    ["lips", { 2: [0, 0.01, 0] }, 0, "lips", "right"],
+    ["a lid", { 4: [0, -0.01, 0] }, 0, "lids", "left"],
+    ["a thigh", { 3: [0.1, 0, 0] }, 0, "body", "left"],
+    ["the tongue", { 0: [0, 0, 0.01] }, 1, "tongue", "both"],
+    ["the jaw", { 0: [0, -0.01, 0] }, 2, "jaw", "right"],
   ])("have a region and a side by what they move: %s", (_what, moves, part, region, side) => {
     const place = shapePlace(face, shapeOf("s", moves, part), eyes);
     expect(place.region).toBe(region);
     if (region !== "lips" && region !== "jaw") expect(place.side).toBe(side);
   });
   it("that are driven are correctives", () => {
-    const driven = { ...face, drivers: [{ shape: "s", joint: "x", axis: [1, 0, 0] as const, fromDegrees: 0, toDegrees: 1, easing: "linear" as const, intensity: 1, enabled: true }] };
+    const driven = {
+      ...face,
+      drivers: [
+        {
+          shape: "s",
+          joint: "x",
+          axis: [1, 0, 0] as const,
+          fromDegrees: 0,
+          toDegrees: 1,
+          easing: "linear" as const,
+          intensity: 1,
+          enabled: true,
+        },
+      ],
+    };
     expect(shapePlace(driven, shapeOf("s", { 0: [0, 1, 0] }), eyes).region).toBe("correctives");
   });
   it("are measured by their largest movement and stretch", async () => {
-    const box = characterWith({ parts: [boxPart()], shapes: [shapeOf("up", Object.fromEntries([2, 3, 6, 7].map((v) => [v, [0, 1, 0] as const])))] });
+    const box = characterWith({
+      parts: [boxPart()],
+      shapes: [shapeOf("up", Object.fromEntries([2, 3, 6, 7].map((v) => [v, [0, 1, 0] as const])))],
+    });
     const [reading] = await measureShapes(makeRig(box));
     expect(reading!.maxMm).toBeCloseTo(1000, 3);
     expect(reading!.vertices).toBe(4);

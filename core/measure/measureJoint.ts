@@ -57,7 +57,16 @@ export function makeJointGauge(rig: Rig, joint: number): JointGauge | null {
   const rest = scratch.positions[region.part]!.slice();
   const finder = makeOverlapFinder(region, triangles, rest, wholeTree(triangles, rest));
   const restDepths = skinOverlap(finder, rest, rest, scratch.normals[region.part]!).depths;
-  return { rig, jointName: (rig.character.skeleton as Skeleton).joints[joint]!.name, region, finder, rest, restVolume: limbVolume(region, triangles, rest), restDepths, scratch };
+  return {
+    rig,
+    jointName: (rig.character.skeleton as Skeleton).joints[joint]!.name,
+    region,
+    finder,
+    rest,
+    restVolume: limbVolume(region, triangles, rest),
+    restDepths,
+    scratch,
+  };
 }
 
 /** The same gauge for a character whose shapes and drivers changed but whose parts and skeleton did not. */
@@ -72,7 +81,14 @@ export function measureJoint(gauge: JointGauge, moment: Moment): { reading: Join
   const posed = scratch.positions[part]!;
   const edges = edgeStretch(region.edges, rest, posed);
   const overlap = skinOverlap(finder, rest, posed, scratch.normals[part]!);
-  const flipped = turnedFaces(triangles, region.limbTriangles, rest, posed, rig.character.parts[part]!.skin, scratch.matrices[part]!);
+  const flipped = turnedFaces(
+    triangles,
+    region.limbTriangles,
+    rest,
+    posed,
+    rig.character.parts[part]!.skin,
+    scratch.matrices[part]!,
+  );
   const depth = new Float32Array(overlap.depths.length);
   let deepest = 0;
   for (let v = 0; v < depth.length; v++) {
@@ -81,7 +97,12 @@ export function measureJoint(gauge: JointGauge, moment: Moment): { reading: Join
     if (depth[v]! > deepest) deepest = depth[v]!;
   }
   return {
-    reading: { volume: limbVolume(region, triangles, posed) / gauge.restVolume - 1, depth: deepest, stretch: edges.length ? percentile(edges, 0.99) : 1, flips: flipped.length },
+    reading: {
+      volume: limbVolume(region, triangles, posed) / gauge.restVolume - 1,
+      depth: deepest,
+      stretch: edges.length ? percentile(edges, 0.99) : 1,
+      flips: flipped.length,
+    },
     fields: { part, stretch: vertexStretch(region.edges, edges, posed.length / 3), depth, flipped },
   };
 }

@@ -29,12 +29,18 @@ export async function measureShapes(rig: Rig, tick: Tick = () => {}): Promise<Sh
           const a = part.corners[k]!;
           const b = part.corners[k + 1 < end ? k + 1 : part.faceStarts[f]!]!;
           if (!touched[a] && !touched[b]) continue;
-          const l = (P: Float32Array): number => Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
+          const l = (P: Float32Array): number =>
+            Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
           const l0 = l(part.positions);
           if (l0 > 1e-6) ratios.push(l(moved) / l0);
         }
     }
-    out.push({ shape: shape.name, maxMm: maxDeltaMm(shape), stretch: ratios.length ? percentile(ratios, 0.99) : 1, vertices: shape.deltas.reduce((n, d) => n + d.vertices.length, 0) });
+    out.push({
+      shape: shape.name,
+      maxMm: maxDeltaMm(shape),
+      stretch: ratios.length ? percentile(ratios, 0.99) : 1,
+      vertices: shape.deltas.reduce((n, d) => n + d.vertices.length, 0),
+    });
   }
   await tick(character.shapes.length, character.shapes.length);
   return out;

@@ -7,11 +7,17 @@ import { incisorOpening, lidOpening, lipOpening, lipToTeeth, makeOpeningGauge } 
 const oda = await loadOda();
 const gauge = makeOpeningGauge(makeRig(oda))!;
 /** Places of every part with shapes at weights. */
-const at = (weights: Readonly<Record<string, number>>, c: Character = oda): Float32Array[] => c.parts.map((part, p) => {
-  const P = part.positions.slice();
-  for (const [name, w] of Object.entries(weights)) for (const d of shapeNamed(c, name)!.deltas) if (d.part === p) d.vertices.forEach((v, k) => { for (let i = 0; i < 3; i++) P[3 * v + i]! += w * d.deltas[3 * k + i]!; });
-  return P;
-});
+const at = (weights: Readonly<Record<string, number>>, c: Character = oda): Float32Array[] =>
+  c.parts.map((part, p) => {
+    const P = part.positions.slice();
+    for (const [name, w] of Object.entries(weights))
+      for (const d of shapeNamed(c, name)!.deltas)
+        if (d.part === p)
+          d.vertices.forEach((v, k) => {
+            for (let i = 0; i < 3; i++) P[3 * v + i]! += w * d.deltas[3 * k + i]!;
+          });
+    return P;
+  });
 const rising = (list: readonly number[]): boolean => list.every((x, i) => i === 0 || x >= list[i - 1]! - 1e-9);
 
 describe("how far an eye is open", () => {
@@ -27,7 +33,8 @@ describe("how far an eye is open", () => {
     expect(mm).toBeGreaterThan(8);
     expect(mm).toBeLessThan(13);
   });
-  it("is the same on both sides of a face that is", () => expect(lidOpening(gauge, at({}), "left")).toBeCloseTo(lidOpening(gauge, at({}), "right"), 4));
+  it("is the same on both sides of a face that is", () =>
+    expect(lidOpening(gauge, at({}), "left")).toBeCloseTo(lidOpening(gauge, at({}), "right"), 4));
 });
 
 describe("how far the mouth is open", () => {
@@ -40,7 +47,11 @@ describe("how far the mouth is open", () => {
   it("between the incisors grows by as much as the lower row goes straight down", () => {
     const lower = gauge.lowerTeeth!;
     const rest = incisorOpening(gauge, at({}))!;
-    const down = (mm: number): number => incisorOpening(gauge, at({}).map((P, p) => (p === lower ? P.map((x, i) => (i % 3 === 1 ? x - mm / 1000 : x)) : P)))!;
+    const down = (mm: number): number =>
+      incisorOpening(
+        gauge,
+        at({}).map((P, p) => (p === lower ? P.map((x, i) => (i % 3 === 1 ? x - mm / 1000 : x)) : P)),
+      )!;
     // what lies between the edges across stays: the farther down, the less it counts
     const [a, b] = [down(20), down(40)];
     expect(b - a).toBeGreaterThan(0.0185);
@@ -57,7 +68,11 @@ describe("the lower lip and the upper teeth", () => {
   });
   it("come nearer by as much as the teeth are moved towards the lip, at most", () => {
     const { part } = gauge.upperTeeth!;
-    const forward = (mm: number): number => lipToTeeth(gauge, at({}).map((P, p) => (p === part ? P.map((x, i) => (i % 3 === 2 ? x + mm / 1000 : x)) : P)))!;
+    const forward = (mm: number): number =>
+      lipToTeeth(
+        gauge,
+        at({}).map((P, p) => (p === part ? P.map((x, i) => (i % 3 === 2 ? x + mm / 1000 : x)) : P)),
+      )!;
     expect(forward(0) - forward(1)).toBeLessThanOrEqual(0.001 + 1e-6);
     expect(forward(1)).toBeLessThan(forward(0));
   });

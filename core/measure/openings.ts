@@ -16,7 +16,10 @@ export interface OpeningGauge {
 
 /** Distance between lines of sight, metres. */
 const STEP = 5e-5;
-/** Columns over the width of an eye, and over the mouth; none on the midline, where a line of sight would run along edges and slip between them. */
+/**
+ * Columns over the width of an eye, and over the mouth; none on the midline, where a line of sight would run along
+ * edges and slip between them.
+ */
 const COLUMNS = 10;
 
 export function makeOpeningGauge(rig: Rig): OpeningGauge | null {
@@ -24,16 +27,21 @@ export function makeOpeningGauge(rig: Rig): OpeningGauge | null {
   const body = character.parts.findIndex((p) => p.kind === "body");
   if (body < 0) return null;
   const tree = (part: number): Bvh => buildBvh(rig.triangles[part]!, character.parts[part]!.positions);
-  const rows = character.parts.flatMap((p, i) => (p.kind === "teeth" ? [i] : [])).sort((a, b) => meanHeight(character.parts[b]!.positions) - meanHeight(character.parts[a]!.positions));
+  const rows = character.parts
+    .flatMap((p, i) => (p.kind === "teeth" ? [i] : []))
+    .sort((a, b) => meanHeight(character.parts[b]!.positions) - meanHeight(character.parts[a]!.positions));
   return {
-    body, skin: tree(body), lips: makeLipGauge(rig),
+    body,
+    skin: tree(body),
+    lips: makeLipGauge(rig),
     eyes: eyeballsOf(character).map((eye) => ({ eye, ball: tree(eye.part) })),
     upperTeeth: rows.length > 1 ? { part: rows[0]!, bvh: tree(rows[0]!) } : null,
     lowerTeeth: rows.length > 1 ? rows[rows.length - 1]! : null,
   };
 }
 
-const meanHeight = (P: Float32Array): number => P.reduce((sum, y, i) => (i % 3 === 1 ? sum + y : sum), 0) / (P.length / 3);
+const meanHeight = (P: Float32Array): number =>
+  P.reduce((sum, y, i) => (i % 3 === 1 ? sum + y : sum), 0) / (P.length / 3);
 
 const firstHit = (bvh: Bvh, P: Float32Array, x: number, y: number, z: number): number => {
   let first = Infinity;
@@ -41,7 +49,10 @@ const firstHit = (bvh: Bvh, P: Float32Array, x: number, y: number, z: number): n
   return first;
 };
 
-/** What is seen of an eyeball between the lids in one column: its side, the lowest and highest place, and over what height in all, metres. */
+/**
+ * What is seen of an eyeball between the lids in one column: its side, the lowest and highest place, and over what
+ * height in all, metres.
+ */
 export interface LidColumn {
   readonly x: number;
   readonly low: number;
@@ -50,10 +61,16 @@ export interface LidColumn {
 }
 
 /**
- * Columns over an eye's middle part in which the eyeball is seen from the front between the lids: lines of sight every 0.05 mm.
+ * Columns over an eye's middle part in which the eyeball is seen from the front between the lids: lines of sight every
+ * 0.05 mm.
  * @param positions per part, 3 x vertexCount, face in its rest pose. @param columns how many are asked.
  */
-export function lidColumns(gauge: OpeningGauge, positions: readonly Float32Array[], side: "left" | "right", columns = COLUMNS): LidColumn[] {
+export function lidColumns(
+  gauge: OpeningGauge,
+  positions: readonly Float32Array[],
+  side: "left" | "right",
+  columns = COLUMNS,
+): LidColumn[] {
   const found = gauge.eyes.find((e) => e.eye.side === side);
   if (!found) return [];
   const P = positions[gauge.body]!;
@@ -65,16 +82,21 @@ export function lidColumns(gauge: OpeningGauge, positions: readonly Float32Array
   return Array.from({ length: columns }, (_, k): LidColumn => {
     const x = cx + r * (-0.72 + (1.44 * k) / (columns - 1));
     let [low, high, seen] = [Infinity, -Infinity, 0];
-    for (let y = cy - 0.7 * r; y < cy + 0.7 * r; y += STEP) if (firstHit(found.ball, E, x, y, cz + 4 * r) < firstHit(gauge.skin, P, x, y, cz + 4 * r)) {
-      seen++;
-      [low, high] = [Math.min(low, y), Math.max(high, y)];
-    }
+    for (let y = cy - 0.7 * r; y < cy + 0.7 * r; y += STEP)
+      if (firstHit(found.ball, E, x, y, cz + 4 * r) < firstHit(gauge.skin, P, x, y, cz + 4 * r)) {
+        seen++;
+        [low, high] = [Math.min(low, y), Math.max(high, y)];
+      }
     return { x, low, high, open: seen * STEP };
   }).filter((c) => c.open > 0);
 }
 
-/** Greatest height in metres over which the eyeball can be seen from the front between the lids, 0 when shut. @param positions per part, 3 x vertexCount, face in its rest pose. */
-export const lidOpening = (gauge: OpeningGauge, positions: readonly Float32Array[], side: "left" | "right"): number => lidColumns(gauge, positions, side).reduce((most, c) => Math.max(most, c.open), 0);
+/**
+ * Greatest height in metres over which the eyeball can be seen from the front between the lids, 0 when shut. @param
+ * positions per part, 3 x vertexCount, face in its rest pose.
+ */
+export const lidOpening = (gauge: OpeningGauge, positions: readonly Float32Array[], side: "left" | "right"): number =>
+  lidColumns(gauge, positions, side).reduce((most, c) => Math.max(most, c.open), 0);
 
 /** Lips are asked over this share of the way from the middle to the corners. */
 const LIP_WIDTH = 0.6;
@@ -99,7 +121,12 @@ export function lipOpening(gauge: OpeningGauge, positions: readonly Float32Array
     const [up, low] = [column(upper), column(lower)];
     if (!up.length || !low.length) continue;
     const [top, bottom] = [Math.max(...low.map((v) => P[3 * v + 1]!)), Math.min(...up.map((v) => P[3 * v + 1]!))];
-    const front = Math.max(...up.filter((v) => P[3 * v + 1]! < bottom + NEAR_EDGE).concat(low.filter((v) => P[3 * v + 1]! > top - NEAR_EDGE)).map((v) => P[3 * v + 2]!));
+    const front = Math.max(
+      ...up
+        .filter((v) => P[3 * v + 1]! < bottom + NEAR_EDGE)
+        .concat(low.filter((v) => P[3 * v + 1]! > top - NEAR_EDGE))
+        .map((v) => P[3 * v + 2]!),
+    );
     const [from, to] = [Math.min(top, bottom) - 0.002, Math.max(top, bottom) + 0.002];
     let open = 0;
     for (let y = from; y < to; y += STEP) if (firstHit(gauge.skin, P, x, y, front + 0.05) > 0.05 + PAST) open++;
@@ -115,7 +142,11 @@ export function lipToTeeth(gauge: OpeningGauge, positions: readonly Float32Array
   const T = positions[gauge.upperTeeth.part]!;
   refitBvh(gauge.upperTeeth.bvh, T);
   let least = Infinity;
-  for (const v of new Set(gauge.lips.finder.moving.triangles)) least = Math.min(least, closestPoint(gauge.upperTeeth.bvh, T, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, least).distance);
+  for (const v of new Set(gauge.lips.finder.moving.triangles))
+    least = Math.min(
+      least,
+      closestPoint(gauge.upperTeeth.bvh, T, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, least).distance,
+    );
   return least;
 }
 
@@ -125,7 +156,8 @@ export function incisorOpening(gauge: OpeningGauge, positions: readonly Float32A
   const edge = (part: number, up: 1 | -1): [number, number, number] => {
     const P = positions[part]!;
     let best = -1;
-    for (let v = 0; v < P.length / 3; v++) if (Math.abs(P[3 * v]!) < 0.006 && (best < 0 || up * P[3 * v + 1]! > up * P[3 * best + 1]!)) best = v;
+    for (let v = 0; v < P.length / 3; v++)
+      if (Math.abs(P[3 * v]!) < 0.006 && (best < 0 || up * P[3 * v + 1]! > up * P[3 * best + 1]!)) best = v;
     return best < 0 ? [0, 0, 0] : [P[3 * best]!, P[3 * best + 1]!, P[3 * best + 2]!];
   };
   const [a, b] = [edge(gauge.upperTeeth.part, -1), edge(gauge.lowerTeeth, 1)];

@@ -16,11 +16,18 @@ describe("what can be seen from outside", () => {
   });
   it("is not the inside of a hollow box", () => {
     const [outer, inner] = [boxPart("o", [1, 1, 1]), boxPart("i", [0.9, 0.9, 0.9])];
-    const points = [outer, inner].flatMap((p) => Array.from({ length: 8 }, (_, v): [number, number, number] => [p.positions[3 * v]!, p.positions[3 * v + 1]!, p.positions[3 * v + 2]!]));
-    const quads = (shift: number, flip: boolean): number[][] => Array.from({ length: 6 }, (_, f) => {
-      const q = Array.from(outer.corners.subarray(4 * f, 4 * f + 4), (v) => v + shift);
-      return flip ? q.reverse() : q;
-    });
+    const points = [outer, inner].flatMap((p) =>
+      Array.from({ length: 8 }, (_, v): [number, number, number] => [
+        p.positions[3 * v]!,
+        p.positions[3 * v + 1]!,
+        p.positions[3 * v + 2]!,
+      ]),
+    );
+    const quads = (shift: number, flip: boolean): number[][] =>
+      Array.from({ length: 6 }, (_, f) => {
+        const q = Array.from(outer.corners.subarray(4 * f, 4 * f + 4), (v) => v + shift);
+        return flip ? q.reverse() : q;
+      });
     const part = partOf("hollow", points, [...quads(0, false), ...quads(8, true)]);
     const { triangles } = triangulate(part);
     expect([...outerTriangles(buildBvh(triangles, part.positions), part.positions, all(24))]).toEqual(all(12));
@@ -35,12 +42,27 @@ describe("rings of skin round joints", () => {
     expect(lower!.length).toBeGreaterThan(20);
     for (const v of lower!) expect(Math.abs(limb.parts[0]!.positions[3 * v + 1]! - 0.3)).toBeLessThan(0.06);
   });
-  it("are empty for a part that is not bound", () => expect(jointNeighbourhoods(boxPart(), figureSkeleton()).every((r) => r.length === 0)).toBe(true));
+  it("are empty for a part that is not bound", () =>
+    expect(jointNeighbourhoods(boxPart(), figureSkeleton()).every((r) => r.length === 0)).toBe(true));
 });
 
 describe("clips at a moment", () => {
-  const skeleton = skeletonOf([{ name: "root", parent: NO_JOINT }, { name: "tip", parent: 0, translation: [0, 1, 0] }]);
-  const turn = (interpolation: "LINEAR" | "STEP"): Clip => ({ name: "turn", tracks: [{ joint: "root", path: "rotation", interpolation, times: Float32Array.of(0, 1), values: Float32Array.from([...fromAxisAngle([0, 0, 1], 0), ...fromAxisAngle([0, 0, 1], 90)]) }] });
+  const skeleton = skeletonOf([
+    { name: "root", parent: NO_JOINT },
+    { name: "tip", parent: 0, translation: [0, 1, 0] },
+  ]);
+  const turn = (interpolation: "LINEAR" | "STEP"): Clip => ({
+    name: "turn",
+    tracks: [
+      {
+        joint: "root",
+        path: "rotation",
+        interpolation,
+        times: Float32Array.of(0, 1),
+        values: Float32Array.from([...fromAxisAngle([0, 0, 1], 0), ...fromAxisAngle([0, 0, 1], 90)]),
+      },
+    ],
+  });
   const tip = (clip: Clip, t: number): readonly number[] => translationOf(clipMatrices(skeleton, clip, t), 16);
   it("go evenly between linear keys and wait at stepped ones", () => {
     expect(tip(turn("LINEAR"), 0.5)[0]).toBeCloseTo(-Math.SQRT1_2, 5);
@@ -49,7 +71,18 @@ describe("clips at a moment", () => {
     expect(tip({ name: "none", tracks: [] }, 0.5)).toEqual([0, 1, 0]);
   });
   it("read a cubic spline at its values", () => {
-    const cubic: Clip = { name: "c", tracks: [{ joint: "tip", path: "translation", interpolation: "CUBICSPLINE", times: Float32Array.of(0, 1), values: Float32Array.of(0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 0, 3, 0, 0, 0, 0) }] };
+    const cubic: Clip = {
+      name: "c",
+      tracks: [
+        {
+          joint: "tip",
+          path: "translation",
+          interpolation: "CUBICSPLINE",
+          times: Float32Array.of(0, 1),
+          values: Float32Array.of(0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 0, 3, 0, 0, 0, 0),
+        },
+      ],
+    };
     expect(tip(cubic, 0)).toEqual([0, 1, 0]);
     expect(tip(cubic, 1)).toEqual([0, 3, 0]);
   });

@@ -1,15 +1,21 @@
 import { castRay, type Bvh } from "./bvh";
 
 /** Directions over a hemisphere about +z: one straight out, two rings. */
-const DIRECTIONS: readonly (readonly [number, number, number])[] = [[0, 0, 1], ...[0.5, 0.85].flatMap((s, r) => Array.from({ length: 6 }, (_, i): [number, number, number] => {
-  const a = (2 * Math.PI * (i + r / 2)) / 6;
-  return [s * Math.cos(a), s * Math.sin(a), Math.sqrt(1 - s * s)];
-}))];
+const DIRECTIONS: readonly (readonly [number, number, number])[] = [
+  [0, 0, 1],
+  ...[0.5, 0.85].flatMap((s, r) =>
+    Array.from({ length: 6 }, (_, i): [number, number, number] => {
+      const a = (2 * Math.PI * (i + r / 2)) / 6;
+      return [s * Math.cos(a), s * Math.sin(a), Math.sqrt(1 - s * s)];
+    }),
+  ),
+];
 /** Share of the directions that must reach the open. */
 const OPEN = 0.3;
 
 /**
- * Triangles that can be seen from outside: most of the half space before them is not shut off by the surface itself. The lining of a closed mouth cannot.
+ * Triangles that can be seen from outside: most of the half space before them is not shut off by the surface itself.
+ * The lining of a closed mouth cannot.
  * @param bvh over all triangles of the surface. @param wanted triangles to ask. @param positions 3 x vertexCount.
  */
 export function outerTriangles(bvh: Bvh, positions: Float32Array, wanted: ArrayLike<number>): Uint32Array {
@@ -25,7 +31,11 @@ export function outerTriangles(bvh: Bvh, positions: Float32Array, wanted: ArrayL
     if (l < 1e-14) continue;
     const z = n.map((x) => x / l);
     const side = Math.abs(z[0]!) < 0.7 ? [1, 0, 0] : [0, 1, 0];
-    const x = [side[1]! * z[2]! - side[2]! * z[1]!, side[2]! * z[0]! - side[0]! * z[2]!, side[0]! * z[1]! - side[1]! * z[0]!];
+    const x = [
+      side[1]! * z[2]! - side[2]! * z[1]!,
+      side[2]! * z[0]! - side[0]! * z[2]!,
+      side[0]! * z[1]! - side[1]! * z[0]!,
+    ];
     const lx = Math.hypot(...x);
     const y = [z[1]! * x[2]! - z[2]! * x[1]!, z[2]! * x[0]! - z[0]! * x[2]!, z[0]! * x[1]! - z[1]! * x[0]!];
     const from = [0, 1, 2].map((k) => (positions[a + k]! + positions[b + k]! + positions[c + k]!) / 3 + 1e-5 * z[k]!);

@@ -5,7 +5,19 @@ import { isDriven, type Character, type Shape } from "../model/character";
 import { shapeMeaning } from "../shapes/shapeMeaning";
 import type { HumanoidMap } from "../skeleton/humanoidMap";
 
-export const SHAPE_REGIONS = ["brows", "lids", "gaze", "nose", "cheeks", "lips", "jaw", "tongue", "neck", "body", "correctives"] as const;
+export const SHAPE_REGIONS = [
+  "brows",
+  "lids",
+  "gaze",
+  "nose",
+  "cheeks",
+  "lips",
+  "jaw",
+  "tongue",
+  "neck",
+  "body",
+  "correctives",
+] as const;
 export type ShapeRegion = (typeof SHAPE_REGIONS)[number];
 export type ShapeSide = "left" | "right" | "both";
 
@@ -25,11 +37,35 @@ export function eyeFrame(character: Character, map: HumanoidMap | null): { centr
   return { centre: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2], span: length(sub(a, b)) };
 }
 
-/** Units whose movement is largest beside the region they are named for (FACS, Ekman, Friesen & Hager 2002): a raised cheek pushes the lid, gaze takes the lids along. */
-const OF_UNIT: ReadonlyMap<number, ShapeRegion> = new Map([[6, "cheeks"], [33, "cheeks"], [34, "cheeks"], [35, "cheeks"], [9, "nose"], [38, "nose"], [39, "nose"], [21, "neck"], [19, "tongue"], [28, "lips"], [61, "gaze"], [62, "gaze"], [63, "gaze"], [64, "gaze"], [65, "gaze"], [66, "gaze"]]);
+/**
+ * Units whose movement is largest beside the region they are named for (FACS, Ekman, Friesen & Hager 2002): a raised
+ * cheek pushes the lid, gaze takes the lids along.
+ */
+const OF_UNIT: ReadonlyMap<number, ShapeRegion> = new Map([
+  [6, "cheeks"],
+  [33, "cheeks"],
+  [34, "cheeks"],
+  [35, "cheeks"],
+  [9, "nose"],
+  [38, "nose"],
+  [39, "nose"],
+  [21, "neck"],
+  [19, "tongue"],
+  [28, "lips"],
+  [61, "gaze"],
+  [62, "gaze"],
+  [63, "gaze"],
+  [64, "gaze"],
+  [65, "gaze"],
+  [66, "gaze"],
+]);
 const namedRegion = (name: string): ShapeRegion | undefined => {
   const meaning = shapeMeaning(name);
-  return meaning?.system === "unit" ? OF_UNIT.get(meaning.unit) : meaning?.system === "preset" && meaning.name.startsWith("look") ? "gaze" : undefined;
+  return meaning?.system === "unit"
+    ? OF_UNIT.get(meaning.unit)
+    : meaning?.system === "preset" && meaning.name.startsWith("look")
+      ? "gaze"
+      : undefined;
 };
 
 /** Movement nearer to the middle than this is the nose's, and between these heights the neck's; eye distances. */
@@ -38,11 +74,16 @@ const CHIN = -2;
 const THROAT = -3.6;
 
 /**
- * Face region and side of a shape, read from what it moves: the centre of its movement (weighted by squared length) against the eye line, in eye distances; a name
+ * Face region and side of a shape, read from what it moves: the centre of its movement (weighted by squared length)
+ * against the eye line, in eye distances; a name
  * counts only where it is a published one that says better. Driven shapes are correctives.
  * The borders between regions are common practice, no source.
  */
-export function shapePlace(character: Character, shape: Shape, eyes: { centre: Vec3; span: number } | null): ShapePlace {
+export function shapePlace(
+  character: Character,
+  shape: Shape,
+  eyes: { centre: Vec3; span: number } | null,
+): ShapePlace {
   const sum = [0, 0, 0];
   let total = 0;
   let onTongue = 0;
@@ -77,5 +118,8 @@ export function shapePlace(character: Character, shape: Shape, eyes: { centre: V
   if (onEyes > 0.5 * total) return { region: "gaze", side };
   if (onTeeth > 0.02 * total) return { region: "jaw", side };
   const out = beside / total / eyes.span;
-  return { region: y > 0.2 ? "brows" : y > -0.28 ? "lids" : y > -0.72 ? (out < NOSE ? "nose" : "cheeks") : "lips", side };
+  return {
+    region: y > 0.2 ? "brows" : y > -0.28 ? "lids" : y > -0.72 ? (out < NOSE ? "nose" : "cheeks") : "lips",
+    side,
+  };
 }

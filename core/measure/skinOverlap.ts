@@ -20,14 +20,23 @@ const pick = (triangles: Uint32Array, chosen: Uint32Array): Uint32Array => {
   return out;
 };
 
-/** @param positions rest positions, 3 x vertexCount: they only shape the trees. @param whole a tree over all triangles, when one exists already. */
-export function makeOverlapFinder(region: JointRegion, triangles: Uint32Array, positions: Float32Array, whole?: Bvh): OverlapFinder {
+/**
+ * @param positions rest positions, 3 x vertexCount: they only shape the trees. @param whole a tree over all triangles,
+ * when one exists already.
+ */
+export function makeOverlapFinder(
+  region: JointRegion,
+  triangles: Uint32Array,
+  positions: Float32Array,
+  whole?: Bvh,
+): OverlapFinder {
   const used = new Uint8Array(positions.length / 3);
   for (const v of triangles) used[v] = 1;
   const candidates: number[] = [];
   for (let v = 0; v < used.length; v++) if (used[v]) candidates.push(v);
   return {
-    region, triangles,
+    region,
+    triangles,
     whole: whole ?? buildBvh(triangles, positions),
     moving: buildBvh(pick(triangles, region.moving), positions),
     still: buildBvh(pick(triangles, region.still), positions),
@@ -35,7 +44,10 @@ export function makeOverlapFinder(region: JointRegion, triangles: Uint32Array, p
   };
 }
 
-/** The finder for a pose in which only some vertices move any more: only they are tested, and the trees stay as they are elsewhere. @param posed the pose, 3 x vertexCount. */
+/**
+ * The finder for a pose in which only some vertices move any more: only they are tested, and the trees stay as they are
+ * elsewhere. @param posed the pose, 3 x vertexCount.
+ */
 export function onlyMoving(finder: OverlapFinder, posed: Float32Array, vertices: Uint32Array): OverlapFinder {
   const marked = new Uint8Array(posed.length / 3);
   for (const v of vertices) marked[v] = 1;
@@ -45,7 +57,14 @@ export function onlyMoving(finder: OverlapFinder, posed: Float32Array, vertices:
     refitBvh(own, posed);
     return own;
   }) as [Bvh, Bvh, Bvh];
-  return { ...finder, whole, moving, still, candidates: finder.candidates.filter((v) => marked[v]), refit: [nodesHolding(whole, marked), nodesHolding(moving, marked), nodesHolding(still, marked)] };
+  return {
+    ...finder,
+    whole,
+    moving,
+    still,
+    candidates: finder.candidates.filter((v) => marked[v]),
+    refit: [nodesHolding(whole, marked), nodesHolding(moving, marked), nodesHolding(still, marked)],
+  };
 }
 
 export interface Overlap {
@@ -55,7 +74,9 @@ export interface Overlap {
   readonly depths: Float32Array;
 }
 
-/** Deeper than this the two sides are not pressed together but crossed altogether: still reported, capped here (metres). */
+/**
+ * Deeper than this the two sides are not pressed together but crossed altogether: still reported, capped here (metres).
+ */
 const DEEPEST = 0.08;
 
 /** Nearer than this the other side is open where the joint is, and does not wrap a point by itself (metres). */
@@ -63,11 +84,18 @@ const FAR = 0.03;
 
 /**
  * Depth of one side of a joint inside the other in a pose.
- * A vertex counts when the closest point of the other side lies in front of it facing back at it, and a probe just outside its own
- * skin is wrapped by the surface (winding number 1 or more): the two tests together leave out mere folds and rest contact.
+ * A vertex counts when the closest point of the other side lies in front of it facing back at it, and a probe just
+ * outside its own
+ * skin is wrapped by the surface (winding number 1 or more): the two tests together leave out mere folds and rest
+ * contact.
  * @param rest, posed 3 x vertexCount, metres. @param normals of the posed surface.
  */
-export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Float32Array, normals: Float32Array): Overlap {
+export function skinOverlap(
+  finder: OverlapFinder,
+  rest: Float32Array,
+  posed: Float32Array,
+  normals: Float32Array,
+): Overlap {
   const { region } = finder;
   refitBvh(finder.moving, posed, finder.refit?.[1]);
   refitBvh(finder.still, posed, finder.refit?.[2]);
@@ -91,7 +119,15 @@ export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Fl
     const z = posed[3 * v + 2]!;
     const box = boxOf(other);
     const pad = 0.001;
-    if (x < box[0]! - pad || y < box[1]! - pad || z < box[2]! - pad || x > box[3]! + pad || y > box[4]! + pad || z > box[5]! + pad) continue;
+    if (
+      x < box[0]! - pad ||
+      y < box[1]! - pad ||
+      z < box[2]! - pad ||
+      x > box[3]! + pad ||
+      y > box[4]! + pad ||
+      z > box[5]! + pad
+    )
+      continue;
     const c = closestPoint(other, posed, x, y, z, DEEPEST);
     if (c.triangle < 0 || c.distance < 1e-5) continue;
     const nx = normals[3 * v]!;
@@ -106,7 +142,11 @@ export function skinOverlap(finder: OverlapFinder, rest: Float32Array, posed: Fl
     const fz = normals[a + 2]! + normals[b + 2]! + normals[d + 2]!;
     if (nx * fx + ny * fy + nz * fz > 0) continue;
     if ((x - c.x) * fx + (y - c.y) * fy + (z - c.z) * fz >= 0) continue;
-    const restGap = Math.hypot(rest[3 * v]! - rest[a]!, rest[3 * v + 1]! - rest[a + 1]!, rest[3 * v + 2]! - rest[a + 2]!);
+    const restGap = Math.hypot(
+      rest[3 * v]! - rest[a]!,
+      rest[3 * v + 1]! - rest[a + 1]!,
+      rest[3 * v + 2]! - rest[a + 2]!,
+    );
     if (restGap < skip) continue;
     const e = 2e-4;
     fitWhole();

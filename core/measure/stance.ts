@@ -15,7 +15,8 @@ export interface Stance {
 const NEAR = 0.75;
 
 /**
- * How a figure stands in its file, from what can only be one way round: the head over the hips, eyes and teeth at the front of the head, toes before ankles.
+ * How a figure stands in its file, from what can only be one way round: the head over the hips, eyes and teeth at the
+ * front of the head, toes before ankles.
  * Names of sides are not asked. Null when the figure does not tell, or says two things.
  */
 export function stanceOf(character: Character, humanoid: HumanoidMap | null): Stance | null {
@@ -23,7 +24,10 @@ export function stanceOf(character: Character, humanoid: HumanoidMap | null): St
   if (!up) return null;
   const along = AXIS_VECTORS[up];
   const flat = (v: Vec3): Vec3 => sub(v, scale(along, dot(v, along)));
-  const votes = frontsOf(character, humanoid, along).map(flat).filter((v) => length(v) > 1e-6).map(normalize);
+  const votes = frontsOf(character, humanoid, along)
+    .map(flat)
+    .filter((v) => length(v) > 1e-6)
+    .map(normalize);
   const sum = votes.reduce(add, [0, 0, 0] as Vec3);
   // votes that pull apart say nothing
   if (votes.length === 0 || length(sum) < 0.6 * votes.length) return null;
@@ -57,7 +61,8 @@ function frontsOf(character: Character, humanoid: HumanoidMap | null, up: Vec3):
   const { skeleton } = character;
   if (skeleton && humanoid) {
     const world = worldMatrices(skeleton, {});
-    const at = (bone: string): Vec3 | null => (humanoid.jointOfBone.has(bone) ? translationOf(world, 16 * humanoid.jointOfBone.get(bone)!) : null);
+    const at = (bone: string): Vec3 | null =>
+      humanoid.jointOfBone.has(bone) ? translationOf(world, 16 * humanoid.jointOfBone.get(bone)!) : null;
     for (const side of ["left", "right"]) {
       const [foot, toes] = [at(`${side}Foot`), at(`${side}Toes`)];
       if (foot && toes) out.push(sub(toes, foot));
@@ -82,14 +87,16 @@ function frontsOf(character: Character, humanoid: HumanoidMap | null, up: Vec3):
 }
 
 /** The largest part of kind body. */
-const bodyOf = (character: Character): Part | undefined => character.parts.filter((p) => p.kind === "body").sort((a, b) => b.positions.length - a.positions.length)[0];
+const bodyOf = (character: Character): Part | undefined =>
+  character.parts.filter((p) => p.kind === "body").sort((a, b) => b.positions.length - a.positions.length)[0];
 
 function middle(parts: readonly Part[]): Vec3 {
   let [n, sum] = [0, [0, 0, 0] as Vec3];
-  for (const { positions } of parts) for (let v = 0; v < positions.length; v += 3) {
-    sum = [sum[0] + positions[v]!, sum[1] + positions[v + 1]!, sum[2] + positions[v + 2]!];
-    n++;
-  }
+  for (const { positions } of parts)
+    for (let v = 0; v < positions.length; v += 3) {
+      sum = [sum[0] + positions[v]!, sum[1] + positions[v + 1]!, sum[2] + positions[v + 2]!];
+      n++;
+    }
   return scale(sum, 1 / Math.max(1, n));
 }
 

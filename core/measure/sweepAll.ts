@@ -11,14 +11,22 @@ export interface SweptMotion {
 }
 
 /** Every motion of the figure swept at so many angles, correctives without and with. */
-export async function sweepAll(rig: Rig, steps: number, moment: Moment = REST_MOMENT, tick: Tick = () => {}): Promise<SweptMotion[]> {
+export async function sweepAll(
+  rig: Rig,
+  steps: number,
+  moment: Moment = REST_MOMENT,
+  tick: Tick = () => {},
+): Promise<SweptMotion[]> {
   const { skeleton, jointMap } = rig.character;
   if (!skeleton) return [];
   const motions = jointMotions(skeleton, humanoidMap(skeleton, jointMap));
   const out: SweptMotion[] = [];
   for (const [i, motion] of motions.entries()) {
     await tick(i, motions.length);
-    const gauge = makeJointGauge(rig, skeleton.joints.findIndex((j) => j.name === motion.joint));
+    const gauge = makeJointGauge(
+      rig,
+      skeleton.joints.findIndex((j) => j.name === motion.joint),
+    );
     out.push({ motion, rows: gauge ? await sweepMotion(gauge, motion, steps, moment) : [] });
   }
   await tick(motions.length, motions.length);

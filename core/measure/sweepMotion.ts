@@ -22,7 +22,13 @@ export function sweepAngles(min: number, max: number, steps: number): number[] {
 }
 
 /** Moves one joint through its range and measures each step without and with the drivers. */
-export async function sweepMotion(gauge: JointGauge, motion: JointMotion, steps: number, moment: Moment, tick: Tick = () => {}): Promise<SweepRow[]> {
+export async function sweepMotion(
+  gauge: JointGauge,
+  motion: JointMotion,
+  steps: number,
+  moment: Moment,
+  tick: Tick = () => {},
+): Promise<SweepRow[]> {
   const rows: SweepRow[] = [];
   const angles = sweepAngles(motion.min, motion.max, steps);
   const driven = gauge.rig.character.drivers.some((d) => d.enabled && d.joint === motion.joint);
@@ -30,7 +36,13 @@ export async function sweepMotion(gauge: JointGauge, motion: JointMotion, steps:
     await tick(i, angles.length);
     const pose = { ...moment.pose, ...motionPose(motion, angle) };
     const without = measureJoint(gauge, { ...moment, pose, drivers: false }).reading;
-    rows.push({ joint: motion.joint, motion: motion.name, angle, without, with: driven ? measureJoint(gauge, { ...moment, pose, drivers: true }).reading : without });
+    rows.push({
+      joint: motion.joint,
+      motion: motion.name,
+      angle,
+      without,
+      with: driven ? measureJoint(gauge, { ...moment, pose, drivers: true }).reading : without,
+    });
   }
   await tick(angles.length, angles.length);
   return rows;

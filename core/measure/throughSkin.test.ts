@@ -36,7 +36,8 @@ const wall = makeWall(makeRig(character), 0, 1);
 const P = character.parts[0]!.positions;
 const moved = (by: number): Float32Array => bar.positions.map((x, i) => (i % 3 === 2 ? x + by : x));
 /** The skin in front pressed back over the bar by so much. */
-const pressed = (by: number): Float32Array => P.map((x, i) => (i % 3 === 2 && x > 0.099 && Math.abs(P[i - 2]!) < 0.05 && Math.abs(P[i - 1]!) < 0.05 ? x - by : x));
+const pressed = (by: number): Float32Array =>
+  P.map((x, i) => (i % 3 === 2 && x > 0.099 && Math.abs(P[i - 2]!) < 0.05 && Math.abs(P[i - 1]!) < 0.05 ? x - by : x));
 
 describe("what stands out through the skin", () => {
   it("is nothing while it lies inside, and the wall is the skin round it", () => {
@@ -56,7 +57,14 @@ describe("what stands out through the skin", () => {
   });
   it("counts from either end of an edge: a bar wholly outside crosses nothing", () => {
     const back = bar.positions.map((x, i) => (i % 3 === 2 ? 0.2 - x : x));
-    expect(1000 * piercing(wall, back.map((x, i) => (i % 3 === 2 ? x + -0.012 : x)), P).depth).toBeGreaterThan(0);
+    expect(
+      1000 *
+        piercing(
+          wall,
+          back.map((x, i) => (i % 3 === 2 ? x + -0.012 : x)),
+          P,
+        ).depth,
+    ).toBeGreaterThan(0);
     expect(piercing(wall, moved(0.2), P).depth).toBe(0);
   });
   it("that is there at rest is known of the wall", () => {

@@ -32,7 +32,9 @@ export function makeWall({ character, triangles: all }: Rig, body: number, part:
     hi[i % 3] = Math.max(hi[i % 3]!, x + ROOM);
   });
   const near: number[] = [];
-  for (let t = 0; t < triangles.length / 3; t++) if ([0, 1, 2].every((c) => P[3 * triangles[3 * t]! + c]! > lo[c]! && P[3 * triangles[3 * t]! + c]! < hi[c]!)) near.push(t);
+  for (let t = 0; t < triangles.length / 3; t++)
+    if ([0, 1, 2].every((c) => P[3 * triangles[3 * t]! + c]! > lo[c]! && P[3 * triangles[3 * t]! + c]! < hi[c]!))
+      near.push(t);
   const outer = outerTriangles(buildBvh(triangles, P), P, near);
   const list = new Uint32Array(3 * outer.length);
   outer.forEach((t, i) => list.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i));
@@ -43,10 +45,15 @@ export function makeWall({ character, triangles: all }: Rig, body: number, part:
 }
 
 /**
- * How deep a part's edges stand out through its wall: the outer end's height above the crossed triangle, metres. What shows between open lips crosses nothing.
+ * How deep a part's edges stand out through its wall: the outer end's height above the crossed triangle, metres. What
+ * shows between open lips crosses nothing.
  * @param own places of the part, 3 x its vertices. @param skin places of the body; the wall's tree is refitted to them.
  */
-export function piercing({ bvh, edges }: Pick<Wall, "bvh" | "edges">, own: Float32Array, skin: Float32Array): { depth: number; vertices: [number, number][] } {
+export function piercing(
+  { bvh, edges }: Pick<Wall, "bvh" | "edges">,
+  own: Float32Array,
+  skin: Float32Array,
+): { depth: number; vertices: [number, number][] } {
   refitBvh(bvh, skin);
   const out = new Map<number, number>();
   const stands = (v: number, depth: number): unknown => out.set(v, Math.max(out.get(v) ?? 0, depth));
@@ -62,5 +69,9 @@ export function piercing({ bvh, edges }: Pick<Wall, "bvh" | "edges">, own: Float
 /** Every edge of a part once, from the lower vertex to the higher. */
 function edgesOf(part: Part): [number, number][] {
   const { start, list } = neighboursOf(part);
-  return Array.from({ length: start.length - 1 }, (_, v) => Array.from(list.subarray(start[v]!, start[v + 1]!)).filter((w) => w > v).map((w): [number, number] => [v, w])).flat();
+  return Array.from({ length: start.length - 1 }, (_, v) =>
+    Array.from(list.subarray(start[v]!, start[v + 1]!))
+      .filter((w) => w > v)
+      .map((w): [number, number] => [v, w]),
+  ).flat();
 }

@@ -2,10 +2,17 @@ import type { SkinBinding } from "../model/character";
 import { blendedLinear3 } from "../deform/skinLinear";
 
 /**
- * Twice the area of each chosen triangle at rest, as a vector along its normal, turned as the skin itself turns in a pose: what its posed normal should agree with.
+ * Twice the area of each chosen triangle at rest, as a vector along its normal, turned as the skin itself turns in a
+ * pose: what its posed normal should agree with.
  * @param chosen triangle indices. @param matrices 16 x jointCount of the pose. @returns 3 per chosen triangle.
  */
-export function carriedNormals(triangles: Uint32Array, chosen: Uint32Array, rest: Float32Array, skin: SkinBinding | null, matrices: ArrayLike<number> | null): Float32Array {
+export function carriedNormals(
+  triangles: Uint32Array,
+  chosen: Uint32Array,
+  rest: Float32Array,
+  skin: SkinBinding | null,
+  matrices: ArrayLike<number> | null,
+): Float32Array {
   const out = new Float32Array(3 * chosen.length);
   const m = new Float64Array(9);
   const n: [number, number, number] = [0, 0, 0];
@@ -43,7 +50,14 @@ export function areaVector(P: ArrayLike<number>, a: number, b: number, c: number
  * @param chosen triangle indices to look at, or null for all.
  * @param matrices 16 x jointCount, or null where nothing is posed (shapes only).
  */
-export function turnedFaces(triangles: Uint32Array, chosen: Uint32Array | null, rest: Float32Array, posed: Float32Array, skin: SkinBinding | null, matrices: ArrayLike<number> | null): Uint32Array {
+export function turnedFaces(
+  triangles: Uint32Array,
+  chosen: Uint32Array | null,
+  rest: Float32Array,
+  posed: Float32Array,
+  skin: SkinBinding | null,
+  matrices: ArrayLike<number> | null,
+): Uint32Array {
   const asked = chosen ?? Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t);
   const carried = carriedNormals(triangles, asked, rest, skin, matrices);
   const n: [number, number, number] = [0, 0, 0];

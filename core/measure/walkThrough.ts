@@ -17,23 +17,33 @@ export interface WalkRow {
   readonly vertices: readonly number[];
 }
 
-/** An edge this much longer than at rest, by ratio and by mm, is listed: skin at a bent joint keeps below one of the two as a rule. */
+/**
+ * An edge this much longer than at rest, by ratio and by mm, is listed: skin at a bent joint keeps below one of the two
+ * as a rule.
+ */
 export const LISTED = { ratio: 2.5, longerMm: 12 } as const;
 /** One that grows by more is torn (our own choice: cloth over a shoulder stays below it). */
 export const TORN_MM = 50;
 const MOST_VERTICES = 200;
 
 /**
- * Every motion in turn, at both of its ends, over every part that is bound: an island on the wrong joint, a vertex that stays behind or an axis that is off
+ * Every motion in turn, at both of its ends, over every part that is bound: an island on the wrong joint, a vertex
+ * that stays behind or an axis that is off
  * tears edges. Worst first; parts that hold together are left out.
  */
-export async function walkThrough(rig: Rig, motions: readonly JointMotion[], method: Moment["method"], tick: Tick = () => {}): Promise<WalkRow[]> {
+export async function walkThrough(
+  rig: Rig,
+  motions: readonly JointMotion[],
+  method: Moment["method"],
+  tick: Tick = () => {},
+): Promise<WalkRow[]> {
   const { parts } = rig.character;
   const edges = parts.map((part): Uint32Array => {
     if (!part.skin) return new Uint32Array(0);
     const { start, list } = neighboursOf(part);
     const out: number[] = [];
-    for (let v = 0; v + 1 < start.length; v++) for (let k = start[v]!; k < start[v + 1]!; k++) if (list[k]! > v) out.push(v, list[k]!);
+    for (let v = 0; v + 1 < start.length; v++)
+      for (let k = start[v]!; k < start[v + 1]!; k++) if (list[k]! > v) out.push(v, list[k]!);
     return Uint32Array.from(out);
   });
   const lengths = (p: number, P: Float32Array): Float32Array => {
@@ -53,7 +63,11 @@ export async function walkThrough(rig: Rig, motions: readonly JointMotion[], met
     const worst = new Map<number, WalkRow>();
     for (const angle of [motion.min, motion.max]) {
       if (angle === 0) continue;
-      const { positions } = deform(rig, { ...REST_MOMENT, method, pose: motionPose(motion, angle) }, { out, normals: false });
+      const { positions } = deform(
+        rig,
+        { ...REST_MOMENT, method, pose: motionPose(motion, angle) },
+        { out, normals: false },
+      );
       parts.forEach((part, p) => {
         const now = lengths(p, positions[p]!);
         const torn: { edge: number; longer: number; ratio: number }[] = [];
@@ -65,21 +79,40 @@ export async function walkThrough(rig: Rig, motions: readonly JointMotion[], met
         torn.sort((a, b) => b.longer - a.longer || a.edge - b.edge);
         const [first] = torn;
         if (!first || 1000 * first.longer <= (worst.get(p)?.longerMm ?? 0)) return;
-        const vertices = [...new Set(torn.flatMap(({ edge }) => [edges[p]![2 * edge]!, edges[p]![2 * edge + 1]!]))].slice(0, MOST_VERTICES);
-        worst.set(p, { part: part.name, motion: motion.id, label: motion.label, joint: motion.joint, angle, stretch: first.ratio, longerMm: 1000 * first.longer, vertices });
+        const vertices = [
+          ...new Set(torn.flatMap(({ edge }) => [edges[p]![2 * edge]!, edges[p]![2 * edge + 1]!])),
+        ].slice(0, MOST_VERTICES);
+        worst.set(p, {
+          part: part.name,
+          motion: motion.id,
+          label: motion.label,
+          joint: motion.joint,
+          angle,
+          stretch: first.ratio,
+          longerMm: 1000 * first.longer,
+          vertices,
+        });
       });
     }
     rows.push(...worst.values());
   }
   await tick(motions.length, motions.length);
-  return rows.sort((a, b) => b.longerMm - a.longerMm || a.part.localeCompare(b.part) || a.motion.localeCompare(b.motion));
+  return rows.sort(
+    (a, b) => b.longerMm - a.longerMm || a.part.localeCompare(b.part) || a.motion.localeCompare(b.motion),
+  );
 }
 
 /** Seconds a motion takes in the walk: out to one end, over to the other, and back to rest. */
 export const SECONDS_A_MOTION = 2;
 
-/** Where the walk is at a time in seconds: the motion and its angle, degrees. Goes out and back evenly and eases at the ends. */
-export function walkAt(motions: readonly JointMotion[], seconds: number): { motion: JointMotion; index: number; degrees: number } | null {
+/**
+ * Where the walk is at a time in seconds: the motion and its angle, degrees. Goes out and back evenly and eases at the
+ * ends.
+ */
+export function walkAt(
+  motions: readonly JointMotion[],
+  seconds: number,
+): { motion: JointMotion; index: number; degrees: number } | null {
   if (motions.length === 0) return null;
   const index = Math.min(motions.length - 1, Math.max(0, Math.floor(seconds / SECONDS_A_MOTION)));
   const motion = motions[index]!;

@@ -13,7 +13,10 @@ const REACH = 1.35;
 const CLEARANCE = 0.0006;
 /** Height of the middles of edges and faces, metres. */
 const CLEARANCE_BETWEEN = 0.0001;
-/** A push holds over this angle seen from the eye's centre and fades out over as much again, radians: both layers of the lid go together. */
+/**
+ * A push holds over this angle seen from the eye's centre and fades out over as much again, radians: both layers of the
+ * lid go together.
+ */
 const HOLDS = 0.14;
 
 /** Pushes the lids out along the eyeball where a shape at full brings them into it; the lid keeps its thickness. */
@@ -25,7 +28,8 @@ export function pushLidsOut(character: Character, shapeName: string, partName: s
   const P = part.positions;
   for (const eye of eyeballsOf(character)) {
     const height = heightOverEye(character, eye);
-    const isNear = (v: number): boolean => Math.hypot(...[0, 1, 2].map((c) => P[3 * v + c]! - eye.centre[c]!)) < REACH * eye.radius;
+    const isNear = (v: number): boolean =>
+      Math.hypot(...[0, 1, 2].map((c) => P[3 * v + c]! - eye.centre[c]!)) < REACH * eye.radius;
     const { moved } = movedBy(part, delta);
     const needs = new Map<number, number>();
     for (const vertices of lidSamples(part, isNear)) {
@@ -56,20 +60,38 @@ export function pushLidsOut(character: Character, shapeName: string, partName: s
     delta = { ...delta, deltas };
   }
   const made: ShapeDelta = delta;
-  return { ...character, shapes: character.shapes.map((s) => (s === shape ? { ...s, deltas: s.deltas.map((d) => (d.part === index ? made : d)) } : s)) };
+  return {
+    ...character,
+    shapes: character.shapes.map((s) =>
+      s === shape ? { ...s, deltas: s.deltas.map((d) => (d.part === index ? made : d)) } : s,
+    ),
+  };
 }
 
 /** Steps in which a part's own movement is taken back. */
 const STEPS = 50;
 
-/** Takes back as much of a part's own movement in a shape as makes it stand out of the skin. @param limit what may stand out, mm. */
+/**
+ * Takes back as much of a part's own movement in a shape as makes it stand out of the skin. @param limit what may stand
+ * out, mm.
+ */
 export function drawBack(character: Character, shapeName: string, partName: string, limit: number): Character {
   const shape = neededShape(character, shapeName);
   const { index } = partNamed(character, partName);
   const depth = piercingDepth(character, index);
   for (let k = STEPS - 1; k >= 0; k--) {
-    const scaled = { ...shape, deltas: shape.deltas.flatMap((d) => (d.part !== index ? [d] : k === 0 ? [] : [{ ...d, deltas: d.deltas.map((x) => (x * k) / STEPS) }])) };
-    if (1000 * depth(scaled) <= limit) return { ...character, shapes: character.shapes.map((s) => (s === shape ? scaled : s)) };
+    const scaled = {
+      ...shape,
+      deltas: shape.deltas.flatMap((d) =>
+        d.part !== index ? [d] : k === 0 ? [] : [{ ...d, deltas: d.deltas.map((x) => (x * k) / STEPS) }],
+      ),
+    };
+    if (1000 * depth(scaled) <= limit)
+      return { ...character, shapes: character.shapes.map((s) => (s === shape ? scaled : s)) };
   }
-  throw new UserError(`${partName} stands out of the skin even where ${shapeName} does not move it.`, "mend", "The skin closes in on it: correct the skin's movement.");
+  throw new UserError(
+    `${partName} stands out of the skin even where ${shapeName} does not move it.`,
+    "mend",
+    "The skin closes in on it: correct the skin's movement.",
+  );
 }

@@ -9,12 +9,29 @@ import { finsOf, partSurfaces } from "./partSurfaces";
 import { partNamed } from "./places";
 
 /** Repairs a part's faces; vertices that no face uses afterwards go, and shapes are carried along. */
-export function mendFaces(character: Character, name: string, what: "loose" | "degenerate" | "doubled" | "inside-out" | "non-manifold"): Character {
+export function mendFaces(
+  character: Character,
+  name: string,
+  what: "loose" | "degenerate" | "doubled" | "inside-out" | "non-manifold",
+): Character {
   const { part, index } = partNamed(character, name);
   const faces = facesOf(part);
-  const mended = { loose: faces, degenerate: withArea(part, faces), doubled: onceEach(part, faces), "inside-out": turned(part, faces), "non-manifold": withoutFins(part, faces) }[what];
+  const mended = {
+    loose: faces,
+    degenerate: withArea(part, faces),
+    doubled: onceEach(part, faces),
+    "inside-out": turned(part, faces),
+    "non-manifold": withoutFins(part, faces),
+  }[what];
   const { part: made, newFromOld } = withFaces(part, mended);
-  const mendedCharacter = { ...character, parts: character.parts.map((p, i) => (i === index ? made : p)), shapes: renumberShapes(character.shapes, character.parts.map((_, i) => (i === index ? newFromOld : null))) };
+  const mendedCharacter = {
+    ...character,
+    parts: character.parts.map((p, i) => (i === index ? made : p)),
+    shapes: renumberShapes(
+      character.shapes,
+      character.parts.map((_, i) => (i === index ? newFromOld : null)),
+    ),
+  };
   return what === "non-manifold" ? partSurfaces(mendedCharacter, index) : mendedCharacter;
 }
 
@@ -38,5 +55,7 @@ function onceEach(part: Part, faces: readonly NewFace[]): NewFace[] {
 function turned(part: Part, faces: readonly NewFace[]): NewFace[] {
   const inward = new Set(shellsInsideOut(part));
   const shell = shellsOf(part, true);
-  return faces.map((face) => (inward.has(shell[face.corners[0]!]!) ? { ...face, corners: [...face.corners].reverse() } : face));
+  return faces.map((face) =>
+    inward.has(shell[face.corners[0]!]!) ? { ...face, corners: [...face.corners].reverse() } : face,
+  );
 }

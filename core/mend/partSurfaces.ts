@@ -3,11 +3,14 @@ import { faceVector } from "../measure/faceArea";
 import { vertexCountOf, type Character, type Part } from "../model/character";
 import { duplicateMovement, duplicateVertices } from "../model/duplicateVertices";
 
-/** How far a copy steps back into its own piece of surface, metres: enough to be a place of its own, too little to see. */
+/**
+ * How far a copy steps back into its own piece of surface, metres: enough to be a place of its own, too little to see.
+ */
 const STEP = 2e-5;
 
 /**
- * Faces that hang by nothing but an edge which others share. Of the faces at such an edge the two that go on into each other most evenly are the surface;
+ * Faces that hang by nothing but an edge which others share. Of the faces at such an edge the two that go on into each
+ * other most evenly are the surface;
  * the rest are fins where they share no other edge with anything.
  */
 export function finsOf(part: Part): Set<number> {
@@ -29,10 +32,15 @@ export function finsOf(part: Part): Set<number> {
   return fins;
 }
 
-const vectorOf = (part: Part, face: number): readonly number[] => faceVector(part.positions, part.corners.subarray(part.faceStarts[face]!, part.faceStarts[face + 1]!));
-const cosineBetween = (a: readonly number[], b: readonly number[]): number => (a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!) / (Math.hypot(...a) * Math.hypot(...b) || 1);
+const vectorOf = (part: Part, face: number): readonly number[] =>
+  faceVector(part.positions, part.corners.subarray(part.faceStarts[face]!, part.faceStarts[face + 1]!));
+const cosineBetween = (a: readonly number[], b: readonly number[]): number =>
+  (a[0]! * b[0]! + a[1]! * b[1]! + a[2]! * b[2]!) / (Math.hypot(...a) * Math.hypot(...b) || 1);
 
-/** Gives every piece of surface that meets another only in an edge of three or more faces, or only in a point, vertices of its own there. */
+/**
+ * Gives every piece of surface that meets another only in an edge of three or more faces, or only in a point, vertices
+ * of its own there.
+ */
 export function partSurfaces(character: Character, index: number): Character {
   const part = character.parts[index]!;
   const { place, facesOfEdge, key } = meshEdges(part);
@@ -50,7 +58,9 @@ export function partSurfaces(character: Character, index: number): Character {
   for (const [p, list] of cornersAt) {
     const pieces = piecesAt(part, p, list, place, facesOfEdge, key);
     for (const piece of pieces.slice(1)) {
-      const middle = [0, 1, 2].map((c) => piece.reduce((sum, { face }) => sum + centreOf(part, face)[c]! / piece.length, 0));
+      const middle = [0, 1, 2].map((c) =>
+        piece.reduce((sum, { face }) => sum + centreOf(part, face)[c]! / piece.length, 0),
+      );
       const copies = new Map<number, number>();
       for (const { at } of piece) {
         const v = part.corners[at]!;
@@ -67,13 +77,24 @@ export function partSurfaces(character: Character, index: number): Character {
   }
   if (!from.length) return character;
   const grown = { ...duplicateVertices(part, from, moved), corners };
-  return { ...character, parts: character.parts.map((x, i) => (i === index ? grown : x)), shapes: duplicateMovement(character.shapes, index, from, vertexCountOf(part)) };
+  return {
+    ...character,
+    parts: character.parts.map((x, i) => (i === index ? grown : x)),
+    shapes: duplicateMovement(character.shapes, index, from, vertexCountOf(part)),
+  };
 }
 
 type Corner = { face: number; at: number };
 
 /** Corners at a place, grouped by faces that lead to each other over edges of exactly two faces. */
-function piecesAt(part: Part, p: number, list: readonly Corner[], place: Uint32Array, facesOfEdge: ReadonlyMap<number, readonly number[]>, key: (a: number, b: number) => number): Corner[][] {
+function piecesAt(
+  part: Part,
+  p: number,
+  list: readonly Corner[],
+  place: Uint32Array,
+  facesOfEdge: ReadonlyMap<number, readonly number[]>,
+  key: (a: number, b: number) => number,
+): Corner[][] {
   const root = new Map(list.map(({ face }) => [face, face]));
   const find = (f: number): number => {
     for (let up = root.get(f)!; up !== f; up = root.get(f)!) {
@@ -99,6 +120,7 @@ function piecesAt(part: Part, p: number, list: readonly Corner[], place: Uint32A
 function centreOf(part: Part, face: number): [number, number, number] {
   const [s, e] = [part.faceStarts[face]!, part.faceStarts[face + 1]!];
   const sum: [number, number, number] = [0, 0, 0];
-  for (let at = s; at < e; at++) for (let c = 0; c < 3; c++) sum[c]! += part.positions[3 * part.corners[at]! + c]! / (e - s);
+  for (let at = s; at < e; at++)
+    for (let c = 0; c < 3; c++) sum[c]! += part.positions[3 * part.corners[at]! + c]! / (e - s);
   return sum;
 }

@@ -5,7 +5,18 @@
 
 import type { Quat } from "../math/vec3";
 
-export const PART_KINDS = ["body", "eye", "lash", "tear line", "teeth", "tongue", "hair", "brow", "garment", "other"] as const;
+export const PART_KINDS = [
+  "body",
+  "eye",
+  "lash",
+  "tear line",
+  "teeth",
+  "tongue",
+  "hair",
+  "brow",
+  "garment",
+  "other",
+] as const;
 export type PartKind = (typeof PART_KINDS)[number];
 
 /** Colour and opacity of a surface; textures are carried along unread. */
@@ -26,7 +37,10 @@ export interface Material {
 }
 
 export const MAP_SLOTS = ["normal", "metallic roughness", "occlusion", "emissive"] as const;
-/** A texture beside the base colour's: what for, and how strongly it counts (normal scale, occlusion strength; 1 for the others). */
+/**
+ * A texture beside the base colour's: what for, and how strongly it counts (normal scale, occlusion strength; 1 for the
+ * others).
+ */
 export interface MaterialMap extends TextureImage {
   readonly slot: (typeof MAP_SLOTS)[number];
   readonly strength: number;
@@ -59,11 +73,15 @@ export interface SkinBinding {
 }
 
 /**
- * What one vertex shows more than once, by corner of the part's faces: OBJ files keep normals and texture coordinates so.
+ * What one vertex shows more than once, by corner of the part's faces: OBJ files keep normals and texture coordinates
+ * so.
  * On the stage and in glTF such a vertex is drawn as several.
  */
 export interface CornerLook {
-  /** Smoothing group of each corner: corners at one place with the same group share their normal, and 0 shares with no other face. Null: all share. */
+  /**
+   * Smoothing group of each corner: corners at one place with the same group share their normal, and 0 shares with no
+   * other face. Null: all share.
+   */
   readonly groups: Uint32Array | null;
   /** 2 x corners.length; null where each vertex has one coordinate. */
   readonly uvs: Float32Array | null;
@@ -85,7 +103,10 @@ export interface Part {
   readonly colors: Float32Array | null;
   /** Null: the part is not bound and stays where it is. */
   readonly skin: SkinBinding | null;
-  /** For each vertex the lowest one at its place that it shares its normal with; left out where all at one place share theirs, so that no edge is hard. */
+  /**
+   * For each vertex the lowest one at its place that it shares its normal with; left out where all at one place share
+   * theirs, so that no edge is hard.
+   */
   readonly smooth?: Uint32Array;
   /** Left out where every vertex has one normal and one texture coordinate. */
   readonly cornerLook?: CornerLook;
@@ -153,8 +174,10 @@ export const SHAPE_RULES = ["product", "minimum", "beyond one", "in-between"] as
 export type ShapeRule = (typeof SHAPE_RULES)[number];
 
 /**
- * Sets a shape's weight from the weights of other shapes at the same moment: a combination of several (product, minimum, or how far
- * their sum goes beyond one), or an in-between of one, which is at full where the other stands at `peak` and gone at `from` and `to`.
+ * Sets a shape's weight from the weights of other shapes at the same moment: a combination of several (product,
+ * minimum, or how far
+ * their sum goes beyond one), or an in-between of one, which is at full where the other stands at `peak` and gone at
+ * `from` and `to`.
  */
 export interface ShapeDriver {
   readonly shape: string;
@@ -221,10 +244,23 @@ export interface Character {
   /** Shapes left out by the choice of shapes; they take no part in anything until they are chosen again. */
   readonly setAside?: readonly Shape[];
   /** The rules by which shapes were chosen last. */
-  readonly shapeChoice?: { readonly rules: readonly { readonly keep: boolean; readonly by: "word" | "wildcard" | "region"; readonly text: string }[]; readonly favourites: readonly string[] };
-  /** Parts that follow the skin in every shape, also in those that are made or changed later; farther than the reach, mm, a vertex does not. */
+  readonly shapeChoice?: {
+    readonly rules: readonly {
+      readonly keep: boolean;
+      readonly by: "word" | "wildcard" | "region";
+      readonly text: string;
+    }[];
+    readonly favourites: readonly string[];
+  };
+  /**
+   * Parts that follow the skin in every shape, also in those that are made or changed later; farther than the reach,
+   * mm, a vertex does not.
+   */
   readonly follows?: readonly { readonly part: string; readonly reachMm: number }[];
-  /** The pose in which clips of other skeletons are taken for their rest: by joint, its turn in space away from rest, a unit quaternion. Absent: the rest pose itself. */
+  /**
+   * The pose in which clips of other skeletons are taken for their rest: by joint, its turn in space away from rest, a
+   * unit quaternion. Absent: the rest pose itself.
+   */
   readonly retargetPose?: Readonly<Record<string, Quat>>;
   /** From the VRM it came as, written back into a VRM. */
   readonly vrm?: VrmKept;
@@ -241,11 +277,14 @@ export const vertexCountOf = (part: Part): number => part.positions.length / 3;
 export const faceCountOf = (part: Part): number => part.faceStarts.length - 1;
 export const triangleCountOf = (part: Part): number => part.corners.length - 2 * faceCountOf(part);
 
-export const jointIndexOf = (skeleton: Skeleton, name: string): number => skeleton.joints.findIndex((j) => j.name === name);
-export const shapeNamed = (character: Character, name: string): Shape | undefined => character.shapes.find((s) => s.name === name);
+export const jointIndexOf = (skeleton: Skeleton, name: string): number =>
+  skeleton.joints.findIndex((j) => j.name === name);
+export const shapeNamed = (character: Character, name: string): Shape | undefined =>
+  character.shapes.find((s) => s.name === name);
 
 /** Whether a joint or other shapes set the shape's weight: such a shape is never looked at alone. */
-export const isDriven = (character: Character, name: string): boolean => character.drivers.some((d) => d.shape === name) || character.shapeDrivers.some((d) => d.shape === name);
+export const isDriven = (character: Character, name: string): boolean =>
+  character.drivers.some((d) => d.shape === name) || character.shapeDrivers.some((d) => d.shape === name);
 
 /** Fan triangulation of the part's polygons; triangle t belongs to `faceOfTriangle[t]`. */
 export function triangulate(part: Part): { triangles: Uint32Array; faceOfTriangle: Uint32Array } {
@@ -271,5 +310,12 @@ export function evenFaceStarts(faceCount: number, size: number): Uint32Array {
 }
 
 export const DEFAULT_MATERIAL: Material = {
-  name: "default", baseColor: [0.8, 0.8, 0.8, 1], roughness: 0.8, metallic: 0, opacity: "opaque", alphaCutoff: 0.5, doubleSided: false, texture: null,
+  name: "default",
+  baseColor: [0.8, 0.8, 0.8, 1],
+  roughness: 0.8,
+  metallic: 0,
+  opacity: "opaque",
+  alphaCutoff: 0.5,
+  doubleSided: false,
+  texture: null,
 };

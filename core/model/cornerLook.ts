@@ -2,7 +2,12 @@ import { faceCountOf, type CornerLook, type Part } from "./character";
 
 /** Corners of a part as its look holds them, when it fits the faces. */
 export const cornerLookOf = ({ cornerLook: look, corners }: Part): CornerLook | null =>
-  look && (!look.groups || look.groups.length === corners.length) && (!look.uvs || look.uvs.length === 2 * corners.length) && (look.groups || look.uvs) ? look : null;
+  look &&
+  (!look.groups || look.groups.length === corners.length) &&
+  (!look.uvs || look.uvs.length === 2 * corners.length) &&
+  (look.groups || look.uvs)
+    ? look
+    : null;
 
 /** The group of each face where all its corners have one; null where faces have several. */
 export function groupOfEachFace(part: Part): Uint32Array | null {
@@ -33,7 +38,10 @@ export interface NewFace {
   readonly was?: readonly number[];
 }
 
-/** The look carried to other faces on the same vertices: each corner keeps what it had in the face it comes from; one that is new there takes the face's group and its vertex's own coordinate. */
+/**
+ * The look carried to other faces on the same vertices: each corner keeps what it had in the face it comes from; one
+ * that is new there takes the face's group and its vertex's own coordinate.
+ */
 export function cornerLookAfter(part: Part, faces: readonly NewFace[]): { cornerLook?: CornerLook } {
   const look = cornerLookOf(part);
   if (!look) return {};
@@ -46,7 +54,8 @@ export function cornerLookAfter(part: Part, faces: readonly NewFace[]): { corner
       while (k < e && part.corners[k] !== was[i]) k++;
       const found = k < e;
       if (look.groups) groups.push(from < 0 ? 1 : look.groups[found ? k : s]!);
-      if (look.uvs) uvs.push(...(found ? look.uvs.subarray(2 * k, 2 * k + 2) : (part.uvs?.subarray(2 * v, 2 * v + 2) ?? [0, 0])));
+      if (look.uvs)
+        uvs.push(...(found ? look.uvs.subarray(2 * k, 2 * k + 2) : (part.uvs?.subarray(2 * v, 2 * v + 2) ?? [0, 0])));
     });
   }
   return { cornerLook: { groups: look.groups && Uint32Array.from(groups), uvs: look.uvs && Float32Array.from(uvs) } };

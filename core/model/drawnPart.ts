@@ -14,7 +14,8 @@ export interface DrawnPart {
 const NONE = new Uint32Array(0);
 
 /**
- * Splits vertices that show several normals or texture coordinates; what one vertex shows first stays at it, the others become copies behind all vertices.
+ * Splits vertices that show several normals or texture coordinates; what one vertex shows first stays at it, the
+ * others become copies behind all vertices.
  * @param by "normals" for drawing without textures, "all" for files.
  */
 export function drawnPart(whole: Part, by: "normals" | "all"): DrawnPart {
@@ -35,7 +36,10 @@ export function drawnPart(whole: Part, by: "normals" | "all"): DrawnPart {
     for (let k = part.faceStarts[f]!; k < part.faceStarts[f + 1]!; k++) {
       const v = part.corners[k]!;
       const group = groups?.[k] ?? 1;
-      const same = (d: number): boolean => groupOf[d] === group && (group !== 0 || faceOf[d] === f) && (!uvs || (uvOf[2 * d] === uvs[2 * k] && uvOf[2 * d + 1] === uvs[2 * k + 1]));
+      const same = (d: number): boolean =>
+        groupOf[d] === group &&
+        (group !== 0 || faceOf[d] === f) &&
+        (!uvs || (uvOf[2 * d] === uvs[2 * k] && uvOf[2 * d + 1] === uvs[2 * k + 1]));
       const set = (d: number): void => {
         groupOf[d] = group;
         faceOf[d] = f;
@@ -53,7 +57,13 @@ export function drawnPart(whole: Part, by: "normals" | "all"): DrawnPart {
       }
       corners[k] = d;
     }
-  const grown = copies.length ? duplicateVertices(part, copies, copies.flatMap((v) => Array.from(part.positions.subarray(3 * v, 3 * v + 3)))) : part;
+  const grown = copies.length
+    ? duplicateVertices(
+        part,
+        copies,
+        copies.flatMap((v) => Array.from(part.positions.subarray(3 * v, 3 * v + 3))),
+      )
+    : part;
   const out: Part = { ...grown, corners, ...(uvs ? { uvs: Float32Array.from(uvOf) } : {}) };
   if (!groups) return { part: out, copies: Uint32Array.from(copies) };
   const smooth = sharedNormals(placesOf(out.positions), groupOf);
@@ -79,13 +89,31 @@ export function withCopies(rows: Float32Array, copies: Uint32Array, size: number
   copies.forEach((v, i) => out.copyWithin(rows.length + size * i, size * v, size * v + size));
 }
 
-/** The character with every part split as files hold it; shapes move the copies along. With the vertex behind each copy, per part. */
+/**
+ * The character with every part split as files hold it; shapes move the copies along. With the vertex behind each copy,
+ * per part.
+ */
 export function drawnCharacter(character: Character): { character: Character; copies: readonly Uint32Array[] } {
   const drawn = character.parts.map((p) => drawnPart(p, "all"));
   const copies = drawn.map((d) => d.copies);
   if (!character.parts.some((p) => p.cornerLook)) return { character, copies };
-  const carried = (shapes: Character["shapes"]): Character["shapes"] => drawn.reduce((all, d, p) => (d.copies.length ? duplicateMovement(all, p, Array.from(d.copies), character.parts[p]!.positions.length / 3) : all), shapes);
-  return { copies, character: { ...character, parts: drawn.map((d) => d.part), shapes: carried(character.shapes), ...(character.setAside ? { setAside: carried(character.setAside) } : {}) } };
+  const carried = (shapes: Character["shapes"]): Character["shapes"] =>
+    drawn.reduce(
+      (all, d, p) =>
+        d.copies.length
+          ? duplicateMovement(all, p, Array.from(d.copies), character.parts[p]!.positions.length / 3)
+          : all,
+      shapes,
+    );
+  return {
+    copies,
+    character: {
+      ...character,
+      parts: drawn.map((d) => d.part),
+      shapes: carried(character.shapes),
+      ...(character.setAside ? { setAside: carried(character.setAside) } : {}),
+    },
+  };
 }
 
 export const splitCharacter = (character: Character): Character => drawnCharacter(character).character;

@@ -5,7 +5,8 @@ export const NO_MIRROR = -1;
 
 const known = new WeakMap<Float32Array, Map<number, Int32Array>>();
 /**
- * For every vertex the vertex nearest to its mirror image, or NO_MIRROR when none lies within `tolerance`. Found once for a table of positions, which must not change.
+ * For every vertex the vertex nearest to its mirror image, or NO_MIRROR when none lies within `tolerance`. Found once
+ * for a table of positions, which must not change.
  * @param positions 3 x vertexCount, rest space. @param tolerance metres.
  */
 export function mirrorMap(positions: Float32Array, tolerance = 0.001): Int32Array {
@@ -19,7 +20,12 @@ function findMirrored(positions: Float32Array, tolerance: number): Int32Array {
   const count = positions.length / 3;
   const grid = makePointGrid(count, 2 * tolerance);
   const cellOf = (x: number): number => Math.floor(x / grid.cell);
-  for (let v = count - 1; v >= 0; v--) addPoint(grid, slotOf(grid, cellOf(positions[3 * v]!), cellOf(positions[3 * v + 1]!), cellOf(positions[3 * v + 2]!)), v);
+  for (let v = count - 1; v >= 0; v--)
+    addPoint(
+      grid,
+      slotOf(grid, cellOf(positions[3 * v]!), cellOf(positions[3 * v + 1]!), cellOf(positions[3 * v + 2]!)),
+      v,
+    );
   const out = new Int32Array(count).fill(NO_MIRROR);
   const near = (v: number): void => {
     const x = -positions[3 * v]!;

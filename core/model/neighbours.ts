@@ -8,7 +8,10 @@ export interface Neighbours {
 }
 
 const known = new WeakMap<Part, Neighbours>();
-/** Neighbours along polygon edges, ascending; vertices at one place (seams) see each other's neighbours. Found once for a part. */
+/**
+ * Neighbours along polygon edges, ascending; vertices at one place (seams) see each other's neighbours. Found once for
+ * a part.
+ */
 export function neighboursOf(part: Part): Neighbours {
   const found = known.get(part) ?? findNeighbours(part);
   known.set(part, found);

@@ -9,11 +9,51 @@ const KIND_WORDS: readonly (readonly [PartKind, readonly string[]])[] = [
   ["teeth", ["teeth", "tooth", "gum", "gums", "denture"]],
   ["tongue", ["tongue"]],
   ["hair", ["hair", "bun", "fringe", "beard", "moustache", "ponytail", "scalp"]],
-  ["garment", ["shirt", "top", "trousers", "pants", "cap", "hat", "shoe", "shoes", "boot", "boots", "coat", "jacket", "dress", "skirt", "sock", "socks", "glove", "gloves", "garment", "cloth", "clothes", "sweater", "belt", "scarf", "overalls"]],
+  [
+    "garment",
+    [
+      "shirt",
+      "top",
+      "trousers",
+      "pants",
+      "cap",
+      "hat",
+      "shoe",
+      "shoes",
+      "boot",
+      "boots",
+      "coat",
+      "jacket",
+      "dress",
+      "skirt",
+      "sock",
+      "socks",
+      "glove",
+      "gloves",
+      "garment",
+      "cloth",
+      "clothes",
+      "sweater",
+      "belt",
+      "scarf",
+      "overalls",
+    ],
+  ],
   ["body", ["body", "skin", "face", "head", "torso", "character"]],
 ];
 
-const CORNER_OF_EYE = ["duct", "ducts", "tearduct", "tearducts", "caruncle", "caruncles", "caruncula", "lacrimal", "lachrymal", "punctum"];
+const CORNER_OF_EYE = [
+  "duct",
+  "ducts",
+  "tearduct",
+  "tearducts",
+  "caruncle",
+  "caruncles",
+  "caruncula",
+  "lacrimal",
+  "lachrymal",
+  "punctum",
+];
 
 /** Reads a part's kind off the words of its name (then of its materials); "other" when none speaks. */
 export function guessPartKind(name: string, materialNames: readonly string[]): PartKind {

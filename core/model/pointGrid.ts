@@ -7,7 +7,8 @@ export interface PointGrid {
 }
 
 /** Slot of a cell. Different cells may share one, so a caller compares positions itself. */
-export const slotOf = (grid: PointGrid, x: number, y: number, z: number): number => (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & grid.mask;
+export const slotOf = (grid: PointGrid, x: number, y: number, z: number): number =>
+  (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & grid.mask;
 
 /** An empty grid for `count` points. @param cell edge of a cell, metres. */
 export function makePointGrid(count: number, cell: number): PointGrid {

@@ -4,4 +4,7 @@ export type ShareDone = (share: number) => void;
 export const untold: ShareDone = () => {};
 
 /** What a part of the work reports, as a stretch of the whole. */
-export const within = (tell: ShareDone, from: number, to: number): ShareDone => (share) => tell(from + share * (to - from));
+export const within =
+  (tell: ShareDone, from: number, to: number): ShareDone =>
+  (share) =>
+    tell(from + share * (to - from));

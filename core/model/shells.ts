@@ -1,9 +1,14 @@
 import { faceCountOf, type Part } from "./character";
 import { placesOf } from "./places";
 
-/** Number of the connected shell each vertex belongs to: the lowest vertex of the shell. @param throughSeams vertices at one place count as one. */
+/**
+ * Number of the connected shell each vertex belongs to: the lowest vertex of the shell. @param throughSeams vertices at
+ * one place count as one.
+ */
 export function shellsOf(part: Part, throughSeams = false): Uint32Array {
-  const root = throughSeams ? placesOf(part.positions).slice() : Uint32Array.from({ length: part.positions.length / 3 }, (_, v) => v);
+  const root = throughSeams
+    ? placesOf(part.positions).slice()
+    : Uint32Array.from({ length: part.positions.length / 3 }, (_, v) => v);
   const find = (v: number): number => {
     let r = v;
     while (root[r] !== r) r = root[r]!;

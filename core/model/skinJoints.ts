@@ -1,6 +1,9 @@
 import type { Character } from "./character";
 
-/** Joints that skins list: those the delivery's skins list, and any that holds weight. The others are plain nodes above, between or below them. */
+/**
+ * Joints that skins list: those the delivery's skins list, and any that holds weight. The others are plain nodes above,
+ * between or below them.
+ */
 export function skinJoints({ skeleton, parts }: Character): number[] {
   if (!skeleton) return [];
   const listed = skeleton.inSkin.slice();

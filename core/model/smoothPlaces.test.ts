@@ -11,11 +11,35 @@ import { smoothAfter, smoothByNormals, smoothPlaces } from "./smoothPlaces";
 import { withFaces } from "./withFaces";
 
 /** A roof: two slopes that meet in a ridge, whose two vertices are there once for each slope. */
-const roof: Part = partOf("roof", [[-1, 0, 0], [-1, 0, 1], [0, 1, 0], [0, 1, 1], [0, 1, 0], [0, 1, 1], [1, 0, 0], [1, 0, 1]], [[0, 1, 3, 2], [4, 5, 7, 6]]);
-const slopes = Float32Array.from([0, 1, 2, 3].flatMap(() => [-Math.SQRT1_2, Math.SQRT1_2, 0]).concat([0, 1, 2, 3].flatMap(() => [Math.SQRT1_2, Math.SQRT1_2, 0])));
+const roof: Part = partOf(
+  "roof",
+  [
+    [-1, 0, 0],
+    [-1, 0, 1],
+    [0, 1, 0],
+    [0, 1, 1],
+    [0, 1, 0],
+    [0, 1, 1],
+    [1, 0, 0],
+    [1, 0, 1],
+  ],
+  [
+    [0, 1, 3, 2],
+    [4, 5, 7, 6],
+  ],
+);
+const slopes = Float32Array.from(
+  [0, 1, 2, 3]
+    .flatMap(() => [-Math.SQRT1_2, Math.SQRT1_2, 0])
+    .concat([0, 1, 2, 3].flatMap(() => [Math.SQRT1_2, Math.SQRT1_2, 0])),
+);
 const upward = Float32Array.from({ length: 24 }, (_, i) => (i % 3 === 1 ? 1 : 0));
-const hard: Character = characterWith({ parts: [{ ...roof, smooth: smoothByNormals(roof.positions, slopes)! }], shapes: [shapeOf("higher", { 2: [0, 0.5, 0], 3: [0, 0.5, 0], 4: [0, 0.5, 0], 5: [0, 0.5, 0] })] });
-const normalsOf = (c: Character, weights: Record<string, number> = {}): Float32Array => deform(makeRig(c), { ...REST_MOMENT, weights }).normals[0]!;
+const hard: Character = characterWith({
+  parts: [{ ...roof, smooth: smoothByNormals(roof.positions, slopes)! }],
+  shapes: [shapeOf("higher", { 2: [0, 0.5, 0], 3: [0, 0.5, 0], 4: [0, 0.5, 0], 5: [0, 0.5, 0] })],
+});
+const normalsOf = (c: Character, weights: Record<string, number> = {}): Float32Array =>
+  deform(makeRig(c), { ...REST_MOMENT, weights }).normals[0]!;
 const across = (N: Float32Array, v: number): number => N[3 * v]!;
 
 describe("hard edges", () => {
@@ -49,12 +73,18 @@ describe("hard edges", () => {
     expect(smoothPlaces(copied)[8]).toBe(4);
     const welded = weldPart(hard, "roof", 1e-5).parts[0]!;
     expect(welded.positions.length).toBe(roof.positions.length);
-    expect(weldPart({ ...hard, parts: [roof] }, "roof", 1e-5).parts[0]!.positions.length).toBe(roof.positions.length - 6);
+    expect(weldPart({ ...hard, parts: [roof] }, "roof", 1e-5).parts[0]!.positions.length).toBe(
+      roof.positions.length - 6,
+    );
     expect(smoothAfter(undefined, [0])).toEqual({});
   });
   it("are passed over where they do not fit the part, and end where vertices part", () => {
     expect([...smoothPlaces({ ...roof, smooth: Uint32Array.from([0, 1]) })]).toEqual([...placesOf(roof.positions)]);
-    const apart = { ...roof, smooth: Uint32Array.from([0, 1, 2, 3, 2, 3, 6, 7]), positions: roof.positions.map((x, i) => (i === 3 * 4 ? x + 0.1 : x)) };
+    const apart = {
+      ...roof,
+      smooth: Uint32Array.from([0, 1, 2, 3, 2, 3, 6, 7]),
+      positions: roof.positions.map((x, i) => (i === 3 * 4 ? x + 0.1 : x)),
+    };
     expect([...smoothPlaces(apart)].slice(2, 6)).toEqual([2, 3, 4, 3]);
   });
 });

@@ -1,11 +1,15 @@
 import type { Part } from "./character";
 import { placesOf } from "./places";
 
-/** Normals at one place that differ by more than this make a hard edge; less is a seam or rounding. Cosine of 10 degrees, our own choice. */
+/**
+ * Normals at one place that differ by more than this make a hard edge; less is a seam or rounding. Cosine of 10
+ * degrees, our own choice.
+ */
 const ALIKE = Math.cos((10 * Math.PI) / 180);
 
 /**
- * Which vertices share a normal: all at one place, or with hard edges those that did so in the file and still stand at one place.
+ * Which vertices share a normal: all at one place, or with hard edges those that did so in the file and still stand at
+ * one place.
  * @returns for each vertex the lowest one that stands for it.
  */
 export function smoothPlaces(part: Part): Uint32Array {
@@ -23,7 +27,10 @@ export function smoothPlaces(part: Part): Uint32Array {
 /** Different normals at one place that are told apart: without an end broken files take time by the square. */
 export const MOST_NORMALS = 64;
 
-/** Whether two normals of a list are so near that no edge is hard between them; broken ones (of no length) say nothing. @param normals 3 numbers each, of any length. */
+/**
+ * Whether two normals of a list are so near that no edge is hard between them; broken ones (of no length) say nothing.
+ * @param normals 3 numbers each, of any length.
+ */
 export function normalsAlike(normals: Float32Array, a: number, b: number): boolean {
   let [dot, aa, bb] = [0, 0, 0];
   for (let c = 0; c < 3; c++) {
@@ -35,7 +42,10 @@ export function normalsAlike(normals: Float32Array, a: number, b: number): boole
   return aa === 0 || bb === 0 || dot > ALIKE * Math.sqrt(aa * bb);
 }
 
-/** Hard edges of a file: vertices at one place whose normals differ. @param normals 3 x vertexCount, of any length. @returns undefined where there are none. */
+/**
+ * Hard edges of a file: vertices at one place whose normals differ. @param normals 3 x vertexCount, of any length.
+ * @returns undefined where there are none.
+ */
 export function smoothByNormals(positions: Float32Array, normals: Float32Array): Uint32Array | undefined {
   const places = placesOf(positions);
   const out = new Uint32Array(places.length);
@@ -57,9 +67,11 @@ export function smoothByNormals(positions: Float32Array, normals: Float32Array):
 export function smoothAfter(smooth: Uint32Array | undefined, old: readonly number[]): { smooth?: Uint32Array } {
   if (!smooth) return {};
   const first = new Map<number, number>();
-  return { smooth: Uint32Array.from(old, (v, now) => {
-    const group = smooth[v]!;
-    if (!first.has(group)) first.set(group, now);
-    return first.get(group)!;
-  }) };
+  return {
+    smooth: Uint32Array.from(old, (v, now) => {
+      const group = smooth[v]!;
+      if (!first.has(group)) first.set(group, now);
+      return first.get(group)!;
+    }),
+  };
 }

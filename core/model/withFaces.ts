@@ -9,10 +9,15 @@ export interface Refaced {
 }
 
 /**
- * A part made of other faces on its own vertices; vertices that no face uses any more go. Order of vertices is kept, faces stand group by group.
+ * A part made of other faces on its own vertices; vertices that no face uses any more go. Order of vertices is kept,
+ * faces stand group by group.
  * @param groupOf index into `part.groups` of each face; that of the face it comes from where it is not said.
  */
-export function withFaces(part: Part, faces: readonly NewFace[], groupOf = (face: number): number => groupOfFace(part, faces[face]!.from)): Refaced {
+export function withFaces(
+  part: Part,
+  faces: readonly NewFace[],
+  groupOf = (face: number): number => groupOfFace(part, faces[face]!.from),
+): Refaced {
   const used = new Uint8Array(part.positions.length / 3);
   for (const { corners } of faces) for (const v of corners) used[v] = 1;
   const newFromOld = new Int32Array(used.length).fill(-1);
@@ -34,25 +39,44 @@ export function withFaces(part: Part, faces: readonly NewFace[], groupOf = (face
     });
     return { ...group, faceStart, faceCount: faceStarts.length - 1 - faceStart };
   });
-  const take = <A extends Float32Array | Uint16Array>(array: A, size: number): number[] => old.flatMap((v) => Array.from(array.subarray(size * v, size * v + size)));
+  const take = <A extends Float32Array | Uint16Array>(array: A, size: number): number[] =>
+    old.flatMap((v) => Array.from(array.subarray(size * v, size * v + size)));
   const { skin } = part;
   return {
     newFromOld,
     part: {
-      ...part, positions: Float32Array.from(take(part.positions, 3)), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups: groups.filter((g) => g.faceCount > 0),
-      ...smoothAfter(part.smooth, old), ...cornerLookAfter(part, inOrder),
-      uvs: part.uvs && Float32Array.from(take(part.uvs, 2)), colors: part.colors && Float32Array.from(take(part.colors, 4)),
-      skin: skin && { ...skin, joints: Uint16Array.from(take(skin.joints, skin.influenceCount)), weights: Float32Array.from(take(skin.weights, skin.influenceCount)) },
+      ...part,
+      positions: Float32Array.from(take(part.positions, 3)),
+      corners: Uint32Array.from(corners),
+      faceStarts: Uint32Array.from(faceStarts),
+      groups: groups.filter((g) => g.faceCount > 0),
+      ...smoothAfter(part.smooth, old),
+      ...cornerLookAfter(part, inOrder),
+      uvs: part.uvs && Float32Array.from(take(part.uvs, 2)),
+      colors: part.colors && Float32Array.from(take(part.colors, 4)),
+      skin: skin && {
+        ...skin,
+        joints: Uint16Array.from(take(skin.joints, skin.influenceCount)),
+        weights: Float32Array.from(take(skin.weights, skin.influenceCount)),
+      },
     },
   };
 }
 
-const groupOfFace = (part: Part, face: number): number => part.groups.findIndex((g) => face >= g.faceStart && face < g.faceStart + g.faceCount);
+const groupOfFace = (part: Part, face: number): number =>
+  part.groups.findIndex((g) => face >= g.faceStart && face < g.faceStart + g.faceCount);
 
 /** Every face of a part as it is. */
-export const facesOf = (part: Part): NewFace[] => Array.from({ length: faceCountOf(part) }, (_, from) => ({ corners: Array.from(part.corners.subarray(part.faceStarts[from]!, part.faceStarts[from + 1]!)), from }));
+export const facesOf = (part: Part): NewFace[] =>
+  Array.from({ length: faceCountOf(part) }, (_, from) => ({
+    corners: Array.from(part.corners.subarray(part.faceStarts[from]!, part.faceStarts[from + 1]!)),
+    from,
+  }));
 
-/** Shapes carried over to parts whose vertices were renumbered; movements of vertices that went are dropped. @param newFromOld per part, null where nothing changed. */
+/**
+ * Shapes carried over to parts whose vertices were renumbered; movements of vertices that went are dropped. @param
+ * newFromOld per part, null where nothing changed.
+ */
 export function renumberShapes(shapes: readonly Shape[], newFromOld: readonly (Int32Array | null)[]): Shape[] {
   return shapes.map((shape) => ({
     ...shape,
@@ -61,7 +85,13 @@ export function renumberShapes(shapes: readonly Shape[], newFromOld: readonly (I
       if (!map) return [delta];
       const kept = Array.from(delta.vertices.keys()).filter((k) => map[delta.vertices[k]!]! >= 0);
       if (!kept.length) return [];
-      return [{ part: delta.part, vertices: Uint32Array.from(kept, (k) => map[delta.vertices[k]!]!), deltas: Float32Array.from(kept.flatMap((k) => Array.from(delta.deltas.subarray(3 * k, 3 * k + 3)))) }];
+      return [
+        {
+          part: delta.part,
+          vertices: Uint32Array.from(kept, (k) => map[delta.vertices[k]!]!),
+          deltas: Float32Array.from(kept.flatMap((k) => Array.from(delta.deltas.subarray(3 * k, 3 * k + 3)))),
+        },
+      ];
     }),
   }));
 }

@@ -7,5 +7,7 @@ export const withoutShape = (character: Character, name: string): Character => (
   drivers: character.drivers.filter((d) => d.shape !== name),
   shapeDrivers: character.shapeDrivers.filter((d) => d.shape !== name && !d.of.includes(name)),
   ...(character.baked ? { baked: character.baked.filter((b) => b.shape !== name) } : {}),
-  ...(character.mixes ? { mixes: character.mixes.map((m) => ({ ...m, shares: m.shares.filter((x) => x.shape !== name) })) } : {}),
+  ...(character.mixes
+    ? { mixes: character.mixes.map((m) => ({ ...m, shares: m.shares.filter((x) => x.shape !== name) })) }
+    : {}),
 });

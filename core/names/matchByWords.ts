@@ -1,6 +1,9 @@
 import { sharedPrefix, splitWords } from "../skeleton/nameWords";
 
-/** What each name of one list is called in another: the same name first, else the only one of the same words after what all names of a list begin with. Names without a match are left out. */
+/**
+ * What each name of one list is called in another: the same name first, else the only one of the same words after what
+ * all names of a list begin with. Names without a match are left out.
+ */
 export function matchByWords(from: readonly string[], to: readonly string[]): Map<string, string> {
   const out = new Map<string, string>();
   const there = new Set(to);
@@ -21,7 +24,8 @@ export function matchByWords(from: readonly string[], to: readonly string[]): Ma
 }
 
 /**
- * The same for a few names out of a long list, whose own beginning cannot be told: a name that ends in the same words is taken where only one does.
+ * The same for a few names out of a long list, whose own beginning cannot be told: a name that ends in the same words
+ * is taken where only one does.
  * @param few names, of which not all may be there.
  */
 export function matchFewByWords(few: readonly string[], to: readonly string[]): Map<string, string> {

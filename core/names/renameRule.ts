@@ -4,11 +4,17 @@ import { splitWords } from "../skeleton/nameWords";
 export const RENAME_MANNERS = ["text", "wildcard", "expression"] as const;
 export const SEPARATORS = ["as it is", "_", ".", "-", "none"] as const;
 
-/** How names are to change: first what is found is replaced, then words are set apart anew, then something is put in front. Everything left empty changes nothing. */
+/**
+ * How names are to change: first what is found is replaced, then words are set apart anew, then something is put in
+ * front. Everything left empty changes nothing.
+ */
 export interface RenameRule {
   readonly find: string;
   readonly replace: string;
-  /** text: wherever it stands. wildcard: the whole name, * for any run and ? for any one character, $1, $2 for what they stood for. expression: a regular expression. */
+  /**
+   * text: wherever it stands. wildcard: the whole name, * for any run and ? for any one character, $1, $2 for what they
+   * stood for. expression: a regular expression.
+   */
   readonly manner: (typeof RENAME_MANNERS)[number];
   readonly separator: (typeof SEPARATORS)[number];
   readonly front: string;
@@ -22,7 +28,10 @@ export interface Renaming {
   readonly refused: string;
 }
 
-/** The names that a rule changes, each with what it becomes; collisions with each other and with names that stay are told. @throws UserError for an expression that is none. */
+/**
+ * The names that a rule changes, each with what it becomes; collisions with each other and with names that stay are
+ * told. @throws UserError for an expression that is none.
+ */
 export function renamings(names: readonly string[], rule: RenameRule): Renaming[] {
   const change = changeOf(rule);
   const after = names.map(change);
@@ -31,7 +40,13 @@ export function renamings(names: readonly string[], rule: RenameRule): Renaming[
   return names.flatMap((from, i): Renaming[] => {
     const to = after[i]!;
     if (to === from) return [];
-    const refused = !to.trim() ? "no name is left" : to.length > MOST ? `longer than ${MOST} characters` : count.get(to)! > 1 ? "another has this name" : "";
+    const refused = !to.trim()
+      ? "no name is left"
+      : to.length > MOST
+        ? `longer than ${MOST} characters`
+        : count.get(to)! > 1
+          ? "another has this name"
+          : "";
     return [{ from, to, refused }];
   });
 }
@@ -48,21 +63,42 @@ function changeOf({ find, replace, manner, separator, front }: RenameRule): (nam
 }
 
 function patternOf(find: string, manner: RenameRule["manner"]): RegExp {
-  if (manner === "wildcard") return new RegExp(`^${find.replace(/[.+^${}()|[\]\\]/g, "\\$&").replace(/\*/g, "(.*)").replace(/\?/g, "(.)")}$`, "u");
+  if (manner === "wildcard")
+    return new RegExp(
+      `^${find
+        .replace(/[.+^${}()|[\]\\]/g, "\\$&")
+        .replace(/\*/g, "(.*)")
+        .replace(/\?/g, "(.)")}$`,
+      "u",
+    );
   if (manner === "text") return new RegExp(find.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"), "gu");
   try {
     return new RegExp(find, "gu");
   } catch (error) {
-    throw new UserError(`This is no regular expression: ${error instanceof Error ? error.message.replace(/^.*: /, "") : ""}.`, "find", "Put a backslash before brackets and dots that are meant as such.");
+    throw new UserError(
+      `This is no regular expression: ${error instanceof Error ? error.message.replace(/^.*: /, "") : ""}.`,
+      "find",
+      "Put a backslash before brackets and dots that are meant as such.",
+    );
   }
 }
 
-/** Words of a name with a separator between; with none each but the first begins with a capital. What stands before a colon or bar stays. */
+/**
+ * Words of a name with a separator between; with none each but the first begins with a capital. What stands before a
+ * colon or bar stays.
+ */
 function setApart(name: string, separator: RenameRule["separator"]): string {
   const space = /^.*[:|]/.exec(name)?.[0] ?? "";
   const words = splitWords(name.slice(space.length));
-  const cased = name.slice(space.length).split(/[^A-Za-z0-9]+/).join("").length === words.join("").length ? wordsAsWritten(name.slice(space.length), words) : words;
-  if (separator === "none") return space + cased.map((w, i) => (i === 0 ? w : w[0]!.toUpperCase() + w.slice(1))).join("");
+  const cased =
+    name
+      .slice(space.length)
+      .split(/[^A-Za-z0-9]+/)
+      .join("").length === words.join("").length
+      ? wordsAsWritten(name.slice(space.length), words)
+      : words;
+  if (separator === "none")
+    return space + cased.map((w, i) => (i === 0 ? w : w[0]!.toUpperCase() + w.slice(1))).join("");
   return space + cased.join(separator);
 }
 

@@ -1,7 +1,16 @@
 import { MeshoptSimplifier } from "meshoptimizer";
 import { eyeballsOf } from "../measure/eyeballs";
 import { faceArea } from "../measure/faceArea";
-import { faceCountOf, isDriven, triangleCountOf, triangulate, type Character, type Part, type PartKind, type Shape } from "../model/character";
+import {
+  faceCountOf,
+  isDriven,
+  triangleCountOf,
+  triangulate,
+  type Character,
+  type Part,
+  type PartKind,
+  type Shape,
+} from "../model/character";
 import { meshNonManifold } from "../checks/delivery/meshNonManifold";
 import { mendFaces } from "../mend/mendFaces";
 import { untold, type ShareDone } from "../model/shareDone";
@@ -20,7 +29,10 @@ export interface Reduction {
 // the simplifier is compiled once, when this is loaded
 await MeshoptSimplifier.ready;
 
-/** Mixes of the shapes' movements that count as attributes of the surface, so that places which move apart are not merged. */
+/**
+ * Mixes of the shapes' movements that count as attributes of the surface, so that places which move apart are not
+ * merged.
+ */
 const SHAPE_MIXES = 4;
 /** A movement of this length weighs as much as the same distance on the surface, metres. */
 const SHAPE_WEIGHT = 4;
@@ -28,7 +40,18 @@ const NORMAL_WEIGHT = 0.004;
 /** Lids within this many radii of an eyeball's centre keep every vertex: a coarser lid would cut into the eye. */
 const LID_REACH = 1.7;
 /** How much of the budget a part's triangles may claim beside the others': what is looked at gives less away. */
-const CLAIM: Readonly<Record<PartKind, number>> = { body: 1.7, eye: 0.9, lash: 1, "tear line": 1, teeth: 0.45, tongue: 1.3, hair: 0.5, brow: 1, garment: 0.6, other: 0.6 };
+const CLAIM: Readonly<Record<PartKind, number>> = {
+  body: 1.7,
+  eye: 0.9,
+  lash: 1,
+  "tear line": 1,
+  teeth: 0.45,
+  tongue: 1.3,
+  hair: 0.5,
+  brow: 1,
+  garment: 0.6,
+  other: 0.6,
+};
 /** Skin that a shape moves farther than this keeps every vertex, metres. */
 const PLAY = 0.0015;
 /** Triangles less high than this are slivers that a collapse left behind, metres. */
@@ -41,9 +64,12 @@ const ROUNDS = 12;
 const COLLAPSED = 0.7;
 
 /**
- * Fewer triangles for the whole character by collapsing edges (Garland & Heckbert 1997, "Surface simplification using quadric error metrics",
- * with attributes as in Hoppe 1999), computed by meshoptimizer. Vertices are only left out, never moved: weights, colours and shapes stay exactly
- * what they were at those that remain. Polygons that lose a corner become triangles. Open borders are kept; lids and what the shapes move are not touched.
+ * Fewer triangles for the whole character by collapsing edges (Garland & Heckbert 1997, "Surface simplification using
+ * quadric error metrics",
+ * with attributes as in Hoppe 1999), computed by meshoptimizer. Vertices are only left out, never moved: weights,
+ * colours and shapes stay exactly
+ * what they were at those that remain. Polygons that lose a corner become triangles. Open borders are kept; lids and
+ * what the shapes move are not touched.
  * @param budget triangles of the whole character.
  * @throws UserError when the budget cannot be reached without touching what is protected.
  */
@@ -61,23 +87,38 @@ export function reduceCharacter(whole: Character, budget: number, tell: ShareDon
   // what is protected takes its part of the budget from the rest: ask for a little less until the sum fits
   for (let round = 0; round < ROUNDS; round++) {
     tell(COLLAPSED * (1 - 0.6 ** round));
-    refaced = character.parts.map((part, p) => reducePart(part, shapeMixes(played, p, part), locks[p]!, Math.max(LEAST_TRIANGLES, Math.floor(Math.min(1, share * CLAIM[part.kind]) * before[p]!))));
+    refaced = character.parts.map((part, p) =>
+      reducePart(
+        part,
+        shapeMixes(played, p, part),
+        locks[p]!,
+        Math.max(LEAST_TRIANGLES, Math.floor(Math.min(1, share * CLAIM[part.kind]) * before[p]!)),
+      ),
+    );
     const after = refaced.reduce((sum, r) => sum + triangleCountOf(r.part), 0);
     if (after <= budget) {
       tell(COLLAPSED);
-      const shapes = renumberShapes(character.shapes, refaced.map((r) => r.newFromOld));
+      const shapes = renumberShapes(
+        character.shapes,
+        refaced.map((r) => r.newFromOld),
+      );
       const reduced = partedAgain(character, { ...character, parts: refaced.map((r) => r.part), shapes });
       return { character: carriedAgain(reduced), trianglesBefore: total, trianglesAfter: after };
     }
     share *= Math.min(0.95, budget / after);
   }
   const least = refaced.reduce((sum, r) => sum + triangleCountOf(r.part), 0);
-  throw new UserError(`The character cannot be brought under ${budget} triangles; ${least} remain.`, character.name, "Leave out parts that are not seen, or allow more.");
+  throw new UserError(
+    `The character cannot be brought under ${budget} triangles; ${least} remain.`,
+    character.name,
+    "Leave out parts that are not seen, or allow more.",
+  );
 }
 
 /** Surfaces that only came to touch by losing vertices are parted again. */
 function partedAgain(before: Character, after: Character): Character {
-  const ill = (c: Character): ReadonlySet<string> => new Set(meshNonManifold.run(c, null as never).map((f) => f.part ?? ""));
+  const ill = (c: Character): ReadonlySet<string> =>
+    new Set(meshNonManifold.run(c, null as never).map((f) => f.part ?? ""));
   const known = ill(before);
   let now = after;
   for (let round = 0; round < 4; round++) {
@@ -88,15 +129,25 @@ function partedAgain(before: Character, after: Character): Character {
   return now;
 }
 
-/** Cloth over a joint follows the coarser skin: what correctives do to it is taken from that skin anew. A corrective with no vertex left to move goes. */
+/**
+ * Cloth over a joint follows the coarser skin: what correctives do to it is taken from that skin anew. A corrective
+ * with no vertex left to move goes.
+ */
 function carriedAgain(reduced: Character): Character {
-  const idle = reduced.shapes.filter((s) => s.deltas.length === 0 && reduced.drivers.some((d) => d.shape === s.name)).map((s) => s.name);
+  const idle = reduced.shapes
+    .filter((s) => s.deltas.length === 0 && reduced.drivers.some((d) => d.shape === s.name))
+    .map((s) => s.name);
   const character = idle.reduce(withoutShape, reduced);
   const body = character.parts.findIndex((p) => p.kind === "body");
   const shapes = character.shapes.map((shape): Shape => {
     const skin = shape.deltas.find((d) => d.part === body);
     if (!skin || !character.drivers.some((d) => d.shape === shape.name)) return shape;
-    return { ...shape, deltas: shape.deltas.flatMap((d) => (character.parts[d.part]!.kind === "garment" ? (carryMovement(character, d.part, skin) ?? []) : [d])) };
+    return {
+      ...shape,
+      deltas: shape.deltas.flatMap((d) =>
+        character.parts[d.part]!.kind === "garment" ? (carryMovement(character, d.part, skin) ?? []) : [d],
+      ),
+    };
   });
   return { ...character, shapes };
 }
@@ -114,7 +165,15 @@ function lockedVertices(character: Character, part: Part, index: number, played:
   if (part.kind !== "body") return locked;
   for (const eye of eyeballsOf(character))
     for (let v = 0; v < locked.length; v++)
-      if (Math.hypot(part.positions[3 * v]! - eye.centre[0], part.positions[3 * v + 1]! - eye.centre[1], part.positions[3 * v + 2]! - eye.centre[2]) < LID_REACH * eye.radius) locked[v] = 1;
+      if (
+        Math.hypot(
+          part.positions[3 * v]! - eye.centre[0],
+          part.positions[3 * v + 1]! - eye.centre[1],
+          part.positions[3 * v + 2]! - eye.centre[2],
+        ) <
+        LID_REACH * eye.radius
+      )
+        locked[v] = 1;
   return locked;
 }
 
@@ -139,9 +198,11 @@ function reducePart(part: Part, mixes: Float32Array, locked: Uint8Array, target:
   const { triangles } = triangulate(part);
   const groupOfVertex = new Uint16Array(part.positions.length / 3);
   part.groups.forEach((g, i) => {
-    for (let k = part.faceStarts[g.faceStart]!; k < part.faceStarts[g.faceStart + g.faceCount]!; k++) groupOfVertex[part.corners[k]!] = i;
+    for (let k = part.faceStarts[g.faceStart]!; k < part.faceStarts[g.faceStart + g.faceCount]!; k++)
+      groupOfVertex[part.corners[k]!] = i;
   });
-  const faces = (list: ArrayLike<number>): number[][] => Array.from({ length: list.length / 3 }, (_, t) => [list[3 * t]!, list[3 * t + 1]!, list[3 * t + 2]!]);
+  const faces = (list: ArrayLike<number>): number[][] =>
+    Array.from({ length: list.length / 3 }, (_, t) => [list[3 * t]!, list[3 * t + 1]!, list[3 * t + 2]!]);
   if (target * 3 >= triangles.length || locked.every((l) => l === 1)) return withFaces(part, facesOf(part));
   const normals = vertexNormals(part.positions, triangles);
   const width = 3 + 3 * SHAPE_MIXES;
@@ -151,13 +212,30 @@ function reducePart(part: Part, mixes: Float32Array, locked: Uint8Array, target:
     attributes.set(mixes.subarray(3 * SHAPE_MIXES * v, 3 * SHAPE_MIXES * (v + 1)), width * v + 3);
   }
   const weights = [...Array<number>(3).fill(NORMAL_WEIGHT), ...Array<number>(3 * SHAPE_MIXES).fill(SHAPE_WEIGHT)];
-  const [kept] = MeshoptSimplifier.simplifyWithAttributes(triangles, part.positions, 3, attributes, width, weights, locked, 3 * target, 1, part.kind === "brow" ? ["ErrorAbsolute"] : ["LockBorder", "ErrorAbsolute"]);
+  const [kept] = MeshoptSimplifier.simplifyWithAttributes(
+    triangles,
+    part.positions,
+    3,
+    attributes,
+    width,
+    weights,
+    locked,
+    3 * target,
+    1,
+    part.kind === "brow" ? ["ErrorAbsolute"] : ["LockBorder", "ErrorAbsolute"],
+  );
   const list = polygonsAgain(part, faces(kept));
   // a face belongs to the group that most of its corners had
-  return withFaces(part, list.map((corners) => ({ corners, from: -1 })), (f) => {
-    const groups = list[f]!.map((v) => groupOfVertex[v]!);
-    return groups.reduce((best, g) => (groups.filter((x) => x === g).length > groups.filter((x) => x === best).length ? g : best));
-  });
+  return withFaces(
+    part,
+    list.map((corners) => ({ corners, from: -1 })),
+    (f) => {
+      const groups = list[f]!.map((v) => groupOfVertex[v]!);
+      return groups.reduce((best, g) =>
+        groups.filter((x) => x === g).length > groups.filter((x) => x === best).length ? g : best,
+      );
+    },
+  );
 }
 
 /** Polygons of which every triangle is still there stay polygons; the rest stay triangles. */
@@ -168,7 +246,9 @@ function polygonsAgain(part: Part, triangles: readonly number[][]): number[][] {
   for (let f = 0; f < faceCountOf(part); f++) {
     const polygon = Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!));
     if (polygon.length < 4) continue;
-    const fan = Array.from({ length: polygon.length - 2 }, (_, k) => key([polygon[0]!, polygon[k + 1]!, polygon[k + 2]!]));
+    const fan = Array.from({ length: polygon.length - 2 }, (_, k) =>
+      key([polygon[0]!, polygon[k + 1]!, polygon[k + 2]!]),
+    );
     if (!fan.every((k) => left.has(k))) continue;
     for (const k of fan) left.delete(k);
     out.push(polygon);
@@ -178,7 +258,8 @@ function polygonsAgain(part: Part, triangles: readonly number[][]): number[][] {
 
 /** Smallest height of a triangle. */
 function heightOf(P: Float32Array, triangle: readonly number[]): number {
-  const side = (k: number): number => Math.hypot(...[0, 1, 2].map((c) => P[3 * triangle[(k + 1) % 3]! + c]! - P[3 * triangle[k]! + c]!));
+  const side = (k: number): number =>
+    Math.hypot(...[0, 1, 2].map((c) => P[3 * triangle[(k + 1) % 3]! + c]! - P[3 * triangle[k]! + c]!));
   const longest = Math.max(side(0), side(1), side(2));
   return longest > 0 ? (2 * faceArea(P, triangle)) / longest : 0;
 }

@@ -8,7 +8,13 @@ describe.each(["oda", "tarn", "wick"] as const)("hair of %s put on the head", (w
   beforeAll(async () => {
     character = await loadMember(who);
   });
-  it.each([[0, 1500, 0, 1], [-900, -1500, 400, 1], [15, 30, -20, 1], [0, 0, 0, 100], [200, -300, 0, 0.01]])("from %d, %d, %d mm off at size %d lies as it should", (x, y, z, scale) => {
+  it.each([
+    [0, 1500, 0, 1],
+    [-900, -1500, 400, 1],
+    [15, 30, -20, 1],
+    [0, 0, 0, 100],
+    [200, -300, 0, 0.01],
+  ])("from %d, %d, %d mm off at size %d lies as it should", (x, y, z, scale) => {
     const off = seatPart(character, "hair", { moveMm: [x, y, z], turn: [0, 0, 0], scale });
     const seat = headFit(off, "hair");
     const seated = seatPart(off, "hair", seat);
@@ -18,7 +24,11 @@ describe.each(["oda", "tarn", "wick"] as const)("hair of %s put on the head", (w
     P.forEach((p, i) => {
       if (i % 97 === 0) expect(Math.abs(p - Q[i]!)).toBeLessThan(0.012);
     });
-    const [then, made, before] = [seatReading(seated, "hair")!, seatReading(character, "hair")!, seatReading(off, "hair")!];
+    const [then, made, before] = [
+      seatReading(seated, "hair")!,
+      seatReading(character, "hair")!,
+      seatReading(off, "hair")!,
+    ];
     expect(then.unevenMm).toBeLessThan(made.unevenMm + 0.1);
     expect(then.covered).toBeGreaterThanOrEqual(made.covered - 0.02);
     expect(then.out).toBeLessThan(0.03);
@@ -28,5 +38,7 @@ describe.each(["oda", "tarn", "wick"] as const)("hair of %s put on the head", (w
 
 it("is refused where there is no head", async () => {
   const oda = await loadMember("oda");
-  expect(() => headFit({ ...oda, parts: oda.parts.filter((p) => p.kind !== "body") }, "hair")).toThrow(/no head to put it on/);
+  expect(() => headFit({ ...oda, parts: oda.parts.filter((p) => p.kind !== "body") }, "hair")).toThrow(
+    /no head to put it on/,
+  );
 });

@@ -13,7 +13,10 @@ export interface Seat {
   readonly scale: number;
 }
 
-/** A part moved, turned and scaled at rest about the middle of its box; its shapes turn and scale with it, its binding stays. */
+/**
+ * A part moved, turned and scaled at rest about the middle of its box; its shapes turn and scale with it, its binding
+ * stays.
+ */
 export function seatPart(character: Character, name: string, { moveMm, turn, scale: size }: Seat): Character {
   const { part, index } = partNamed(character, name);
   const { middle } = boxOf(part.positions);
@@ -25,8 +28,17 @@ export function seatPart(character: Character, name: string, { moveMm, turn, sca
   };
   const turned = (v: Vec3): Vec3 => scale(rotate(q, v), size);
   const by = scale(moveMm, 1e-3);
-  const shape = (s: Shape): Shape => ({ ...s, deltas: s.deltas.map((d) => (d.part === index ? { ...d, deltas: mapped(d.deltas, turned) } : d)) });
-  return { ...withPart(character, index, { ...part, positions: mapped(part.positions, (p) => add(add(middle, turned(sub(p, middle))), by)) }), shapes: character.shapes.map(shape) };
+  const shape = (s: Shape): Shape => ({
+    ...s,
+    deltas: s.deltas.map((d) => (d.part === index ? { ...d, deltas: mapped(d.deltas, turned) } : d)),
+  });
+  return {
+    ...withPart(character, index, {
+      ...part,
+      positions: mapped(part.positions, (p) => add(add(middle, turned(sub(p, middle))), by)),
+    }),
+    shapes: character.shapes.map(shape),
+  };
 }
 
 /** The same as a matrix on the part's positions, 16 numbers, column-major. */

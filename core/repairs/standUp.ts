@@ -4,8 +4,10 @@ import { cross, scale, type Quat, type Vec3 } from "../math/vec3";
 import { AXIS_VECTORS, type Axis } from "../model/axes";
 import { UserError } from "../model/userError";
 
-
-/** The whole character moved up or down until its lowest point stands on the ground: parts, roots, bindings and the roots' keys. */
+/**
+ * The whole character moved up or down until its lowest point stands on the ground: parts, roots, bindings and the
+ * roots' keys.
+ */
 export function putOnGround(character: Character): Character {
   let lowest = Infinity;
   for (const p of character.parts) for (const v of p.corners) lowest = Math.min(lowest, p.positions[3 * v + 1]!);
@@ -13,23 +15,46 @@ export function putOnGround(character: Character): Character {
   const { skeleton } = character;
   const lifted = (values: Float32Array): Float32Array => values.map((x, i) => (i % 3 === 1 ? x - lowest : x));
   // what is bound stands higher: the way to joint space first comes down again
-  const binds = (from: Float32Array): Float32Array => from.map((x, i) => (i % 16 >= 12 && i % 16 < 15 ? x + lowest * from[16 * Math.floor(i / 16) + 4 + (i % 16) - 12]! : x));
+  const binds = (from: Float32Array): Float32Array =>
+    from.map((x, i) =>
+      i % 16 >= 12 && i % 16 < 15 ? x + lowest * from[16 * Math.floor(i / 16) + 4 + (i % 16) - 12]! : x,
+    );
   const roots = new Set(skeleton?.joints.filter((j) => j.parent === NO_JOINT).map((j) => j.name));
   return {
     ...character,
-    parts: character.parts.map((p): Part => ({ ...p, positions: lifted(p.positions), skin: p.skin && { ...p.skin, inverseBinds: p.skin.inverseBinds && binds(p.skin.inverseBinds) } })),
-    skeleton: skeleton && { ...skeleton, inverseBinds: binds(skeleton.inverseBinds), joints: skeleton.joints.map((j) => (j.parent === NO_JOINT ? { ...j, translation: [j.translation[0], j.translation[1] - lowest, j.translation[2]] as const } : j)) },
-    clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.map((t) => (t.path === "translation" && roots.has(t.joint) ? { ...t, values: lifted(t.values) } : t)) })),
+    parts: character.parts.map((p): Part => ({
+      ...p,
+      positions: lifted(p.positions),
+      skin: p.skin && { ...p.skin, inverseBinds: p.skin.inverseBinds && binds(p.skin.inverseBinds) },
+    })),
+    skeleton: skeleton && {
+      ...skeleton,
+      inverseBinds: binds(skeleton.inverseBinds),
+      joints: skeleton.joints.map((j) =>
+        j.parent === NO_JOINT
+          ? { ...j, translation: [j.translation[0], j.translation[1] - lowest, j.translation[2]] as const }
+          : j,
+      ),
+    },
+    clips: character.clips.map((c) => ({
+      ...c,
+      tracks: c.tracks.map((t) =>
+        t.path === "translation" && roots.has(t.joint) ? { ...t, values: lifted(t.values) } : t,
+      ),
+    })),
   };
 }
 
 /**
- * The whole character scaled and turned, so that its `up` becomes +Y and its `front` +Z: parts, shapes, skeleton, bindings, joint offsets and clips together.
- * In every pose it is exactly what it was, scaled and turned. @param factor new length over old. @throws UserError when up and front lie along one line.
+ * The whole character scaled and turned, so that its `up` becomes +Y and its `front` +Z: parts, shapes, skeleton,
+ * bindings, joint offsets and clips together.
+ * In every pose it is exactly what it was, scaled and turned. @param factor new length over old. @throws UserError
+ * when up and front lie along one line.
  */
 export function standUp(character: Character, factor: number, up: Axis, front: Axis): Character {
   const [y, z] = [AXIS_VECTORS[up], AXIS_VECTORS[front]];
-  if (up[1] === front[1]) throw new UserError(`Up and front cannot both lie along ${up[1]}.`, "scale and turn", "Choose two different axes.");
+  if (up[1] === front[1])
+    throw new UserError(`Up and front cannot both lie along ${up[1]}.`, "scale and turn", "Choose two different axes.");
   // rows of the turn are the old axes: its inverse has them as columns
   const x = cross(y, z);
   const back = fromAxes(x, y, z);
@@ -57,22 +82,38 @@ export function standUp(character: Character, factor: number, up: Axis, front: A
   const track = (t: ClipTrack): ClipTrack => {
     if (t.path === "scale" || (t.path === "rotation" && !roots.has(t.joint))) return t;
     const values = t.values.slice();
-    if (t.path === "rotation") for (let k = 0; k < values.length; k += 4) values.set(multiplyQuat(turn, [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!]), k);
-    else for (let k = 0; k < values.length; k += 3) {
-      const v: Vec3 = [values[k]!, values[k + 1]!, values[k + 2]!];
-      values.set(roots.has(t.joint) ? moved(v) : scale(v, factor), k);
-    }
+    if (t.path === "rotation")
+      for (let k = 0; k < values.length; k += 4)
+        values.set(multiplyQuat(turn, [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!]), k);
+    else
+      for (let k = 0; k < values.length; k += 3) {
+        const v: Vec3 = [values[k]!, values[k + 1]!, values[k + 2]!];
+        values.set(roots.has(t.joint) ? moved(v) : scale(v, factor), k);
+      }
     return { ...t, values };
   };
-  const shape = (s: Shape): Shape => ({ ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: movedAll(d.deltas) })), ...(s.jointOffsets ? { jointOffsets: s.jointOffsets.map((o) => ({ ...o, offset: moved(o.offset) })) } : {}) });
+  const shape = (s: Shape): Shape => ({
+    ...s,
+    deltas: s.deltas.map((d) => ({ ...d, deltas: movedAll(d.deltas) })),
+    ...(s.jointOffsets ? { jointOffsets: s.jointOffsets.map((o) => ({ ...o, offset: moved(o.offset) })) } : {}),
+  });
   return {
     ...character,
-    parts: character.parts.map((p): Part => ({ ...p, positions: movedAll(p.positions), skin: p.skin && { ...p.skin, inverseBinds: p.skin.inverseBinds && binds(p.skin.inverseBinds) } })),
+    parts: character.parts.map((p): Part => ({
+      ...p,
+      positions: movedAll(p.positions),
+      skin: p.skin && { ...p.skin, inverseBinds: p.skin.inverseBinds && binds(p.skin.inverseBinds) },
+    })),
     shapes: character.shapes.map(shape),
     ...(character.setAside ? { setAside: character.setAside.map(shape) } : {}),
     skeleton: skeleton && {
-      ...skeleton, inverseBinds: binds(skeleton.inverseBinds),
-      joints: skeleton.joints.map((j) => (j.parent === NO_JOINT ? { ...j, translation: moved(j.translation), rotation: multiplyQuat(turn, j.rotation) } : { ...j, translation: scale(j.translation, factor) })),
+      ...skeleton,
+      inverseBinds: binds(skeleton.inverseBinds),
+      joints: skeleton.joints.map((j) =>
+        j.parent === NO_JOINT
+          ? { ...j, translation: moved(j.translation), rotation: multiplyQuat(turn, j.rotation) }
+          : { ...j, translation: scale(j.translation, factor) },
+      ),
     },
     clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.map(track) })),
   };

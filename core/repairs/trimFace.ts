@@ -27,20 +27,28 @@ const middleOf = (P: Float32Array): Vec3 => {
 };
 
 /**
- * Eye, teeth or tongue moved and scaled along each axis under all shapes at once: what shapes do to the part scales with it. An eye takes its joint along.
+ * Eye, teeth or tongue moved and scaled along each axis under all shapes at once: what shapes do to the part scales
+ * with it. An eye takes its joint along.
  * Lids, lips and lashes stay: the face checks tell what no longer fits. @throws UserError for a part of another kind.
  */
 export function trimPart(character: Character, name: string, { moveMm, size }: PartTrim): Character {
   const { part, index } = partNamed(character, name);
-  if (!TRIMMED_KINDS.has(part.kind)) throw new UserError(`${name} is neither eye, teeth nor tongue.`, "trim", "Seat other parts at Intake, Parts.");
+  if (!TRIMMED_KINDS.has(part.kind))
+    throw new UserError(`${name} is neither eye, teeth nor tongue.`, "trim", "Seat other parts at Intake, Parts.");
   const middle = middleOf(part.positions);
-  const positions = part.positions.map((x, i) => middle[i % 3]! + size[i % 3]! * (x - middle[i % 3]!) + moveMm[i % 3]! / 1000);
+  const positions = part.positions.map(
+    (x, i) => middle[i % 3]! + size[i % 3]! * (x - middle[i % 3]!) + moveMm[i % 3]! / 1000,
+  );
   const scaled = (d: ShapeDelta): ShapeDelta => {
     // a build that carries the whole part goes as far as before; what is done to its form scales with it
     const whole = d.vertices.length === part.positions.length / 3 ? middleOf(d.deltas) : ([0, 0, 0] as const);
     return { ...d, deltas: d.deltas.map((x, i) => whole[i % 3]! + size[i % 3]! * (x - whole[i % 3]!)) };
   };
-  const shapes = character.shapes.map((s): Shape => (s.deltas.some((d) => d.part === index) ? { ...s, deltas: s.deltas.map((d) => (d.part === index ? scaled(d) : d)) } : s));
+  const shapes = character.shapes.map((s): Shape =>
+    s.deltas.some((d) => d.part === index)
+      ? { ...s, deltas: s.deltas.map((d) => (d.part === index ? scaled(d) : d)) }
+      : s,
+  );
   const trimmed = { ...withPart(character, index, { ...part, positions }), shapes };
   return part.kind === "eye" ? eyeJointAlong(trimmed, part, moveMm) : trimmed;
 }
@@ -90,11 +98,17 @@ function seamOf(P: Float32Array, { finder, halfWidth }: LipGauge): Vec3[] {
 }
 
 /**
- * The lip seam set deeper or higher and the lips rolled in, at rest and so under every shape: shapes keep what they add. @throws UserError where no lips are found.
+ * The lip seam set deeper or higher and the lips rolled in, at rest and so under every shape: shapes keep what they
+ * add. @throws UserError where no lips are found.
  */
 export function trimLips(character: Character, { depthMm, heightMm, hidden }: LipTrim): Character {
   const gauge = makeLipGauge(makeRig(character));
-  if (!gauge) throw new UserError("The lips are not found: there is no shape that opens the mouth.", "trim", "Set the kinds of skin, eyes and teeth at Intake.");
+  if (!gauge)
+    throw new UserError(
+      "The lips are not found: there is no shape that opens the mouth.",
+      "trim",
+      "Set the kinds of skin, eyes and teeth at Intake.",
+    );
   const part = character.parts[gauge.part]!;
   const P = part.positions;
   const seam = seamOf(P, gauge);

@@ -11,12 +11,37 @@ import type { Character, Shape } from "../model/character";
 import { shapeOf, tube } from "../../tests/helpers/characters";
 import { bakeMix } from "./bakeMix";
 
-const long: Shape = { ...shapeOf("long", Object.fromEntries(Array.from({ length: 794 }, (_, v) => [v, [0, v >= 384 && v < 792 || v === 793 ? 0.1 : 0, 0] as const]))), jointOffsets: [{ joint: "lower", offset: [0, 0.05, 0] }] };
+const long: Shape = {
+  ...shapeOf(
+    "long",
+    Object.fromEntries(
+      Array.from({ length: 794 }, (_, v) => [v, [0, (v >= 384 && v < 792) || v === 793 ? 0.1 : 0, 0] as const]),
+    ),
+  ),
+  jointOffsets: [{ joint: "lower", offset: [0, 0.05, 0] }],
+};
 const smile = shapeOf("smile", { 300: [0.02, 0, 0] });
 const pout = shapeOf("pout", { 300: [0, 0, 0.01], 10: [0.01, 0, 0] });
 const both = shapeOf("both", { 300: [0, 0.004, 0] });
-const start: Character = { ...tube(), shapes: [long, smile, pout, both], shapeDrivers: [{ shape: "both", of: ["smile", "pout"], rule: "product", enabled: true }], drivers: [{ shape: "pout", joint: "lower", axis: [1, 0, 0], fromDegrees: 0, toDegrees: 90, easing: "linear", intensity: 1, enabled: true }] };
-const posed = (c: Character, weights: Record<string, number>, pose = {}): Float32Array => deform(makeRig(c), { ...REST_MOMENT, weights, pose }, { normals: false }).positions[0]!;
+const start: Character = {
+  ...tube(),
+  shapes: [long, smile, pout, both],
+  shapeDrivers: [{ shape: "both", of: ["smile", "pout"], rule: "product", enabled: true }],
+  drivers: [
+    {
+      shape: "pout",
+      joint: "lower",
+      axis: [1, 0, 0],
+      fromDegrees: 0,
+      toDegrees: 90,
+      easing: "linear",
+      intensity: 1,
+      enabled: true,
+    },
+  ],
+};
+const posed = (c: Character, weights: Record<string, number>, pose = {}): Float32Array =>
+  deform(makeRig(c), { ...REST_MOMENT, weights, pose }, { normals: false }).positions[0]!;
 const apart = (a: Float32Array, b: Float32Array): number => a.reduce((m, x, i) => Math.max(m, Math.abs(x - b[i]!)), 0);
 
 describe("a mix baked into the base", () => {
@@ -30,13 +55,17 @@ describe("a mix baked into the base", () => {
     const baked = bakeMix(start, { smile: 1 }, false);
     expect(baked.shapes.map((s) => s.name)).toEqual(["long", "pout", "both"]);
     expect(baked.drivers).toEqual(start.drivers);
-    expect(apart(posed(baked, { pout: 1 }), posed({ ...start, shapeDrivers: [] }, { smile: 1, pout: 1 }))).toBeLessThan(1e-6);
+    expect(apart(posed(baked, { pout: 1 }), posed({ ...start, shapeDrivers: [] }, { smile: 1, pout: 1 }))).toBeLessThan(
+      1e-6,
+    );
   });
   it("takes the joints along where a build carries them, so that a bend is where the build has it", () => {
     const baked = bakeMix(start, { long: 1 }, false);
     expect(baked.skeleton!.joints[1]!.translation[1]).toBeCloseTo(0.35, 6);
     const bend = { lower: [60, 0, 0] as [number, number, number] };
-    expect(apart(posed({ ...baked, drivers: [] }, {}, bend), posed({ ...start, drivers: [] }, { long: 1 }, bend))).toBeLessThan(1e-5);
+    expect(
+      apart(posed({ ...baked, drivers: [] }, {}, bend), posed({ ...start, drivers: [] }, { long: 1 }, bend)),
+    ).toBeLessThan(1e-5);
   });
   it("is refused when it is empty or names what is not there", () => {
     expect(() => bakeMix(start, { smile: 0 }, false)).toThrow(/stay as it is/);

@@ -5,8 +5,10 @@ import { UserError } from "../model/userError";
 import { withoutShape } from "../model/withoutShape";
 
 /**
- * Bakes a mix into the base: every part's rest places move as the mix moves them, with combinations and in-betweens that answer it, and the joints go where builds
- * carry them. All other shapes, correctives and drivers stay, as movement from the new base. Shapes whose movement the base now holds go, unless they are kept;
+ * Bakes a mix into the base: every part's rest places move as the mix moves them, with combinations and in-betweens
+ * that answer it, and the joints go where builds
+ * carry them. All other shapes, correctives and drivers stay, as movement from the new base. Shapes whose movement the
+ * base now holds go, unless they are kept;
  * then they are remembered, so that playing them twice can be told.
  * @param weights of shapes by name. @throws UserError when the mix is empty or names a shape that is not there.
  */
@@ -20,7 +22,11 @@ export function bakeMix(character: Character, weights: Readonly<Record<string, n
     const positions = part.positions.slice();
     character.shapes.forEach((s, i) => {
       if (all[i] === 0) return;
-      for (const d of s.deltas) if (d.part === p) d.vertices.forEach((v, k) => [0, 1, 2].forEach((c) => (positions[3 * v + c]! += all[i]! * d.deltas[3 * k + c]!)));
+      for (const d of s.deltas)
+        if (d.part === p)
+          d.vertices.forEach((v, k) =>
+            [0, 1, 2].forEach((c) => (positions[3 * v + c]! += all[i]! * d.deltas[3 * k + c]!)),
+          );
     });
     return { ...part, positions };
   });
@@ -28,7 +34,13 @@ export function bakeMix(character: Character, weights: Readonly<Record<string, n
   const moved: Character = {
     ...character,
     skeleton: offsets && character.skeleton ? offsetSkeleton(character.skeleton, offsets) : character.skeleton,
-    parts: offsets ? parts.map((p) => (p.skin?.inverseBinds ? { ...p, skin: { ...p.skin, inverseBinds: offsetBinds(p.skin.inverseBinds, offsets) } } : p)) : parts,
+    parts: offsets
+      ? parts.map((p) =>
+          p.skin?.inverseBinds
+            ? { ...p, skin: { ...p.skin, inverseBinds: offsetBinds(p.skin.inverseBinds, offsets) } }
+            : p,
+        )
+      : parts,
   };
   if (!keep) return named.reduce((c, [n]) => withoutShape(c, n), moved);
   const before = new Map((character.baked ?? []).map((b) => [b.shape, b.weight]));

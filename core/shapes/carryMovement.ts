@@ -21,7 +21,10 @@ export function carrySurface(part: Part): CarrySurface {
   return surface;
 }
 
-/** Points bound to a surface: for each its nearest triangle (-1 beyond the reach), the shares of its corners, and the distance in metres. */
+/**
+ * Points bound to a surface: for each its nearest triangle (-1 beyond the reach), the shares of its corners, and the
+ * distance in metres.
+ */
 interface Bound {
   readonly surfaceAt: Float32Array;
   readonly reach: number;
@@ -36,7 +39,13 @@ function bindTo(surface: CarrySurface, at: Float32Array, surfaceAt: Float32Array
   const known = ofSurface.get(at);
   if (known && known.surfaceAt === surfaceAt && known.reach === reach) return known;
   const count = at.length / 3;
-  const made: Bound = { surfaceAt, reach, triangle: new Int32Array(count), shares: new Float32Array(at.length), distance: new Float32Array(count) };
+  const made: Bound = {
+    surfaceAt,
+    reach,
+    triangle: new Int32Array(count),
+    shares: new Float32Array(at.length),
+    distance: new Float32Array(count),
+  };
   for (let v = 0; v < count; v++) {
     const c = closestPoint(surface.bvh, surfaceAt, at[3 * v]!, at[3 * v + 1]!, at[3 * v + 2]!, reach);
     made.triangle[v] = c.triangle;
@@ -46,7 +55,11 @@ function bindTo(surface: CarrySurface, at: Float32Array, surfaceAt: Float32Array
   ofSurface.set(at, made);
   return made;
 }
-const cornersOf = (triangles: Uint32Array, t: number): [number, number, number] => [triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!];
+const cornersOf = (triangles: Uint32Array, t: number): [number, number, number] => [
+  triangles[3 * t]!,
+  triangles[3 * t + 1]!,
+  triangles[3 * t + 2]!,
+];
 
 /** Movement handed over by a surface: sparse, with how far the farthest vertex lies that it moves visibly, metres. */
 export interface Carried {
@@ -59,10 +72,18 @@ const SEEN = 3e-4;
 
 /**
  * Movement of points as the surface nearest to each moves, mixed from the three corners of its triangle.
- * @param at 3 x n, metres, same space as the surface. @param surfaceAt rest places of the surface. @param moves movement of the surface, 3 x its vertices.
+ * @param at 3 x n, metres, same space as the surface. @param surfaceAt rest places of the surface. @param moves
+ * movement of the surface, 3 x its vertices.
  * @param fades whether what lies off the surface moves less, down to nothing at the reach.
  */
-export function carryPoints(at: Float32Array, surfaceAt: Float32Array, moves: Float32Array, surface: CarrySurface, reach: number, fades: boolean): Carried {
+export function carryPoints(
+  at: Float32Array,
+  surfaceAt: Float32Array,
+  moves: Float32Array,
+  surface: CarrySurface,
+  reach: number,
+  fades: boolean,
+): Carried {
   const vertices: number[] = [];
   const deltas: number[] = [];
   let farthest = 0;
@@ -71,7 +92,9 @@ export function carryPoints(at: Float32Array, surfaceAt: Float32Array, moves: Fl
     if (triangle[v]! < 0) continue;
     const corners = cornersOf(surface.triangles, triangle[v]!);
     const fade = fades ? 1 - (distance[v]! / reach) ** 2 : 1;
-    const move = [0, 1, 2].map((k) => fade * corners.reduce((sum, corner, i) => sum + shares[3 * v + i]! * moves[3 * corner + k]!, 0));
+    const move = [0, 1, 2].map(
+      (k) => fade * corners.reduce((sum, corner, i) => sum + shares[3 * v + i]! * moves[3 * corner + k]!, 0),
+    );
     const length = Math.hypot(...move);
     if (length < LEAST_MOVE) continue;
     if (length > SEEN) farthest = Math.max(farthest, distance[v]!);
@@ -92,15 +115,35 @@ export function fullMovement(delta: Pick<ShapeDelta, "vertices" | "deltas">, ver
  * Movement of a part's vertices as the skin nearest to each moves.
  * @param skin what the body does, bind space. @returns null where nothing of the part moves.
  */
-export function carryMovement(character: Character, part: number, skin: ShapeDelta, surface = carrySurface(character.parts[skin.part]!)): ShapeDelta | null {
+export function carryMovement(
+  character: Character,
+  part: number,
+  skin: ShapeDelta,
+  surface = carrySurface(character.parts[skin.part]!),
+): ShapeDelta | null {
   const body = character.parts[skin.part]!;
-  const { vertices, deltas } = carryPoints(character.parts[part]!.positions, body.positions, fullMovement(skin, body.positions.length / 3), surface, REACH, false);
+  const { vertices, deltas } = carryPoints(
+    character.parts[part]!.positions,
+    body.positions,
+    fullMovement(skin, body.positions.length / 3),
+    surface,
+    REACH,
+    false,
+  );
   return vertices.length ? { part, vertices, deltas } : null;
 }
 
 /** Shares of a triangle's corners at a point in it (Ericson 2005, Real-Time Collision Detection, 3.4). */
-export function barycentric(P: Float32Array, [a, b, c]: readonly [number, number, number], p: { x: number; y: number; z: number }): [number, number, number] {
-  const from = (v: number): number[] => [P[3 * v]! - P[3 * a]!, P[3 * v + 1]! - P[3 * a + 1]!, P[3 * v + 2]! - P[3 * a + 2]!];
+export function barycentric(
+  P: Float32Array,
+  [a, b, c]: readonly [number, number, number],
+  p: { x: number; y: number; z: number },
+): [number, number, number] {
+  const from = (v: number): number[] => [
+    P[3 * v]! - P[3 * a]!,
+    P[3 * v + 1]! - P[3 * a + 1]!,
+    P[3 * v + 2]! - P[3 * a + 2]!,
+  ];
   const dot = (u: readonly number[], w: readonly number[]): number => u[0]! * w[0]! + u[1]! * w[1]! + u[2]! * w[2]!;
   const [u, w, q] = [from(b), from(c), [p.x - P[3 * a]!, p.y - P[3 * a + 1]!, p.z - P[3 * a + 2]!]];
   const [uu, uw, ww, qu, qw] = [dot(u, u), dot(u, w), dot(w, w), dot(q, u), dot(q, w)];

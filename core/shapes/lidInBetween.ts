@@ -15,9 +15,12 @@ export interface InBetween {
 }
 
 /**
- * An in-between that keeps the lids on their way round the eyeball: a straight blend from open to shut runs along chords and cuts into it.
- * At half weight every vertex of skin near the eyeball gets the radial height over it that lies half-way between its heights at rest and at full,
- * where the chord lies lower; lashes and tear lines are carried along. Null when the shape moves no skin near an eyeball or nothing needs a push.
+ * An in-between that keeps the lids on their way round the eyeball: a straight blend from open to shut runs along
+ * chords and cuts into it.
+ * At half weight every vertex of skin near the eyeball gets the radial height over it that lies half-way between its
+ * heights at rest and at full,
+ * where the chord lies lower; lashes and tear lines are carried along. Null when the shape moves no skin near an
+ * eyeball or nothing needs a push.
  * Changes nothing of the character.
  */
 export function lidInBetween(character: Character, shape: Shape, name: string, label: string): InBetween | null {
@@ -46,8 +49,13 @@ export function lidInBetween(character: Character, shape: Shape, name: string, l
   });
   if (!vertices.length) return null;
   const skin: ShapeDelta = { part: body, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(deltas) };
-  const followers = character.parts.flatMap((part, p) => (part.kind === "lash" || part.kind === "tear line" ? [p] : []));
+  const followers = character.parts.flatMap((part, p) =>
+    part.kind === "lash" || part.kind === "tear line" ? [p] : [],
+  );
   const surface = carrySurface(character.parts[body]!);
   const carried = followers.flatMap((p) => carryMovement(character, p, skin, surface) ?? []);
-  return { shape: { name, label, deltas: [skin, ...carried].sort((a, b) => a.part - b.part) }, driver: { shape: name, of: [shape.name], rule: "in-between", span: HALF_WAY, enabled: true } };
+  return {
+    shape: { name, label, deltas: [skin, ...carried].sort((a, b) => a.part - b.part) },
+    driver: { shape: name, of: [shape.name], rule: "in-between", span: HALF_WAY, enabled: true },
+  };
 }

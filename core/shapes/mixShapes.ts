@@ -4,7 +4,9 @@ import type { Shape, ShapeDelta } from "../model/character";
 export function mixShapes(shares: readonly (readonly [shape: Pick<Shape, "deltas">, weight: number])[]): ShapeDelta[] {
   const parts = [...new Set(shares.flatMap(([shape]) => shape.deltas.map((d) => d.part)))].sort((a, b) => a - b);
   return parts.map((part): ShapeDelta => {
-    const of = shares.flatMap(([shape, weight]) => shape.deltas.filter((d) => d.part === part).map((delta) => ({ delta, weight })));
+    const of = shares.flatMap(([shape, weight]) =>
+      shape.deltas.filter((d) => d.part === part).map((delta) => ({ delta, weight })),
+    );
     const count = of.reduce((most, { delta }) => delta.vertices.reduce((m, v) => Math.max(m, v + 1), most), 0);
     const sum = new Float64Array(3 * count);
     const touched = new Uint8Array(count);

@@ -10,11 +10,33 @@ export type ShapeMeaning =
 /** Expressions of MPEG-4 (ISO/IEC 14496-2, `expression_select` 1 to 6). */
 export const MPEG4_EXPRESSIONS = ["joy", "sadness", "anger", "fear", "disgust", "surprise"] as const;
 /** Expression presets of VRM 1.0 (VRMC_vrm specification). `neutral` is the face at rest. */
-export const VRM_PRESETS = ["happy", "angry", "sad", "relaxed", "surprised", "aa", "ih", "ou", "ee", "oh", "blink", "blinkLeft", "blinkRight", "lookUp", "lookDown", "lookLeft", "lookRight", "neutral"] as const;
+export const VRM_PRESETS = [
+  "happy",
+  "angry",
+  "sad",
+  "relaxed",
+  "surprised",
+  "aa",
+  "ih",
+  "ou",
+  "ee",
+  "oh",
+  "blink",
+  "blinkLeft",
+  "blinkRight",
+  "lookUp",
+  "lookDown",
+  "lookLeft",
+  "lookRight",
+  "neutral",
+] as const;
 
 const SIDES: Readonly<Record<string, "left" | "right">> = { left: "left", l: "left", right: "right", r: "right" };
 
-/** Reads an action unit ("AU12_left", "au 12 L"), a viseme by number ("viseme_1"), an expression or a preset from a name; null for any other name. Helpers of a unit are not the unit. */
+/**
+ * Reads an action unit ("AU12_left", "au 12 L"), a viseme by number ("viseme_1"), an expression or a preset from a
+ * name; null for any other name. Helpers of a unit are not the unit.
+ */
 export function shapeMeaning(name: string): ShapeMeaning | null {
   const words = splitWords(name);
   const key = words.join("");
@@ -24,7 +46,8 @@ export function shapeMeaning(name: string): ShapeMeaning | null {
   if (expression) return { system: "expression", name: expression };
   const number = Number(words[1]);
   if (!Number.isInteger(number) || words[1] === "") return null;
-  if (words[0] === "viseme" && words.length === 2 && number >= 1 && number <= 14) return { system: "viseme", viseme: number };
+  if (words[0] === "viseme" && words.length === 2 && number >= 1 && number <= 14)
+    return { system: "viseme", viseme: number };
   const side = words[2] === undefined ? null : SIDES[words[2]];
   if (words[0] === "au" && words.length <= 3 && side !== undefined) return { system: "unit", unit: number, side };
   return null;
@@ -32,6 +55,10 @@ export function shapeMeaning(name: string): ShapeMeaning | null {
 
 /** Whether a shape by its meaning shuts the eye of a side. */
 export function shutsEye(meaning: ShapeMeaning | null, side: "left" | "right"): boolean {
-  if (meaning?.system === "unit") return (meaning.unit === 43 || meaning.unit === 45) && (meaning.side === null || meaning.side === side);
-  return meaning?.system === "preset" && (meaning.name === "blink" || meaning.name === (side === "left" ? "blinkLeft" : "blinkRight"));
+  if (meaning?.system === "unit")
+    return (meaning.unit === 43 || meaning.unit === 45) && (meaning.side === null || meaning.side === side);
+  return (
+    meaning?.system === "preset" &&
+    (meaning.name === "blink" || meaning.name === (side === "left" ? "blinkLeft" : "blinkRight"))
+  );
 }

@@ -2,9 +2,11 @@ import type { ShapeDelta } from "../model/character";
 import type { Neighbours } from "../model/neighbours";
 
 /**
- * A movement with what alternates from vertex to vertex taken out: each goes towards its neighbours' mean, `passes` times (uniform Laplacian smoothing of the
+ * A movement with what alternates from vertex to vertex taken out: each goes towards its neighbours' mean, `passes`
+ * times (uniform Laplacian smoothing of the
  * movement, not of the surface: the base's own detail stays). Vertices that did not move do not begin to.
- * @param neighbours of the delta's part. @param strength share of the neighbours' mean against the vertex's own, 1 for half-way; any strength is stable.
+ * @param neighbours of the delta's part. @param strength share of the neighbours' mean against the vertex's own, 1 for
+ * half-way; any strength is stable.
  */
 export function smoothDelta(delta: ShapeDelta, { start, list }: Neighbours, passes: number, strength = 1): ShapeDelta {
   let now = new Float32Array(3 * (start.length - 1));
@@ -22,5 +24,11 @@ export function smoothDelta(delta: ShapeDelta, { start, list }: Neighbours, pass
     }
     now = next;
   }
-  return { part: delta.part, vertices: delta.vertices, deltas: Float32Array.from(Array.from(delta.vertices).flatMap((v) => [now[3 * v]!, now[3 * v + 1]!, now[3 * v + 2]!])) };
+  return {
+    part: delta.part,
+    vertices: delta.vertices,
+    deltas: Float32Array.from(
+      Array.from(delta.vertices).flatMap((v) => [now[3 * v]!, now[3 * v + 1]!, now[3 * v + 2]!]),
+    ),
+  };
 }

@@ -1,6 +1,9 @@
 import type { ShapeDelta } from "../model/character";
 
-/** A movement of all of a part's vertices as a delta. @param moves 3 x vertexCount, metres. @param least shorter movement is left out, metres. */
+/**
+ * A movement of all of a part's vertices as a delta. @param moves 3 x vertexCount, metres. @param least shorter
+ * movement is left out, metres.
+ */
 export function sparseDelta(part: number, moves: ArrayLike<number>, least: number): ShapeDelta {
   const vertices: number[] = [];
   const deltas: number[] = [];

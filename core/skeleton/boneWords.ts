@@ -1,6 +1,8 @@
 /**
- * Words by which joints are called, for each humanoid bone: English of the trade, H-Anim's joints (ISO/IEC 19774, "Joint names"), anatomical Latin and German (common practice, no source).
- * Bones without a side in their name here are those of the middle; limbs are told apart by `armOrLeg` where a word can mean two.
+ * Words by which joints are called, for each humanoid bone: English of the trade, H-Anim's joints (ISO/IEC 19774,
+ * "Joint names"), anatomical Latin and German (common practice, no source).
+ * Bones without a side in their name here are those of the middle; limbs are told apart by `armOrLeg` where a word can
+ * mean two.
  */
 export interface BoneWords {
   readonly bone: string;
@@ -18,18 +20,80 @@ export const BONE_WORDS: readonly BoneWords[] = [
   { bone: "head", sided: false, sets: sets("head, skull, skullbase, cranium, caput, kopf, schaedel") },
   { bone: "jaw", sided: false, sets: sets("jaw, mandible, mandibula, temporomandibular, unterkiefer, kiefer") },
   { bone: "Eye", sided: true, sets: sets("eye, eyeball, oculus, auge, augapfel") },
-  { bone: "Shoulder", sided: true, sets: sets("clavicle, clavicula, collar, collarbone, sternoclavicular, schluesselbein, scapula, shoulderblade, schulterblatt, acromioclavicular") },
-  { bone: "LowerArm", sided: true, sets: sets("lower arm, forearm, fore arm, elbow, lowerarm, lo arm, antebrachium, radius, ulna, cubitus, unterarm, ellbogen, ellenbogen") },
-  { bone: "UpperArm", sided: true, sets: sets("upper arm, up arm, upperarm, uparm, humerus, oberarm, brachium, glenohumeral") },
+  {
+    bone: "Shoulder",
+    sided: true,
+    sets: sets(
+      "clavicle, clavicula, collar, collarbone, sternoclavicular, schluesselbein, scapula, shoulderblade, schulterblatt, acromioclavicular",
+    ),
+  },
+  {
+    bone: "LowerArm",
+    sided: true,
+    sets: sets(
+      "lower arm, forearm, fore arm, elbow, lowerarm, lo arm, antebrachium, radius, ulna, cubitus, unterarm, ellbogen, ellenbogen",
+    ),
+  },
+  {
+    bone: "UpperArm",
+    sided: true,
+    sets: sets("upper arm, up arm, upperarm, uparm, humerus, oberarm, brachium, glenohumeral"),
+  },
   { bone: "Hand", sided: true, sets: sets("hand, wrist, radiocarpal, carpus, manus, handgelenk, handwurzel") },
-  { bone: "LowerLeg", sided: true, sets: sets("lower leg, lowerleg, calf, shin, knee, lo leg, shank, tibia, crus, genu, unterschenkel, knie, schienbein, wade") },
-  { bone: "UpperLeg", sided: true, sets: sets("upper leg, up leg, upperleg, upleg, thigh, femur, oberschenkel, coxofemoral") },
-  { bone: "Toes", sided: true, sets: sets("toes, toe, ball, toebase, metatarsal, metatarsus, metatarsophalangeal, tarsometatarsal, midtarsal, hallux, zehen, zehe, zeh, fussballen, ballen") },
-  { bone: "Foot", sided: true, sets: sets("foot, ankle, talocrural, talus, tarsus, pes, fuss, knoechel, sprunggelenk, fussgelenk") },
+  {
+    bone: "LowerLeg",
+    sided: true,
+    sets: sets(
+      "lower leg, lowerleg, calf, shin, knee, lo leg, shank, tibia, crus, genu, unterschenkel, knie, schienbein, wade",
+    ),
+  },
+  {
+    bone: "UpperLeg",
+    sided: true,
+    sets: sets("upper leg, up leg, upperleg, upleg, thigh, femur, oberschenkel, coxofemoral"),
+  },
+  {
+    bone: "Toes",
+    sided: true,
+    sets: sets(
+      "toes, toe, ball, toebase, metatarsal, metatarsus, metatarsophalangeal, tarsometatarsal, midtarsal, hallux, zehen, zehe, zeh, fussballen, ballen",
+    ),
+  },
+  {
+    bone: "Foot",
+    sided: true,
+    sets: sets("foot, ankle, talocrural, talus, tarsus, pes, fuss, knoechel, sprunggelenk, fussgelenk"),
+  },
 ];
 
 /** Words of the trunk between hips and neck; which bone each is tells its place in the chain. */
-export const TRUNK_WORDS = ["spine", "chest", "torso", "back", "abdomen", "waist", "thorax", "rib", "ribs", "ribcage", "lumbar", "lumbalis", "vertebra", "vl", "vt", "wirbel", "wirbelsaeule", "rueckgrat", "ruecken", "brust", "brustkorb", "bauch", "lende", "lenden", "rumpf"];
+export const TRUNK_WORDS = [
+  "spine",
+  "chest",
+  "torso",
+  "back",
+  "abdomen",
+  "waist",
+  "thorax",
+  "rib",
+  "ribs",
+  "ribcage",
+  "lumbar",
+  "lumbalis",
+  "vertebra",
+  "vl",
+  "vt",
+  "wirbel",
+  "wirbelsaeule",
+  "rueckgrat",
+  "ruecken",
+  "brust",
+  "brustkorb",
+  "bauch",
+  "lende",
+  "lenden",
+  "rumpf",
+];
 export const CHEST_WORDS = ["chest", "thorax", "ribcage", "brust", "brustkorb"];
 
 /** Words that can mean two bones of a limb; the tree decides. */
@@ -37,22 +101,91 @@ export const ARM_WORDS = ["arm", "shoulder", "schulter"];
 export const HIP_WORDS = ["hip", "huefte", "hueft"];
 
 /** Joints beside the bones: they share a turn, mark an end, steer or carry a feature of the face. */
-export const HELPER_WORDS = ["twist", "roll", "end", "tip", "nub", "helper", "ik", "pole", "target", "eff", "effector", "site", "adj", "share", "corrective", "lid", "eyelid", "brow", "eyebrow", "lash", "eyelash", "cheek", "verdreh", "drehung", "ende", "lachrymal"];
+export const HELPER_WORDS = [
+  "twist",
+  "roll",
+  "end",
+  "tip",
+  "nub",
+  "helper",
+  "ik",
+  "pole",
+  "target",
+  "eff",
+  "effector",
+  "site",
+  "adj",
+  "share",
+  "corrective",
+  "lid",
+  "eyelid",
+  "brow",
+  "eyebrow",
+  "lash",
+  "eyelash",
+  "cheek",
+  "verdreh",
+  "drehung",
+  "ende",
+  "lachrymal",
+];
 
 export const FINGER_WORDS: Readonly<Record<string, string>> = {
-  thumb: "Thumb", index: "Index", pointer: "Index", middle: "Middle", ring: "Ring", little: "Little", pinky: "Little", pinkie: "Little",
-  pollex: "Thumb", medius: "Middle", anularis: "Ring", annularis: "Ring", minimus: "Little",
-  daumen: "Thumb", zeigefinger: "Index", mittelfinger: "Middle", ringfinger: "Ring", kleinfinger: "Little",
+  thumb: "Thumb",
+  index: "Index",
+  pointer: "Index",
+  middle: "Middle",
+  ring: "Ring",
+  little: "Little",
+  pinky: "Little",
+  pinkie: "Little",
+  pollex: "Thumb",
+  medius: "Middle",
+  anularis: "Ring",
+  annularis: "Ring",
+  minimus: "Little",
+  daumen: "Thumb",
+  zeigefinger: "Index",
+  mittelfinger: "Middle",
+  ringfinger: "Ring",
+  kleinfinger: "Little",
 };
 /** Words of finger joints that are numbered, from the thumb. */
-export const NUMBERED_FINGER_WORDS = ["finger", "digit", "digitus", "carpometacarpal", "metacarpophalangeal", "interphalangeal", "phalanx", "metacarpal", "fingers"];
+export const NUMBERED_FINGER_WORDS = [
+  "finger",
+  "digit",
+  "digitus",
+  "carpometacarpal",
+  "metacarpophalangeal",
+  "interphalangeal",
+  "phalanx",
+  "metacarpal",
+  "fingers",
+];
 
 const KNOWN = new Set<string>([
-  ...BONE_WORDS.flatMap((b) => b.sets.flat()), ...TRUNK_WORDS, ...ARM_WORDS, ...HIP_WORDS, ...HELPER_WORDS, ...Object.keys(FINGER_WORDS), ...NUMBERED_FINGER_WORDS,
-  "leg", "base", "left", "right", "links", "rechts", "sinister", "dexter", "root",
+  ...BONE_WORDS.flatMap((b) => b.sets.flat()),
+  ...TRUNK_WORDS,
+  ...ARM_WORDS,
+  ...HIP_WORDS,
+  ...HELPER_WORDS,
+  ...Object.keys(FINGER_WORDS),
+  ...NUMBERED_FINGER_WORDS,
+  "leg",
+  "base",
+  "left",
+  "right",
+  "links",
+  "rechts",
+  "sinister",
+  "dexter",
+  "root",
 ]);
 
-/** A word that is written together, in its known words: "lefthand" in two, "rknee" in two; a word that is known, or is none of them, as it is. */
+/**
+ * A word that is written together, in its known words: "lefthand" in two, "rknee" in two; a word that is known, or is
+ * none of them, as it is.
+ */
 export function knownWordsIn(word: string): readonly string[] {
   if (word.length < 4 || KNOWN.has(word)) return [word];
   const found = split(word);
@@ -72,7 +205,8 @@ function split(word: string): readonly string[] | null {
     for (let start = 0; start <= end - 3; start++) {
       const before = best[start];
       const piece = word.slice(start, end);
-      if (before && KNOWN.has(piece) && (!best[end] || before.length + 1 < best[end]!.length)) best[end] = [...before, piece];
+      if (before && KNOWN.has(piece) && (!best[end] || before.length + 1 < best[end]!.length))
+        best[end] = [...before, piece];
     }
   }
   return best[word.length] ?? null;

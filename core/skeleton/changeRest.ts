@@ -6,9 +6,12 @@ import { NO_JOINT, type Character, type ClipTrack, type Driver, type Joint } fro
 import { UserError } from "../model/userError";
 
 /**
- * The character with other rest places and frames of its joints. The mesh stays as it is at rest: every inverse bind goes along. Clips keep the movement
- * of each joint's frame in its parent's, drivers keep their axes in space. Translation keys keep their distance from rest.
- * @param rest 16 x jointCount, joint space to character space at the new rest; joints that should stay keep their present matrix (see worldMatrices).
+ * The character with other rest places and frames of its joints. The mesh stays as it is at rest: every inverse bind
+ * goes along. Clips keep the movement
+ * of each joint's frame in its parent's, drivers keep their axes in space. Translation keys keep their distance from
+ * rest.
+ * @param rest 16 x jointCount, joint space to character space at the new rest; joints that should stay keep their
+ * present matrix (see worldMatrices).
  * @throws UserError without a skeleton. Changes nothing of its input.
  */
 export function changeRest(character: Character, rest: Float64Array): Character {
@@ -24,14 +27,20 @@ export function changeRest(character: Character, rest: Float64Array): Character 
     multiplyMat4(m, 0, inverse, 0, rest, 16 * j);
     turns.push(decomposeTRS(m, 0).q);
     invertAffine(backs, 16 * j, m, 0);
-    if (same(before, rest, 16 * j) && (joint.parent === NO_JOINT || same(before, rest, 16 * joint.parent))) return joint;
+    if (same(before, rest, 16 * j) && (joint.parent === NO_JOINT || same(before, rest, 16 * joint.parent)))
+      return joint;
     if (joint.parent === NO_JOINT) m.set(rest.subarray(16 * j, 16 * j + 16));
     else {
       invertAffine(inverse, 0, rest, 16 * joint.parent);
       multiplyMat4(m, 0, inverse, 0, rest, 16 * j);
     }
     const { t, q, s } = decomposeTRS(m, 0);
-    return { ...joint, translation: t, rotation: q, scale: s.map((x) => (Math.abs(x - 1) < 1e-6 ? 1 : x)) as unknown as Vec3 };
+    return {
+      ...joint,
+      translation: t,
+      rotation: q,
+      scale: s.map((x) => (Math.abs(x - 1) < 1e-6 ? 1 : x)) as unknown as Vec3,
+    };
   });
   const bound = (binds: Float32Array): Float32Array => {
     const out = new Float32Array(binds.length);
@@ -51,14 +60,26 @@ export function changeRest(character: Character, rest: Float64Array): Character 
     if (j === undefined || t.interpolation === "CUBICSPLINE" || t.path === "scale") return t;
     const above = conjugate(turnOf(skeleton.joints[j]!.parent));
     const values = t.values.slice();
-    if (t.path === "rotation") for (let k = 0; k < values.length; k += 4) values.set(multiplyQuat(multiplyQuat(above, quatAt(values, k)), turns[j]!), k);
-    else for (let k = 0; k < values.length; k += 3) values.set(add(joints[j]!.translation, rotate(above, sub([values[k]!, values[k + 1]!, values[k + 2]!], skeleton.joints[j]!.translation))), k);
+    if (t.path === "rotation")
+      for (let k = 0; k < values.length; k += 4)
+        values.set(multiplyQuat(multiplyQuat(above, quatAt(values, k)), turns[j]!), k);
+    else
+      for (let k = 0; k < values.length; k += 3)
+        values.set(
+          add(
+            joints[j]!.translation,
+            rotate(above, sub([values[k]!, values[k + 1]!, values[k + 2]!], skeleton.joints[j]!.translation)),
+          ),
+          k,
+        );
     return { ...t, values };
   };
   return {
     ...character,
     skeleton: { ...skeleton, joints, inverseBinds: bound(skeleton.inverseBinds) },
-    parts: character.parts.map((p) => (p.skin?.inverseBinds ? { ...p, skin: { ...p.skin, inverseBinds: bound(p.skin.inverseBinds) } } : p)),
+    parts: character.parts.map((p) =>
+      p.skin?.inverseBinds ? { ...p, skin: { ...p.skin, inverseBinds: bound(p.skin.inverseBinds) } } : p,
+    ),
     drivers: character.drivers.map((d): Driver => {
       const j = indexOf.get(d.joint);
       return j === undefined ? d : { ...d, axis: rotate(conjugate(turns[j]!), d.axis) };

@@ -10,33 +10,58 @@ import type { HumanoidMap } from "./humanoidMap";
 import { swapSide } from "./nameWords";
 
 /** The two ends of a hinge, by the kind of its middle bone. */
-const ENDS: Readonly<Record<string, readonly [above: string, below: string]>> = { LowerArm: ["UpperArm", "Hand"], LowerLeg: ["UpperLeg", "Foot"] };
+const ENDS: Readonly<Record<string, readonly [above: string, below: string]>> = {
+  LowerArm: ["UpperArm", "Hand"],
+  LowerLeg: ["UpperLeg", "Foot"],
+};
 
-/** Joints above, at and below an elbow or knee. @throws UserError when the joint is no hinge or its limb is not mapped. */
-function hingeChain(skeleton: Skeleton, map: HumanoidMap, jointName: string): { kind: string; chain: readonly [number, number, number] } {
+/**
+ * Joints above, at and below an elbow or knee. @throws UserError when the joint is no hinge or its limb is not mapped.
+ */
+function hingeChain(
+  skeleton: Skeleton,
+  map: HumanoidMap,
+  jointName: string,
+): { kind: string; chain: readonly [number, number, number] } {
   const j = skeleton.joints.findIndex((x) => x.name === jointName);
   const bone = map.boneOfJoint[j] ?? "";
   const side = sideOfBone(bone);
   const kind = side ? bone.slice(side.length) : "";
   const ends = ENDS[kind];
   const [a, c] = ends ? ends.map((e) => map.jointOfBone.get(`${side}${e}`)) : [];
-  if (!side || a === undefined || c === undefined) throw new UserError(`${jointName} is no elbow or knee of a mapped limb.`, "hinge", "Map the limb first.");
+  if (!side || a === undefined || c === undefined)
+    throw new UserError(`${jointName} is no elbow or knee of a mapped limb.`, "hinge", "Map the limb first.");
   return { kind, chain: [a, j, c] };
 }
 
-const put = (world: Float64Array, j: number, place: Vec3, frame: Quat): void => composeTRS(world, 16 * j, place, frame, decomposeTRS(world, 16 * j).s);
+const put = (world: Float64Array, j: number, place: Vec3, frame: Quat): void =>
+  composeTRS(world, 16 * j, place, frame, decomposeTRS(world, 16 * j).s);
 
-/** Turns a hinge's frame so that its nearest axis is square to the limb's plane; the joint and all below it stay where they are. */
+/**
+ * Turns a hinge's frame so that its nearest axis is square to the limb's plane; the joint and all below it stay where
+ * they are.
+ */
 export function squareHinge(character: Character, map: HumanoidMap, jointName: string): Character {
   const skeleton = character.skeleton!;
   const { chain } = hingeChain(skeleton, map, jointName);
   const world = worldMatrices(skeleton, {});
   const [a, b, c] = chain.map((j) => translationOf(world, 16 * j)) as [Vec3, Vec3, Vec3];
   const normal = cross(normalize(sub(b, a)), normalize(sub(c, b)));
-  if (length(normal) < Math.sin(radians(1))) throw new UserError(`${jointName} is too straight to say in which plane it bends.`, "hinge", "Give it a small bend first.");
+  if (length(normal) < Math.sin(radians(1)))
+    throw new UserError(
+      `${jointName} is too straight to say in which plane it bends.`,
+      "hinge",
+      "Give it a small bend first.",
+    );
   const n = normalize(normal);
   const frame = decomposeTRS(world, 16 * chain[1]).q;
-  const axes = ([[1, 0, 0], [0, 1, 0], [0, 0, 1]] as const).map((axis) => rotate(frame, axis));
+  const axes = (
+    [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ] as const
+  ).map((axis) => rotate(frame, axis));
   const nearest = axes.reduce((best, axis) => (Math.abs(dot(axis, n)) > Math.abs(dot(best, n)) ? axis : best));
   put(world, chain[1], b, multiplyQuat(betweenDirections(nearest, dot(nearest, n) < 0 ? scale(n, -1) : n), frame));
   return changeRest(character, world);
@@ -53,8 +78,10 @@ function bendOf(world: Float64Array, chain: readonly [number, number, number]): 
 }
 
 /**
- * Brings a straight elbow or knee to a small bend the right way. When the other side's is bent well, this side's limb from the joint down is set to its mirror image,
- * frames turned by what tells the two sides' frames apart above the joint; else the joint is moved off the line between its ends, elbows backward, knees forward.
+ * Brings a straight elbow or knee to a small bend the right way. When the other side's is bent well, this side's limb
+ * from the joint down is set to its mirror image,
+ * frames turned by what tells the two sides' frames apart above the joint; else the joint is moved off the line
+ * between its ends, elbows backward, knees forward.
  * The mesh stays as it is.
  */
 export function bendHinge(character: Character, map: HumanoidMap, jointName: string): Character {
@@ -62,12 +89,19 @@ export function bendHinge(character: Character, map: HumanoidMap, jointName: str
   const { kind, chain } = hingeChain(skeleton, map, jointName);
   const world = worldMatrices(skeleton, {});
   const other = chain.map((j) => map.jointOfBone.get(mirrorBone(map.boneOfJoint[j]!)));
-  if (other.every((j) => j !== undefined) && bendOf(world, other as unknown as readonly [number, number, number]) > REST_BEND / 4) return changeRest(character, mirrorLimb(skeleton, map, world, chain[0], chain[1]));
+  if (
+    other.every((j) => j !== undefined) &&
+    bendOf(world, other as unknown as readonly [number, number, number]) > REST_BEND / 4
+  )
+    return changeRest(character, mirrorLimb(skeleton, map, world, chain[0], chain[1]));
   put(world, chain[1], bentPlace(world, chain, kind, REST_BEND), decomposeTRS(world, 16 * chain[1]).q);
   return changeRest(character, world);
 }
 
-/** Where a hinge's joint lies when its limb is bent by so many degrees and both ends stay: off the line between them, elbows backward, knees forward. */
+/**
+ * Where a hinge's joint lies when its limb is bent by so many degrees and both ends stay: off the line between them,
+ * elbows backward, knees forward.
+ */
 function bentPlace(world: Float64Array, chain: readonly [number, number, number], kind: string, degrees: number): Vec3 {
   const [a, b, c] = chain.map((j) => translationOf(world, 16 * j)) as [Vec3, Vec3, Vec3];
   const along = normalize(sub(c, a));
@@ -87,13 +121,15 @@ export const HINGED_LIMBS = { elbows: "LowerArm", knees: "LowerLeg" } as const;
 export type HingedLimb = keyof typeof HINGED_LIMBS;
 
 /**
- * Both elbows or both knees of the skeleton at rest brought to a bend in degrees, their frames turned so that the hinge axis is square to the limb's plane.
+ * Both elbows or both knees of the skeleton at rest brought to a bend in degrees, their frames turned so that the
+ * hinge axis is square to the limb's plane.
  * Only these joints move; the mesh stays as it is. @throws UserError when a limb is not mapped.
  */
 export function bendHinges(character: Character, map: HumanoidMap, limb: HingedLimb, degrees: number): Character {
   return (["left", "right"] as const).reduce((c, side) => {
     const joint = map.jointOfBone.get(`${side}${HINGED_LIMBS[limb]}`);
-    if (joint === undefined || !c.skeleton) throw new UserError(`The ${side} one of the ${limb} is not mapped.`, "hinge", "Map the limb first.");
+    if (joint === undefined || !c.skeleton)
+      throw new UserError(`The ${side} one of the ${limb} is not mapped.`, "hinge", "Map the limb first.");
     const { name } = c.skeleton.joints[joint]!;
     const { kind, chain } = hingeChain(c.skeleton, map, name);
     const world = worldMatrices(c.skeleton, {});
@@ -104,7 +140,11 @@ export function bendHinges(character: Character, map: HumanoidMap, limb: HingedL
 }
 
 /** Bend of both elbows or knees of the skeleton at rest, degrees; null where one is not mapped. */
-export function hingeBends({ skeleton }: Character, map: HumanoidMap, limb: HingedLimb): { left: number; right: number } | null {
+export function hingeBends(
+  { skeleton }: Character,
+  map: HumanoidMap,
+  limb: HingedLimb,
+): { left: number; right: number } | null {
   if (!skeleton) return null;
   const world = worldMatrices(skeleton, {});
   const [left, right] = (["left", "right"] as const).map((side) => {
@@ -114,8 +154,17 @@ export function hingeBends({ skeleton }: Character, map: HumanoidMap, limb: Hing
   return left == null || right == null ? null : { left, right };
 }
 
-/** Places and frames of a limb from a joint down, mirrored from the other side. @param above joint of the limb that is right on both sides. */
-function mirrorLimb(skeleton: Skeleton, map: HumanoidMap, world: Float64Array, above: number, from: number): Float64Array {
+/**
+ * Places and frames of a limb from a joint down, mirrored from the other side. @param above joint of the limb that is
+ * right on both sides.
+ */
+function mirrorLimb(
+  skeleton: Skeleton,
+  map: HumanoidMap,
+  world: Float64Array,
+  above: number,
+  from: number,
+): Float64Array {
   const out = world.slice();
   const counterpart = (j: number): number | undefined => {
     const bone = map.boneOfJoint[j];
@@ -127,7 +176,10 @@ function mirrorLimb(skeleton: Skeleton, map: HumanoidMap, world: Float64Array, a
   const frame = (j: number): Quat => decomposeTRS(world, 16 * j).q;
   // what tells a frame apart from the mirror image of the other side's, read above the joint, where both are right
   const reference = counterpart(above);
-  const manner = reference === undefined ? ([0, 0, 0, 1] as Quat) : multiplyQuat(conjugate(mirrorTurn(frame(reference))), frame(above));
+  const manner =
+    reference === undefined
+      ? ([0, 0, 0, 1] as Quat)
+      : multiplyQuat(conjugate(mirrorTurn(frame(reference))), frame(above));
   const isBelow = (j: number): boolean => {
     for (let k = j; k !== NO_JOINT; k = skeleton.joints[k]!.parent) if (k === from) return true;
     return false;
@@ -135,7 +187,8 @@ function mirrorLimb(skeleton: Skeleton, map: HumanoidMap, world: Float64Array, a
   skeleton.joints.forEach((joint, j) => {
     if (!isBelow(j)) return;
     const twin = counterpart(j);
-    if (twin === undefined) throw new UserError(`${joint.name} has no counterpart on the other side.`, "hinge", "Map both limbs first.");
+    if (twin === undefined)
+      throw new UserError(`${joint.name} has no counterpart on the other side.`, "hinge", "Map both limbs first.");
     const p = translationOf(world, 16 * twin);
     put(out, j, [-p[0], p[1], p[2]], multiplyQuat(mirrorTurn(frame(twin)), manner));
   });

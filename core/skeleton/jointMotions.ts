@@ -20,7 +20,10 @@ export interface JointMotion {
   /** Degrees from rest. */
   readonly min: number;
   readonly max: number;
-  /** A limb turned out of the way below rest, as an examiner does (the other leg while a thigh is drawn in): its degrees for each degree of this motion. */
+  /**
+   * A limb turned out of the way below rest, as an examiner does (the other leg while a thigh is drawn in): its degrees
+   * for each degree of this motion.
+   */
   readonly aside?: { readonly joint: string; readonly axis: Vec3; readonly share: number };
 }
 
@@ -30,7 +33,9 @@ const Z: Vec3 = [0, 0, 1];
 
 /** Pose that turns one joint by an angle in degrees along a motion, with what must be out of its way. */
 export const motionPose = (motion: Pick<JointMotion, "joint" | "axis" | "aside">, deg: number): Pose => ({
-  ...(motion.aside && deg < 0 ? { [motion.aside.joint]: toEulerXYZ(fromAxisAngle(motion.aside.axis, motion.aside.share * deg)) } : {}),
+  ...(motion.aside && deg < 0
+    ? { [motion.aside.joint]: toEulerXYZ(fromAxisAngle(motion.aside.axis, motion.aside.share * deg)) }
+    : {}),
   [motion.joint]: toEulerXYZ(fromAxisAngle(motion.axis, deg)),
 });
 
@@ -68,7 +73,16 @@ export function jointMotions(skeleton: Skeleton, map: HumanoidMap): JointMotion[
       const turns = draft.name === "twist" ? twistJoint(skeleton, map, j) : j;
       const frame = decomposeTRS(world, 16 * turns).q;
       const axis = snap(rotate(conjugate(frame), draft.axis));
-      out.push({ id: `${joint.name}/${draft.name}`, joint: skeleton.joints[turns]!.name, bone, name: draft.name, label: `${boneLabel(bone)} ${draft.name}`, axis, min: Math.round(draft.min), max: Math.round(draft.max) });
+      out.push({
+        id: `${joint.name}/${draft.name}`,
+        joint: skeleton.joints[turns]!.name,
+        bone,
+        name: draft.name,
+        label: `${boneLabel(bone)} ${draft.name}`,
+        axis,
+        min: Math.round(draft.min),
+        max: Math.round(draft.max),
+      });
     }
   });
   const drawnIn = (m: JointMotion): boolean => /^(left|right)UpperLeg$/.test(m.bone) && m.name === "out";
@@ -81,7 +95,9 @@ export function jointMotions(skeleton: Skeleton, map: HumanoidMap): JointMotion[
 /** Arm bones and the bone that ends them; a joint between the two is there to spread the twist. */
 const ARM_ENDS: Readonly<Record<string, string>> = { UpperArm: "LowerArm", LowerArm: "Hand" };
 
-/** The joint that twists an arm bone: the last one between it and the next bone, or itself when nothing lies between. */
+/**
+ * The joint that twists an arm bone: the last one between it and the next bone, or itself when nothing lies between.
+ */
 function twistJoint(skeleton: Skeleton, map: HumanoidMap, joint: number): number {
   const bone = map.boneOfJoint[joint]!;
   const side = sideOfBone(bone) ?? "";
@@ -94,24 +110,34 @@ function twistJoint(skeleton: Skeleton, map: HumanoidMap, joint: number): number
 
 /** Rounds an axis to the nearest frame axis when it is within 3 degrees of it. */
 const snap = (axis: Vec3): Vec3 => {
-  for (const k of [0, 1, 2]) if (Math.abs(axis[k]!) > Math.cos((3 * Math.PI) / 180)) return [0, 1, 2].map((i) => (i === k ? Math.sign(axis[k]!) : 0)) as unknown as Vec3;
+  for (const k of [0, 1, 2])
+    if (Math.abs(axis[k]!) > Math.cos((3 * Math.PI) / 180))
+      return [0, 1, 2].map((i) => (i === k ? Math.sign(axis[k]!) : 0)) as unknown as Vec3;
   return axis;
 };
 
-function draftsFor(bone: string, toward: (a: string, b: string) => Vec3 | null, spineCount: number, neckCount: number): Draft[] {
+function draftsFor(
+  bone: string,
+  toward: (a: string, b: string) => Vec3 | null,
+  spineCount: number,
+  neckCount: number,
+): Draft[] {
   const side = sideOfBone(bone);
   const out = side === "right" ? -1 : 1;
   const kind = side ? bone.slice(side.length) : bone;
   const along = (a: string, b: string): Vec3 | null => toward(`${side}${a}`, `${side}${b}`);
   const dir = (): Vec3 => along("LowerArm", "Hand") ?? along("UpperArm", "LowerArm") ?? [out, 0, 0];
   switch (kind) {
-    case "spine": case "chest": case "upperChest":
+    case "spine":
+    case "chest":
+    case "upperChest":
       return [
         { name: "forward", axis: X, min: -25 / spineCount, max: 80 / spineCount },
         { name: "tilt", axis: Z, min: -35 / spineCount, max: 35 / spineCount },
         { name: "turn", axis: Y, min: -45 / spineCount, max: 45 / spineCount },
       ];
-    case "neck": case "head":
+    case "neck":
+    case "head":
       return [
         { name: "nod", axis: X, min: -45 / neckCount, max: 45 / neckCount },
         { name: "tilt", axis: Z, min: -45 / neckCount, max: 45 / neckCount },
@@ -120,7 +146,10 @@ function draftsFor(bone: string, toward: (a: string, b: string) => Vec3 | null, 
     case "jaw":
       return [{ name: "open", axis: X, min: 0, max: 25 }];
     case "Eye":
-      return [{ name: "down", axis: X, min: -30, max: 45 }, { name: "out", axis: scale(Y, out), min: -45, max: 45 }];
+      return [
+        { name: "down", axis: X, min: -30, max: 45 },
+        { name: "out", axis: scale(Y, out), min: -45, max: 45 },
+      ];
     case "Shoulder":
       return [{ name: "raise", axis: scale(Z, out), min: -10, max: 35 }];
     case "UpperArm": {
@@ -143,7 +172,10 @@ function draftsFor(bone: string, toward: (a: string, b: string) => Vec3 | null, 
     case "Hand": {
       const d = dir();
       const palm = normalize(sub([0, -1, 0], scale(d, dot([0, -1, 0], d))));
-      return [{ name: "bend", axis: normalize(cross(d, palm)), min: -70, max: 80 }, { name: "swing", axis: scale(palm, -out), min: -30, max: 20 }];
+      return [
+        { name: "bend", axis: normalize(cross(d, palm)), min: -70, max: 80 },
+        { name: "swing", axis: scale(palm, -out), min: -30, max: 20 },
+      ];
     }
     case "UpperLeg": {
       const d = along("UpperLeg", "LowerLeg") ?? [0, -1, 0];
@@ -167,7 +199,10 @@ function draftsFor(bone: string, toward: (a: string, b: string) => Vec3 | null, 
   }
 }
 
-/** Axis of a hinge: the limb plane's normal when the rest bend shows it, turned to agree with the natural way; else the fallback. */
+/**
+ * Axis of a hinge: the limb plane's normal when the rest bend shows it, turned to agree with the natural way; else the
+ * fallback.
+ */
 function hinge(upper: Vec3, lower: Vec3, fallback: Vec3): Vec3 {
   const n = cross(upper, lower);
   const bend = degrees(Math.asin(Math.min(1, length(n))));

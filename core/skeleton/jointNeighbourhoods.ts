@@ -10,7 +10,9 @@ export function jointNeighbourhoods(part: Part, skeleton: Skeleton): number[][] 
   if (!skin) return rings;
   const n = skin.influenceCount;
   for (let v = 0; v < part.positions.length / 3; v++) {
-    const held = Array.from({ length: n }, (_, k) => k).filter((k) => skin.weights[n * v + k]! >= SHARED).map((k) => skin.joints[n * v + k]!);
+    const held = Array.from({ length: n }, (_, k) => k)
+      .filter((k) => skin.weights[n * v + k]! >= SHARED)
+      .map((k) => skin.joints[n * v + k]!);
     for (const joint of held) if (held.includes(skeleton.joints[joint]!.parent)) rings[joint]!.push(v);
   }
   return rings;

@@ -3,11 +3,20 @@ import { translationOf } from "../math/mat4";
 import { length, sub, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Skeleton } from "../model/character";
 
-/** Segment lengths over stature: Drillis & Contini 1966, as printed in Winter, Biomechanics and Motor Control of Human Movement (from memory). */
+/**
+ * Segment lengths over stature: Drillis & Contini 1966, as printed in Winter, Biomechanics and Motor Control of Human
+ * Movement (from memory).
+ */
 const ARM_LENGTH = 0.186 + 0.146;
-/** From the atlas to the top of the skull is more than this over stature, from the neck's foot to the atlas less (common practice, no source). */
+/**
+ * From the atlas to the top of the skull is more than this over stature, from the neck's foot to the atlas less (common
+ * practice, no source).
+ */
 const CROWN = 0.085;
-/** Joints of the eyes stand this far from the middle over stature, at least and at most (Dodgson 2004, half of 52 to 78 mm at 1.7 m). */
+/**
+ * Joints of the eyes stand this far from the middle over stature, at least and at most (Dodgson 2004, half of 52 to 78
+ * mm at 1.7 m).
+ */
 const EYE_FROM_MIDDLE = [0.012, 0.03] as const;
 /** Nearer to the middle than this over stature a joint is on no side. */
 const MIDDLE = 0.012;
@@ -20,14 +29,22 @@ interface Tree {
 }
 
 /**
- * Guesses which joint is which humanoid bone from places and tree alone, whatever the joints are called: legs end lowest, arms farthest out, what they meet in are hips and chest.
- * The figure must stand about upright and face +Z with its left at +X, arms at T, at A or hanging; lengths may be in any unit. @returns bone -> joint; what is not clear is left out.
+ * Guesses which joint is which humanoid bone from places and tree alone, whatever the joints are called: legs end
+ * lowest, arms farthest out, what they meet in are hips and chest.
+ * The figure must stand about upright and face +Z with its left at +X, arms at T, at A or hanging; lengths may be in
+ * any unit. @returns bone -> joint; what is not clear is left out.
  */
 export function mapByGeometry(skeleton: Skeleton): Map<string, number> {
   const out = new Map<string, number>();
   const tree = treeOf(skeleton);
   if (!tree) return out;
-  const feet = (["left", "right"] as const).map((side) => best(tree, (j) => onSide(tree, j, side), (j) => -tree.place[j]![1]));
+  const feet = (["left", "right"] as const).map((side) =>
+    best(
+      tree,
+      (j) => onSide(tree, j, side),
+      (j) => -tree.place[j]![1],
+    ),
+  );
   if (feet.some((j) => j === null)) return out;
   const hips = meeting(tree, feet[0]!, feet[1]!);
   if (hips === NO_JOINT) return out;
@@ -39,7 +56,13 @@ export function mapByGeometry(skeleton: Skeleton): Map<string, number> {
     mapLeg(tree, path, side, out);
   });
   const upper = (j: number): boolean => !inLegs.has(j) && j !== hips && isUnder(tree, j, hips);
-  const hands = (["left", "right"] as const).map((side) => best(tree, (j) => upper(j) && onSide(tree, j, side), (j) => Math.abs(tree.place[j]![0])));
+  const hands = (["left", "right"] as const).map((side) =>
+    best(
+      tree,
+      (j) => upper(j) && onSide(tree, j, side),
+      (j) => Math.abs(tree.place[j]![0]),
+    ),
+  );
   if (hands.some((j) => j === null)) return out;
   const chest = meeting(tree, hands[0]!, hands[1]!);
   if (chest === NO_JOINT || chest === hips) return out;
@@ -67,10 +90,13 @@ function treeOf(skeleton: Skeleton): Tree | null {
   skeleton.joints.forEach((joint, j) => joint.parent !== NO_JOINT && children[joint.parent]!.push(j));
   const heights = place.map((p) => p[1]);
   const stature = (Math.max(...heights) - Math.min(...heights)) / 0.93;
-  return place.length > 8 && stature > 0 ? { place, children, parent: skeleton.joints.map((j) => j.parent), stature } : null;
+  return place.length > 8 && stature > 0
+    ? { place, children, parent: skeleton.joints.map((j) => j.parent), stature }
+    : null;
 }
 
-const onSide = (tree: Tree, j: number, side: "left" | "right"): boolean => (side === "left" ? 1 : -1) * tree.place[j]![0] > MIDDLE * tree.stature;
+const onSide = (tree: Tree, j: number, side: "left" | "right"): boolean =>
+  (side === "left" ? 1 : -1) * tree.place[j]![0] > MIDDLE * tree.stature;
 const apart = (tree: Tree, a: number, b: number): number => length(sub(tree.place[a]!, tree.place[b]!));
 const isUnder = (tree: Tree, j: number, top: number): boolean => {
   for (let k = j; k !== NO_JOINT; k = tree.parent[k]!) if (k === top) return true;
@@ -102,7 +128,11 @@ function subtree(tree: Tree, top: number): number[] {
   return [top, ...tree.children[top]!.flatMap((c) => subtree(tree, c))];
 }
 
-const nearestTo = (list: readonly number[], value: (j: number) => number, wanted: number): number | undefined => list.reduce<number | undefined>((b, j) => (b === undefined || Math.abs(value(j) - wanted) < Math.abs(value(b) - wanted) ? j : b), undefined);
+const nearestTo = (list: readonly number[], value: (j: number) => number, wanted: number): number | undefined =>
+  list.reduce<number | undefined>(
+    (b, j) => (b === undefined || Math.abs(value(j) - wanted) < Math.abs(value(b) - wanted) ? j : b),
+    undefined,
+  );
 
 /** The ankle is where the way turns from down to forward; the knee stands nearest to half-way between hip and ankle. */
 function mapLeg(tree: Tree, path: readonly number[], side: string, out: Map<string, number>): void {
@@ -117,7 +147,11 @@ function mapLeg(tree: Tree, path: readonly number[], side: string, out: Map<stri
   });
   if (ankle < 0) ankle = limb.length - 1;
   const [hip, foot] = [limb[0]!, limb[ankle]!];
-  const knee = nearestTo(limb.slice(1, ankle), (j) => apart(tree, hip, j) / (apart(tree, hip, j) + apart(tree, j, foot)), 0.5);
+  const knee = nearestTo(
+    limb.slice(1, ankle),
+    (j) => apart(tree, hip, j) / (apart(tree, hip, j) + apart(tree, j, foot)),
+    0.5,
+  );
   if (knee === undefined) return;
   out.set(`${side}UpperLeg`, hip);
   out.set(`${side}LowerLeg`, knee);
@@ -125,13 +159,27 @@ function mapLeg(tree: Tree, path: readonly number[], side: string, out: Map<stri
   if (limb[ankle + 1] !== undefined) out.set(`${side}Toes`, limb[ankle + 1]!);
 }
 
-/** The hand is where the fingers part, or the end of the arm; the shoulder's joint stands an arm's length above it along the way. */
+/**
+ * The hand is where the fingers part, or the end of the arm; the shoulder's joint stands an arm's length above it along
+ * the way.
+ */
 function mapArm(tree: Tree, path: readonly number[], side: string, out: Map<string, number>): void {
-  // fingers have two joints and more each; what shares a turn stands alone. The shoulder's joints come first and never count
-  const fingers = (j: number): number => tree.children[j]!.filter((c) => apart(tree, j, c) > 0.005 * tree.stature && subtree(tree, c).length > 1).length;
-  const wide = path.findIndex((j) => tree.children[j]!.filter((c) => apart(tree, j, c) > 0.005 * tree.stature).length >= 3 && subtree(tree, j).length > 5);
+  // fingers have two joints and more each; what shares a turn stands alone. The shoulder's joints come first and never
+  // count
+  const fingers = (j: number): number =>
+    tree.children[j]!.filter((c) => apart(tree, j, c) > 0.005 * tree.stature && subtree(tree, c).length > 1).length;
+  const wide = path.findIndex(
+    (j) =>
+      tree.children[j]!.filter((c) => apart(tree, j, c) > 0.005 * tree.stature).length >= 3 &&
+      subtree(tree, j).length > 5,
+  );
   const branches = wide >= 0 ? wide : path.findIndex((j, i) => i >= 2 && fingers(j) >= 2);
-  const wrist = branches >= 0 ? branches : path.length - 1 - (path.length > 4 && apart(tree, path[path.length - 1]!, path[path.length - 2]!) < 0.08 * tree.stature ? 1 : 0);
+  const wrist =
+    branches >= 0
+      ? branches
+      : path.length -
+        1 -
+        (path.length > 4 && apart(tree, path[path.length - 1]!, path[path.length - 2]!) < 0.08 * tree.stature ? 1 : 0);
   if (wrist < 2) return;
   const hand = path[wrist]!;
   const fromHand = new Map<number, number>();
@@ -156,22 +204,33 @@ function mapArm(tree: Tree, path: readonly number[], side: string, out: Map<stri
 function mapFingers(tree: Tree, hand: number, side: string, out: Map<string, number>): void {
   const chains = tree.children[hand]!.map((c) => {
     const chain = [c];
-    for (let k = c; tree.children[k]!.length > 0; ) chain.push((k = tree.children[k]![0]!));
+    for (let k = c; tree.children[k]!.length > 0;) chain.push((k = tree.children[k]![0]!));
     return chain;
   }).filter((c) => c.length >= 3);
   if (chains.length < 2 || chains.length > 5) return;
   // four are taken for the fingers without a thumb, all other numbers for a thumb and those that follow it
-  const thumb = chains.length !== 4 ? chains.reduce((a, b) => (apart(tree, hand, b[1]!) < apart(tree, hand, a[1]!) ? b : a)) : null;
-  const put = (chain: readonly number[], finger: string, bones: readonly string[]): void => bones.forEach((bone, i) => out.set(`${side}${finger}${bone}`, chain[i]!));
+  const thumb =
+    chains.length !== 4 ? chains.reduce((a, b) => (apart(tree, hand, b[1]!) < apart(tree, hand, a[1]!) ? b : a)) : null;
+  const put = (chain: readonly number[], finger: string, bones: readonly string[]): void =>
+    bones.forEach((bone, i) => out.set(`${side}${finger}${bone}`, chain[i]!));
   if (thumb) put(thumb, "Thumb", ["Metacarpal", "Proximal", "Distal"]);
   const others = chains.filter((c) => c !== thumb).sort((a, b) => tree.place[b[0]!]![2] - tree.place[a[0]!]![2]);
-  others.forEach((chain, i) => put(chain, ["Index", "Middle", "Ring", "Little"][i]!, ["Proximal", "Intermediate", "Distal"]));
+  others.forEach((chain, i) =>
+    put(chain, ["Index", "Middle", "Ring", "Little"][i]!, ["Proximal", "Intermediate", "Distal"]),
+  );
 }
 
-/** The head is where the eyes part from the way up the middle, or its end; eyes are a pair before it, the jaw a joint on the middle below them. */
+/**
+ * The head is where the eyes part from the way up the middle, or its end; eyes are a pair before it, the jaw a joint on
+ * the middle below them.
+ */
 function mapHead(tree: Tree, chest: number, passes: (j: number) => boolean, out: Map<string, number>): void {
   const middle = (j: number): boolean => Math.abs(tree.place[j]![0]) < MIDDLE * tree.stature;
-  const top = best(tree, (j) => passes(j) && middle(j), (j) => tree.place[j]![1]);
+  const top = best(
+    tree,
+    (j) => passes(j) && middle(j),
+    (j) => tree.place[j]![1],
+  );
   if (top === null) return;
   const path = pathDown(tree, chest, top).filter(middle);
   const last = path.length - 1;
@@ -184,11 +243,25 @@ function mapHead(tree: Tree, chest: number, passes: (j: number) => boolean, out:
   const at = path.indexOf(head);
   if (at > 0) out.set("neck", path[at - 1]!);
   const near = subtree(tree, head).filter((j) => j !== head);
-  const eyes = (["left", "right"] as const).map((side) => near.filter((j) => onSide(tree, j, side) && tree.children[j]!.length === 0 && Math.abs(tree.place[j]![0]) / tree.stature > EYE_FROM_MIDDLE[0] && Math.abs(tree.place[j]![0]) / tree.stature < EYE_FROM_MIDDLE[1] && tree.place[j]![2] > tree.place[head]![2]).sort((a, b) => tree.place[b]![2] - tree.place[a]![2])[0]);
+  const eyes = (["left", "right"] as const).map(
+    (side) =>
+      near
+        .filter(
+          (j) =>
+            onSide(tree, j, side) &&
+            tree.children[j]!.length === 0 &&
+            Math.abs(tree.place[j]![0]) / tree.stature > EYE_FROM_MIDDLE[0] &&
+            Math.abs(tree.place[j]![0]) / tree.stature < EYE_FROM_MIDDLE[1] &&
+            tree.place[j]![2] > tree.place[head]![2],
+        )
+        .sort((a, b) => tree.place[b]![2] - tree.place[a]![2])[0],
+  );
   if (eyes.every((e) => e !== undefined)) {
     out.set("leftEye", eyes[0]!);
     out.set("rightEye", eyes[1]!);
-    const jaw = tree.children[head]!.filter((j) => middle(j) && tree.place[j]![1] < tree.place[eyes[0]!]![1] && tree.place[j]![2] > tree.place[head]![2]).sort((a, b) => tree.place[a]![1] - tree.place[b]![1])[0];
+    const jaw = tree.children[head]!.filter(
+      (j) => middle(j) && tree.place[j]![1] < tree.place[eyes[0]!]![1] && tree.place[j]![2] > tree.place[head]![2],
+    ).sort((a, b) => tree.place[a]![1] - tree.place[b]![1])[0];
     if (jaw !== undefined) out.set("jaw", jaw);
   }
 }

@@ -4,7 +4,10 @@ import { mapByGeometry } from "./mapByGeometry";
 
 export const MAP_GROUNDS = ["by hand", "name and place", "name", "place", "name against place"] as const;
 
-/** What a joint's bone rests on: the hand; name and place that agree; one of them where the other says nothing; a name where the place says another joint. */
+/**
+ * What a joint's bone rests on: the hand; name and place that agree; one of them where the other says nothing; a name
+ * where the place says another joint.
+ */
 export type MapGround = (typeof MAP_GROUNDS)[number];
 
 export interface BoneGround {
@@ -14,16 +17,31 @@ export interface BoneGround {
 }
 
 /** How sure each mapped bone is. @param corrections set by hand, joint name -> bone. */
-export function mapConfidence(skeleton: Skeleton, corrections: Readonly<Record<string, string | null>> = {}): Map<string, BoneGround> {
+export function mapConfidence(
+  skeleton: Skeleton,
+  corrections: Readonly<Record<string, string | null>> = {},
+): Map<string, BoneGround> {
   const { jointOfBone } = humanoidMap(skeleton, corrections);
   // what names alone would say: a skeleton whose places tell nothing
-  const named = humanoidMap({ ...skeleton, joints: skeleton.joints.map((j) => ({ ...j, translation: [0, 0, 0] as const })) }, corrections).jointOfBone;
+  const named = humanoidMap(
+    { ...skeleton, joints: skeleton.joints.map((j) => ({ ...j, translation: [0, 0, 0] as const })) },
+    corrections,
+  ).jointOfBone;
   const placed = mapByGeometry(skeleton);
   const out = new Map<string, BoneGround>();
   for (const [bone, joint] of jointOfBone) {
     const place = placed.get(bone);
     const byName = named.get(bone) === joint;
-    const ground: MapGround = corrections[skeleton.joints[joint]!.name] === bone ? "by hand" : byName ? (place === joint ? "name and place" : place === undefined ? "name" : "name against place") : "place";
+    const ground: MapGround =
+      corrections[skeleton.joints[joint]!.name] === bone
+        ? "by hand"
+        : byName
+          ? place === joint
+            ? "name and place"
+            : place === undefined
+              ? "name"
+              : "name against place"
+          : "place";
     out.set(bone, { ground, rival: ground === "name against place" ? place! : null });
   }
   return out;

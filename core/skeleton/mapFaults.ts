@@ -9,12 +9,36 @@ export interface MapFault {
   readonly message: string;
 }
 
-/** What each bone hangs on (VRM 1.0 specification, humanoid.md, "Parent bone"), without the side; a bone that is not mapped is passed over. */
+/**
+ * What each bone hangs on (VRM 1.0 specification, humanoid.md, "Parent bone"), without the side; a bone that is not
+ * mapped is passed over.
+ */
 const ABOVE: Readonly<Record<string, string>> = {
-  spine: "hips", chest: "spine", upperChest: "chest", neck: "upperChest", head: "neck", jaw: "head", Eye: "head",
-  UpperLeg: "hips", LowerLeg: "UpperLeg", Foot: "LowerLeg", Toes: "Foot", Shoulder: "upperChest", UpperArm: "Shoulder", LowerArm: "UpperArm", Hand: "LowerArm",
-  ThumbMetacarpal: "Hand", ThumbProximal: "ThumbMetacarpal", ThumbDistal: "ThumbProximal",
-  ...Object.fromEntries(["Index", "Middle", "Ring", "Little"].flatMap((f) => [[`${f}Proximal`, "Hand"], [`${f}Intermediate`, `${f}Proximal`], [`${f}Distal`, `${f}Intermediate`]])),
+  spine: "hips",
+  chest: "spine",
+  upperChest: "chest",
+  neck: "upperChest",
+  head: "neck",
+  jaw: "head",
+  Eye: "head",
+  UpperLeg: "hips",
+  LowerLeg: "UpperLeg",
+  Foot: "LowerLeg",
+  Toes: "Foot",
+  Shoulder: "upperChest",
+  UpperArm: "Shoulder",
+  LowerArm: "UpperArm",
+  Hand: "LowerArm",
+  ThumbMetacarpal: "Hand",
+  ThumbProximal: "ThumbMetacarpal",
+  ThumbDistal: "ThumbProximal",
+  ...Object.fromEntries(
+    ["Index", "Middle", "Ring", "Little"].flatMap((f) => [
+      [`${f}Proximal`, "Hand"],
+      [`${f}Intermediate`, `${f}Proximal`],
+      [`${f}Distal`, `${f}Intermediate`],
+    ]),
+  ),
 };
 
 /** Bones whose joint does not hang on the joint of the bone above it: the map and the tree contradict each other. */
@@ -31,7 +55,13 @@ export function mapFaults(skeleton: Skeleton, map: HumanoidMap): MapFault[] {
     const across = map.jointOfBone.get(mirrorBone(top));
     if (across !== undefined && across !== k && hangsUnder(skeleton, j, across)) return [];
     const names = [skeleton.joints[j]!.name, skeleton.joints[k]!.name];
-    return [{ bone, joint: names[0]!, message: `${boneLabel(bone)} (${names[0]}) does not hang on ${boneLabel(top)} (${names[1]}); ${hangsUnder(skeleton, k, j) ? "exchange them" : "map another joint"}, or hang the joint elsewhere.` }];
+    return [
+      {
+        bone,
+        joint: names[0]!,
+        message: `${boneLabel(bone)} (${names[0]}) does not hang on ${boneLabel(top)} (${names[1]}); ${hangsUnder(skeleton, k, j) ? "exchange them" : "map another joint"}, or hang the joint elsewhere.`,
+      },
+    ];
   });
 }
 

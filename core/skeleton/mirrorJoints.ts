@@ -10,7 +10,8 @@ const NEAR = 0.006;
 export const NO_COUNTERPART = -1;
 
 /**
- * The joint of the other side for every joint, itself on the midline, NO_COUNTERPART where none is known: by the joint map, by the word of the side in its name,
+ * The joint of the other side for every joint, itself on the midline, NO_COUNTERPART where none is known: by the joint
+ * map, by the word of the side in its name,
  * by where it stands at rest.
  */
 export function mirrorJoints(skeleton: Skeleton, map: HumanoidMap): Int32Array {

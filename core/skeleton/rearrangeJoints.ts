@@ -5,29 +5,44 @@ import type { Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type ClipTrack, type Joint, type SkinBinding } from "../model/character";
 import { UserError } from "../model/userError";
 
-/** What hangs on what, by present index; joints that are left out go, and what they hold passes to the nearest joint above that stays. */
+/**
+ * What hangs on what, by present index; joints that are left out go, and what they hold passes to the nearest joint
+ * above that stays.
+ */
 export interface Rearrangement {
   readonly kept: (joint: number) => boolean;
   readonly parent: (joint: number) => number;
 }
 
 /**
- * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep how a joint turns and moves against what
- * it hangs on. Tracks, drivers and map entries of joints that go are dropped. @throws UserError for a joint under itself, or when a driven joint would go.
+ * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep
+ * how a joint turns and moves against what
+ * it hangs on. Tracks, drivers and map entries of joints that go are dropped. @throws UserError for a joint under
+ * itself, or when a driven joint would go.
  */
 export function rearrangeJoints(character: Character, { kept, parent }: Rearrangement): Character {
   const { skeleton } = character;
   if (!skeleton) throw new UserError("The character has no skeleton.", "joints", "");
   const { joints } = skeleton;
   const driven = character.drivers.find((d) => joints.some((j, i) => j.name === d.joint && !kept(i)));
-  if (driven) throw new UserError(`${driven.joint} drives ${driven.shape}.`, "joints", "Remove the corrective first, or keep the joint.");
+  if (driven)
+    throw new UserError(
+      `${driven.joint} drives ${driven.shape}.`,
+      "joints",
+      "Remove the corrective first, or keep the joint.",
+    );
   /** The nearest joint from here up that stays. */
   const standing = (j: number): number => (j === NO_JOINT || kept(j) ? j : standing(parent(j)));
   const order: number[] = [];
   const state = new Uint8Array(joints.length);
   const visit = (j: number): void => {
     if (state[j] === 2) return;
-    if (state[j] === 1) throw new UserError(`${joints[j]!.name} would hang on itself.`, "joints", "Choose a joint that does not hang on it.");
+    if (state[j] === 1)
+      throw new UserError(
+        `${joints[j]!.name} would hang on itself.`,
+        "joints",
+        "Choose a joint that does not hang on it.",
+      );
     state[j] = 1;
     const up = standing(parent(j));
     if (up !== NO_JOINT) visit(up);
@@ -68,9 +83,15 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
     order.forEach((old, i) => out.set(from.subarray(16 * old, 16 * old + 16), 16 * i));
     return out;
   };
-  for (const p of character.parts) p.skin?.joints.forEach((j, n) => {
-    if (p.skin!.weights[n]! > 0 && standing(j) === NO_JOINT) throw new UserError(`${p.name} hangs on ${joints[j]!.name}, and nothing above it stays.`, "joints", "Keep a joint for it, or bind the part elsewhere first.");
-  });
+  for (const p of character.parts)
+    p.skin?.joints.forEach((j, n) => {
+      if (p.skin!.weights[n]! > 0 && standing(j) === NO_JOINT)
+        throw new UserError(
+          `${p.name} hangs on ${joints[j]!.name}, and nothing above it stays.`,
+          "joints",
+          "Keep a joint for it, or bind the part elsewhere first.",
+        );
+    });
   const skin = (s: SkinBinding): SkinBinding => ({
     ...s,
     joints: s.joints.map((j) => {
@@ -85,13 +106,23 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
     const j = indexOf.get(t.joint);
     if (j === undefined) return [t];
     if (!kept(j)) return [];
-    return [hungElsewhere(j) ? { ...t, values: keysElsewhere(t, between(j), joints[j]!.scale, made[newFromOld[j]!]!.scale) } : t];
+    return [
+      hungElsewhere(j)
+        ? { ...t, values: keysElsewhere(t, between(j), joints[j]!.scale, made[newFromOld[j]!]!.scale) }
+        : t,
+    ];
   };
   return {
     ...character,
-    skeleton: { joints: made, inverseBinds: binds(skeleton.inverseBinds), inSkin: Uint8Array.from(order, (old) => skeleton.inSkin[old]!) },
+    skeleton: {
+      joints: made,
+      inverseBinds: binds(skeleton.inverseBinds),
+      inSkin: Uint8Array.from(order, (old) => skeleton.inSkin[old]!),
+    },
     parts: character.parts.map((p) => (p.skin ? { ...p, skin: skin(p.skin) } : p)),
-    shapes: character.shapes.map((s) => (s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.filter((o) => !gone.has(o.joint)) } : s)),
+    shapes: character.shapes.map((s) =>
+      s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.filter((o) => !gone.has(o.joint)) } : s,
+    ),
     clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.flatMap(track) })),
     jointMap: Object.fromEntries(Object.entries(character.jointMap).filter(([joint]) => !gone.has(joint))),
   };
@@ -99,16 +130,34 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
 
 const IDENTITY = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
 
-/** Keys of a joint as another parent's frame has them. Cubic keys are three each, the tangents before and after the value: they turn and stretch, but are not moved. */
-function keysElsewhere({ path, interpolation, values }: ClipTrack, between: Float64Array, scaleBefore: Vec3, scaleNow: Vec3): Float32Array {
+/**
+ * Keys of a joint as another parent's frame has them. Cubic keys are three each, the tangents before and after the
+ * value: they turn and stretch, but are not moved.
+ */
+function keysElsewhere(
+  { path, interpolation, values }: ClipTrack,
+  between: Float64Array,
+  scaleBefore: Vec3,
+  scaleNow: Vec3,
+): Float32Array {
   const out = values.slice();
   const size = path === "rotation" ? 4 : 3;
   const turn = decomposeTRS(between, 0).q;
   for (let k = 0, n = 0; k < values.length; k += size, n++) {
     const [x, y, z] = [values[k]!, values[k + 1]!, values[k + 2]!];
     if (path === "rotation") out.set(multiplyQuat(turn, [x, y, z, values[k + 3]!]), k);
-    else if (path === "translation") out.set(interpolation === "CUBICSPLINE" && n % 3 !== 1 ? transformDirection(between, 0, [x, y, z]) : transformPoint(between, 0, [x, y, z]), k);
-    else out.set([x, y, z].map((s, c) => (s * scaleNow[c]!) / (scaleBefore[c]! || 1)), k);
+    else if (path === "translation")
+      out.set(
+        interpolation === "CUBICSPLINE" && n % 3 !== 1
+          ? transformDirection(between, 0, [x, y, z])
+          : transformPoint(between, 0, [x, y, z]),
+        k,
+      );
+    else
+      out.set(
+        [x, y, z].map((s, c) => (s * scaleNow[c]!) / (scaleBefore[c]! || 1)),
+        k,
+      );
   }
   return out;
 }

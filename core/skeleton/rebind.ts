@@ -7,15 +7,28 @@ import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { conjugate, rotate } from "../math/quat";
 import type { Tick } from "../measure/sweepMotion";
-import { vertexCountOf, type Character, type Clip, type ClipTrack, type Joint, type Part, type Shape, type ShapeDelta, type Skeleton } from "../model/character";
+import {
+  vertexCountOf,
+  type Character,
+  type Clip,
+  type ClipTrack,
+  type Joint,
+  type Part,
+  type Shape,
+  type ShapeDelta,
+  type Skeleton,
+} from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
 import { jointMotions, motionPose } from "./jointMotions";
 
 /**
- * The character bound anew in a pose: the mesh takes the posed form, the skeleton rests there, and every shape is turned by each vertex's own skinning, so that
- * in that pose everything looks as before (exactly, with linear skinning). Clips say where joints are and stay, joints without keys held by one where they stood; what drives correctives is counted from the new rest.
- * In other poses vertices held by several joints come out a little otherwise: see rebindError. @throws UserError without a skeleton. Changes nothing of its input.
+ * The character bound anew in a pose: the mesh takes the posed form, the skeleton rests there, and every shape is
+ * turned by each vertex's own skinning, so that
+ * in that pose everything looks as before (exactly, with linear skinning). Clips say where joints are and stay, joints
+ * without keys held by one where they stood; what drives correctives is counted from the new rest.
+ * In other poses vertices held by several joints come out a little otherwise: see rebindError. @throws UserError
+ * without a skeleton. Changes nothing of its input.
  */
 export function rebind(character: Character, pose: Pose): Character {
   const { skeleton } = character;
@@ -26,7 +39,8 @@ export function rebind(character: Character, pose: Pose): Character {
   const inverseBinds = new Float32Array(world.length);
   const m = new Float64Array(16);
   joints.forEach((j, i) => {
-    if (!invertAffine(m, 0, world, 16 * i)) throw new UserError(`The rest of ${j.name} cannot be inverted.`, "rest pose", "Give it a scale other than 0.");
+    if (!invertAffine(m, 0, world, 16 * i))
+      throw new UserError(`The rest of ${j.name} cannot be inverted.`, "rest pose", "Give it a scale other than 0.");
     inverseBinds.set(m, 16 * i);
   });
   const turned = (delta: ShapeDelta): ShapeDelta => {
@@ -34,14 +48,21 @@ export function rebind(character: Character, pose: Pose): Character {
     return matrices ? { ...delta, deltas: turnDeltas(character.parts[delta.part]!, delta, matrices) } : delta;
   };
   const bindMatrices = posed.matrices.find((x) => x !== null) ?? null;
-  const offsets = (shape: Shape): Partial<Shape> => (shape.jointOffsets && bindMatrices ? { jointOffsets: shape.jointOffsets.map((o) => {
-    const j = joints.findIndex((x) => x.name === o.joint);
-    const up = j >= 0 ? joints[j]!.parent : -1;
-    return up < 0 ? o : { ...o, offset: linear(bindMatrices, 16 * up, o.offset) };
-  }) } : {});
+  const offsets = (shape: Shape): Partial<Shape> =>
+    shape.jointOffsets && bindMatrices
+      ? {
+          jointOffsets: shape.jointOffsets.map((o) => {
+            const j = joints.findIndex((x) => x.name === o.joint);
+            const up = j >= 0 ? joints[j]!.parent : -1;
+            return up < 0 ? o : { ...o, offset: linear(bindMatrices, 16 * up, o.offset) };
+          }),
+        }
+      : {};
   return {
     ...character,
-    parts: character.parts.map((p, i): Part => (p.skin ? { ...p, positions: posed.positions[i]!, skin: { ...p.skin, inverseBinds: null } } : p)),
+    parts: character.parts.map((p, i): Part =>
+      p.skin ? { ...p, positions: posed.positions[i]!, skin: { ...p.skin, inverseBinds: null } } : p,
+    ),
     skeleton: { ...skeleton, joints, inverseBinds },
     shapes: character.shapes.map((s) => ({ ...s, deltas: s.deltas.map(turned), ...offsets(s) })),
     clips: character.clips.map((c) => holding(c, skeleton, joints)),
@@ -52,15 +73,30 @@ export function rebind(character: Character, pose: Pose): Character {
   };
 }
 
-/** The clip with one key for every joint that it leaves at rest and that rests otherwise now: it stands in the clip where it stood. */
+/**
+ * The clip with one key for every joint that it leaves at rest and that rests otherwise now: it stands in the clip
+ * where it stood.
+ */
 function holding(clip: Clip, before: Skeleton, now: readonly Joint[]): Clip {
   const keyed = new Set(clip.tracks.filter((t) => t.path === "rotation").map((t) => t.joint));
   const held = before.joints.flatMap(({ name, rotation }, j): ClipTrack[] =>
-    keyed.has(name) || rotation.every((x, i) => x === now[j]!.rotation[i]) ? [] : [{ joint: name, path: "rotation", interpolation: "STEP", times: Float32Array.of(0), values: Float32Array.from(rotation) }]);
+    keyed.has(name) || rotation.every((x, i) => x === now[j]!.rotation[i])
+      ? []
+      : [
+          {
+            joint: name,
+            path: "rotation",
+            interpolation: "STEP",
+            times: Float32Array.of(0),
+            values: Float32Array.from(rotation),
+          },
+        ],
+  );
   return held.length ? { ...clip, tracks: [...clip.tracks, ...held] } : clip;
 }
 
-const linear = (m: ArrayLike<number>, at: number, v: Vec3): Vec3 => [0, 1, 2].map((r) => m[at + r]! * v[0] + m[at + 4 + r]! * v[1] + m[at + 8 + r]! * v[2]) as unknown as Vec3;
+const linear = (m: ArrayLike<number>, at: number, v: Vec3): Vec3 =>
+  [0, 1, 2].map((r) => m[at + r]! * v[0] + m[at + 4 + r]! * v[1] + m[at + 8 + r]! * v[2]) as unknown as Vec3;
 
 /** Movements turned by the linear part of each vertex's blended skinning matrix. */
 function turnDeltas({ skin }: Part, { vertices, deltas }: ShapeDelta, matrices: Float64Array): Float32Array {
@@ -86,10 +122,23 @@ export interface RebindError {
   readonly rmsMm: number;
 }
 
-/** Compares the old binding and the new one with their joints at the same places: at rest, and at both ends of every joint's range. */
-export async function rebindError(before: Character, after: Character, pose: Pose, tick: Tick = () => {}): Promise<RebindError> {
+/**
+ * Compares the old binding and the new one with their joints at the same places: at rest, and at both ends of every
+ * joint's range.
+ */
+export async function rebindError(
+  before: Character,
+  after: Character,
+  pose: Pose,
+  tick: Tick = () => {},
+): Promise<RebindError> {
   const motions = jointMotions(after.skeleton!, humanoidMap(after.skeleton!, after.jointMap));
-  const poses: { label: string; degrees: number; pose: Pose }[] = [{ label: "rest", degrees: 0, pose: {} }, ...motions.flatMap((x) => [x.min, x.max].filter((a) => a !== 0).map((a) => ({ label: x.label, degrees: a, pose: motionPose(x, a) })))];
+  const poses: { label: string; degrees: number; pose: Pose }[] = [
+    { label: "rest", degrees: 0, pose: {} },
+    ...motions.flatMap((x) =>
+      [x.min, x.max].filter((a) => a !== 0).map((a) => ({ label: x.label, degrees: a, pose: motionPose(x, a) })),
+    ),
+  ];
   const rigs = [makeRig(before), makeRig(after)] as const;
   const outs = rigs.map(allocateDeformed);
   let largest = 0;
@@ -98,8 +147,19 @@ export async function rebindError(before: Character, after: Character, pose: Pos
   let count = 0;
   for (const [i, moment] of poses.entries()) {
     await tick(i, poses.length);
-    const together = { ...pose, ...Object.fromEntries(Object.keys(moment.pose).map((j) => [j, toEulerXYZ(multiplyQuat(poseRotation(pose, j), poseRotation(moment.pose, j)))])) };
-    const [A, B] = [together, moment.pose].map((p, k) => deform(rigs[k]!, { ...REST_MOMENT, pose: p, drivers: false }, { normals: false, out: outs[k]! }).positions);
+    const together = {
+      ...pose,
+      ...Object.fromEntries(
+        Object.keys(moment.pose).map((j) => [
+          j,
+          toEulerXYZ(multiplyQuat(poseRotation(pose, j), poseRotation(moment.pose, j))),
+        ]),
+      ),
+    };
+    const [A, B] = [together, moment.pose].map(
+      (p, k) =>
+        deform(rigs[k]!, { ...REST_MOMENT, pose: p, drivers: false }, { normals: false, out: outs[k]! }).positions,
+    );
     before.parts.forEach((part, p) => {
       for (let v = 0; v < vertexCountOf(part); v++) {
         const d = Math.hypot(...[0, 1, 2].map((c) => A![p]![3 * v + c]! - B![p]![3 * v + c]!));
@@ -113,7 +173,10 @@ export async function rebindError(before: Character, after: Character, pose: Pos
   return { largestMm: 1000 * largest, pose: worst, rmsMm: 1000 * Math.sqrt(sum / Math.max(1, count)) };
 }
 
-/** Pose that brings both upper arms to an angle below level, degrees (0 is a T, 40 a usual A), on top of a pose; the arms stay where they are seen from above. */
+/**
+ * Pose that brings both upper arms to an angle below level, degrees (0 is a T, 40 a usual A), on top of a pose; the
+ * arms stay where they are seen from above.
+ */
 export function armsAt(character: Character, below: number, pose: Pose = {}): Pose {
   const { skeleton } = character;
   if (!skeleton) throw new UserError("The character has no skeleton.", "rest pose", "");
@@ -122,13 +185,20 @@ export function armsAt(character: Character, below: number, pose: Pose = {}): Po
   const out: Record<string, Vec3> = { ...pose };
   for (const side of ["left", "right"] as const) {
     const [upper, lower] = ["UpperArm", "LowerArm"].map((b) => map.jointOfBone.get(`${side}${b}`));
-    if (upper === undefined || lower === undefined) throw new UserError(`The ${side} arm is not mapped.`, "rest pose", "Map upper and lower arm first.");
+    if (upper === undefined || lower === undefined)
+      throw new UserError(`The ${side} arm is not mapped.`, "rest pose", "Map upper and lower arm first.");
     const d = normalize(sub(translationOf(world, 16 * lower), translationOf(world, 16 * upper)));
     const level = normalize([d[0], 0, d[2]]);
     const now = degrees(Math.atan2(-d[1], dot(d, level)));
     // an axis level and square to the arm: a positive turn about it lifts the arm
     const axis: Vec3 = [level[2] * -1, 0, level[0]];
-    const lift = dot([axis[1] * d[2] - axis[2] * d[1], axis[2] * d[0] - axis[0] * d[2], axis[0] * d[1] - axis[1] * d[0]], [0, 1, 0]) >= 0 ? 1 : -1;
+    const lift =
+      dot(
+        [axis[1] * d[2] - axis[2] * d[1], axis[2] * d[0] - axis[0] * d[2], axis[0] * d[1] - axis[1] * d[0]],
+        [0, 1, 0],
+      ) >= 0
+        ? 1
+        : -1;
     const frame = decomposeTRS(world, 16 * upper).q;
     const turn = fromAxisAngle(rotate(conjugate(frame), axis), lift * (now - below));
     const name = skeleton.joints[upper]!.name;

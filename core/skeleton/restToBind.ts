@@ -4,8 +4,10 @@ import { NO_JOINT, type Character, type Joint } from "../model/character";
 import { UserError } from "../model/userError";
 
 /**
- * Sets every joint that a skin lists back to where it was bound, so that the skeleton stands in the pose of the mesh. Binds, mesh and clips stay: keys of a clip
- * say where joints are, not how far they have moved from rest. Joints outside the skin keep their place under the joint they hang on.
+ * Sets every joint that a skin lists back to where it was bound, so that the skeleton stands in the pose of the mesh.
+ * Binds, mesh and clips stay: keys of a clip
+ * say where joints are, not how far they have moved from rest. Joints outside the skin keep their place under the
+ * joint they hang on.
  * @throws UserError when a bind cannot be inverted.
  */
 export function restToBind(character: Character): Character {
@@ -22,7 +24,12 @@ export function restToBind(character: Character): Character {
       }
       return joint;
     }
-    if (!invertAffine(rest, 16 * j, skeleton.inverseBinds, 16 * j)) throw new UserError(`The bind of ${joint.name} cannot be inverted.`, "rest pose", "Bind the character again where it was made.");
+    if (!invertAffine(rest, 16 * j, skeleton.inverseBinds, 16 * j))
+      throw new UserError(
+        `The bind of ${joint.name} cannot be inverted.`,
+        "rest pose",
+        "Bind the character again where it was made.",
+      );
     if (joint.parent === NO_JOINT) m.set(rest.subarray(16 * j, 16 * j + 16));
     else {
       invertAffine(inverse, 0, rest, 16 * joint.parent);

@@ -31,7 +31,9 @@ describe("a pose as turns in space", () => {
       const pose = randomPose(random, characterWith({ skeleton }), 60);
       const again = poseOfTurns(skeleton, spaceTurns(skeleton, pose));
       const [a, b] = [worldMatrices(skeleton, pose), worldMatrices(skeleton, again)];
-      skeleton.joints.forEach((_, j) => expect(angleBetweenQuats(decomposeTRS(a, 16 * j).q, decomposeTRS(b, 16 * j).q)).toBeLessThan(0.01));
+      skeleton.joints.forEach((_, j) =>
+        expect(angleBetweenQuats(decomposeTRS(a, 16 * j).q, decomposeTRS(b, 16 * j).q)).toBeLessThan(0.01),
+      );
     }
   });
   it("names nothing at rest", () => expect(spaceTurns(oda.skeleton!, {})).toEqual({}));
@@ -44,7 +46,8 @@ describe("a pose as turns in space", () => {
     rest.set([0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1, 0, ...t, 1], 16 * j);
     const turned = changeRest(oda, rest).skeleton!;
     const [a, b] = [worldMatrices(oda.skeleton!, pose), worldMatrices(turned, poseOfTurns(turned, turns))];
-    for (const name of ["leftHand", "rightHand"]) expect(length(sub(translationOf(a, 16 * bone(name)), translationOf(b, 16 * bone(name))))).toBeLessThan(1e-4);
+    for (const name of ["leftHand", "rightHand"])
+      expect(length(sub(translationOf(a, 16 * bone(name)), translationOf(b, 16 * bone(name))))).toBeLessThan(1e-4);
   });
 });
 
@@ -109,6 +112,8 @@ describe("the pose for retargeting", () => {
     const read = await readGlb(await writeGlb(kept), "oda.glb");
     expect(Object.keys(read.retargetPose!).sort()).toEqual(Object.keys(kept.retargetPose!).sort());
     const joint = oda.skeleton!.joints[bone("leftUpperArm")]!.name;
-    expect(Object.keys(step(kept, { op: "rename", kind: "joints", names: [{ from: joint, to: "arm 1" }] }).retargetPose!)).toContain("arm 1");
+    expect(
+      Object.keys(step(kept, { op: "rename", kind: "joints", names: [{ from: joint, to: "arm 1" }] }).retargetPose!),
+    ).toContain("arm 1");
   });
 });

@@ -19,7 +19,14 @@ const tarn = makePerson({ ...oda, shapes: [] }, TARN);
 const capital = (s: string): string => s[0]!.toUpperCase() + s.slice(1);
 
 describe("names", () => {
-  it.each([["LeftUpperArm", ["left", "upper", "arm"]], ["upper_arm.L", ["upper", "arm", "l"]], ["b_l_forearm_02", ["b", "l", "forearm", "02"]], ["IKFoot", ["ik", "foot"]], ["", []], ["😀", []]])("are split: %s", (name, words) => expect(splitWords(name)).toEqual(words));
+  it.each([
+    ["LeftUpperArm", ["left", "upper", "arm"]],
+    ["upper_arm.L", ["upper", "arm", "l"]],
+    ["b_l_forearm_02", ["b", "l", "forearm", "02"]],
+    ["IKFoot", ["ik", "foot"]],
+    ["", []],
+    ["😀", []],
+  ])("are split: %s", (name, words) => expect(splitWords(name)).toEqual(words));
   it("have their side read and taken out", () => {
     expect(readName("upper_arm.L")).toEqual({ words: ["upper", "arm"], side: "left" });
     expect(readName("rightfoot")).toEqual({ words: ["foot"], side: "right" });
@@ -36,9 +43,36 @@ describe("the humanoid map", () => {
   const spellings: [string, (bone: string) => string][] = [
     ["as the standard writes them", (b) => b],
     ["capitals with a prefix", (b) => `Figure_${capital(b)}`],
-    ["side behind a dot", (b) => `${boneLabel(b).replace(/^(left|right) /, "").replaceAll(" ", "_")}${b.startsWith("left") ? ".L" : b.startsWith("right") ? ".R" : ""}`],
-    ["side letter before", (b) => `j.${b.startsWith("left") ? "l." : b.startsWith("right") ? "r." : ""}${boneLabel(b).replace(/^(left|right) /, "").replaceAll(" ", "-")}`],
-    ["other words", (b) => ({ hips: "pelvis", LowerArm: "forearm", UpperLeg: "thigh", LowerLeg: "shin", Foot: "ankle", Shoulder: "clavicle", Toes: "ball" })[b.replace(/^(left|right)/, "")]?.replace(/^/, b.startsWith("left") ? "L_" : b.startsWith("right") ? "R_" : "") ?? b],
+    [
+      "side behind a dot",
+      (b) =>
+        `${boneLabel(b)
+          .replace(/^(left|right) /, "")
+          .replaceAll(" ", "_")}${b.startsWith("left") ? ".L" : b.startsWith("right") ? ".R" : ""}`,
+    ],
+    [
+      "side letter before",
+      (b) =>
+        `j.${b.startsWith("left") ? "l." : b.startsWith("right") ? "r." : ""}${boneLabel(b)
+          .replace(/^(left|right) /, "")
+          .replaceAll(" ", "-")}`,
+    ],
+    [
+      "other words",
+      (b) =>
+        ({
+          hips: "pelvis",
+          LowerArm: "forearm",
+          UpperLeg: "thigh",
+          LowerLeg: "shin",
+          Foot: "ankle",
+          Shoulder: "clavicle",
+          Toes: "ball",
+        })[b.replace(/^(left|right)/, "")]?.replace(
+          /^/,
+          b.startsWith("left") ? "L_" : b.startsWith("right") ? "R_" : "",
+        ) ?? b,
+    ],
     ["in capitals", (b) => boneLabel(b).toUpperCase().replaceAll(" ", "_")],
   ];
   it.each(spellings)("finds every bone: %s", (_what, name) => {
@@ -48,14 +82,37 @@ describe("the humanoid map", () => {
     const plain = figureSkeleton();
     expect(map.boneOfJoint).toEqual(plain.joints.map((j) => j.name));
   });
-  /** Naming manners that we made up; side words in several places, prefixes, separators, digits, no sides, no meaning at all. */
+  /**
+   * Naming manners that we made up; side words in several places, prefixes, separators, digits, no sides, no meaning at
+   * all.
+   */
   const code = (_: string, i: number): string => `joint_${i}`;
   const manners: [string, (bone: string, index: number) => string][] = [
-    ["numbers only", code], ["numbers with a prefix", (_, i) => `rig:n${i}`], ["shuffled numbers", (_, i) => `b${(i * 37) % 101}`], ["one word for all", (_, i) => `bone.${String(i).padStart(3, "0")}`],
-    ["no sides", (b, i) => `${b.replace(/^(left|right)/, "")}_${i}`], ["letters", (_, i) => String.fromCharCode(97 + (i % 26)).repeat(1 + Math.floor(i / 26))],
-    ["another tongue", (b, i) => ({ hips: "Huefte", spine: "Kreuz", head: "Kopf", neck: "Hals" })[b] ?? `Glied${i}`], ["limbs counted", (b, i) => (/Arm|Hand|Shoulder/.test(b) ? `upper_${i}` : /Leg|Foot|Toes/.test(b) ? `lower_${i}` : `mid_${i}`)],
-    ["sides at the end", (b) => `${b.replace(/^(left|right)/, "")}${b.startsWith("left") ? "_Lt" : b.startsWith("right") ? "_Rt" : ""}`], ["sides in the middle", (b) => `k_${b.startsWith("left") ? "l" : b.startsWith("right") ? "r" : "c"}_${boneLabel(b).replace(/^(left|right) /, "").replaceAll(" ", "")}_jnt`],
-    ["digits between", (b) => boneLabel(b).split(" ").join("01_")], ["shouted with dashes", (b) => boneLabel(b).toUpperCase().replaceAll(" ", "--")], ["only hands and feet named", (b, i) => (/Hand|Foot/.test(b) ? b : `x${i}`)],
+    ["numbers only", code],
+    ["numbers with a prefix", (_, i) => `rig:n${i}`],
+    ["shuffled numbers", (_, i) => `b${(i * 37) % 101}`],
+    ["one word for all", (_, i) => `bone.${String(i).padStart(3, "0")}`],
+    ["no sides", (b, i) => `${b.replace(/^(left|right)/, "")}_${i}`],
+    ["letters", (_, i) => String.fromCharCode(97 + (i % 26)).repeat(1 + Math.floor(i / 26))],
+    ["another tongue", (b, i) => ({ hips: "Huefte", spine: "Kreuz", head: "Kopf", neck: "Hals" })[b] ?? `Glied${i}`],
+    [
+      "limbs counted",
+      (b, i) => (/Arm|Hand|Shoulder/.test(b) ? `upper_${i}` : /Leg|Foot|Toes/.test(b) ? `lower_${i}` : `mid_${i}`),
+    ],
+    [
+      "sides at the end",
+      (b) => `${b.replace(/^(left|right)/, "")}${b.startsWith("left") ? "_Lt" : b.startsWith("right") ? "_Rt" : ""}`,
+    ],
+    [
+      "sides in the middle",
+      (b) =>
+        `k_${b.startsWith("left") ? "l" : b.startsWith("right") ? "r" : "c"}_${boneLabel(b)
+          .replace(/^(left|right) /, "")
+          .replaceAll(" ", "")}_jnt`,
+    ],
+    ["digits between", (b) => boneLabel(b).split(" ").join("01_")],
+    ["shouted with dashes", (b) => boneLabel(b).toUpperCase().replaceAll(" ", "--")],
+    ["only hands and feet named", (b, i) => (/Hand|Foot/.test(b) ? b : `x${i}`)],
   ];
   it.each(manners)("every required bone is right under names made up otherwise: %s", (_what, name) => {
     for (const base of [figureSkeleton(), oda.skeleton!, tarn.skeleton!]) {
@@ -64,7 +121,8 @@ describe("the humanoid map", () => {
       const order = base.joints.map((j, i) => name(right.boneOfJoint[i] ?? j.name, i));
       const skeleton = { ...base, joints: base.joints.map((j, i) => ({ ...j, name: order[i]! })) };
       const map = humanoidMap(skeleton);
-      for (const bone of REQUIRED_BONES) expect([bone, map.jointOfBone.get(bone)]).toEqual([bone, right.jointOfBone.get(bone)]);
+      for (const bone of REQUIRED_BONES)
+        expect([bone, map.jointOfBone.get(bone)]).toEqual([bone, right.jointOfBone.get(bone)]);
     }
   });
   it("places alone find most of the rest too: neck, shoulders, toes, fingers, eyes and jaw of the figure", () => {
@@ -74,15 +132,28 @@ describe("the humanoid map", () => {
   });
   it("joints in another order, arms at T, in centimetres or hanging: the same", () => {
     const base = figureSkeleton();
-    const shuffled = [...base.joints.keys()].sort((a, b) => depth(base, a) - depth(base, b) || ((a * 31) % 17) - ((b * 31) % 17));
-    const skeleton = skeletonOf(shuffled.map((old, i) => ({ ...base.joints[old]!, name: `n${i}`, parent: base.joints[old]!.parent < 0 ? -1 : shuffled.indexOf(base.joints[old]!.parent), translation: base.joints[old]!.translation.map((x) => 100 * x) as unknown as [number, number, number] })));
+    const shuffled = [...base.joints.keys()].sort(
+      (a, b) => depth(base, a) - depth(base, b) || ((a * 31) % 17) - ((b * 31) % 17),
+    );
+    const skeleton = skeletonOf(
+      shuffled.map((old, i) => ({
+        ...base.joints[old]!,
+        name: `n${i}`,
+        parent: base.joints[old]!.parent < 0 ? -1 : shuffled.indexOf(base.joints[old]!.parent),
+        translation: base.joints[old]!.translation.map((x) => 100 * x) as unknown as [number, number, number],
+      })),
+    );
     const map = humanoidMap(skeleton);
     for (const bone of REQUIRED_BONES) expect(base.joints[shuffled[map.jointOfBone.get(bone)!]!]!.name).toBe(bone);
   });
   it("does not take twist and end joints for the limb", () => {
     const base = figureSkeleton();
     const at = base.joints.findIndex((j) => j.name === "leftLowerArm");
-    const skeleton = skeletonOf([...base.joints, { name: "leftLowerArmTwist", parent: at, translation: [0.05, 0, 0] }, { name: "headEnd", parent: 5 }]);
+    const skeleton = skeletonOf([
+      ...base.joints,
+      { name: "leftLowerArmTwist", parent: at, translation: [0.05, 0, 0] },
+      { name: "headEnd", parent: 5 },
+    ]);
     const map = humanoidMap(skeleton);
     expect(map.boneOfJoint.slice(-2)).toEqual([null, null]);
     expect(map.jointOfBone.get("leftLowerArm")).toBe(at);
@@ -93,19 +164,27 @@ describe("the humanoid map", () => {
     expect(map.boneOfJoint[4]).toBe("head");
     expect(map.boneOfJoint[5]).toBeNull();
   });
-  it("says what is missing", () => expect(humanoidMap(skeletonOf([{ name: "a", parent: -1 }])).missingRequired).toEqual([...REQUIRED_BONES]));
+  it("says what is missing", () =>
+    expect(humanoidMap(skeletonOf([{ name: "a", parent: -1 }])).missingRequired).toEqual([...REQUIRED_BONES]));
   it("knows the bones and their sides", () => {
     expect(HUMANOID_BONES.length).toBe(55); // VRM 1.0: 15 required, 40 optional
     for (const bone of HUMANOID_BONES) {
       expect(HUMANOID_BONES).toContain(mirrorBone(bone));
-      expect(sideOfBone(mirrorBone(bone))).toBe(({ left: "right", right: "left" } as Record<string, string>)[sideOfBone(bone) ?? ""] ?? null);
+      expect(sideOfBone(mirrorBone(bone))).toBe(
+        ({ left: "right", right: "left" } as Record<string, string>)[sideOfBone(bone) ?? ""] ?? null,
+      );
     }
   });
 });
 
 describe("motions", () => {
   const turned = (skeleton: Skeleton): Skeleton => skeletonOf(skeleton.joints.map((j) => j)); // same frames
-  const where = (skeleton: Skeleton, motion: JointMotion | undefined, degrees: number, joint: string): readonly [number, number, number] => {
+  const where = (
+    skeleton: Skeleton,
+    motion: JointMotion | undefined,
+    degrees: number,
+    joint: string,
+  ): readonly [number, number, number] => {
     const j = skeleton.joints.findIndex((x) => x.name === joint);
     const rest = translationOf(worldMatrices(skeleton, {}), 16 * j);
     return sub(translationOf(worldMatrices(skeleton, motionPose(motion!, degrees)), 16 * j), rest);
@@ -115,20 +194,39 @@ describe("motions", () => {
     const plain = figureSkeleton();
     const world = worldMatrices(plain, {});
     const q = plain.joints.map((_, j) => fromEulerXYZ(37 * j, 20 + 11 * j, -23 * j));
-    const inverse = (a: readonly [number, number, number, number]): [number, number, number, number] => [-a[0], -a[1], -a[2], a[3]];
-    const multiply = (a: readonly number[], b: readonly number[]): [number, number, number, number] => [a[3]! * b[0]! + a[0]! * b[3]! + a[1]! * b[2]! - a[2]! * b[1]!, a[3]! * b[1]! - a[0]! * b[2]! + a[1]! * b[3]! + a[2]! * b[0]!, a[3]! * b[2]! + a[0]! * b[1]! - a[1]! * b[0]! + a[2]! * b[3]!, a[3]! * b[3]! - a[0]! * b[0]! - a[1]! * b[1]! - a[2]! * b[2]!];
+    const inverse = (a: readonly [number, number, number, number]): [number, number, number, number] => [
+      -a[0],
+      -a[1],
+      -a[2],
+      a[3],
+    ];
+    const multiply = (a: readonly number[], b: readonly number[]): [number, number, number, number] => [
+      a[3]! * b[0]! + a[0]! * b[3]! + a[1]! * b[2]! - a[2]! * b[1]!,
+      a[3]! * b[1]! - a[0]! * b[2]! + a[1]! * b[3]! + a[2]! * b[0]!,
+      a[3]! * b[2]! + a[0]! * b[1]! - a[1]! * b[0]! + a[2]! * b[3]!,
+      a[3]! * b[3]! - a[0]! * b[0]! - a[1]! * b[1]! - a[2]! * b[2]!,
+    ];
     const turn = (r: readonly number[], v: readonly number[]): [number, number, number] => {
       const p = multiply(multiply(r, [...v, 0]), [-r[0]!, -r[1]!, -r[2]!, r[3]!]);
       return [p[0], p[1], p[2]];
     };
-    return skeletonOf(plain.joints.map((j, i) => {
-      const p = translationOf(world, 16 * i);
-      if (j.parent < 0) return { ...j, rotation: q[i]!, translation: p };
-      const up = translationOf(world, 16 * j.parent);
-      return { ...j, rotation: multiply(inverse(q[j.parent]!), q[i]!), translation: turn(inverse(q[j.parent]!), sub(p, up)) };
-    }));
+    return skeletonOf(
+      plain.joints.map((j, i) => {
+        const p = translationOf(world, 16 * i);
+        if (j.parent < 0) return { ...j, rotation: q[i]!, translation: p };
+        const up = translationOf(world, 16 * j.parent);
+        return {
+          ...j,
+          rotation: multiply(inverse(q[j.parent]!), q[i]!),
+          translation: turn(inverse(q[j.parent]!), sub(p, up)),
+        };
+      }),
+    );
   };
-  describe.each<[string, Skeleton]>([["frames along the axes", turned(figureSkeleton())], ["frames turned at random", oddFrames()]])("with %s", (_what, skeleton) => {
+  describe.each<[string, Skeleton]>([
+    ["frames along the axes", turned(figureSkeleton())],
+    ["frames turned at random", oddFrames()],
+  ])("with %s", (_what, skeleton) => {
     const motions = jointMotions(skeleton, humanoidMap(skeleton));
     const motion = (id: string): JointMotion | undefined => motions.find((m) => m.id === id);
     it("elbows fold forward, knees back, hips lift the knee", () => {
@@ -141,7 +239,10 @@ describe("motions", () => {
       }
     });
     it("raising an arm lifts the hand on both sides, down brings it to the side", () => {
-      for (const [side, s] of [["left", 1], ["right", -1]] as const) {
+      for (const [side, s] of [
+        ["left", 1],
+        ["right", -1],
+      ] as const) {
         const up = motion(`${side}UpperArm/raise`)!;
         expect(where(skeleton, up, 60, `${side}Hand`)[1]).toBeGreaterThan(0.2);
         expect(where(skeleton, up, up.min, `${side}Hand`)[0] * s).toBeLessThan(-0.1);
@@ -154,7 +255,11 @@ describe("motions", () => {
         const other = motions.find((x) => x.bone === mirrorBone(m.bone) && x.name === m.name);
         expect(other).toMatchObject({ min: m.min, max: m.max });
         // a turn is mirrored as an axial vector: what lies in the mirror plane changes sign
-        const inWorld = (x: JointMotion): Vec3 => rotate(decomposeTRS(worldMatrices(skeleton, {}), 16 * skeleton.joints.findIndex((j) => j.name === x.joint)).q, x.axis);
+        const inWorld = (x: JointMotion): Vec3 =>
+          rotate(
+            decomposeTRS(worldMatrices(skeleton, {}), 16 * skeleton.joints.findIndex((j) => j.name === x.joint)).q,
+            x.axis,
+          );
         const [l, r] = [inWorld(m), inWorld(other!)];
         expect(Math.hypot(l[0] - r[0], l[1] + r[1], l[2] + r[2])).toBeLessThan(0.06);
       }

@@ -9,11 +9,19 @@ import { rearrangeJoints } from "./rearrangeJoints";
 
 const indexOf = (character: Character, name: string): number => {
   const j = character.skeleton?.joints.findIndex((x) => x.name === name) ?? -1;
-  if (j < 0) throw new UserError(`There is no joint named ${name}.`, "joint", "It may have been renamed or removed by another step.");
+  if (j < 0)
+    throw new UserError(
+      `There is no joint named ${name}.`,
+      "joint",
+      "It may have been renamed or removed by another step.",
+    );
   return j;
 };
 
-/** A joint hung on another, or on nothing; it and all below it stay where they are. @throws UserError for a joint under itself. */
+/**
+ * A joint hung on another, or on nothing; it and all below it stay where they are. @throws UserError for a joint under
+ * itself.
+ */
 export function hangJoint(character: Character, name: string, under: string | null): Character {
   const [j, parent] = [indexOf(character, name), under === null ? NO_JOINT : indexOf(character, under)];
   const { joints } = character.skeleton!;
@@ -33,7 +41,10 @@ export interface JointPlace {
   readonly withBelow: boolean;
 }
 
-/** A joint moved, turned and rolled at rest; mesh and clips go on as they were: every bind goes along, keys keep the movement in the frame above. */
+/**
+ * A joint moved, turned and rolled at rest; mesh and clips go on as they were: every bind goes along, keys keep the
+ * movement in the frame above.
+ */
 export function placeJoint(character: Character, { joint, moveMm, turn, roll, withBelow }: JointPlace): Character {
   const j = indexOf(character, joint);
   const skeleton = character.skeleton!;
@@ -45,7 +56,8 @@ export function placeJoint(character: Character, { joint, moveMm, turn, roll, wi
   if (withBelow) {
     const inverse = new Float64Array(16);
     const change = new Float64Array(16);
-    if (!invertAffine(inverse, 0, before, 0)) throw new UserError(`The rest of ${joint} cannot be inverted.`, "joint", "Give it a scale other than 0.");
+    if (!invertAffine(inverse, 0, before, 0))
+      throw new UserError(`The rest of ${joint} cannot be inverted.`, "joint", "Give it a scale other than 0.");
     multiplyMat4(change, 0, world, 16 * j, inverse, 0);
     const moved = new Set([j]);
     skeleton.joints.forEach((x, k) => {
@@ -63,5 +75,7 @@ function boneOf(character: Character, world: Float64Array, j: number): Vec3 {
   const at = translationOf(world, 16 * j);
   const mean = below.length ? scale(below.reduce(add, [0, 0, 0] as Vec3), 1 / below.length) : at;
   const along = sub(mean, at);
-  return length(along) > 1e-6 ? normalize(along) : normalize([world[16 * j + 4]!, world[16 * j + 5]!, world[16 * j + 6]!]);
+  return length(along) > 1e-6
+    ? normalize(along)
+    : normalize([world[16 * j + 4]!, world[16 * j + 5]!, world[16 * j + 6]!]);
 }

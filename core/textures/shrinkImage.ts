@@ -20,10 +20,16 @@ const TO_LIGHT = Float64Array.from({ length: 256 }, (_, i) => toLinear(i / 255))
 const fromLight = (x: number): number => Math.round(255 * toSrgb(x));
 
 /**
- * Pixels averaged down to a smaller size by area: every new pixel is the mean of what it covers, shares of pixels counted, in linear light and weighted by opacity,
+ * Pixels averaged down to a smaller size by area: every new pixel is the mean of what it covers, shares of pixels
+ * counted, in linear light and weighted by opacity,
  * so that neither brightness nor the colour at transparent edges drifts.
  */
-export function shrinkPixels({ width, height, data }: Pixels, newWidth: number, newHeight: number, tell: ShareDone = untold): Pixels {
+export function shrinkPixels(
+  { width, height, data }: Pixels,
+  newWidth: number,
+  newHeight: number,
+  tell: ShareDone = untold,
+): Pixels {
   const sums = new Float32Array(4 * newWidth * newHeight);
   const line = new Float32Array(4 * newWidth);
   const columns = shares(width, newWidth);
@@ -53,7 +59,13 @@ export function shrinkPixels({ width, height, data }: Pixels, newWidth: number, 
   return { width: newWidth, height: newHeight, data: out };
 }
 
-const packed = (list: readonly (readonly [number, number, number])[]): { at: Uint32Array; to: Uint32Array; share: Float32Array } => ({ at: Uint32Array.from(list, (x) => x[0]), to: Uint32Array.from(list, (x) => x[1]), share: Float32Array.from(list, (x) => x[2]) });
+const packed = (
+  list: readonly (readonly [number, number, number])[],
+): { at: Uint32Array; to: Uint32Array; share: Float32Array } => ({
+  at: Uint32Array.from(list, (x) => x[0]),
+  to: Uint32Array.from(list, (x) => x[1]),
+  share: Float32Array.from(list, (x) => x[2]),
+});
 
 /** What each pixel of a line gives to each of a shorter line: index, new index, and its share of the new pixel. */
 function shares(length: number, newLength: number): [number, number, number][] {
@@ -71,25 +83,39 @@ function shares(length: number, newLength: number): [number, number, number][] {
 export function readPixels(bytes: Uint8Array, where: string): Pixels {
   try {
     if (!isPng(bytes)) {
-      const { width, height, data } = jpeg.decode(bytes, { useTArray: true, formatAsRGBA: true, maxMemoryUsageInMB: 2048 });
+      const { width, height, data } = jpeg.decode(bytes, {
+        useTArray: true,
+        formatAsRGBA: true,
+        maxMemoryUsageInMB: 2048,
+      });
       return { width, height, data };
     }
     const image = decodePng(bytes);
     const { width, height, depth } = image;
     const { palette } = image;
     const channels = palette ? 1 : image.channels;
-    if (depth === 8 && !palette) return { width, height, data: spread(image.data as Uint8Array, width * height, image.channels) };
+    if (depth === 8 && !palette)
+      return { width, height, data: spread(image.data as Uint8Array, width * height, image.channels) };
     const data = new Uint8Array(4 * width * height);
     const scale = depth === 16 ? 257 : (2 ** depth - 1) / 255;
     for (let i = 0; i < width * height; i++) {
-      const at = (c: number): number => (palette ? (palette[sample(image.data, i, depth, width)]?.[c] ?? 255) : channels * depth < 8 ? Math.round(sample(image.data, i, depth, width) / scale) : Math.round(image.data[channels * i + c]! / scale));
+      const at = (c: number): number =>
+        palette
+          ? (palette[sample(image.data, i, depth, width)]?.[c] ?? 255)
+          : channels * depth < 8
+            ? Math.round(sample(image.data, i, depth, width) / scale)
+            : Math.round(image.data[channels * i + c]! / scale);
       const grey = !palette && channels < 3;
       for (let c = 0; c < 3; c++) data[4 * i + c] = at(grey ? 0 : c);
       data[4 * i + 3] = palette ? at(3) : channels === 2 ? at(1) : channels === 4 ? at(3) : 255;
     }
     return { width, height, data };
   } catch {
-    throw new UserError("The texture could not be decoded.", where, "Only PNG and JPEG can be made smaller; export it anew.");
+    throw new UserError(
+      "The texture could not be decoded.",
+      where,
+      "Only PNG and JPEG can be made smaller; export it anew.",
+    );
   }
 }
 
@@ -100,11 +126,14 @@ function spread(from: Uint8Array, count: number, channels: number): Uint8Array {
   const words = new Uint32Array(out.buffer);
   const alpha = new Uint8Array(Uint32Array.of(0xff).buffer)[0] === 0xff ? 0xff000000 : 0xff;
   const little = alpha !== 0xff;
-  if (channels === 3 && little) for (let i = 0, k = 0; i < count; i++, k += 3) words[i] = (from[k]! | (from[k + 1]! << 8) | (from[k + 2]! << 16) | alpha) >>> 0;
-  else for (let i = 0; i < count; i++) {
-    for (let c = 0; c < 3; c++) out[4 * i + c] = from[channels * i + (channels < 3 ? 0 : c)]!;
-    if (channels === 2) out[4 * i + 3] = from[2 * i + 1]!;
-  }
+  if (channels === 3 && little)
+    for (let i = 0, k = 0; i < count; i++, k += 3)
+      words[i] = (from[k]! | (from[k + 1]! << 8) | (from[k + 2]! << 16) | alpha) >>> 0;
+  else
+    for (let i = 0; i < count; i++) {
+      for (let c = 0; c < 3; c++) out[4 * i + c] = from[channels * i + (channels < 3 ? 0 : c)]!;
+      if (channels === 2) out[4 * i + 3] = from[2 * i + 1]!;
+    }
   return out;
 }
 
@@ -114,21 +143,36 @@ function sample(data: ArrayLike<number>, i: number, depth: number, width: number
   const perByte = 8 / depth;
   const row = Math.floor(i / width);
   const x = i % width;
-  return (data[row * Math.ceil(width / perByte) + Math.floor(x / perByte)]! >> (8 - depth * ((x % perByte) + 1))) & (2 ** depth - 1);
+  return (
+    (data[row * Math.ceil(width / perByte) + Math.floor(x / perByte)]! >> (8 - depth * ((x % perByte) + 1))) &
+    (2 ** depth - 1)
+  );
 }
 
-/** How much is done when a picture is read, and when only writing it is left; as measured on pictures of 8192 pixels. */
+/**
+ * How much is done when a picture is read, and when only writing it is left; as measured on pictures of 8192 pixels.
+ */
 const DONE = { jpeg: { read: 0.58, shrunk: 0.72 }, png: { read: 0.29, shrunk: 0.51 } } as const;
 
-/** A PNG or JPEG with its longer side brought down to so many pixels, in the same format; the same bytes when it is no larger. */
+/**
+ * A PNG or JPEG with its longer side brought down to so many pixels, in the same format; the same bytes when it is no
+ * larger.
+ */
 export function shrinkImage(bytes: Uint8Array, longest: number, where: string, tell: ShareDone = untold): Uint8Array {
   const pixels = readPixels(bytes, where);
   const ratio = longest / Math.max(pixels.width, pixels.height);
   if (ratio >= 1) return bytes;
   const { read, shrunk } = DONE[isPng(bytes) ? "png" : "jpeg"];
   tell(read);
-  const small = shrinkPixels(pixels, Math.max(1, Math.round(ratio * pixels.width)), Math.max(1, Math.round(ratio * pixels.height)), within(tell, read, shrunk));
-  const made = isPng(bytes) ? writePng(small) : new Uint8Array(jpeg.encode({ width: small.width, height: small.height, data: small.data }, QUALITY).data);
+  const small = shrinkPixels(
+    pixels,
+    Math.max(1, Math.round(ratio * pixels.width)),
+    Math.max(1, Math.round(ratio * pixels.height)),
+    within(tell, read, shrunk),
+  );
+  const made = isPng(bytes)
+    ? writePng(small)
+    : new Uint8Array(jpeg.encode({ width: small.width, height: small.height, data: small.data }, QUALITY).data);
   tell(1);
   return made;
 }

@@ -4,7 +4,12 @@ import { applyLinear, fitAffine, fitBoxes } from "./affineFit";
 const random = randomFrom(11);
 const cloud = Float64Array.from({ length: 180 }, () => between(random, -0.2, 0.3));
 const M = Float64Array.of(1.2, 0.1, 0, -0.3, 0.9, 0.2, 0.05, 0, 1.1);
-const mapped = (P: ArrayLike<number>): Float64Array => Float64Array.from(Array.from({ length: P.length / 3 }, (_, i) => applyLinear(M, P[3 * i]!, P[3 * i + 1]!, P[3 * i + 2]!).map((x, c) => x + [0.4, -1, 2][c]!)).flat());
+const mapped = (P: ArrayLike<number>): Float64Array =>
+  Float64Array.from(
+    Array.from({ length: P.length / 3 }, (_, i) =>
+      applyLinear(M, P[3 * i]!, P[3 * i + 1]!, P[3 * i + 2]!).map((x, c) => x + [0.4, -1, 2][c]!),
+    ).flat(),
+  );
 
 describe("an affine fit", () => {
   it("finds a stretch, shear and shift from its points", () => {
@@ -14,7 +19,10 @@ describe("an affine fit", () => {
   });
   it("of points in a plane leaves what lies across it as it is", () => {
     const flat = cloud.map((x, i) => (i % 3 === 2 ? 0 : x));
-    const { linear } = fitAffine(flat, flat.map((x) => 2 * x));
+    const { linear } = fitAffine(
+      flat,
+      flat.map((x) => 2 * x),
+    );
     expect(linear[0]).toBeCloseTo(2, 4);
     expect(linear[8]).toBeCloseTo(1, 4);
   });

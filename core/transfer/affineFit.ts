@@ -1,4 +1,7 @@
-/** The affine map that carries points onto others in least squares: 3x3 column-major and a shift. Points in a plane get the least change across it. */
+/**
+ * The affine map that carries points onto others in least squares: 3x3 column-major and a shift. Points in a plane get
+ * the least change across it.
+ */
 export interface Affine {
   readonly linear: Float64Array;
   readonly shift: readonly [number, number, number];
@@ -7,11 +10,12 @@ export interface Affine {
 /** @param from, to 3 x n, the same points. */
 export function fitAffine(from: ArrayLike<number>, to: ArrayLike<number>): Affine {
   const n = from.length / 3;
-  const mean = (P: ArrayLike<number>): number[] => [0, 1, 2].map((c) => {
-    let sum = 0;
-    for (let i = c; i < P.length; i += 3) sum += P[i]!;
-    return sum / n;
-  });
+  const mean = (P: ArrayLike<number>): number[] =>
+    [0, 1, 2].map((c) => {
+      let sum = 0;
+      for (let i = c; i < P.length; i += 3) sum += P[i]!;
+      return sum / n;
+    });
   const [a, b] = [mean(from), mean(to)];
   const [xx, yx] = [new Float64Array(9), new Float64Array(9)];
   for (let i = 0; i < n; i++)
@@ -28,12 +32,17 @@ export function fitAffine(from: ArrayLike<number>, to: ArrayLike<number>): Affin
   }
   const inverse = invertSymmetric(xx);
   const linear = new Float64Array(9);
-  for (let j = 0; j < 3; j++) for (let i = 0; i < 3; i++) for (let k = 0; k < 3; k++) linear[3 * j + i]! += yx[3 * k + i]! * inverse[3 * j + k]!;
+  for (let j = 0; j < 3; j++)
+    for (let i = 0; i < 3; i++) for (let k = 0; k < 3; k++) linear[3 * j + i]! += yx[3 * k + i]! * inverse[3 * j + k]!;
   const moved = applyLinear(linear, a[0]!, a[1]!, a[2]!);
   return { linear, shift: [b[0]! - moved[0], b[1]! - moved[1], b[2]! - moved[2]] };
 }
 
-export const applyLinear = (m: Float64Array, x: number, y: number, z: number): [number, number, number] => [m[0]! * x + m[3]! * y + m[6]! * z, m[1]! * x + m[4]! * y + m[7]! * z, m[2]! * x + m[5]! * y + m[8]! * z];
+export const applyLinear = (m: Float64Array, x: number, y: number, z: number): [number, number, number] => [
+  m[0]! * x + m[3]! * y + m[6]! * z,
+  m[1]! * x + m[4]! * y + m[7]! * z,
+  m[2]! * x + m[5]! * y + m[8]! * z,
+];
 
 /** The box of points onto the box of others, axis by axis. */
 export function fitBoxes(from: ArrayLike<number>, to: ArrayLike<number>): Affine {

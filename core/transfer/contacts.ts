@@ -26,24 +26,47 @@ function meeting(bvh: Bvh, moved: Float32Array, normals: Float32Array, v: number
   const facing = (t: number): boolean => {
     for (let k = 0; k < 3; k++) {
       const c = bvh.triangles[3 * t + k]!;
-      if (c === v || normal[0]! * normals[3 * c]! + normal[1]! * normals[3 * c + 1]! + normal[2]! * normals[3 * c + 2]! >= OPPOSED) return false;
+      if (
+        c === v ||
+        normal[0]! * normals[3 * c]! + normal[1]! * normals[3 * c + 1]! + normal[2]! * normals[3 * c + 2]! >= OPPOSED
+      )
+        return false;
     }
     return true;
   };
   const c = closestPoint(bvh, moved, moved[3 * v]!, moved[3 * v + 1]!, moved[3 * v + 2]!, reach, facing);
   if (c.triangle < 0) return null;
   const corners = [0, 1, 2].map((k) => bvh.triangles[3 * c.triangle + k]!) as [number, number, number];
-  return { vertex: v, corners, share: barycentric(moved, corners, c), gap: [moved[3 * v]! - c.x, moved[3 * v + 1]! - c.y, moved[3 * v + 2]! - c.z] };
+  return {
+    vertex: v,
+    corners,
+    share: barycentric(moved, corners, c),
+    gap: [moved[3 * v]! - c.x, moved[3 * v + 1]! - c.y, moved[3 * v + 2]! - c.z],
+  };
 }
 
 /** Contacts of a moved surface with itself. @param asked vertices that moved. @param normals of the moved surface. */
-export function contactsOf(triangles: Uint32Array, moved: Float32Array, normals: Float32Array, asked: ArrayLike<number>): Contact[] {
+export function contactsOf(
+  triangles: Uint32Array,
+  moved: Float32Array,
+  normals: Float32Array,
+  asked: ArrayLike<number>,
+): Contact[] {
   const bvh = buildBvh(triangles, moved);
   return Array.from(asked).flatMap((v) => meeting(bvh, moved, normals, v, TOUCH) ?? []);
 }
 
-/** The same contacts on a surface of another net: where a vertex stands for one in contact, it is to meet the other side with the same gap. @param vertexOf vertex there for each vertex here. */
-export function contactsLike(there: readonly Contact[], vertexOf: Int32Array, triangles: Uint32Array, moved: Float32Array, normals: Float32Array): Contact[] {
+/**
+ * The same contacts on a surface of another net: where a vertex stands for one in contact, it is to meet the other side
+ * with the same gap. @param vertexOf vertex there for each vertex here.
+ */
+export function contactsLike(
+  there: readonly Contact[],
+  vertexOf: Int32Array,
+  triangles: Uint32Array,
+  moved: Float32Array,
+  normals: Float32Array,
+): Contact[] {
   const gaps = new Map(there.map((c) => [c.vertex, c.gap]));
   const bvh = buildBvh(triangles, moved);
   const out: Contact[] = [];
@@ -56,8 +79,11 @@ export function contactsLike(there: readonly Contact[], vertexOf: Int32Array, tr
 }
 
 /** Contacts as ties of the movement of a surface. @param rest its rest places, 3 x vertexCount. */
-export const tiesAt = (contacts: readonly Contact[], rest: ArrayLike<number>): Tie[] => contacts.map(({ vertex, corners, share, gap }) => ({
-  terms: [[vertex, 1], ...corners.map((w, i) => [w, -share[i]!] as const)],
-  value: [0, 1, 2].map((k) => gap[k]! - (rest[3 * vertex + k]! - corners.reduce((sum, w, i) => sum + share[i]! * rest[3 * w + k]!, 0))) as [number, number, number],
-  weight: HOLD,
-}));
+export const tiesAt = (contacts: readonly Contact[], rest: ArrayLike<number>): Tie[] =>
+  contacts.map(({ vertex, corners, share, gap }) => ({
+    terms: [[vertex, 1], ...corners.map((w, i) => [w, -share[i]!] as const)],
+    value: [0, 1, 2].map(
+      (k) => gap[k]! - (rest[3 * vertex + k]! - corners.reduce((sum, w, i) => sum + share[i]! * rest[3 * w + k]!, 0)),
+    ) as [number, number, number],
+    weight: HOLD,
+  }));

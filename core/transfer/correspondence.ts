@@ -9,7 +9,10 @@ import { layOn, type LandmarkPair } from "./layOn";
 
 /** How the triangles and vertices of a target surface stand for those of a source. */
 export interface Correspondence {
-  /** Triangle of the source for each of the target's, -1 where none is near; null where the two are one net in one order. */
+  /**
+   * Triangle of the source for each of the target's, -1 where none is near; null where the two are one net in one
+   * order.
+   */
   readonly triangleOf: Int32Array | null;
   /** A first movement of the target's vertices from one of the source's, 3 x vertexCount each. */
   readonly guess: (full: Float32Array) => Float32Array;
@@ -20,7 +23,11 @@ export interface Correspondence {
   readonly how: string;
 }
 
-export const sameNet = (a: Part, b: Part): boolean => a.positions.length === b.positions.length && a.corners.length === b.corners.length && a.corners.every((v, i) => v === b.corners[i]) && a.faceStarts.every((v, i) => v === b.faceStarts[i]);
+export const sameNet = (a: Part, b: Part): boolean =>
+  a.positions.length === b.positions.length &&
+  a.corners.length === b.corners.length &&
+  a.corners.every((v, i) => v === b.corners[i]) &&
+  a.faceStarts.every((v, i) => v === b.faceStarts[i]);
 
 /** Farther from the laid surface than this a triangle stands for none, metres. */
 const REACH = 0.012;
@@ -28,11 +35,30 @@ const RINGS = 6;
 
 /**
  * @param moved vertices of the source that any shape moves: the region that has to be laid on the target.
- * @param landmarks points that are known on both, at least four; used where the nets differ. @throws UserError when the faces cannot be brought together.
+ * @param landmarks points that are known on both, at least four; used where the nets differ. @throws UserError when
+ * the faces cannot be brought together.
  */
-export async function correspondence(source: Part, target: Part, moved: Uint8Array, landmarks: readonly LandmarkPair[], tick: Tick = () => {}): Promise<Correspondence> {
-  if (sameNet(source, target)) return { triangleOf: null, vertexOf: null, guess: (full) => full, laid: target.positions, how: "Both bodies are one net of faces: every triangle stands for its own." };
-  if (landmarks.length < 4) throw new UserError("The bodies have other nets of faces, and too little is known on both to lay one on the other.", "transfer", "Set the kinds of eyes, teeth and tongue at Intake on both characters.");
+export async function correspondence(
+  source: Part,
+  target: Part,
+  moved: Uint8Array,
+  landmarks: readonly LandmarkPair[],
+  tick: Tick = () => {},
+): Promise<Correspondence> {
+  if (sameNet(source, target))
+    return {
+      triangleOf: null,
+      vertexOf: null,
+      guess: (full) => full,
+      laid: target.positions,
+      how: "Both bodies are one net of faces: every triangle stands for its own.",
+    };
+  if (landmarks.length < 4)
+    throw new UserError(
+      "The bodies have other nets of faces, and too little is known on both to lay one on the other.",
+      "transfer",
+      "Set the kinds of eyes, teeth and tongue at Intake on both characters.",
+    );
   const from = landmarks.flatMap((l) => l.from);
   const to = landmarks.flatMap((l) => l.to);
   const rough = fitSimilarity(from, to, { rounds: 1 });
@@ -45,7 +71,11 @@ export async function correspondence(source: Part, target: Part, moved: Uint8Arr
   }
   const free = dilated(source, moved);
   const laid = await layOn(source, start, free, target, {}, tick);
-  return { ...standsFor(source, laid, free, target), laid, how: `The bodies have other nets of faces: one was laid on the other from ${landmarks.length} places known on both.` };
+  return {
+    ...standsFor(source, laid, free, target),
+    laid,
+    how: `The bodies have other nets of faces: one was laid on the other from ${landmarks.length} places known on both.`,
+  };
 }
 
 /** The region and some rings round it. */
@@ -62,7 +92,12 @@ function dilated(part: Part, region: Uint8Array): Uint8Array {
   return now;
 }
 
-function standsFor(source: Part, laid: Float32Array, free: Uint8Array, target: Part): Pick<Correspondence, "triangleOf" | "vertexOf" | "guess"> {
+function standsFor(
+  source: Part,
+  laid: Float32Array,
+  free: Uint8Array,
+  target: Part,
+): Pick<Correspondence, "triangleOf" | "vertexOf" | "guess"> {
   const all = triangulate(source).triangles;
   const kept: number[] = [];
   for (let t = 0; t < all.length / 3; t++) if ([0, 1, 2].every((k) => free[all[3 * t + k]!])) kept.push(t);
@@ -85,18 +120,29 @@ function standsFor(source: Part, laid: Float32Array, free: Uint8Array, target: P
     const corners = [onto[3 * t]!, onto[3 * t + 1]!, onto[3 * t + 2]!];
     const middle = [0, 1, 2].map((c) => corners.reduce((s, v) => s + T[3 * v + c]! / 3, 0));
     const n = normal(T, onto, 3 * t);
-    const c = closestPoint(bvh, laid, middle[0]!, middle[1]!, middle[2]!, REACH, (s) => n[0]! * normals[3 * s]! + n[1]! * normals[3 * s + 1]! + n[2]! * normals[3 * s + 2]! > 0.3);
+    const c = closestPoint(
+      bvh,
+      laid,
+      middle[0]!,
+      middle[1]!,
+      middle[2]!,
+      REACH,
+      (s) => n[0]! * normals[3 * s]! + n[1]! * normals[3 * s + 1]! + n[2]! * normals[3 * s + 2]! > 0.3,
+    );
     if (c.triangle < 0) continue;
     const own = [0, 1, 2].map((k) => bvh.triangles[3 * c.triangle + k]!);
     triangleOf[t] = kept[c.triangle]!;
     for (const v of corners) {
       if (vertexOf[v]! >= 0) continue;
-      const off = own.map((w) => Math.hypot(laid[3 * w]! - T[3 * v]!, laid[3 * w + 1]! - T[3 * v + 1]!, laid[3 * w + 2]! - T[3 * v + 2]!));
+      const off = own.map((w) =>
+        Math.hypot(laid[3 * w]! - T[3 * v]!, laid[3 * w + 1]! - T[3 * v + 1]!, laid[3 * w + 2]! - T[3 * v + 2]!),
+      );
       vertexOf[v] = own[off.indexOf(Math.min(...off))]!;
     }
   }
   return {
-    triangleOf, vertexOf,
+    triangleOf,
+    vertexOf,
     guess: (full) => {
       const out = new Float32Array(T.length);
       const carried = carryPoints(T, laid, full, { triangles: bvh.triangles, bvh }, REACH, true);
@@ -106,7 +152,10 @@ function standsFor(source: Part, laid: Float32Array, free: Uint8Array, target: P
   };
 }
 
-/** Places known on two characters without a mark being set: middles and ends of the parts that both have, eyes, teeth, tongue, lashes and brows. */
+/**
+ * Places known on two characters without a mark being set: middles and ends of the parts that both have, eyes, teeth,
+ * tongue, lashes and brows.
+ */
 export function knownPlaces(source: Character, target: Character, pairs: ReadonlyMap<number, number>): LandmarkPair[] {
   const useful = new Set(["eye", "teeth", "tongue", "lash", "brow", "tear line"]);
   const marks = (part: Part): [number, number, number][] => {
@@ -114,16 +163,22 @@ export function knownPlaces(source: Character, target: Character, pairs: Readonl
     const middle: [number, number, number] = [0, 0, 0];
     const ends: [number, number, number][] = [];
     for (let i = 0; i < P.length; i++) middle[i % 3]! += P[i]! / (P.length / 3);
-    for (const [axis, sign] of [[0, 1], [0, -1], [2, 1]] as const) {
+    for (const [axis, sign] of [
+      [0, 1],
+      [0, -1],
+      [2, 1],
+    ] as const) {
       let best = 0;
       for (let v = 0; v < P.length / 3; v++) if (sign * P[3 * v + axis]! > sign * P[3 * best + axis]!) best = v;
       ends.push([P[3 * best]!, P[3 * best + 1]!, P[3 * best + 2]!]);
     }
     return [middle, ...ends];
   };
-  return [...pairs].filter(([p]) => useful.has(target.parts[p]!.kind)).flatMap(([p, q]) => {
-    const [a, b] = [marks(source.parts[q]!), marks(target.parts[p]!)];
-    // the ends of an eyeball say little, its middle all
-    return (target.parts[p]!.kind === "eye" ? [0] : [0, 1, 2, 3]).map((k) => ({ from: a[k]!, to: b[k]! }));
-  });
+  return [...pairs]
+    .filter(([p]) => useful.has(target.parts[p]!.kind))
+    .flatMap(([p, q]) => {
+      const [a, b] = [marks(source.parts[q]!), marks(target.parts[p]!)];
+      // the ends of an eyeball say little, its middle all
+      return (target.parts[p]!.kind === "eye" ? [0] : [0, 1, 2, 3]).map((k) => ({ from: a[k]!, to: b[k]! }));
+    });
 }

@@ -1,9 +1,14 @@
 /**
- * Deformation gradient of every triangle: the 3x3 that carries its edges, and a normal as long as the root of its area, from rest to moved
+ * Deformation gradient of every triangle: the 3x3 that carries its edges, and a normal as long as the root of its
+ * area, from rest to moved
  * (Sumner & Popovic 2004, equations 1 to 4). Identity where the triangle has no area.
  * @param triangles 3 x n. @param rest, moved 3 x vertexCount, metres. @returns 9 x n, column-major.
  */
-export function deformationGradients(triangles: Uint32Array, rest: ArrayLike<number>, moved: ArrayLike<number>): Float64Array {
+export function deformationGradients(
+  triangles: Uint32Array,
+  rest: ArrayLike<number>,
+  moved: ArrayLike<number>,
+): Float64Array {
   const out = new Float64Array(3 * triangles.length);
   const a = new Float64Array(9);
   const b = new Float64Array(9);
@@ -14,7 +19,9 @@ export function deformationGradients(triangles: Uint32Array, rest: ArrayLike<num
       out.set([1, 0, 0, 0, 1, 0, 0, 0, 1], 3 * t);
       continue;
     }
-    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) for (let k = 0; k < 3; k++) out[3 * t + 3 * j + i]! += b[3 * k + i]! * inverse[3 * j + k]!;
+    for (let i = 0; i < 3; i++)
+      for (let j = 0; j < 3; j++)
+        for (let k = 0; k < 3; k++) out[3 * t + 3 * j + i]! += b[3 * k + i]! * inverse[3 * j + k]!;
   }
   return out;
 }
@@ -26,7 +33,11 @@ function frameOf(triangles: Uint32Array, t: number, P: ArrayLike<number>, out: F
     out[k] = P[b + k]! - P[a + k]!;
     out[3 + k] = P[c + k]! - P[a + k]!;
   }
-  const n = [out[1]! * out[5]! - out[2]! * out[4]!, out[2]! * out[3]! - out[0]! * out[5]!, out[0]! * out[4]! - out[1]! * out[3]!];
+  const n = [
+    out[1]! * out[5]! - out[2]! * out[4]!,
+    out[2]! * out[3]! - out[0]! * out[5]!,
+    out[0]! * out[4]! - out[1]! * out[3]!,
+  ];
   const l = Math.hypot(...n);
   for (let k = 0; k < 3; k++) out[6 + k] = l > 0 ? n[k]! / Math.sqrt(l) : 0;
   return l > 1e-14;

@@ -39,19 +39,31 @@ export const STIFFNESS = [200, 80, 30, 12, 5, 2, 0.8, 0.3];
 const ROUNDS = 3;
 /** How far a vertex looks for the other surface, metres: in the first round and in the last. */
 const REACH = [0.03, 0.006] as const;
-/** Pull of a known place beside that of a vertex's nearest place: at the end, and more of it for each unit of stiffness. */
+/**
+ * Pull of a known place beside that of a vertex's nearest place: at the end, and more of it for each unit of stiffness.
+ */
 const TIE = [2, 0.3] as const;
 /** Normals of a vertex and the place it is drawn to agree at least so far. */
 const AGREE = 0.5;
 
 /**
- * Lays a surface on another of any net: every vertex is drawn to the nearest place that faces its way, while the surface's own movement stays smooth, stiff at first and
- * softer from step to step (non-rigid registration after Amberg, Romdhani & Vetter 2007, with one shift a vertex). Skin that lies folded inside, behind lids and lips,
+ * Lays a surface on another of any net: every vertex is drawn to the nearest place that faces its way, while the
+ * surface's own movement stays smooth, stiff at first and
+ * softer from step to step (non-rigid registration after Amberg, Romdhani & Vetter 2007, with one shift a vertex).
+ * Skin that lies folded inside, behind lids and lips,
  * is drawn nowhere and follows.
- * @param start where the source's vertices begin, already roughly in place. @param free vertices that are laid; the others stay.
+ * @param start where the source's vertices begin, already roughly in place. @param free vertices that are laid; the
+ * others stay.
  * @returns places of the source's vertices, 3 x vertexCount.
  */
-export async function layOn(source: Part, start: Float32Array, free: Uint8Array, target: Part, options: LayOnOptions = {}, tick: Tick = () => {}): Promise<Float32Array> {
+export async function layOn(
+  source: Part,
+  start: Float32Array,
+  free: Uint8Array,
+  target: Part,
+  options: LayOnOptions = {},
+  tick: Tick = () => {},
+): Promise<Float32Array> {
   const { ties = [], kept = [], leftOut, held = false, stiffness: steps = STIFFNESS } = options;
   const laid = start.slice();
   const own = triangulate(source).triangles;
@@ -59,8 +71,13 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
   const near = trianglesNear(onto, target.positions, own, start, free);
   const whole = buildBvh(onto, target.positions);
   const border = options.openBorder ? borderVertices(onto) : null;
-  const drawing = [...outerTriangles(whole, target.positions, near)].filter((t) => !border || ![0, 1, 2].some((k) => border.has(onto[3 * t + k]!)));
-  const bvh = buildBvh(Uint32Array.from(drawing.flatMap((t) => [onto[3 * t]!, onto[3 * t + 1]!, onto[3 * t + 2]!])), target.positions);
+  const drawing = [...outerTriangles(whole, target.positions, near)].filter(
+    (t) => !border || ![0, 1, 2].some((k) => border.has(onto[3 * t + k]!)),
+  );
+  const bvh = buildBvh(
+    Uint32Array.from(drawing.flatMap((t) => [onto[3 * t]!, onto[3 * t + 1]!, onto[3 * t + 2]!])),
+    target.positions,
+  );
   const targetNormals = placeNormals(target)(target.positions);
   const drawn = outerVertices(own, start, free).filter((v) => !leftOut?.[v]);
   const { cot } = transferSurface(own, start);
@@ -89,7 +106,8 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
         const normal = [normals[3 * v]!, normals[3 * v + 1]!, normals[3 * v + 2]!];
         const agrees = (t: number): boolean => {
           let sum = 0;
-          for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) sum += normal[c]! * targetNormals[3 * bvh.triangles[3 * t + k]! + c]!;
+          for (let k = 0; k < 3; k++)
+            for (let c = 0; c < 3; c++) sum += normal[c]! * targetNormals[3 * bvh.triangles[3 * t + k]! + c]!;
           return sum > 3 * AGREE;
         };
         const c = closestPoint(bvh, target.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!, reach, agrees);
@@ -127,15 +145,24 @@ export async function layOn(source: Part, start: Float32Array, free: Uint8Array,
 }
 
 /** Triangles of the target within the box of what is laid, and a little more. */
-function trianglesNear(onto: Uint32Array, T: Float32Array, own: Uint32Array, start: Float32Array, free: Uint8Array): number[] {
+function trianglesNear(
+  onto: Uint32Array,
+  T: Float32Array,
+  own: Uint32Array,
+  start: Float32Array,
+  free: Uint8Array,
+): number[] {
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
-  for (const v of own) if (free[v]) for (let c = 0; c < 3; c++) {
-    low[c] = Math.min(low[c]!, start[3 * v + c]! - REACH[0]);
-    high[c] = Math.max(high[c]!, start[3 * v + c]! + REACH[0]);
-  }
+  for (const v of own)
+    if (free[v])
+      for (let c = 0; c < 3; c++) {
+        low[c] = Math.min(low[c]!, start[3 * v + c]! - REACH[0]);
+        high[c] = Math.max(high[c]!, start[3 * v + c]! + REACH[0]);
+      }
   const out: number[] = [];
-  for (let t = 0; t < onto.length / 3; t++) if ([0, 1, 2].every((c) => T[3 * onto[3 * t]! + c]! > low[c]! && T[3 * onto[3 * t]! + c]! < high[c]!)) out.push(t);
+  for (let t = 0; t < onto.length / 3; t++)
+    if ([0, 1, 2].every((c) => T[3 * onto[3 * t]! + c]! > low[c]! && T[3 * onto[3 * t]! + c]! < high[c]!)) out.push(t);
   return out;
 }
 
@@ -143,10 +170,11 @@ function trianglesNear(onto: Uint32Array, T: Float32Array, own: Uint32Array, sta
 export function borderVertices(triangles: Uint32Array): Set<number> {
   const edges = new Map<number, number>();
   const key = (a: number, b: number): number => Math.min(a, b) * 67108864 + Math.max(a, b);
-  for (let t = 0; t < triangles.length; t += 3) for (let k = 0; k < 3; k++) {
-    const e = key(triangles[t + k]!, triangles[t + ((k + 1) % 3)]!);
-    edges.set(e, (edges.get(e) ?? 0) + 1);
-  }
+  for (let t = 0; t < triangles.length; t += 3)
+    for (let k = 0; k < 3; k++) {
+      const e = key(triangles[t + k]!, triangles[t + ((k + 1) % 3)]!);
+      edges.set(e, (edges.get(e) ?? 0) + 1);
+    }
   const out = new Set<number>();
   for (const [e, count] of edges) if (count === 1) out.add(Math.floor(e / 67108864)).add(e % 67108864);
   return out;
@@ -157,6 +185,7 @@ function outerVertices(own: Uint32Array, start: Float32Array, free: Uint8Array):
   const chosen: number[] = [];
   for (let t = 0; t < own.length / 3; t++) if ([0, 1, 2].every((k) => free[own[3 * t + k]!])) chosen.push(t);
   const out = new Set<number>();
-  for (const t of outerTriangles(buildBvh(own, start), start, chosen)) for (let k = 0; k < 3; k++) out.add(own[3 * t + k]!);
+  for (const t of outerTriangles(buildBvh(own, start), start, chosen))
+    for (let k = 0; k < 3; k++) out.add(own[3 * t + k]!);
   return [...out].sort((a, b) => a - b);
 }

@@ -32,27 +32,49 @@ export interface TransferResult {
 }
 
 /** Shapes that can be carried to another body: those that change no proportions and are driven by no joint. */
-export const transferable = (source: Character): Shape[] => source.shapes.filter((s) => !s.jointOffsets && !source.drivers.some((d) => d.shape === s.name));
+export const transferable = (source: Character): Shape[] =>
+  source.shapes.filter((s) => !s.jointOffsets && !source.drivers.some((d) => d.shape === s.name));
 
 /**
- * Carries shapes of one character over to another: every triangle of the skin deforms as the one it stands for does (deformation transfer), lids and lips that meet
- * there meet here, lids are kept off the eyeballs, lashes, tear lines and brows follow the skin, teeth, tongue and eyes take the movement at their own size.
+ * Carries shapes of one character over to another: every triangle of the skin deforms as the one it stands for does
+ * (deformation transfer), lids and lips that meet
+ * there meet here, lids are kept off the eyeballs, lashes, tear lines and brows follow the skin, teeth, tongue and
+ * eyes take the movement at their own size.
  * Changes nothing of either character.
- * @param names shapes to carry; others are passed over. @throws UserError when either has no body or the bodies cannot be brought together.
+ * @param names shapes to carry; others are passed over. @throws UserError when either has no body or the bodies cannot
+ * be brought together.
  */
-export async function transferShapes(source: Character, target: Character, names: readonly string[], tick: Tick = () => {}): Promise<TransferResult> {
+export async function transferShapes(
+  source: Character,
+  target: Character,
+  names: readonly string[],
+  tick: Tick = () => {},
+): Promise<TransferResult> {
   const [from, to] = [bodyOf(source), bodyOf(target)];
   const wanted = new Set(names);
   const chosen = source.shapes.filter((s) => wanted.has(s.name));
   const can = new Set(transferable(source));
-  const leftOut = chosen.filter((s) => !can.has(s)).map((s) => ({ name: s.name, why: s.jointOffsets ? "It changes proportions: make it on this body." : "A joint drives it: correct this body's own joints." }));
+  const leftOut = chosen
+    .filter((s) => !can.has(s))
+    .map((s) => ({
+      name: s.name,
+      why: s.jointOffsets
+        ? "It changes proportions: make it on this body."
+        : "A joint drives it: correct this body's own joints.",
+    }));
   const list = chosen.filter((s) => can.has(s));
   const steps = list.length + 2;
   await tick(0, steps);
   const pairs = partPairs(source, target);
   const moved = new Uint8Array(source.parts[from]!.positions.length / 3);
   for (const shape of list) for (const d of shape.deltas) if (d.part === from) for (const v of d.vertices) moved[v] = 1;
-  const match = await correspondence(source.parts[from]!, target.parts[to]!, moved, knownPlaces(source, target, pairs), () => tick(0, steps));
+  const match = await correspondence(
+    source.parts[from]!,
+    target.parts[to]!,
+    moved,
+    knownPlaces(source, target, pairs),
+    () => tick(0, steps),
+  );
   await tick(1, steps);
   const { triangles } = triangulate(target.parts[to]!);
   const surface = transferSurface(triangles, target.parts[to]!.positions);
@@ -72,26 +94,44 @@ export async function transferShapes(source: Character, target: Character, names
       const carried = FOLLOWERS.has(part.kind) && onSkin ? carryMovement(target, p, onSkin, carrier) : null;
       const scaled = moves && atOwnSize(part, p, moves, sizes(q!, p));
       // a follower keeps how it turned and bent there, and goes where the skin goes here
-      if (carried && scaled && own) return [follows(carried, scaled, carryMovement(source, q!, own, sourceCarrier), sizes(q!, p))];
+      if (carried && scaled && own)
+        return [follows(carried, scaled, carryMovement(source, q!, own, sourceCarrier), sizes(q!, p))];
       return carried ? [carried] : scaled && !FOLLOWERS.has(part.kind) ? [scaled] : [];
     });
-    const right = [...(onSkin ? [onSkin] : []), ...others].filter((d) => d.vertices.length).map((d) => unturnFaces(target.parts[d.part]!, d).delta);
+    const right = [...(onSkin ? [onSkin] : []), ...others]
+      .filter((d) => d.vertices.length)
+      .map((d) => unturnFaces(target.parts[d.part]!, d).delta);
     shapes.push({ name: shape.name, label: shape.label, deltas: right.sort((a, b) => a.part - b.part) });
   }
   await tick(steps - 1, steps);
   const seated = await keepLidsOff(target, shapes, to, steps, tick);
   await tick(steps, steps);
-  return { shapes: seated.filter((s) => s.deltas.length), leftOut: [...leftOut, ...seated.filter((s) => !s.deltas.length).map((s) => ({ name: s.name, why: "It moves nothing that this character has." }))], how: match.how };
+  return {
+    shapes: seated.filter((s) => s.deltas.length),
+    leftOut: [
+      ...leftOut,
+      ...seated
+        .filter((s) => !s.deltas.length)
+        .map((s) => ({ name: s.name, why: "It moves nothing that this character has." })),
+    ],
+    how: match.how,
+  };
 }
 
 function bodyOf(character: Character): number {
   const body = character.parts.findIndex((p) => p.kind === "body");
-  if (body < 0) throw new UserError(`${character.name} has no body.`, "transfer", "Set the kind of the skin's part at Intake.");
+  if (body < 0)
+    throw new UserError(`${character.name} has no body.`, "transfer", "Set the kind of the skin's part at Intake.");
   return body;
 }
 
 /** Carries a movement of the source's skin to the target's, lids and lips that meet there meeting here. */
-function makeSkinTransfer(source: Part, target: Part, match: Correspondence, surface: TransferSurface): (delta: ShapeDelta) => Float64Array {
+function makeSkinTransfer(
+  source: Part,
+  target: Part,
+  match: Correspondence,
+  surface: TransferSurface,
+): (delta: ShapeDelta) => Float64Array {
   const { triangles } = triangulate(source);
   const normalsOf = placeNormals(source);
   const targetNormals = placeNormals(target);
@@ -106,18 +146,26 @@ function makeSkinTransfer(source: Part, target: Part, match: Correspondence, sur
     triangleOf.forEach((s, t) => gradients.set(s < 0 ? IDENTITY : all.subarray(9 * s, 9 * s + 9), 9 * t));
     const first = surfaceFromGradients(surface, gradients, [], guess);
     const here = Float32Array.from(first, (x, i) => x + target.positions[i]!);
-    return surfaceFromGradients(surface, gradients, tiesAt(contactsLike(touching, vertexOf, surface.triangles, here, targetNormals(here)), surface.rest), first);
+    return surfaceFromGradients(
+      surface,
+      gradients,
+      tiesAt(contactsLike(touching, vertexOf, surface.triangles, here, targetNormals(here)), surface.rest),
+      first,
+    );
   };
 }
 const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1];
 
-const centreOf = (part: Part): number[] => [0, 1, 2].map((c) => {
-  let sum = 0;
-  for (let i = c; i < part.positions.length; i += 3) sum += part.positions[i]!;
-  return sum / (part.positions.length / 3);
-});
+const centreOf = (part: Part): number[] =>
+  [0, 1, 2].map((c) => {
+    let sum = 0;
+    for (let i = c; i < part.positions.length; i += 3) sum += part.positions[i]!;
+    return sum / (part.positions.length / 3);
+  });
 
-/** The source's part for each of the target's: by name, else the nearest of its kind when both figures stand in one box. */
+/**
+ * The source's part for each of the target's: by name, else the nearest of its kind when both figures stand in one box.
+ */
 function partPairs(source: Character, target: Character): Map<number, number> {
   const whole = fitBoxes(source.parts[bodyOf(source)]!.positions, target.parts[bodyOf(target)]!.positions);
   const out = new Map<number, number>();
@@ -125,12 +173,14 @@ function partPairs(source: Character, target: Character): Map<number, number> {
     const named = source.parts.findIndex((q) => q.name === part.name && q.kind === part.kind);
     if (named >= 0) return void out.set(p, named);
     const here = centreOf(part);
-    const near = source.parts.flatMap((q, i) => {
-      if (q.kind !== part.kind || q.kind === "other") return [];
-      const at = centreOf(q);
-      const there = applyLinear(whole.linear, at[0]!, at[1]!, at[2]!).map((x, c) => x + whole.shift[c]!);
-      return [{ i, off: Math.hypot(...there.map((x, c) => x - here[c]!)) }];
-    }).sort((a, b) => a.off - b.off)[0];
+    const near = source.parts
+      .flatMap((q, i) => {
+        if (q.kind !== part.kind || q.kind === "other") return [];
+        const at = centreOf(q);
+        const there = applyLinear(whole.linear, at[0]!, at[1]!, at[2]!).map((x, c) => x + whole.shift[c]!);
+        return [{ i, off: Math.hypot(...there.map((x, c) => x - here[c]!)) }];
+      })
+      .sort((a, b) => a.off - b.off)[0];
     if (near) out.set(p, near.i);
   });
   return out;
@@ -145,7 +195,12 @@ interface Size {
 /** Skin within this of a part's middle says how large the figure is there, metres. */
 const NEAR = 0.09;
 
-function makeSizes(source: Character, from: number, target: Character, match: Correspondence): (q: number, p: number) => Size {
+function makeSizes(
+  source: Character,
+  from: number,
+  target: Character,
+  match: Correspondence,
+): (q: number, p: number) => Size {
   const known = new Map<string, Size>();
   const S = source.parts[from]!.positions;
   const onto = match.laid;
@@ -154,12 +209,19 @@ function makeSizes(source: Character, from: number, target: Character, match: Co
     if (known.has(key)) return known.get(key)!;
     const [a, b] = [source.parts[q]!, target.parts[p]!];
     const at = centreOf(a);
-    const near = Array.from({ length: S.length / 3 }, (_, v) => v).filter((v) => Math.hypot(S[3 * v]! - at[0]!, S[3 * v + 1]! - at[1]!, S[3 * v + 2]! - at[2]!) < NEAR);
+    const near = Array.from({ length: S.length / 3 }, (_, v) => v).filter(
+      (v) => Math.hypot(S[3 * v]! - at[0]!, S[3 * v + 1]! - at[1]!, S[3 * v + 2]! - at[2]!) < NEAR,
+    );
     const pick = (P: ArrayLike<number>): number[] => near.flatMap((v) => [P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!]);
     const same = a.positions.length === b.positions.length && a.corners.length === b.corners.length;
     const { linear } = near.length > 12 ? fitAffine(pick(S), pick(onto)) : fitBoxes(a.positions, b.positions);
     const boxes = fitBoxes(a.positions, b.positions);
-    const laid = same ? null : { part: a, positions: Float32Array.from(a.positions, (x, i) => boxes.linear[4 * (i % 3)]! * x + boxes.shift[i % 3]!) };
+    const laid = same
+      ? null
+      : {
+          part: a,
+          positions: Float32Array.from(a.positions, (x, i) => boxes.linear[4 * (i % 3)]! * x + boxes.shift[i % 3]!),
+        };
     known.set(key, { linear, laid });
     return known.get(key)!;
   };
@@ -172,33 +234,58 @@ function sized(deltas: Float32Array, linear: Float64Array): Float32Array {
   return out;
 }
 
-/** A part's movement at the size of its counterpart: vertex by vertex where the two are one net, else by the nearest surface once one is laid on the other. */
+/**
+ * A part's movement at the size of its counterpart: vertex by vertex where the two are one net, else by the nearest
+ * surface once one is laid on the other.
+ */
 function atOwnSize(target: Part, index: number, moves: ShapeDelta, { linear, laid }: Size): ShapeDelta {
   const scaled = sized(moves.deltas, linear);
   if (!laid) return { part: index, vertices: moves.vertices, deltas: scaled };
   const { triangles } = triangulate(laid.part);
   const full = fullMovement({ vertices: moves.vertices, deltas: scaled }, laid.positions.length / 3);
-  const { vertices, deltas } = carryPoints(target.positions, laid.positions, full, { triangles, bvh: buildBvh(triangles, laid.positions) }, Infinity, false);
+  const { vertices, deltas } = carryPoints(
+    target.positions,
+    laid.positions,
+    full,
+    { triangles, bvh: buildBvh(triangles, laid.positions) },
+    Infinity,
+    false,
+  );
   return { part: index, vertices, deltas };
 }
 
 /** The follower's own movement, corrected by how the skin under it moves otherwise here than there. */
 function follows(carried: ShapeDelta, scaled: ShapeDelta, there: ShapeDelta | null, size: Size): ShapeDelta {
   if (size.laid) return carried;
-  const skinThere = there ? [{ part: carried.part, vertices: there.vertices, deltas: sized(there.deltas, size.linear) }] : [];
-  return mixShapes([[{ deltas: [scaled] }, 1], [{ deltas: [carried] }, 1], [{ deltas: skinThere }, -1]])[0]!;
+  const skinThere = there
+    ? [{ part: carried.part, vertices: there.vertices, deltas: sized(there.deltas, size.linear) }]
+    : [];
+  return mixShapes([
+    [{ deltas: [scaled] }, 1],
+    [{ deltas: [carried] }, 1],
+    [{ deltas: skinThere }, -1],
+  ])[0]!;
 }
 
 /** Rounds in which lids are pushed off the eyeballs. */
 const ROUNDS = 4;
 
 /** Pushes the lids off the eyeballs in the shapes where they would come through. */
-async function keepLidsOff(target: Character, shapes: readonly Shape[], body: number, steps: number, tick: Tick): Promise<Shape[]> {
+async function keepLidsOff(
+  target: Character,
+  shapes: readonly Shape[],
+  body: number,
+  steps: number,
+  tick: Tick,
+): Promise<Shape[]> {
   let on: Character = { ...target, shapes, drivers: [], shapeDrivers: [] };
   let pushed = new Set(shapes.map((s) => s.name));
   for (let round = 0; round < ROUNDS; round++) {
     const asked = { ...on, shapes: on.shapes.filter((s) => pushed.has(s.name)) };
-    const { findings } = await runChecks(asked, PROFILES.film, { only: [faceEyeThroughLid.id], tick: () => tick(steps - 1, steps) });
+    const { findings } = await runChecks(asked, PROFILES.film, {
+      only: [faceEyeThroughLid.id],
+      tick: () => tick(steps - 1, steps),
+    });
     if (!findings.length) break;
     pushed = new Set(findings.map((f) => f.shape!));
     for (const name of pushed) on = pushLidsOut(on, name, target.parts[body]!.name);

@@ -19,7 +19,11 @@ export function transferSurface(triangles: Uint32Array, positions: ArrayLike<num
       const [o, a, b] = [0, 1, 2].map((s) => 3 * triangles[t + ((k + s) % 3)]!) as [number, number, number];
       const u = [0, 1, 2].map((c) => rest[a + c]! - rest[o + c]!);
       const w = [0, 1, 2].map((c) => rest[b + c]! - rest[o + c]!);
-      const cross = Math.hypot(u[1]! * w[2]! - u[2]! * w[1]!, u[2]! * w[0]! - u[0]! * w[2]!, u[0]! * w[1]! - u[1]! * w[0]!);
+      const cross = Math.hypot(
+        u[1]! * w[2]! - u[2]! * w[1]!,
+        u[2]! * w[0]! - u[0]! * w[2]!,
+        u[0]! * w[1]! - u[1]! * w[0]!,
+      );
       const dot = u[0]! * w[0]! + u[1]! * w[1]! + u[2]! * w[2]!;
       cot[t + k] = Math.min(MOST_COT, Math.max(LEAST_COT, cross > 1e-18 ? dot / cross / 2 : LEAST_COT));
     }
@@ -39,12 +43,20 @@ const MARGIN = 2;
 const STILL = 1e-4;
 
 /**
- * Movement of the surface whose triangles deform as given gradients say, in least squares over the triangles' areas: deformation transfer (Sumner & Popovic 2004),
- * solved as the equal Poisson problem (Botsch et al. 2006). What lies away from every triangle that deforms stays where it is.
- * @param gradients 9 a triangle, column-major. @param ties further wishes, and @param guess a first movement, 3 x vertexCount.
+ * Movement of the surface whose triangles deform as given gradients say, in least squares over the triangles' areas:
+ * deformation transfer (Sumner & Popovic 2004),
+ * solved as the equal Poisson problem (Botsch et al. 2006). What lies away from every triangle that deforms stays
+ * where it is.
+ * @param gradients 9 a triangle, column-major. @param ties further wishes, and @param guess a first movement, 3 x
+ * vertexCount.
  * @returns movement, 3 x vertexCount, metres.
  */
-export function surfaceFromGradients({ triangles, rest, cot }: TransferSurface, gradients: Float64Array, ties: readonly Tie[] = [], guess?: ArrayLike<number>): Float64Array {
+export function surfaceFromGradients(
+  { triangles, rest, cot }: TransferSurface,
+  gradients: Float64Array,
+  ties: readonly Tie[] = [],
+  guess?: ArrayLike<number>,
+): Float64Array {
   const count = rest.length / 3;
   const free = freeVertices(triangles, gradients, count);
   const row = new Int32Array(count).fill(-1);
@@ -98,7 +110,8 @@ function freeVertices(triangles: Uint32Array, gradients: Float64Array, count: nu
   }
   for (let ring = 0; ring < MARGIN; ring++) {
     const next = free.slice();
-    for (let t = 0; t < triangles.length; t += 3) if ([0, 1, 2].some((k) => free[triangles[t + k]!])) for (let k = 0; k < 3; k++) next[triangles[t + k]!] = 1;
+    for (let t = 0; t < triangles.length; t += 3)
+      if ([0, 1, 2].some((k) => free[triangles[t + k]!])) for (let k = 0; k < 3; k++) next[triangles[t + k]!] = 1;
     free = next;
   }
   return free;

@@ -21,9 +21,12 @@ const TIP = 0.6;
 const PROBES = [0.25, 0.5, 0.75] as const;
 
 /**
- * Weights of a part from scratch: each vertex on its nearest bone, then evened out over the surface, half-way to the neighbours' mean each round.
- * Along the surface, what is nearest to a bone but apart from the bone's main piece goes to the neighbours round it, so that a hand beside the thigh does not take its skin;
- * through the volume, a bone counts only where the straight way to it stays inside. Bones of eyes, jaw and tongue take no part.
+ * Weights of a part from scratch: each vertex on its nearest bone, then evened out over the surface, half-way to the
+ * neighbours' mean each round.
+ * Along the surface, what is nearest to a bone but apart from the bone's main piece goes to the neighbours round it,
+ * so that a hand beside the thigh does not take its skin;
+ * through the volume, a bone counts only where the straight way to it stays inside. Bones of eyes, jaw and tongue take
+ * no part.
  * @returns jointCount numbers a vertex, each sums to 1. @throws UserError when no joint can hold the part.
  */
 export function bindAfresh(character: Character, part: Part, way: BindWay, rounds: number): Float32Array {
@@ -36,8 +39,15 @@ export function bindAfresh(character: Character, part: Part, way: BindWay, round
   const nearest = new Int32Array(count);
   for (let v = 0; v < count; v++) {
     const p = pointAt(part.positions, v);
-    const order = bones.map((b) => ({ b, at: closestOn(b, p) })).map((x) => ({ ...x, d: Math.hypot(...sub(p, x.at)) })).sort((x, y) => x.d - y.d);
-    const inside = bvh && order.find(({ at }) => PROBES.every((t) => windingNumber(bvh, part.positions, ...add(scale(p, 1 - t), scale(at, t))) !== 0));
+    const order = bones
+      .map((b) => ({ b, at: closestOn(b, p) }))
+      .map((x) => ({ ...x, d: Math.hypot(...sub(p, x.at)) }))
+      .sort((x, y) => x.d - y.d);
+    const inside =
+      bvh &&
+      order.find(({ at }) =>
+        PROBES.every((t) => windingNumber(bvh, part.positions, ...add(scale(p, 1 - t), scale(at, t))) !== 0),
+      );
     nearest[v] = (inside ?? order[0]!).b.joint;
   }
   if (way === "surface") reclaimIslands(part, nearest);
@@ -50,7 +60,10 @@ function bonesOf(character: Character, skeleton: Skeleton): Bone[] {
   const at = (j: number): Vec3 => translationOf(world, 16 * j);
   const inFace = new Uint8Array(skeleton.joints.length);
   skeleton.joints.forEach((j, i) => {
-    inFace[i] = ["jaw", "leftEye", "rightEye"].includes(map.boneOfJoint[i] ?? "") || (j.parent !== NO_JOINT && inFace[j.parent]) ? 1 : 0;
+    inFace[i] =
+      ["jaw", "leftEye", "rightEye"].includes(map.boneOfJoint[i] ?? "") || (j.parent !== NO_JOINT && inFace[j.parent])
+        ? 1
+        : 0;
   });
   return skeleton.joints.flatMap((joint, i): Bone[] => {
     if (inFace[i]) return [];
@@ -112,7 +125,8 @@ function evenOut(part: Part, nearest: Int32Array, jointCount: number, rounds: nu
       const n = start[v + 1]! - start[v]!;
       if (n === 0) return own;
       const out = new Map(Array.from(own, ([j, w]) => [j, w / 2] as const));
-      for (let k = start[v]!; k < start[v + 1]!; k++) for (const [j, w] of now[list[k]!]!) out.set(j, (out.get(j) ?? 0) + w / (2 * n));
+      for (let k = start[v]!; k < start[v + 1]!; k++)
+        for (const [j, w] of now[list[k]!]!) out.set(j, (out.get(j) ?? 0) + w / (2 * n));
       return out;
     });
   }

@@ -34,14 +34,22 @@ export const weightChangeSchema = z.object({
 });
 export type WeightChange = z.infer<typeof weightChangeSchema>;
 
-/** The character with the weights of one part changed; at most as many joints a vertex as before, or four. @throws UserError when the part, the skeleton or what the tool needs is not there. */
+/**
+ * The character with the weights of one part changed; at most as many joints a vertex as before, or four. @throws
+ * UserError when the part, the skeleton or what the tool needs is not there.
+ */
 export function changeWeights(character: Character, partName: string, change: WeightChange): Character {
   const index = character.parts.findIndex((p) => p.name === partName);
   const part = character.parts[index];
   const { skeleton } = character;
   if (!part) throw new UserError(`There is no part named ${partName}.`, "weights", "");
   if (!skeleton) throw new UserError("The character has no skeleton.", "weights", "");
-  if (!part.skin && change.tool !== "take from skin" && change.tool !== "bind afresh") throw new UserError(`${partName} is not bound to joints.`, "weights", "Take its weights from the skin or bind it afresh first.");
+  if (!part.skin && change.tool !== "take from skin" && change.tool !== "bind afresh")
+    throw new UserError(
+      `${partName} is not bound to joints.`,
+      "weights",
+      "Take its weights from the skin or bind it afresh first.",
+    );
   const jointCount = skeleton.joints.length;
   const locked = new Uint8Array(jointCount);
   for (const name of change.locked) {
@@ -59,12 +67,24 @@ export function changeWeights(character: Character, partName: string, change: We
   }[change.tool]();
   if (change.tool !== "limit") keepLocked(dense, before, jointCount, locked, part.skin !== null);
   const most = change.tool === "limit" ? change.most : Math.max(4, part.skin?.influenceCount ?? 0);
-  return { ...character, parts: character.parts.map((p, i) => (i === index ? { ...part, skin: packWeights(dense, jointCount, most, part.skin?.inverseBinds ?? null) } : p)) };
+  return {
+    ...character,
+    parts: character.parts.map((p, i) =>
+      i === index ? { ...part, skin: packWeights(dense, jointCount, most, part.skin?.inverseBinds ?? null) } : p,
+    ),
+  };
 }
 
-function keepLocked(dense: Float32Array, before: Float32Array, jointCount: number, locked: Uint8Array, bound: boolean): void {
+function keepLocked(
+  dense: Float32Array,
+  before: Float32Array,
+  jointCount: number,
+  locked: Uint8Array,
+  bound: boolean,
+): void {
   for (let v = 0; v < dense.length / jointCount; v++) {
-    if (bound) for (let j = 0; j < jointCount; j++) if (locked[j]) dense[v * jointCount + j] = before[v * jointCount + j]!;
+    if (bound)
+      for (let j = 0; j < jointCount; j++) if (locked[j]) dense[v * jointCount + j] = before[v * jointCount + j]!;
     renormalize(dense, jointCount, v, locked);
   }
 }
@@ -90,8 +110,17 @@ function smooth(part: Part, dense: Float32Array, jointCount: number, locked: Uin
   return now === dense ? dense.slice() : now;
 }
 
-/** The other side's vertices take the weights of their mirror images on the joints of the other side; the midline gets the mean of both. */
-function mirrored(character: Character, part: Part, dense: Float32Array, jointCount: number, from: "left" | "right"): Float32Array {
+/**
+ * The other side's vertices take the weights of their mirror images on the joints of the other side; the midline gets
+ * the mean of both.
+ */
+function mirrored(
+  character: Character,
+  part: Part,
+  dense: Float32Array,
+  jointCount: number,
+  from: "left" | "right",
+): Float32Array {
   const counterpart = mirrorJoints(character.skeleton!, humanoidMap(character.skeleton!, character.jointMap));
   const map = mirrorMap(part.positions);
   const out = dense.slice();
@@ -103,7 +132,12 @@ function mirrored(character: Character, part: Part, dense: Float32Array, jointCo
     for (let j = 0; j < jointCount; j++) {
       const other = counterpart[j]!;
       if (other === NO_COUNTERPART) {
-        if (dense[m * jointCount + j]! > 0) throw new UserError(`The other side of ${character.skeleton!.joints[j]!.name} is not known.`, "weights", "Map it first.");
+        if (dense[m * jointCount + j]! > 0)
+          throw new UserError(
+            `The other side of ${character.skeleton!.joints[j]!.name} is not known.`,
+            "weights",
+            "Map it first.",
+          );
         continue;
       }
       const w = dense[m * jointCount + other]!;
@@ -114,15 +148,30 @@ function mirrored(character: Character, part: Part, dense: Float32Array, jointCo
 }
 
 /**
- * Weights of the closest place on the skin, mixed from the corners of its triangle, where the skin lies within reach and looks the same way; the rest is filled
- * smoothly from what was found next to it (harmonic, by repeated averaging), and whole pieces without any from the nearest skin at any distance.
+ * Weights of the closest place on the skin, mixed from the corners of its triangle, where the skin lies within reach
+ * and looks the same way; the rest is filled
+ * smoothly from what was found next to it (harmonic, by repeated averaging), and whole pieces without any from the
+ * nearest skin at any distance.
  */
-function fromSkin(character: Character, index: number, jointCount: number, { reachMm, normalDegrees, source }: WeightChange): Float32Array {
+function fromSkin(
+  character: Character,
+  index: number,
+  jointCount: number,
+  { reachMm, normalDegrees, source }: WeightChange,
+): Float32Array {
   const bodyIndex = character.parts.findIndex((p) => (source ? p.name === source : p.kind === "body") && p.skin);
   const body = character.parts[bodyIndex];
   const part = character.parts[index]!;
-  if (!body) throw new UserError(source ? `No bound part named ${source} is there to take weights from.` : "No bound body is there to take weights from.", "weights", "");
-  if (bodyIndex === index) throw new UserError(`${part.name} would take its weights from itself.`, "weights", "Choose another part.");
+  if (!body)
+    throw new UserError(
+      source
+        ? `No bound part named ${source} is there to take weights from.`
+        : "No bound body is there to take weights from.",
+      "weights",
+      "",
+    );
+  if (bodyIndex === index)
+    throw new UserError(`${part.name} would take its weights from itself.`, "weights", "Choose another part.");
   const table = denseWeights(body, jointCount);
   const { triangles } = triangulate(body);
   const bvh = buildBvh(triangles, body.positions);
@@ -135,10 +184,19 @@ function fromSkin(character: Character, index: number, jointCount: number, { rea
     const n = [normals[3 * v]!, normals[3 * v + 1]!, normals[3 * v + 2]!];
     const looksAlike = (t: number): boolean => {
       let along = 0;
-      for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) along += (skinNormals[3 * triangles[3 * t + k]! + c]! * n[c]!) / 3;
+      for (let k = 0; k < 3; k++)
+        for (let c = 0; c < 3; c++) along += (skinNormals[3 * triangles[3 * t + k]! + c]! * n[c]!) / 3;
       return along >= least;
     };
-    const c = closestPoint(bvh, body.positions, part.positions[3 * v]!, part.positions[3 * v + 1]!, part.positions[3 * v + 2]!, reach, anyWay ? undefined : looksAlike);
+    const c = closestPoint(
+      bvh,
+      body.positions,
+      part.positions[3 * v]!,
+      part.positions[3 * v + 1]!,
+      part.positions[3 * v + 2]!,
+      reach,
+      anyWay ? undefined : looksAlike,
+    );
     if (c.triangle < 0) return false;
     const corners = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
     barycentric(body.positions, corners, c).forEach((share, i) => {
@@ -165,7 +223,8 @@ function fillHoles(part: Part, dense: Float32Array, found: Uint8Array, jointCoun
         open++;
         continue;
       }
-      for (let j = 0; j < jointCount; j++) dense[v * jointCount + j] = around.reduce((sum, w) => sum + dense[w * jointCount + j]!, 0) / around.length;
+      for (let j = 0; j < jointCount; j++)
+        dense[v * jointCount + j] = around.reduce((sum, w) => sum + dense[w * jointCount + j]!, 0) / around.length;
       found[v] = 1;
     }
     if (open === 0 && round > 20) return;

@@ -4,15 +4,25 @@ import { vertexCountOf, type Part, type SkinBinding } from "../model/character";
 export function denseWeights(part: Part, jointCount: number): Float32Array {
   const out = new Float32Array(vertexCountOf(part) * jointCount);
   const { skin } = part;
-  if (skin) for (let v = 0, n = 0; v < vertexCountOf(part); v++) for (let k = 0; k < skin.influenceCount; k++, n++) out[v * jointCount + skin.joints[n]!]! += skin.weights[n]!;
+  if (skin)
+    for (let v = 0, n = 0; v < vertexCountOf(part); v++)
+      for (let k = 0; k < skin.influenceCount; k++, n++) out[v * jointCount + skin.joints[n]!]! += skin.weights[n]!;
   return out;
 }
 
 /** Shares below this are dropped when a table is packed. */
 const LEAST = 1e-4;
 
-/** The heaviest `most` joints of each vertex, heaviest first and the lower joint first of equals, scaled to a sum of 1. A vertex without weight stays without. */
-export function packWeights(dense: Float32Array, jointCount: number, most: number, inverseBinds: Float32Array | null): SkinBinding {
+/**
+ * The heaviest `most` joints of each vertex, heaviest first and the lower joint first of equals, scaled to a sum of 1.
+ * A vertex without weight stays without.
+ */
+export function packWeights(
+  dense: Float32Array,
+  jointCount: number,
+  most: number,
+  inverseBinds: Float32Array | null,
+): SkinBinding {
   const count = dense.length / jointCount;
   const joints = new Uint16Array(count * most);
   const weights = new Float32Array(count * most);
@@ -30,7 +40,10 @@ export function packWeights(dense: Float32Array, jointCount: number, most: numbe
   return { influenceCount: most, joints, weights, inverseBinds };
 }
 
-/** Brings one vertex's row to a sum of 1 by scaling joints that are not locked; when only locked ones hold it, they are scaled. In place. */
+/**
+ * Brings one vertex's row to a sum of 1 by scaling joints that are not locked; when only locked ones hold it, they are
+ * scaled. In place.
+ */
 export function renormalize(dense: Float32Array, jointCount: number, v: number, locked: Uint8Array): void {
   let free = 0;
   let held = 0;

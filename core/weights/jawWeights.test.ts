@@ -20,11 +20,16 @@ const heldBy = (c: Character, joint: string): Float32Array => {
     return sum;
   });
 };
-/** How far the jaw's own unit takes each vertex down, as a share of the farthest: the figure's jaw moves its skin by a shape. */
-const drops = oda.shapes.find((s) => {
-  const meaning = shapeMeaning(s.name);
-  return meaning?.system === "unit" && meaning.unit === 26;
-})!.deltas.find((d) => d.part === body)!;
+/**
+ * How far the jaw's own unit takes each vertex down, as a share of the farthest: the figure's jaw moves its skin by a
+ * shape.
+ */
+const drops = oda.shapes
+  .find((s) => {
+    const meaning = shapeMeaning(s.name);
+    return meaning?.system === "unit" && meaning.unit === 26;
+  })!
+  .deltas.find((d) => d.part === body)!;
 const shown = new Float32Array(oda.parts[body]!.positions.length / 3);
 drops.vertices.forEach((v, k) => (shown[v] = -drops.deltas[3 * k + 1]!));
 const most = Math.max(...shown);
@@ -32,7 +37,10 @@ shown.forEach((x, v) => (shown[v] = x / most));
 const bare: Character = removeJoints({ ...oda, clips: [], drivers: [] }, new Set([own]));
 
 describe("the chin of a jaw that was added", () => {
-  it.each([["with shapes that show the lips", bare], ["without any shape", { ...bare, shapes: [], shapeDrivers: [], mixes: [] }]])("%s goes with it as the figure's own does", (_what, character) => {
+  it.each([
+    ["with shapes that show the lips", bare],
+    ["without any shape", { ...bare, shapes: [], shapeDrivers: [], mixes: [] }],
+  ])("%s goes with it as the figure's own does", (_what, character) => {
     const added = addJoint(character, "jaw");
     const mine = heldBy(added, "jaw");
     const theirs = shown;
@@ -53,8 +61,15 @@ describe("the chin of a jaw that was added", () => {
   it("opens the mouth: the chin goes down with the lower teeth, the lips come apart", () => {
     const added = addJoint(bare, "jaw");
     const rest = deform(makeRig(added), REST_MOMENT, { normals: false }).positions[body]!;
-    const open = deform(makeRig(added), { ...REST_MOMENT, pose: { jaw: [20, 0, 0] }, drivers: false }, { normals: false }).positions[body]!;
-    const hinge = translationOf(worldMatrices(added.skeleton!, {}), 16 * added.skeleton!.joints.findIndex((j) => j.name === "jaw"));
+    const open = deform(
+      makeRig(added),
+      { ...REST_MOMENT, pose: { jaw: [20, 0, 0] }, drivers: false },
+      { normals: false },
+    ).positions[body]!;
+    const hinge = translationOf(
+      worldMatrices(added.skeleton!, {}),
+      16 * added.skeleton!.joints.findIndex((j) => j.name === "jaw"),
+    );
     const drop = [...Array(rest.length / 3).keys()].map((v) => rest[3 * v + 1]! - open[3 * v + 1]!);
     expect(Math.max(...drop)).toBeGreaterThan(0.02);
     expect(Math.max(...drop)).toBeLessThan(0.05);

@@ -7,13 +7,22 @@ import { eyesOf } from "../measure/eyeMoves";
 import { BEFORE, fromFront, skinSight } from "../wrap/faceLandmarks";
 import { denseWeights, packWeights } from "./denseWeights";
 
-/** From the middle between the eyes down to the line where the lips meet, in distances between the eyes (from memory of adult faces). */
+/**
+ * From the middle between the eyes down to the line where the lips meet, in distances between the eyes (from memory of
+ * adult faces).
+ */
 const MOUTH_DOWN = 1.1;
 const MOUTH_FORWARD = 0.2;
-/** Skin this far over or under the line from hinge to mouth, as an angle at the hinge in degrees, stays with the head or goes wholly with the jaw. */
+/**
+ * Skin this far over or under the line from hinge to mouth, as an angle at the hinge in degrees, stays with the head or
+ * goes wholly with the jaw.
+ */
 const STILL = -1;
 const WHOLE = 6;
-/** Skin within this of the lips' middle, in distances between the eyes, and within this angle of their line takes what is on both sides of it: the inside of the mouth goes with its lip. */
+/**
+ * Skin within this of the lips' middle, in distances between the eyes, and within this angle of their line takes what
+ * is on both sides of it: the inside of the mouth goes with its lip.
+ */
 const NEAR_LIPS = 0.55;
 const BAG = 9;
 /** How far over and under the guess the line of the lips is looked for, in distances between the eyes. */
@@ -22,8 +31,10 @@ const LOOK = 0.32;
 const ROUNDS = 40;
 
 /**
- * Weights of the face's skin on a jaw, from 0 to 1 for every vertex of the body: the chin and the lower lip go with it, all above the mouth, behind the hinge and down the neck
- * stays, and between it is evened out along the surface, so that lips that only touch come apart. Null without a body, or eyes to tell where the mouth is.
+ * Weights of the face's skin on a jaw, from 0 to 1 for every vertex of the body: the chin and the lower lip go with
+ * it, all above the mouth, behind the hinge and down the neck
+ * stays, and between it is evened out along the surface, so that lips that only touch come apart. Null without a body,
+ * or eyes to tell where the mouth is.
  * @param hinge where the jaw turns, metres.
  */
 export function jawWeights(character: Character, hinge: Vec3): { part: number; shares: Float32Array } | null {
@@ -36,7 +47,15 @@ export function jawWeights(character: Character, hinge: Vec3): { part: number; s
   const lips = makeLipGauge(makeRig(character));
   const guess: Vec3 = [between[0], between[1] - MOUTH_DOWN * apart, between[2] + MOUTH_FORWARD * apart];
   const teeth = character.parts.flatMap((p, i) => (p.kind === "teeth" ? [i] : []));
-  const mouth = lipLine(character, lips ? (lips.finder.region.centre as Vec3) : teeth.length > 1 ? (mouthMiddle(character, teeth) as unknown as Vec3) : guess, apart);
+  const mouth = lipLine(
+    character,
+    lips
+      ? (lips.finder.region.centre as Vec3)
+      : teeth.length > 1
+        ? (mouthMiddle(character, teeth) as unknown as Vec3)
+        : guess,
+    apart,
+  );
   const [forward, down] = [mouth[2] - hinge[2], hinge[1] - mouth[1]];
   const toMouth = Math.atan2(down, forward);
   const P = part.positions;
@@ -45,7 +64,8 @@ export function jawWeights(character: Character, hinge: Vec3): { part: number; s
   const fixed = new Uint8Array(count);
   const lower = new Set<number>();
   const upper = new Set<number>();
-  if (lips && lips.part === index) for (const v of lips.finder.candidates) (lips.finder.region.share[v] === 1 ? lower : upper).add(v);
+  if (lips && lips.part === index)
+    for (const v of lips.finder.candidates) (lips.finder.region.share[v] === 1 ? lower : upper).add(v);
   const reach = 1.75 * Math.hypot(forward, down);
   for (let v = 0; v < count; v++) {
     const d = sub([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!], hinge);
@@ -53,8 +73,21 @@ export function jawWeights(character: Character, hinge: Vec3): { part: number; s
     const angle = ((Math.atan2(-d[1], d[2]) - toMouth) * 180) / Math.PI;
     const chin = chinBelow(mouth, apart);
     if (lower.has(v)) [shares[v], fixed[v]] = [1, 1];
-    else if (!upper.has(v) && Math.hypot(P[3 * v]! - mouth[0], P[3 * v + 1]! - mouth[1], P[3 * v + 2]! - mouth[2]) < NEAR_LIPS * apart && Math.abs(angle) < BAG) shares[v] = angle > 0 ? 1 : 0;
-    else if (upper.has(v) || d[2] < 0.12 * apart || far > reach || Math.abs(d[0]) > 1.3 * apart || angle < STILL || P[3 * v + 1]! < chin - 0.35 * apart) fixed[v] = 1;
+    else if (
+      !upper.has(v) &&
+      Math.hypot(P[3 * v]! - mouth[0], P[3 * v + 1]! - mouth[1], P[3 * v + 2]! - mouth[2]) < NEAR_LIPS * apart &&
+      Math.abs(angle) < BAG
+    )
+      shares[v] = angle > 0 ? 1 : 0;
+    else if (
+      upper.has(v) ||
+      d[2] < 0.12 * apart ||
+      far > reach ||
+      Math.abs(d[0]) > 1.3 * apart ||
+      angle < STILL ||
+      P[3 * v + 1]! < chin - 0.35 * apart
+    )
+      fixed[v] = 1;
     else if (angle > WHOLE && d[2] > 0.55 * apart && P[3 * v + 1]! > chin) [shares[v], fixed[v]] = [1, 1];
     else shares[v] = Math.min(1, Math.max(0, (angle - STILL) / (WHOLE - STILL)));
   }
@@ -73,7 +106,10 @@ export function jawWeights(character: Character, hinge: Vec3): { part: number; s
   return { part: index, shares: now };
 }
 
-/** Where the lips meet on the midline, as the front shows it: the deepest place between the two that stand out most near a guess, and how far the lips stand out. */
+/**
+ * Where the lips meet on the midline, as the front shows it: the deepest place between the two that stand out most near
+ * a guess, and how far the lips stand out.
+ */
 function lipLine(character: Character, guess: Vec3, apart: number): Vec3 {
   const sight = skinSight(character);
   if (!sight) return guess;

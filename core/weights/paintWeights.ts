@@ -33,24 +33,46 @@ const PACE = 0.15;
 export function beginPaint(character: Character, partName: string): WeightPaint {
   const index = character.parts.findIndex((p) => p.name === partName);
   const part = character.parts[index];
-  if (!part?.skin || !character.skeleton) throw new UserError(`${partName} is not bound to joints.`, "paint", "Bind it first.");
+  if (!part?.skin || !character.skeleton)
+    throw new UserError(`${partName} is not bound to joints.`, "paint", "Bind it first.");
   const jointCount = character.skeleton.joints.length;
   const dense = denseWeights(part, jointCount);
-  return { part: index, jointCount, dense, began: dense.slice(), neighbours: neighboursOf(part), mirror: mirrorMap(part.positions), counterpart: Int32Array.from(mirrorJoints(character.skeleton, humanoidMap(character.skeleton, character.jointMap))) };
+  return {
+    part: index,
+    jointCount,
+    dense,
+    began: dense.slice(),
+    neighbours: neighboursOf(part),
+    mirror: mirrorMap(part.positions),
+    counterpart: Int32Array.from(mirrorJoints(character.skeleton, humanoidMap(character.skeleton, character.jointMap))),
+  };
 }
 
 /**
- * One dab for one joint: adds weight, takes it away, or brings it to the neighbours' mean; the other joints of each vertex make up the sum, in proportion. A vertex that hangs
- * wholly on the joint takes its neighbours' other joints when weight is taken away. @param hits vertices and 0..1 how much of the brush each gets. @param symmetric does the same to the mirrored vertex and joint. @param locked joints whose weight no dab changes; what they hold is not there to be given.
+ * One dab for one joint: adds weight, takes it away, or brings it to the neighbours' mean; the other joints of each
+ * vertex make up the sum, in proportion. A vertex that hangs
+ * wholly on the joint takes its neighbours' other joints when weight is taken away. @param hits vertices and 0..1 how
+ * much of the brush each gets. @param symmetric does the same to the mirrored vertex and joint. @param locked joints
+ * whose weight no dab changes; what they hold is not there to be given.
  */
-export function dabPaint(paint: WeightPaint, joint: number, tool: PaintTool, strength: number, hits: ReadonlyMap<number, number>, symmetric: boolean, record: PaintRecord, locked: ReadonlySet<number> = NO_LOCKS): void {
+export function dabPaint(
+  paint: WeightPaint,
+  joint: number,
+  tool: PaintTool,
+  strength: number,
+  hits: ReadonlyMap<number, number>,
+  symmetric: boolean,
+  record: PaintRecord,
+  locked: ReadonlySet<number> = NO_LOCKS,
+): void {
   const other = paint.counterpart[joint]!;
   const before = new Map<number, number>();
   const plan: [number, number, number][] = [];
   for (const [v, share] of hits) {
     if (!locked.has(joint)) plan.push([v, joint, share]);
     const m = paint.mirror[v]!;
-    if (symmetric && m !== NO_MIRROR && other !== NO_COUNTERPART && (m !== v || other !== joint) && !locked.has(other)) plan.push([m, other, share]);
+    if (symmetric && m !== NO_MIRROR && other !== NO_COUNTERPART && (m !== v || other !== joint) && !locked.has(other))
+      plan.push([m, other, share]);
   }
   const at = (v: number, j: number): number => paint.dense[v * paint.jointCount + j]!;
   const wanted = plan.map(([v, j, share]): number => {
@@ -79,7 +101,13 @@ function heldBy({ dense, jointCount }: WeightPaint, v: number, locked: ReadonlyS
   return held;
 }
 
-function setWeight(paint: WeightPaint, v: number, joint: number, wanted: number, lockedJoints: ReadonlySet<number>): void {
+function setWeight(
+  paint: WeightPaint,
+  v: number,
+  joint: number,
+  wanted: number,
+  lockedJoints: ReadonlySet<number>,
+): void {
   const { dense, jointCount, neighbours } = paint;
   const row = v * jointCount;
   const held = heldBy(paint, v, lockedJoints);
@@ -87,7 +115,9 @@ function setWeight(paint: WeightPaint, v: number, joint: number, wanted: number,
   if (weight < 0.999 - held && dense[row + joint]! > 0.999 - held) {
     // nothing else holds it: what holds its neighbours shall
     const { start, list } = neighbours;
-    for (let k = start[v]!; k < start[v + 1]!; k++) for (let j = 0; j < jointCount; j++) if (j !== joint && !lockedJoints.has(j)) dense[row + j]! += dense[list[k]! * jointCount + j]!;
+    for (let k = start[v]!; k < start[v + 1]!; k++)
+      for (let j = 0; j < jointCount; j++)
+        if (j !== joint && !lockedJoints.has(j)) dense[row + j]! += dense[list[k]! * jointCount + j]!;
   }
   dense[row + joint] = weight;
   const locked = new Uint8Array(jointCount);
@@ -116,16 +146,28 @@ interface StoredPaint {
   /** joints.length numbers a vertex. */
   readonly weights: Float32Array;
 }
-const storedSchema = z.object({ vertexCount: z.number().int().nonnegative(), joints: z.array(z.string()).max(5000), vertices: z.instanceof(Uint32Array), weights: z.instanceof(Float32Array) });
+const storedSchema = z.object({
+  vertexCount: z.number().int().nonnegative(),
+  joints: z.array(z.string()).max(5000),
+  vertices: z.instanceof(Uint32Array),
+  weights: z.instanceof(Float32Array),
+});
 const CHANGED = 1e-6;
 
-/** What was painted, as a step keeps it: the changed vertices with the joints that hold them, by name; null when nothing changed. */
-export function encodePaint(character: Character, { dense, began, jointCount }: WeightPaint): Uint8Array<ArrayBuffer> | null {
+/**
+ * What was painted, as a step keeps it: the changed vertices with the joints that hold them, by name; null when nothing
+ * changed.
+ */
+export function encodePaint(
+  character: Character,
+  { dense, began, jointCount }: WeightPaint,
+): Uint8Array<ArrayBuffer> | null {
   const vertices: number[] = [];
   const used = new Set<number>();
   for (let v = 0; v < dense.length / jointCount; v++) {
     let changed = false;
-    for (let j = 0; j < jointCount && !changed; j++) changed = Math.abs(dense[v * jointCount + j]! - began[v * jointCount + j]!) > CHANGED;
+    for (let j = 0; j < jointCount && !changed; j++)
+      changed = Math.abs(dense[v * jointCount + j]! - began[v * jointCount + j]!) > CHANGED;
     if (!changed) continue;
     vertices.push(v);
     for (let j = 0; j < jointCount; j++) if (dense[v * jointCount + j]! > CHANGED) used.add(j);
@@ -133,18 +175,38 @@ export function encodePaint(character: Character, { dense, began, jointCount }: 
   if (!vertices.length) return null;
   const joints = [...used].sort((a, b) => a - b);
   const weights = Float32Array.from(vertices.flatMap((v) => joints.map((j) => dense[v * jointCount + j]!)));
-  return encodeContainer({ vertexCount: dense.length / jointCount, joints: joints.map((j) => character.skeleton!.joints[j]!.name), vertices: Uint32Array.from(vertices), weights } satisfies StoredPaint);
+  return encodeContainer({
+    vertexCount: dense.length / jointCount,
+    joints: joints.map((j) => character.skeleton!.joints[j]!.name),
+    vertices: Uint32Array.from(vertices),
+    weights,
+  } satisfies StoredPaint);
 }
 
-/** The character with a part's weights as painted. @throws UserError when the part has other vertices than those painted on, or a joint is gone. */
+/**
+ * The character with a part's weights as painted. @throws UserError when the part has other vertices than those painted
+ * on, or a joint is gone.
+ */
 export function applyPaint(character: Character, partName: string, bytes: Uint8Array): Character {
   const index = character.parts.findIndex((p) => p.name === partName);
   const part = character.parts[index];
-  if (!part?.skin || !character.skeleton) throw new UserError(`${partName} is not bound to joints.`, "paint", "Bind it first.");
+  if (!part?.skin || !character.skeleton)
+    throw new UserError(`${partName} is not bound to joints.`, "paint", "Bind it first.");
   const read = storedSchema.safeParse(decodeContainer(bytes));
   const stored: StoredPaint | null = read.success ? read.data : null;
-  if (!stored || stored.weights.length !== stored.vertices.length * stored.joints.length || stored.vertices.some((v) => v >= stored.vertexCount) || !stored.weights.every((w) => Number.isFinite(w) && w >= 0)) throw new UserError("What is kept of the painting cannot be read.", "paint", "Paint it again.");
-  if (stored.vertexCount !== vertexCountOf(part)) throw new UserError(`${partName} has ${vertexCountOf(part)} vertices; it was painted on ${stored.vertexCount}.`, "paint", "Paint it again, or take its weights from the skin.");
+  if (
+    !stored ||
+    stored.weights.length !== stored.vertices.length * stored.joints.length ||
+    stored.vertices.some((v) => v >= stored.vertexCount) ||
+    !stored.weights.every((w) => Number.isFinite(w) && w >= 0)
+  )
+    throw new UserError("What is kept of the painting cannot be read.", "paint", "Paint it again.");
+  if (stored.vertexCount !== vertexCountOf(part))
+    throw new UserError(
+      `${partName} has ${vertexCountOf(part)} vertices; it was painted on ${stored.vertexCount}.`,
+      "paint",
+      "Paint it again, or take its weights from the skin.",
+    );
   const jointCount = character.skeleton.joints.length;
   // joints of another delivery may be called otherwise
   const names = character.skeleton.joints.map((j) => j.name);

@@ -10,8 +10,14 @@ import { weightsEffect } from "./weightsEffect";
 
 const limb = tube();
 const change = (fields: Partial<WeightChange>): WeightChange => weightChangeSchema.parse({ tool: "smooth", ...fields });
-const shareOf = (part: Part, joint: number, jointCount = 2): number[] => Array.from({ length: part.positions.length / 3 }, (_, v) => denseWeights(part, jointCount)[v * jointCount + joint]!);
-const sums = (part: Part, jointCount: number): number[] => Array.from({ length: part.positions.length / 3 }, (_, v) => denseWeights(part, jointCount).subarray(v * jointCount, (v + 1) * jointCount).reduce((a, b) => a + b, 0));
+const shareOf = (part: Part, joint: number, jointCount = 2): number[] =>
+  Array.from({ length: part.positions.length / 3 }, (_, v) => denseWeights(part, jointCount)[v * jointCount + joint]!);
+const sums = (part: Part, jointCount: number): number[] =>
+  Array.from({ length: part.positions.length / 3 }, (_, v) =>
+    denseWeights(part, jointCount)
+      .subarray(v * jointCount, (v + 1) * jointCount)
+      .reduce((a, b) => a + b, 0),
+  );
 
 describe("a table of weights", () => {
   it("packs to the heaviest joints, heaviest first, the lower of equals", () => {
@@ -21,7 +27,11 @@ describe("a table of weights", () => {
   });
   it("is the same after a round trip", () => {
     const part = limb.parts[0]!;
-    expect(denseWeights({ ...part, skin: packWeights(denseWeights(part, 2), 2, 2, null) }, 2).every((w, i) => Math.abs(w - denseWeights(part, 2)[i]!) < 1e-6)).toBe(true);
+    expect(
+      denseWeights({ ...part, skin: packWeights(denseWeights(part, 2), 2, 2, null) }, 2).every(
+        (w, i) => Math.abs(w - denseWeights(part, 2)[i]!) < 1e-6,
+      ),
+    ).toBe(true);
   });
 });
 
@@ -30,7 +40,20 @@ describe("smoothing", () => {
   it("turns a step between rings into the binomial sums of its rounds (closed form of averaging half-way along a line)", () => {
     const rings = 33;
     const sides = 24;
-    const step: Character = { ...limb, parts: [{ ...limb.parts[0]!, skin: { ...rigidSkin(limb.parts[0]!.positions.length / 3, 0), joints: Uint16Array.from({ length: limb.parts[0]!.positions.length / 3 }, (_, v) => (v < rings * sides && Math.floor(v / sides) >= 16 ? 1 : 0)) } }] };
+    const step: Character = {
+      ...limb,
+      parts: [
+        {
+          ...limb.parts[0]!,
+          skin: {
+            ...rigidSkin(limb.parts[0]!.positions.length / 3, 0),
+            joints: Uint16Array.from({ length: limb.parts[0]!.positions.length / 3 }, (_, v) =>
+              v < rings * sides && Math.floor(v / sides) >= 16 ? 1 : 0,
+            ),
+          },
+        },
+      ],
+    };
     const one = shareOf(changeWeights(step, "limb", change({ rounds: 1 })).parts[0]!, 1);
     // quads: four neighbours, two of them on the own ring: own 1/2, each neighbour 1/8
     expect(one[16 * sides + 3]).toBeCloseTo(1 / 2 + 3 / 8, 6);
@@ -52,8 +75,28 @@ describe("mirroring", () => {
   const skeleton = figureSkeleton();
   const map = humanoidMap(skeleton);
   const [l, r, c] = ["leftHand", "rightHand", "chest"].map((b) => map.jointOfBone.get(b)!) as [number, number, number];
-  const points = [[0.5, 1, 0], [-0.5, 1, 0], [0, 1.2, 0], [0.5, 1.4, 0]] as const;
-  const cloth = partOf("cloth", points, [[0, 2, 3], [0, 1, 2]], { skin: { influenceCount: 2, joints: Uint16Array.of(l, c, c, 0, l, c, c, 0), weights: Float32Array.of(0.7, 0.3, 1, 0, 0.6, 0.4, 1, 0), inverseBinds: null } });
+  const points = [
+    [0.5, 1, 0],
+    [-0.5, 1, 0],
+    [0, 1.2, 0],
+    [0.5, 1.4, 0],
+  ] as const;
+  const cloth = partOf(
+    "cloth",
+    points,
+    [
+      [0, 2, 3],
+      [0, 1, 2],
+    ],
+    {
+      skin: {
+        influenceCount: 2,
+        joints: Uint16Array.of(l, c, c, 0, l, c, c, 0),
+        weights: Float32Array.of(0.7, 0.3, 1, 0, 0.6, 0.4, 1, 0),
+        inverseBinds: null,
+      },
+    },
+  );
   const character = characterWith({ skeleton, parts: [cloth] });
   const n = skeleton.joints.length;
   it("gives the other side the mirror image, the midline the mean, and leaves what has no image", () => {
@@ -66,7 +109,19 @@ describe("mirroring", () => {
   it("knows every joint's counterpart, by map, by name, by place", () => {
     const pairs = mirrorJoints(skeleton, map);
     skeleton.joints.forEach((_, j) => expect(pairs[pairs[j]!]).toBe(j));
-    const odd = { ...skeleton, joints: [...skeleton.joints, { name: "strap", parent: 0, translation: [0.3, 0.1, 0] as const, rotation: [0, 0, 0, 1] as const, scale: [1, 1, 1] as const }] };
+    const odd = {
+      ...skeleton,
+      joints: [
+        ...skeleton.joints,
+        {
+          name: "strap",
+          parent: 0,
+          translation: [0.3, 0.1, 0] as const,
+          rotation: [0, 0, 0, 1] as const,
+          scale: [1, 1, 1] as const,
+        },
+      ],
+    };
     expect(mirrorJoints(odd, humanoidMap(odd)).at(-1)).toBe(NO_COUNTERPART);
   });
 });
@@ -75,7 +130,13 @@ describe("weights taken from the skin", () => {
   const body = limb.parts[0]!;
   const P = body.positions;
   /** A sleeve: the tube itself, moved out by a few millimetres. */
-  const sleeve = (out: number): Part => ({ ...body, name: "sleeve", kind: "garment", skin: null, positions: P.map((x, i) => (i % 3 === 1 ? x : x * (1 + out / 0.05))) });
+  const sleeve = (out: number): Part => ({
+    ...body,
+    name: "sleeve",
+    kind: "garment",
+    skin: null,
+    positions: P.map((x, i) => (i % 3 === 1 ? x : x * (1 + out / 0.05))),
+  });
   const dressed = (out: number): Character => ({ ...limb, parts: [body, sleeve(out)] });
   it("are those of the skin under each place, and the posed sleeve keeps its distance", () => {
     const after = changeWeights(dressed(0.004), "sleeve", change({ tool: "take from skin", reachMm: 20 }));
@@ -94,20 +155,44 @@ describe("weights taken from the skin", () => {
     assertCharacter(after);
   });
   it("are refused without a bound body, and for the skin itself", () => {
-    expect(() => changeWeights(characterWith({ skeleton: limb.skeleton, parts: [{ ...boxPart("hat"), kind: "hair" }] }), "hat", change({ tool: "take from skin" }))).toThrow(/No bound body/);
+    expect(() =>
+      changeWeights(
+        characterWith({ skeleton: limb.skeleton, parts: [{ ...boxPart("hat"), kind: "hair" }] }),
+        "hat",
+        change({ tool: "take from skin" }),
+      ),
+    ).toThrow(/No bound body/);
     expect(() => changeWeights(limb, "limb", change({ tool: "take from skin" }))).toThrow(/from itself/);
   });
 });
 
 describe("any change", () => {
   it.each<[string, () => unknown, RegExp]>([
-    ["a part that is not there", () => changeWeights(limb, "gone", change({})), /no part named gone/], ["no skeleton", () => changeWeights({ ...limb, skeleton: null }, "limb", change({})), /no skeleton/],
-    ["an unbound part", () => changeWeights({ ...limb, parts: [{ ...limb.parts[0]!, skin: null }] }, "limb", change({})), /not bound/], ["a lock on a joint that is not there", () => changeWeights(limb, "limb", change({ locked: ["tail"] })), /no joint named tail/],
+    ["a part that is not there", () => changeWeights(limb, "gone", change({})), /no part named gone/],
+    ["no skeleton", () => changeWeights({ ...limb, skeleton: null }, "limb", change({})), /no skeleton/],
+    [
+      "an unbound part",
+      () => changeWeights({ ...limb, parts: [{ ...limb.parts[0]!, skin: null }] }, "limb", change({})),
+      /not bound/,
+    ],
+    [
+      "a lock on a joint that is not there",
+      () => changeWeights(limb, "limb", change({ locked: ["tail"] })),
+      /no joint named tail/,
+    ],
   ])("is refused for %s", (_what, run, pattern) => expect(run).toThrow(pattern));
   it("is measured over all ranges: none for none, and where it bends for a coarser binding", async () => {
     const skeleton = figureSkeleton();
     const elbow = humanoidMap(skeleton).jointOfBone.get("leftLowerArm")!;
-    const part = { ...boxPart("body", [0.1, 0.1, 0.1], [0.5, 1.3, 0]), skin: { influenceCount: 2, joints: new Uint16Array(16).map((_, i) => (i % 2 ? elbow : skeleton.joints[elbow]!.parent)), weights: new Float32Array(16).map((_, i) => (i % 2 ? 0.4 : 0.6)), inverseBinds: null } };
+    const part = {
+      ...boxPart("body", [0.1, 0.1, 0.1], [0.5, 1.3, 0]),
+      skin: {
+        influenceCount: 2,
+        joints: new Uint16Array(16).map((_, i) => (i % 2 ? elbow : skeleton.joints[elbow]!.parent)),
+        weights: new Float32Array(16).map((_, i) => (i % 2 ? 0.4 : 0.6)),
+        inverseBinds: null,
+      },
+    };
     const before = characterWith({ skeleton, parts: [part] });
     expect(await weightsEffect(before, before, 0)).toEqual({ largestMm: 0, pose: null, vertices: 0 });
     const effect = await weightsEffect(before, changeWeights(before, "body", change({ tool: "limit", most: 1 })), 0);

@@ -14,9 +14,16 @@ export interface WeightsEffect {
 }
 
 /** Compares one part of a character before and after, at both ends of every joint's range. */
-export async function weightsEffect(before: Character, after: Character, part: number, tick: Tick = () => {}): Promise<WeightsEffect> {
+export async function weightsEffect(
+  before: Character,
+  after: Character,
+  part: number,
+  tick: Tick = () => {},
+): Promise<WeightsEffect> {
   const motions = before.skeleton ? jointMotions(before.skeleton, humanoidMap(before.skeleton, before.jointMap)) : [];
-  const poses = motions.flatMap((m) => [m.min, m.max].filter((a) => a !== 0).map((degrees) => ({ motion: m, degrees })));
+  const poses = motions.flatMap((m) =>
+    [m.min, m.max].filter((a) => a !== 0).map((degrees) => ({ motion: m, degrees })),
+  );
   const rigs = [makeRig(before), makeRig(after)];
   const outs = rigs.map((r) => deform(r, REST_MOMENT, { normals: false, parts: [part] }));
   const touched = new Set<number>();
@@ -24,7 +31,14 @@ export async function weightsEffect(before: Character, after: Character, part: n
   let pose: WeightsEffect["pose"] = null;
   for (const [i, { motion, degrees }] of poses.entries()) {
     await tick(i, poses.length);
-    const [P, Q] = rigs.map((r, k) => deform(r, { ...REST_MOMENT, pose: motionPose(motion, degrees) }, { normals: false, parts: [part], out: outs[k]! }).positions[part]!) as [Float32Array, Float32Array];
+    const [P, Q] = rigs.map(
+      (r, k) =>
+        deform(
+          r,
+          { ...REST_MOMENT, pose: motionPose(motion, degrees) },
+          { normals: false, parts: [part], out: outs[k]! },
+        ).positions[part]!,
+    ) as [Float32Array, Float32Array];
     for (let v = 0; v < P.length / 3; v++) {
       const d = Math.hypot(P[3 * v]! - Q[3 * v]!, P[3 * v + 1]! - Q[3 * v + 1]!, P[3 * v + 2]! - Q[3 * v + 2]!);
       if (d > 1e-4) touched.add(v);

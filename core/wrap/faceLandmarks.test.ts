@@ -7,7 +7,8 @@ import { FACE_CURVES, faceLandmarks, type FaceLandmark } from "./faceLandmarks";
 
 const oda: Character = { ...(await loadOda()), clips: [] };
 const found = faceLandmarks(oda);
-const of = (list: readonly FaceLandmark[], id: string): readonly [number, number, number] => list.find((l) => l.id === id)!.place;
+const of = (list: readonly FaceLandmark[], id: string): readonly [number, number, number] =>
+  list.find((l) => l.id === id)!.place;
 
 describe("landmarks of a face", () => {
   it("are found on every curve, each on its triangle of the skin", () => {
@@ -17,19 +18,28 @@ describe("landmarks of a face", () => {
     for (const { corners, shares, place } of found) {
       expect(shares.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 6);
       expect(Math.min(...shares)).toBeGreaterThan(-0.01);
-      for (let c = 0; c < 3; c++) expect(corners.reduce((sum, v, k) => sum + shares[k]! * P[3 * v + c]!, 0)).toBeCloseTo(place[c]!, 4);
+      for (let c = 0; c < 3; c++)
+        expect(corners.reduce((sum, v, k) => sum + shares[k]! * P[3 * v + c]!, 0)).toBeCloseTo(place[c]!, 4);
     }
   });
   it("stand on the edges of the lids, where the eyeball stops being seen", () => {
-    const columns = lidColumns(makeOpeningGauge(makeRig(oda))!, oda.parts.map((p) => p.positions), "left", 41);
-    for (const k of [3, 4, 5]) for (const edge of ["upper", "lower"] as const) {
-      const [x, y] = of(found, `left ${edge} lid ${k}`);
-      const column = columns.reduce((a, b) => (Math.abs(b.x - x) < Math.abs(a.x - x) ? b : a));
-      expect(Math.abs(y - (edge === "upper" ? column.high : column.low))).toBeLessThan(0.0008);
-    }
+    const columns = lidColumns(
+      makeOpeningGauge(makeRig(oda))!,
+      oda.parts.map((p) => p.positions),
+      "left",
+      41,
+    );
+    for (const k of [3, 4, 5])
+      for (const edge of ["upper", "lower"] as const) {
+        const [x, y] = of(found, `left ${edge} lid ${k}`);
+        const column = columns.reduce((a, b) => (Math.abs(b.x - x) < Math.abs(a.x - x) ? b : a));
+        expect(Math.abs(y - (edge === "upper" ? column.high : column.low))).toBeLessThan(0.0008);
+      }
   });
   it("are in the order of a face: eyes over nose over lips over chin, the nose's tip before all", () => {
-    const heights = ["nose root", "nose ridge", "nose tip", "nose base", "upper lip 4", "chin fold", "chin point"].map((id) => of(found, id)[1]);
+    const heights = ["nose root", "nose ridge", "nose tip", "nose base", "upper lip 4", "chin fold", "chin point"].map(
+      (id) => of(found, id)[1],
+    );
     expect(heights).toEqual([...heights].sort((a, b) => b - a));
     expect(Math.max(...found.map((l) => l.place[2]))).toBe(of(found, "nose tip")[2]);
     for (const side of ["left", "right"] as const) {
@@ -46,7 +56,8 @@ describe("landmarks of a face", () => {
   });
   it("are found on a child's face too, and none on a figure without eyes", async () => {
     const wick = faceLandmarks({ ...(await loadMember("wick")), clips: [] });
-    for (const curve of ["left upper lid", "right lower lid", "upper lip", "nose", "chin"] as const) expect(wick.some((l) => l.curve === curve)).toBe(true);
+    for (const curve of ["left upper lid", "right lower lid", "upper lip", "nose", "chin"] as const)
+      expect(wick.some((l) => l.curve === curve)).toBe(true);
     expect(faceLandmarks({ ...oda, parts: oda.parts.filter((p) => p.kind !== "eye") })).toEqual([]);
   });
 });

@@ -5,7 +5,18 @@ import { makeLipGauge, type LipGauge } from "../measure/lipCross";
 import { makeRig } from "../deform/rig";
 import { triangulate, type Character } from "../model/character";
 
-export const FACE_CURVES = ["left upper lid", "left lower lid", "right upper lid", "right lower lid", "upper lip", "lower lip", "nose", "chin", "left ear", "right ear"] as const;
+export const FACE_CURVES = [
+  "left upper lid",
+  "left lower lid",
+  "right upper lid",
+  "right lower lid",
+  "upper lip",
+  "lower lip",
+  "nose",
+  "chin",
+  "left ear",
+  "right ear",
+] as const;
 export type FaceCurve = (typeof FACE_CURVES)[number];
 
 /** A place on the skin that another face has too: on a triangle, by shares of its corners. */
@@ -57,8 +68,14 @@ export function skinSight(character: Character): SkinSight | null {
   const [a, b] = [eyes[0]!.centre, eyes[1]!.centre];
   const part = character.parts[body]!;
   return {
-    body, P: part.positions, eyes, bvh: buildBvh(triangulate(part).triangles, part.positions),
-    frame: { centre: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2], span: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) },
+    body,
+    P: part.positions,
+    eyes,
+    bvh: buildBvh(triangulate(part).triangles, part.positions),
+    frame: {
+      centre: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2],
+      span: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]),
+    },
   };
 }
 
@@ -72,12 +89,15 @@ export function see(bvh: Bvh, P: Float32Array, from: Vec3, way: Vec3): Seen | nu
 }
 
 /** What is seen of the skin from the front at a height and a side. */
-export const fromFront = (s: SkinSight, x: number, y: number): Seen | null => see(s.bvh, s.P, [x, y, s.frame.centre[2] + BEFORE], [0, 0, -1]);
+export const fromFront = (s: SkinSight, x: number, y: number): Seen | null =>
+  see(s.bvh, s.P, [x, y, s.frame.centre[2] + BEFORE], [0, 0, -1]);
 const depthOf = (s: SkinSight, seen: Seen): number => s.frame.centre[2] + BEFORE - seen.distance;
 
 /**
- * Finds the places of a face that any other face has, by its form alone: edges of the lids where the eyeball stops being seen, the line between the lips, the nose's profile
- * and wings, the chin, the ears. Nothing is asked of names. Places that cannot be found (no lips without an opening mouth) are left out.
+ * Finds the places of a face that any other face has, by its form alone: edges of the lids where the eyeball stops
+ * being seen, the line between the lips, the nose's profile
+ * and wings, the chin, the ears. Nothing is asked of names. Places that cannot be found (no lips without an opening
+ * mouth) are left out.
  * Points of one curve stand from the character's right to its left, or from above down.
  */
 export function faceLandmarks(character: Character): FaceLandmark[] {
@@ -183,9 +203,15 @@ function profile(s: SkinSight, mouth: number): FaceLandmark[] {
     if (seen) line.push({ y, z: depthOf(s, seen), seen });
   }
   const between = (low: number, high: number, farthest: 1 | -1): (typeof line)[number] | null =>
-    line.filter((p) => p.y >= low && p.y <= high).reduce<(typeof line)[number] | null>((best, p) => (best && farthest * best.z >= farthest * p.z ? best : p), null);
+    line
+      .filter((p) => p.y >= low && p.y <= high)
+      .reduce<(typeof line)[number] | null>(
+        (best, p) => (best && farthest * best.z >= farthest * p.z ? best : p),
+        null,
+      );
   const out: FaceLandmark[] = [];
-  const put = (curve: FaceCurve, n: string, p: (typeof line)[number] | null): void => void (p && out.push(named(s, curve, n, p.seen, [x, p.y, p.z])));
+  const put = (curve: FaceCurve, n: string, p: (typeof line)[number] | null): void =>
+    void (p && out.push(named(s, curve, n, p.seen, [x, p.y, p.z])));
   const tip = between(mouth + 0.12 * span, centre[1] - 0.15 * span, 1);
   const root = between(centre[1] - 0.15 * span, centre[1] + 0.35 * span, -1);
   const base = tip && between(mouth + 0.08 * span, tip.y, -1);
@@ -193,7 +219,8 @@ function profile(s: SkinSight, mouth: number): FaceLandmark[] {
   put("nose", "ridge", root && tip && between((root.y + tip.y) / 2 - 6e-4, (root.y + tip.y) / 2 + 6e-4, 1));
   put("nose", "tip", tip);
   put("nose", "base", base);
-  if (tip && base) for (const side of [-1, 1] as const) out.push(...wing(s, side, base.y + 0.3 * (tip.y - base.y), base.z));
+  if (tip && base)
+    for (const side of [-1, 1] as const) out.push(...wing(s, side, base.y + 0.3 * (tip.y - base.y), base.z));
   const fold = between(mouth - 0.4 * span, mouth - 0.06 * span, -1);
   put("chin", "fold", fold);
   put("chin", "point", fold && between(mouth - 1.1 * span, fold.y, 1));
@@ -215,7 +242,9 @@ function wing(s: SkinSight, side: 1 | -1, y: number, floor: number): FaceLandmar
     const fall = after.distance - before.distance;
     if (fall > (best?.fall ?? LEAST_FALL)) best = { x, fall, seen };
   }
-  return best ? [named(s, "nose", side > 0 ? "left wing" : "right wing", best.seen, [best.x, y, depthOf(s, best.seen)])] : [];
+  return best
+    ? [named(s, "nose", side > 0 ? "left wing" : "right wing", best.seen, [best.x, y, depthOf(s, best.seen)])]
+    : [];
 }
 
 /** Distance between lines of sight at an ear, metres. */
@@ -232,10 +261,16 @@ interface Spot {
 function joinedTo(first: Spot, all: readonly Spot[]): Spot[] {
   const at = new Map(all.map((f) => [`${f.row} ${f.column}`, f]));
   const out = new Set([first]);
-  for (const f of out) for (const [r, c] of [[1, 0], [-1, 0], [0, 1], [0, -1]] as const) {
-    const next = at.get(`${f.row + r} ${f.column + c}`);
-    if (next) out.add(next);
-  }
+  for (const f of out)
+    for (const [r, c] of [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+    ] as const) {
+      const next = at.get(`${f.row + r} ${f.column + c}`);
+      if (next) out.add(next);
+    }
   return [...out];
 }
 
@@ -257,9 +292,18 @@ function ear(s: SkinSight, side: "left" | "right"): FaceLandmark[] {
   const over = (f: Spot): number => f.out - middle.get(f.row)!;
   const most = Math.max(...found.map(over));
   if (most < 0.08 * span) return [];
-  const standing = joinedTo(found.reduce((a, b) => (over(b) > over(a) ? b : a)), found.filter((f) => over(f) > 0.6 * most));
+  const standing = joinedTo(
+    found.reduce((a, b) => (over(b) > over(a) ? b : a)),
+    found.filter((f) => over(f) > 0.6 * most),
+  );
   const by = (score: (f: Spot) => number): Spot => standing.reduce((a, b) => (score(b) > score(a) ? b : a));
-  return ([["top", (f) => f.y], ["rim", (f) => f.out], ["lobe", (f) => -f.y]] as [string, (f: Spot) => number][]).map(([n, score]) => {
+  return (
+    [
+      ["top", (f) => f.y],
+      ["rim", (f) => f.out],
+      ["lobe", (f) => -f.y],
+    ] as [string, (f: Spot) => number][]
+  ).map(([n, score]) => {
     const f = by(score);
     return named(s, `${side} ear`, n, f.seen, [centre[0] + sign * f.out, f.y, f.z]);
   });

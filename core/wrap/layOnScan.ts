@@ -56,12 +56,20 @@ const FOLLOWERS: ReadonlySet<string> = new Set(["lash", "tear line", "brow", "ha
 const SEATED: ReadonlySet<string> = new Set(["eye", "teeth", "tongue"]);
 
 /**
- * Lays the character's own skin on a scanned or sculpted mesh of any net that stands roughly in its place: the vertices keep their order, so that every shape, weight and
- * driver stays. Known places are brought together first and then give way to what lies near. What the scan lacks (inside of the mouth, sockets, what is left out by mask)
- * follows smoothly; lashes, tear lines, brows and hair follow the skin, eyes, teeth and tongue are placed anew at their own form.
+ * Lays the character's own skin on a scanned or sculpted mesh of any net that stands roughly in its place: the
+ * vertices keep their order, so that every shape, weight and
+ * driver stays. Known places are brought together first and then give way to what lies near. What the scan lacks
+ * (inside of the mouth, sockets, what is left out by mask)
+ * follows smoothly; lashes, tear lines, brows and hair follow the skin, eyes, teeth and tongue are placed anew at
+ * their own form.
  * @param scan in the character's place, metres. @throws UserError when the scan lies nowhere near the skin.
  */
-export async function layOnScan(character: Character, scan: PlainMesh, { ties = [], leftOut = null, symmetric = false, closeness = 1 }: ScanOptions = {}, tick: Tick = () => {}): Promise<LaidOnScan> {
+export async function layOnScan(
+  character: Character,
+  scan: PlainMesh,
+  { ties = [], leftOut = null, symmetric = false, closeness = 1 }: ScanOptions = {},
+  tick: Tick = () => {},
+): Promise<LaidOnScan> {
   const index = character.parts.findIndex((p) => p.kind === "body");
   const body = character.parts[index];
   if (!body) throw new UserError("The character has no body.", "scan", "Set the kind of the skin's part at Intake.");
@@ -72,33 +80,78 @@ export async function layOnScan(character: Character, scan: PlainMesh, { ties = 
   const all = new Uint8Array(P.length / 3).fill(1);
   const first = ties.length ? await layOn(body, P, all, target, { ties, leftOut: all, stiffness: [FIRST] }) : P;
   const free = nearScan(body, first, P, bvh, scan.positions, ties.length > 0);
-  if (free.reduce((n, f) => n + f, 0) < 50) throw new UserError(`Hardly any of ${body.name} lies within ${1000 * ROUND} mm of the scan.`, "scan", "Bring the scan to the character's place and size first: head on head, in metres, facing +Z.");
+  if (free.reduce((n, f) => n + f, 0) < 50)
+    throw new UserError(
+      `Hardly any of ${body.name} lies within ${1000 * ROUND} mm of the scan.`,
+      "scan",
+      "Bring the scan to the character's place and size first: head on head, in metres, facing +Z.",
+    );
   const start = first === P ? P : P.map((x, i) => (free[Math.floor(i / 3)] ? first[i]! : x));
   const steps = STIFFNESS.slice(0, Math.max(3, Math.round(STIFFNESS.length * closeness)));
   // lips that touch at rest touch on the new face too
-  const touching = contactsOf(triangulate(body).triangles, P, placeNormals(body)(P), Array.from(free.keys()).filter((v) => free[v]));
-  const drawn = await layOn(body, start, free, target, { ties, kept: tiesAt(touching, start), held: true, openBorder: true, stiffness: steps, ...(leftOut ? { leftOut: Uint8Array.from(leftOut, (m) => (m > 0.5 ? 1 : 0)) } : {}) }, tick);
+  const touching = contactsOf(
+    triangulate(body).triangles,
+    P,
+    placeNormals(body)(P),
+    Array.from(free.keys()).filter((v) => free[v]),
+  );
+  const drawn = await layOn(
+    body,
+    start,
+    free,
+    target,
+    {
+      ties,
+      kept: tiesAt(touching, start),
+      held: true,
+      openBorder: true,
+      stiffness: steps,
+      ...(leftOut ? { leftOut: Uint8Array.from(leftOut, (m) => (m > 0.5 ? 1 : 0)) } : {}),
+    },
+    tick,
+  );
   const laid = symmetric ? evened(P, drawn) : drawn;
-  const skin = sparseDelta(index, laid.map((x, i) => x - P[i]!), LEAST);
+  const skin = sparseDelta(
+    index,
+    laid.map((x, i) => x - P[i]!),
+    LEAST,
+  );
   const surface = carrySurface(body);
   const others = character.parts.flatMap((part, p): ShapeDelta[] => {
     if (FOLLOWERS.has(part.kind)) return [carryMovement(character, p, skin, surface)].filter((d) => d !== null);
     return SEATED.has(part.kind) ? [seated(part, p, body, laid, free)].filter((d) => d !== null) : [];
   });
-  return { deltas: [skin, ...others].sort((a, b) => a.part - b.part), tiesMm: ties.map((t) => tieMm(t, laid)), ...distances(body, laid, free, leftOut, scan, bvh) };
+  return {
+    deltas: [skin, ...others].sort((a, b) => a.part - b.part),
+    tiesMm: ties.map((t) => tieMm(t, laid)),
+    ...distances(body, laid, free, leftOut, scan, bvh),
+  };
 }
 
-const tieMm = ({ corners, shares, to }: SkinTie, laid: Float32Array): number => 1000 * Math.hypot(...[0, 1, 2].map((c) => corners.reduce((sum, v, k) => sum + shares[k]! * laid[3 * v + c]!, 0) - to[c]!));
+const tieMm = ({ corners, shares, to }: SkinTie, laid: Float32Array): number =>
+  1000 *
+  Math.hypot(...[0, 1, 2].map((c) => corners.reduce((sum, v, k) => sum + shares[k]! * laid[3 * v + c]!, 0) - to[c]!));
 
 /** Vertices that may be laid: near the scan, or moved by the places that are known. */
-function nearScan(body: Part, first: Float32Array, P: Float32Array, bvh: Bvh, scan: Float32Array, known: boolean): Uint8Array {
+function nearScan(
+  body: Part,
+  first: Float32Array,
+  P: Float32Array,
+  bvh: Bvh,
+  scan: Float32Array,
+  known: boolean,
+): Uint8Array {
   return Uint8Array.from({ length: vertexCountOf(body) }, (_, v) => {
-    const near = (at: Float32Array): boolean => closestPoint(bvh, scan, at[3 * v]!, at[3 * v + 1]!, at[3 * v + 2]!, ROUND).triangle >= 0;
+    const near = (at: Float32Array): boolean =>
+      closestPoint(bvh, scan, at[3 * v]!, at[3 * v + 1]!, at[3 * v + 2]!, ROUND).triangle >= 0;
     return near(first) || (known && near(P)) ? 1 : 0;
   });
 }
 
-/** Both sides moved by the mean of their movements; the midline stays on its plane. @param P at rest, @param laid moved, 3 x vertexCount each. */
+/**
+ * Both sides moved by the mean of their movements; the midline stays on its plane. @param P at rest, @param laid moved,
+ * 3 x vertexCount each.
+ */
 export function evened(P: Float32Array, laid: Float32Array): Float32Array {
   const mirror = mirrorMap(P);
   const out = laid.slice();
@@ -125,9 +178,16 @@ function seated(part: Part, index: number, body: Part, laid: Float32Array, free:
     return sum / (Q.length / 3);
   });
   let radius = 0;
-  for (let v = 0; v < Q.length / 3; v++) radius = Math.max(radius, Math.hypot(Q[3 * v]! - middle[0]!, Q[3 * v + 1]! - middle[1]!, Q[3 * v + 2]! - middle[2]!));
+  for (let v = 0; v < Q.length / 3; v++)
+    radius = Math.max(
+      radius,
+      Math.hypot(Q[3 * v]! - middle[0]!, Q[3 * v + 1]! - middle[1]!, Q[3 * v + 2]! - middle[2]!),
+    );
   const fitWithin = (reach: number): Affine | null => {
-    const near = Array.from({ length: P.length / 3 }, (_, v) => v).filter((v) => free[v] && Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach);
+    const near = Array.from({ length: P.length / 3 }, (_, v) => v).filter(
+      (v) =>
+        free[v] && Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach,
+    );
     const pick = (A: Float32Array): number[] => near.flatMap((v) => [A[3 * v]!, A[3 * v + 1]!, A[3 * v + 2]!]);
     return near.length < 20 ? null : fitAffine(pick(P), pick(laid));
   };
@@ -137,25 +197,46 @@ function seated(part: Part, index: number, body: Part, laid: Float32Array, free:
   const size = Math.cbrt(Math.abs(determinant(around.linear)));
   const ball = part.kind === "eye" ? fitSphere(Q) : null;
   if (ball) {
-    const by = seatEyeball(ball, size, [0, 1, 2].map((c) => to[c]! + size * (ball.centre[c]! - middle[c]!)) as unknown as Vec3, P, laid, free);
+    const by = seatEyeball(
+      ball,
+      size,
+      [0, 1, 2].map((c) => to[c]! + size * (ball.centre[c]! - middle[c]!)) as unknown as Vec3,
+      P,
+      laid,
+      free,
+    );
     for (let c = 0; c < 3; c++) to[c]! += by[c]!;
   }
   // an eyeball stays a ball; teeth and tongue grow as wide, as high and as deep as the jaws round them
   const sizes = ball ? [size, size, size] : [0, 4, 8].map((k) => Math.abs(around.linear[k]!));
-  const moved = sparseDelta(index, Float32Array.from(Q, (x, i) => to[i % 3]! + sizes[i % 3]! * (x - middle[i % 3]!) - x), LEAST);
+  const moved = sparseDelta(
+    index,
+    Float32Array.from(Q, (x, i) => to[i % 3]! + sizes[i % 3]! * (x - middle[i % 3]!) - x),
+    LEAST,
+  );
   return moved.vertices.length ? moved : null;
 }
 
-function distances(body: Part, laid: Float32Array, free: Uint8Array, leftOut: Float32Array | null, scan: PlainMesh, bvh: Bvh): Pick<LaidOnScan, "medianMm" | "p95Mm" | "largestMm" | "off"> {
+function distances(
+  body: Part,
+  laid: Float32Array,
+  free: Uint8Array,
+  leftOut: Float32Array | null,
+  scan: PlainMesh,
+  bvh: Bvh,
+): Pick<LaidOnScan, "medianMm" | "p95Mm" | "largestMm" | "off"> {
   const own = triangulate(body).triangles;
   const whole = buildBvh(own, laid);
   const border = borderVertices(bvh.triangles);
   const asked: number[] = [];
-  for (let t = 0; t < own.length / 3; t++) if ([0, 1, 2].every((k) => free[own[3 * t + k]!] && !((leftOut?.[own[3 * t + k]!] ?? 0) > 0.5))) asked.push(t);
+  for (let t = 0; t < own.length / 3; t++)
+    if ([0, 1, 2].every((k) => free[own[3 * t + k]!] && !((leftOut?.[own[3 * t + k]!] ?? 0) > 0.5))) asked.push(t);
   const outer = new Set<number>();
   for (const t of outerTriangles(whole, laid, asked)) for (let k = 0; k < 3; k++) outer.add(own[3 * t + k]!);
   // what is nearest to the scan's border lies beyond the scan
-  const found = [...outer].map((v) => ({ v, c: closestPoint(bvh, scan.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!) })).filter(({ c }) => c.triangle >= 0 && ![0, 1, 2].some((k) => border.has(bvh.triangles[3 * c.triangle + k]!)));
+  const found = [...outer]
+    .map((v) => ({ v, c: closestPoint(bvh, scan.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!) }))
+    .filter(({ c }) => c.triangle >= 0 && ![0, 1, 2].some((k) => border.has(bvh.triangles[3 * c.triangle + k]!)));
   const vertices = Uint32Array.from(found, (f) => f.v);
   const mm = Float32Array.from(found, (f) => 1000 * f.c.distance);
   const sorted = mm.slice().sort();

@@ -25,11 +25,16 @@ const TRIED = 32;
 const TRIES = 6;
 const FOLLOWED = 4;
 const ROUNDS = 32;
-/** The skin is looked for within this of a point of the scan, and the scan within twice of that from the head, metres. */
+/**
+ * The skin is looked for within this of a point of the scan, and the scan within twice of that from the head, metres.
+ */
 const LOOK = 0.03;
 /** Pairs farther apart than so many medians are not fitted: the scan may lack them. */
 const FAR = 3;
-/** Sizes that a scan of a head, with more or less of the neck and shoulders, may have where its unit tells nothing, metres. */
+/**
+ * Sizes that a scan of a head, with more or less of the neck and shoulders, may have where its unit tells nothing,
+ * metres.
+ */
 const HEADS = [0.22, 0.28, 0.36, 0.46] as const;
 /** From the top of a head to the chin, a little generously, metres. */
 const HEAD_TALL = 0.24;
@@ -39,19 +44,37 @@ const BLIND = 0.02;
 const LOST_MM = 7;
 
 /** A scan as a part, so that it can be triangulated and laid on. */
-export const scanPart = (scan: PlainMesh, positions: Float32Array = scan.positions): Part => ({ name: "scan", kind: "body", positions, corners: scan.corners, faceStarts: scan.faceStarts, groups: [], uvs: null, colors: null, skin: null });
+export const scanPart = (scan: PlainMesh, positions: Float32Array = scan.positions): Part => ({
+  name: "scan",
+  kind: "body",
+  positions,
+  corners: scan.corners,
+  faceStarts: scan.faceStarts,
+  groups: [],
+  uvs: null,
+  colors: null,
+  skin: null,
+});
 
 /** The scan's vertices in the character's place. */
 export function placedPositions(scan: PlainMesh, place: Similarity): Float32Array {
   const out = new Float32Array(scan.positions.length);
-  for (let i = 0; i < out.length; i += 3) out.set(applySimilarity(place, scan.positions[i]!, scan.positions[i + 1]!, scan.positions[i + 2]!), i);
+  for (let i = 0; i < out.length; i += 3)
+    out.set(applySimilarity(place, scan.positions[i]!, scan.positions[i + 1]!, scan.positions[i + 2]!), i);
   return out;
 }
 
 /** The 24 turns that carry axes onto axes, column-major. */
 function quarterTurns(): Float64Array[] {
   const out: Float64Array[] = [];
-  for (const [a, b, c] of [[0, 1, 2], [0, 2, 1], [1, 0, 2], [1, 2, 0], [2, 0, 1], [2, 1, 0]] as const)
+  for (const [a, b, c] of [
+    [0, 1, 2],
+    [0, 2, 1],
+    [1, 0, 2],
+    [1, 2, 0],
+    [2, 0, 1],
+    [2, 1, 0],
+  ] as const)
     for (let signs = 0; signs < 8; signs++) {
       const m = new Float64Array(9);
       [a, b, c].forEach((axis, k) => (m[3 * axis + k] = (signs >> k) & 1 ? -1 : 1));
@@ -75,7 +98,10 @@ function headSpots(sight: SkinSight): { face: Spot[]; rest: Spot[] } {
   const look = (from: Vec3, way: Vec3, into: Spot[], nearest = Infinity): void => {
     const seen = see(bvh, P, from, way);
     if (!seen || seen.distance > nearest) return;
-    into.push({ at: from.map((x, i) => x + seen.distance * way[i]!) as unknown as Vec3, normal: normalOf(sight, seen.triangle) });
+    into.push({
+      at: from.map((x, i) => x + seen.distance * way[i]!) as unknown as Vec3,
+      normal: normalOf(sight, seen.triangle),
+    });
   };
   for (let i = 0; i < 24; i++)
     for (let j = 0; j < 32; j++) {
@@ -83,7 +109,8 @@ function headSpots(sight: SkinSight): { face: Spot[]; rest: Spot[] } {
       const y = centre[1] + span * (-1.7 + (3.2 * (j + 0.5)) / 32);
       // what lies far behind the eyes is no face any more
       if (j < 26) look([centre[0] + across, y, centre[2] + BEFORE], [0, 0, -1], face, BEFORE + 0.7 * span);
-      for (const side of [-1, 1] as const) look([centre[0] + side * BEFORE, y, centre[2] - 1.5 * span + across], [-side, 0, 0], rest);
+      for (const side of [-1, 1] as const)
+        look([centre[0] + side * BEFORE, y, centre[2] - 1.5 * span + across], [-side, 0, 0], rest);
       look([centre[0] + across, y, centre[2] - 2 * BEFORE], [0, 0, 1], rest);
     }
   return { face, rest };
@@ -92,7 +119,9 @@ function headSpots(sight: SkinSight): { face: Spot[]; rest: Spot[] } {
 /** From the character's place back to the scan's own coordinates. */
 export function backTo({ scale, rotation: R, offset }: Similarity, p: Vec3): Vec3 {
   const q = [p[0] - offset[0], p[1] - offset[1], p[2] - offset[2]] as const;
-  return [0, 1, 2].map((k) => (R[3 * k]! * q[0] + R[3 * k + 1]! * q[1] + R[3 * k + 2]! * q[2]) / scale) as unknown as Vec3;
+  return [0, 1, 2].map(
+    (k) => (R[3 * k]! * q[0] + R[3 * k + 1]! * q[1] + R[3 * k + 2]! * q[2]) / scale,
+  ) as unknown as Vec3;
 }
 
 /** What is compared: spots of the head, and points of the scan in its own coordinates. */
@@ -102,25 +131,41 @@ interface Samples {
 }
 
 /**
- * How far head and placed scan lie apart, metres, each asked from the other: a scan of the face alone says nothing of the back of the head, and a figure's scan holds more than
+ * How far head and placed scan lie apart, metres, each asked from the other: a scan of the face alone says nothing of
+ * the back of the head, and a figure's scan holds more than
  * a head. With the pairs that meet. @param reach what lies farther off is not looked for, metres.
  */
-function compare({ spots, points }: Samples, sight: SkinSight, scan: PlainMesh, bvh: Bvh, place: Similarity, reach: number): { median: number; score: number; pairs: PlanePair[] } {
+function compare(
+  { spots, points }: Samples,
+  sight: SkinSight,
+  scan: PlainMesh,
+  bvh: Bvh,
+  place: Similarity,
+  reach: number,
+): { median: number; score: number; pairs: PlanePair[] } {
   const none = (p: Vec3): PlanePair & { far: number } => ({ far: reach, from: p, to: p, normal: [0, 0, 1], weight: 0 });
   const ofHead = spots.map(({ at, normal }) => {
     const c = closestPoint(bvh, scan.positions, ...backTo(place, at), reach / place.scale);
-    return c.triangle < 0 ? none(at) : { far: c.distance * place.scale, from: applySimilarity(place, c.x, c.y, c.z), to: at, normal };
+    return c.triangle < 0
+      ? none(at)
+      : { far: c.distance * place.scale, from: applySimilarity(place, c.x, c.y, c.z), to: at, normal };
   });
   const ofScan = points.map((p) => {
     const from = applySimilarity(place, ...p);
     const c = closestPoint(sight.bvh, sight.P, ...from, Math.min(reach, LOOK));
-    return c.triangle < 0 ? none(from) : { far: c.distance, from, to: [c.x, c.y, c.z] as Vec3, normal: normalOf(sight, c.triangle) };
+    return c.triangle < 0
+      ? none(from)
+      : { far: c.distance, from, to: [c.x, c.y, c.z] as Vec3, normal: normalOf(sight, c.triangle) };
   });
-  const middle = (list: readonly { far: number }[]): number => list.map((f) => f.far).sort((a, b) => a - b)[list.length >> 1] ?? Infinity;
-  const mean = (list: readonly { far: number }[]): number => list.reduce((sum, f) => sum + Math.min(f.far, BLIND), 0) / Math.max(1, list.length);
+  const middle = (list: readonly { far: number }[]): number =>
+    list.map((f) => f.far).sort((a, b) => a - b)[list.length >> 1] ?? Infinity;
+  const mean = (list: readonly { far: number }[]): number =>
+    list.reduce((sum, f) => sum + Math.min(f.far, BLIND), 0) / Math.max(1, list.length);
   const pairs = (list: readonly (Omit<PlanePair, "weight"> & { far: number })[]): PlanePair[] => {
     const median = middle(list);
-    return list.filter((f) => f.far <= FAR * median && f.far < LOOK).map((f) => ({ ...f, weight: 1 / (1 + (f.far / median) ** 2) }));
+    return list
+      .filter((f) => f.far <= FAR * median && f.far < LOOK)
+      .map((f) => ({ ...f, weight: 1 / (1 + (f.far / median) ** 2) }));
   };
   return { median: middle(ofHead), score: mean(ofHead) + mean(ofScan), pairs: [...pairs(ofHead), ...pairs(ofScan)] };
 }
@@ -138,38 +183,80 @@ interface First {
 }
 
 /**
- * Brings a scan of any unit, axes and place to the character's face: first places from the boxes of head and scan over all units and quarter turns, the best of them
- * followed up by nearest points (iterative closest point, point to plane after Chen & Medioni 1992, with points that fit badly counting less).
+ * Brings a scan of any unit, axes and place to the character's face: first places from the boxes of head and scan over
+ * all units and quarter turns, the best of them
+ * followed up by nearest points (iterative closest point, point to plane after Chen & Medioni 1992, with points that
+ * fit badly counting less).
  * @param fitSize whether its size is fitted too; else the scan keeps the size that its unit gives it.
  * @returns null where nothing comes near: then three places of the face must be set by hand.
  */
-export async function guessPlace(sight: SkinSight, scan: PlainMesh, fitSize: boolean, tick: Tick = () => {}): Promise<PlacedScan | null> {
+export async function guessPlace(
+  sight: SkinSight,
+  scan: PlainMesh,
+  fitSize: boolean,
+  tick: Tick = () => {},
+): Promise<PlacedScan | null> {
   const bvh = buildBvh(triangulate(scanPart(scan)).triangles, scan.positions);
   const { face, rest } = headSpots(sight);
   const points = thinned(scan.positions, 3000);
   const spots = [...face, ...rest.filter((_, i) => i % 3 === 0)];
-  const scanned = Array.from({ length: points.length / 3 }, (_, i): Vec3 => [points[3 * i]!, points[3 * i + 1]!, points[3 * i + 2]!]);
-  const every = (spotStep: number, most: number): Samples => ({ spots: spots.filter((_, i) => i % spotStep === 0), points: scanned.filter((_, i) => i % Math.max(1, Math.floor(scanned.length / most)) === 0) });
+  const scanned = Array.from({ length: points.length / 3 }, (_, i): Vec3 => [
+    points[3 * i]!,
+    points[3 * i + 1]!,
+    points[3 * i + 2]!,
+  ]);
+  const every = (spotStep: number, most: number): Samples => ({
+    spots: spots.filter((_, i) => i % spotStep === 0),
+    points: scanned.filter((_, i) => i % Math.max(1, Math.floor(scanned.length / most)) === 0),
+  });
   const [all, some, few] = [every(1, 500), every(4, 150), every(12, 50)];
-  const compared = (samples: Samples, place: Similarity, reach = 2 * LOOK): ReturnType<typeof compare> => compare(samples, sight, scan, bvh, place, reach);
+  const compared = (samples: Samples, place: Similarity, reach = 2 * LOOK): ReturnType<typeof compare> =>
+    compare(samples, sight, scan, bvh, place, reach);
   const own = boxOf(face.flatMap((f) => [...f.at]));
   const top = headTop(sight);
   const size = Math.max(...[0, 1, 2].map((c) => boxOf(points).high[c]! - boxOf(points).low[c]!));
   const units: number[] = UNITS.filter((u) => u * size >= SMALLEST && u * size <= LARGEST);
   if (fitSize || units.length === 0) units.push(...HEADS.map((h) => h / size));
   const firsts: First[] = [];
-  const ask = (place: Similarity, unit: number): void => void firsts.push({ place, unit, score: compared(few, place, BLIND).score });
+  const ask = (place: Similarity, unit: number): void =>
+    void firsts.push({ place, unit, score: compared(few, place, BLIND).score });
   const turns = quarterTurns();
   for (const [t, rotation] of turns.entries()) {
     await tick(t, turns.length + FOLLOWED);
     const turned = new Float64Array(points.length);
-    for (let i = 0; i < turned.length; i += 3) turned.set(applySimilarity({ scale: 1, rotation, offset: [0, 0, 0] }, points[i]!, points[i + 1]!, points[i + 2]!), i);
+    for (let i = 0; i < turned.length; i += 3)
+      turned.set(
+        applySimilarity({ scale: 1, rotation, offset: [0, 0, 0] }, points[i]!, points[i + 1]!, points[i + 2]!),
+        i,
+      );
     const box = boxOf(turned);
     for (const unit of units) {
       // the head's front: of what lies as high as a head is tall
       const head = boxOf(turned, box.high[1]! - HEAD_TALL / unit);
-      ask({ scale: unit, rotation, offset: [sight.frame.centre[0] - (unit * (head.low[0]! + head.high[0]!)) / 2, top - unit * box.high[1]!, own.high[2]! - unit * head.high[2]!] }, unit);
-      ask({ scale: unit, rotation, offset: [0, 1, 2].map((c) => (c === 2 ? own.high[2]! - unit * box.high[2]! : (own.low[c]! + own.high[c]! - unit * (box.low[c]! + box.high[c]!)) / 2)) as unknown as Vec3 }, unit);
+      ask(
+        {
+          scale: unit,
+          rotation,
+          offset: [
+            sight.frame.centre[0] - (unit * (head.low[0]! + head.high[0]!)) / 2,
+            top - unit * box.high[1]!,
+            own.high[2]! - unit * head.high[2]!,
+          ],
+        },
+        unit,
+      );
+      ask(
+        {
+          scale: unit,
+          rotation,
+          offset: [0, 1, 2].map((c) =>
+            c === 2
+              ? own.high[2]! - unit * box.high[2]!
+              : (own.low[c]! + own.high[c]! - unit * (box.low[c]! + box.high[c]!)) / 2,
+          ) as unknown as Vec3,
+        },
+        unit,
+      );
     }
     if (t === 0) for (const unit of UNITS) ask({ scale: unit, rotation, offset: [0, 0, 0] }, unit);
   }
@@ -186,19 +273,34 @@ export async function guessPlace(sight: SkinSight, scan: PlainMesh, fitSize: boo
     }
     return { place, unit, score: compared(samples, place).score };
   };
-  const tried = better(better(firsts).slice(0, TRIED).map((f) => follow(f, TRIES, some))).slice(0, FOLLOWED);
+  const tried = better(
+    better(firsts)
+      .slice(0, TRIED)
+      .map((f) => follow(f, TRIES, some)),
+  ).slice(0, FOLLOWED);
   let best: (PlacedScan & { readonly score: number }) | null = null;
   for (const [n, first] of tried.entries()) {
     await tick(turns.length + n, turns.length + FOLLOWED);
     const { place, score } = follow(follow(first, ROUNDS, some), ROUNDS / 4, all);
-    if (!best || score < best.score) best = { place, score, medianMm: 1000 * compared({ spots: face, points: [] }, place).median };
+    if (!best || score < best.score)
+      best = { place, score, medianMm: 1000 * compared({ spots: face, points: [] }, place).median };
   }
   return best && best.medianMm < LOST_MM ? { place: best.place, medianMm: best.medianMm } : null;
 }
 
-/** Brings a scan to the character by places set on it. @param pairs places on the scan in its own coordinates and on the character; three at least. */
-export function placeByPairs(pairs: readonly { readonly scan: Vec3; readonly own: Vec3 }[], scale: number | undefined): Similarity {
-  return fitSimilarity(pairs.flatMap((p) => [...p.scan]), pairs.flatMap((p) => [...p.own]), { rounds: 1, mirrored: false, scale });
+/**
+ * Brings a scan to the character by places set on it. @param pairs places on the scan in its own coordinates and on the
+ * character; three at least.
+ */
+export function placeByPairs(
+  pairs: readonly { readonly scan: Vec3; readonly own: Vec3 }[],
+  scale: number | undefined,
+): Similarity {
+  return fitSimilarity(
+    pairs.flatMap((p) => [...p.scan]),
+    pairs.flatMap((p) => [...p.own]),
+    { rounds: 1, mirrored: false, scale },
+  );
 }
 
 const thinned = (P: Float32Array, most: number): number[] => {
@@ -209,7 +311,10 @@ const thinned = (P: Float32Array, most: number): number[] => {
 };
 /** Box of the points above a height. */
 function boxOf(P: ArrayLike<number>, above = -Infinity): { low: number[]; high: number[] } {
-  const [low, high] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]];
+  const [low, high] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ];
   for (let i = 0; i < P.length; i++) {
     if (P[i - (i % 3) + 1]! <= above) continue;
     low[i % 3] = Math.min(low[i % 3]!, P[i]!);
@@ -220,6 +325,7 @@ function boxOf(P: ArrayLike<number>, above = -Infinity): { low: number[]; high: 
 /** Height of the head's top over the eyes. */
 function headTop({ P, frame: { centre, span } }: SkinSight): number {
   let top = centre[1];
-  for (let i = 0; i < P.length; i += 3) if (Math.abs(P[i]! - centre[0]) < span && P[i + 1]! < centre[1] + 5 * span) top = Math.max(top, P[i + 1]!);
+  for (let i = 0; i < P.length; i += 3)
+    if (Math.abs(P[i]! - centre[0]) < span && P[i + 1]! < centre[1] + 5 * span) top = Math.max(top, P[i + 1]!);
   return top;
 }

@@ -17,12 +17,22 @@ const CLOSENESS = 0.6;
 const REACH = 0.02;
 
 /**
- * Proposes where on a placed scan the landmarks of a face are: the skin is laid on it roughly, with the places that are known, and each other landmark takes the nearest
+ * Proposes where on a placed scan the landmarks of a face are: the skin is laid on it roughly, with the places that
+ * are known, and each other landmark takes the nearest
  * place of the scan. @param scan in the character's place, metres. @param known places set by hand, by landmark.
- * @returns for each landmark its place, or null where the scan has none near; and the small turn and shift that would bring both sides of the face alike.
+ * @returns for each landmark its place, or null where the scan has none near; and the small turn and shift that would
+ * bring both sides of the face alike.
  */
-export async function proposePlaces(character: Character, scan: PlainMesh, landmarks: readonly FaceLandmark[], known: ReadonlyMap<string, Vec3>, tick: Tick = () => {}): Promise<{ places: (Vec3 | null)[]; straight: Similarity }> {
-  const ties = landmarks.flatMap((l): SkinTie[] => (known.has(l.id) ? [{ corners: l.corners, shares: l.shares, to: known.get(l.id)! }] : []));
+export async function proposePlaces(
+  character: Character,
+  scan: PlainMesh,
+  landmarks: readonly FaceLandmark[],
+  known: ReadonlyMap<string, Vec3>,
+  tick: Tick = () => {},
+): Promise<{ places: (Vec3 | null)[]; straight: Similarity }> {
+  const ties = landmarks.flatMap((l): SkinTie[] =>
+    known.has(l.id) ? [{ corners: l.corners, shares: l.shares, to: known.get(l.id)! }] : [],
+  );
   const { deltas } = await layOnScan(character, scan, { ties, closeness: CLOSENESS }, tick);
   const body = character.parts.findIndex((p) => p.kind === "body");
   const P = character.parts[body]!.positions;
@@ -32,7 +42,9 @@ export async function proposePlaces(character: Character, scan: PlainMesh, landm
   const places = landmarks.map((l): Vec3 | null => {
     const set = known.get(l.id);
     if (set) return set;
-    const at = [0, 1, 2].map((c) => l.corners.reduce((sum, v, k) => sum + l.shares[k]! * moved[3 * v + c]!, 0)) as unknown as Vec3;
+    const at = [0, 1, 2].map((c) =>
+      l.corners.reduce((sum, v, k) => sum + l.shares[k]! * moved[3 * v + c]!, 0),
+    ) as unknown as Vec3;
     const c = closestPoint(bvh, scan.positions, ...at, REACH);
     return c.triangle < 0 ? null : [c.x, c.y, c.z];
   });
@@ -46,7 +58,8 @@ function straightened(P: Float32Array, moved: Float32Array, laid: Uint32Array): 
   let now = moved;
   let all = SAME_PLACE;
   if (laid.length < 50) return all;
-  const pick = (A: Float32Array): number[] => Array.from(laid).flatMap((v) => [A[3 * v]!, A[3 * v + 1]!, A[3 * v + 2]!]);
+  const pick = (A: Float32Array): number[] =>
+    Array.from(laid).flatMap((v) => [A[3 * v]!, A[3 * v + 1]!, A[3 * v + 2]!]);
   for (let round = 0; round < ROUNDS; round++) {
     const step = fitSimilarity(pick(now), pick(evened(P, now)), { rounds: 1, mirrored: false, scale: 1 });
     all = after(step, all);

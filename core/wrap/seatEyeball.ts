@@ -10,13 +10,24 @@ const ROUNDS = 8;
 const RIDGE = 0.003;
 
 /**
- * Where an eyeball goes so that the lids lie on it as they did: skin that lay on the ball keeps its height over it in least squares (Gauss-Newton).
- * @param size how the ball's radius changes. @param to its centre by the skin round it. @param P skin at rest. @param laid the same skin on the new face. @returns what is to be added to that centre, metres.
+ * Where an eyeball goes so that the lids lie on it as they did: skin that lay on the ball keeps its height over it in
+ * least squares (Gauss-Newton).
+ * @param size how the ball's radius changes. @param to its centre by the skin round it. @param P skin at rest. @param
+ * laid the same skin on the new face. @returns what is to be added to that centre, metres.
  */
-export function seatEyeball(ball: Sphere, size: number, to: Vec3, P: Float32Array, laid: Float32Array, free: Uint8Array): [number, number, number] {
+export function seatEyeball(
+  ball: Sphere,
+  size: number,
+  to: Vec3,
+  P: Float32Array,
+  laid: Float32Array,
+  free: Uint8Array,
+): [number, number, number] {
   const lids: { v: number; height: number }[] = [];
   for (let v = 0; v < free.length; v++) {
-    const height = Math.hypot(P[3 * v]! - ball.centre[0], P[3 * v + 1]! - ball.centre[1], P[3 * v + 2]! - ball.centre[2]) - ball.radius;
+    const height =
+      Math.hypot(P[3 * v]! - ball.centre[0], P[3 * v + 1]! - ball.centre[1], P[3 * v + 2]! - ball.centre[2]) -
+      ball.radius;
     if (free[v] && height > -ON / 4 && height < ON) lids.push({ v, height });
   }
   const by: [number, number, number] = [0, 0, 0];

@@ -9,12 +9,17 @@ function ball(n: number): PlainMesh {
     return [Math.sin(a) * Math.cos(b), Math.cos(a), Math.sin(a) * Math.sin(b)];
   };
   const points: number[] = [];
-  for (let i = 0; i < n; i++) for (let j = 0; j < 2 * n; j++) {
-    if (i > 0) points.push(...at(i, j), ...at(i + 1, j + 1), ...at(i, j + 1));
-    if (i < n - 1) points.push(...at(i, j), ...at(i + 1, j), ...at(i + 1, j + 1));
-  }
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < 2 * n; j++) {
+      if (i > 0) points.push(...at(i, j), ...at(i + 1, j + 1), ...at(i, j + 1));
+      if (i < n - 1) points.push(...at(i, j), ...at(i + 1, j), ...at(i + 1, j + 1));
+    }
   const count = points.length / 3;
-  return { positions: Float32Array.from(points), corners: Uint32Array.from({ length: count }, (_, v) => v), faceStarts: Uint32Array.from({ length: count / 3 + 1 }, (_, f) => 3 * f) };
+  return {
+    positions: Float32Array.from(points),
+    corners: Uint32Array.from({ length: count }, (_, v) => v),
+    faceStarts: Uint32Array.from({ length: count / 3 + 1 }, (_, f) => 3 * f),
+  };
 }
 
 describe("a scan of many triangles", () => {
@@ -27,10 +32,15 @@ describe("a scan of many triangles", () => {
     expect(faces).toBeGreaterThan(2000);
     expect(Math.max(...thin.corners)).toBe(thin.positions.length / 3 - 1);
     // vertices are those of the scan
-    for (let i = 0; i < thin.positions.length; i += 3) expect(Math.hypot(thin.positions[i]!, thin.positions[i + 1]!, thin.positions[i + 2]!)).toBeCloseTo(1, 5);
+    for (let i = 0; i < thin.positions.length; i += 3)
+      expect(Math.hypot(thin.positions[i]!, thin.positions[i + 1]!, thin.positions[i + 2]!)).toBeCloseTo(1, 5);
     const tree = buildBvh(thin.corners, thin.positions);
     let worst = 0;
-    for (let i = 0; i < fine.positions.length; i += 3) worst = Math.max(worst, closestPoint(tree, thin.positions, fine.positions[i]!, fine.positions[i + 1]!, fine.positions[i + 2]!).distance);
+    for (let i = 0; i < fine.positions.length; i += 3)
+      worst = Math.max(
+        worst,
+        closestPoint(tree, thin.positions, fine.positions[i]!, fine.positions[i + 1]!, fine.positions[i + 2]!).distance,
+      );
     expect(worst).toBeLessThan(0.01);
   });
   it("is left as it is when it is small enough", () => expect(thinScan(fine)).toBe(fine));

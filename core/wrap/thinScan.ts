@@ -9,13 +9,19 @@ await MeshoptSimplifier.ready;
 /** A scan is laid on by at most so many triangles: finer than the skin's own net, and quick to turn on the stage. */
 export const MOST_TRIANGLES = 60_000;
 
-/** A scan with fewer triangles where it has more than are of use (quadric errors after Garland & Heckbert 1997, by meshoptimizer); vertices are left out, never moved. */
+/**
+ * A scan with fewer triangles where it has more than are of use (quadric errors after Garland & Heckbert 1997, by
+ * meshoptimizer); vertices are left out, never moved.
+ */
 export function thinScan(mesh: PlainMesh, most = MOST_TRIANGLES): PlainMesh {
   const { triangles } = triangulate(scanPart(mesh));
   if (triangles.length <= 3 * most) return mesh;
   // scanners often write every triangle with corners of its own: only what hangs together can be thinned
   const places = placesOf(mesh.positions);
-  const joined = compact(mesh.positions, triangles.map((v) => places[v]!));
+  const joined = compact(
+    mesh.positions,
+    triangles.map((v) => places[v]!),
+  );
   const [kept] = MeshoptSimplifier.simplify(joined.corners, joined.positions, 3, 3 * most, 1);
   return { ...compact(joined.positions, kept), faceStarts: evenFaceStarts(kept.length / 3, 3) };
 }

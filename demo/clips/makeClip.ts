@@ -7,7 +7,10 @@ import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { jointMotions } from "../../core/skeleton/jointMotions";
 import type { ClipScore } from "./clipScores";
 
-/** Plays a score on a character's own joints: rotation keys, and translation keys for the hips. Throws for a motion that the character does not have. */
+/**
+ * Plays a score on a character's own joints: rotation keys, and translation keys for the hips. Throws for a motion that
+ * the character does not have.
+ */
 export function makeClip(character: Character, score: ClipScore): Clip {
   const skeleton = character.skeleton!;
   const map = humanoidMap(skeleton, character.jointMap);
@@ -21,7 +24,10 @@ export function makeClip(character: Character, score: ClipScore): Clip {
     for (const [id, degrees] of Object.entries(angles)) {
       const motion = motions.get(id) ?? breathMotion(skeleton, id);
       if (!motion) throw new Error(`makeClip: ${score.name} needs the motion ${id}`);
-      turns.set(motion.joint, multiplyQuat(turns.get(motion.joint) ?? [0, 0, 0, 1], fromAxisAngle(motion.axis, degrees)));
+      turns.set(
+        motion.joint,
+        multiplyQuat(turns.get(motion.joint) ?? [0, 0, 0, 1], fromAxisAngle(motion.axis, degrees)),
+      );
     }
     for (const [joint, turn] of turns) {
       const keys = turned.get(joint) ?? new Float32Array(4 * count);
@@ -29,21 +35,46 @@ export function makeClip(character: Character, score: ClipScore): Clip {
       keys.set(multiplyQuat(skeleton.joints.find((j) => j.name === joint)!.rotation, turn), 4 * k);
     }
   });
-  const tracks = [...turned].map(([joint, values]): ClipTrack => ({ joint, path: "rotation", interpolation: "LINEAR", times, values }));
-  const hips = hipsTrack(character, moments.map((m) => m.hips ?? [0, 0, 0]), times);
+  const tracks = [...turned].map(([joint, values]): ClipTrack => ({
+    joint,
+    path: "rotation",
+    interpolation: "LINEAR",
+    times,
+    values,
+  }));
+  const hips = hipsTrack(
+    character,
+    moments.map((m) => m.hips ?? [0, 0, 0]),
+    times,
+  );
   return { name: score.name, tracks: moments.some((m) => m.hips) ? [...tracks, hips] : tracks };
 }
 
-/** The breathing joint is no joint of the humanoid and has no range of its own: `breath/lift` turns it so that the front of the chest rises. */
+/**
+ * The breathing joint is no joint of the humanoid and has no range of its own: `breath/lift` turns it so that the front
+ * of the chest rises.
+ */
 const breathMotion = (skeleton: Skeleton, id: string): { joint: string; axis: Vec3 } | null =>
-  id === "breath/lift" && skeleton.joints.some((j) => j.name === "breath") ? { joint: "breath", axis: [-1, 0, 0] } : null;
+  id === "breath/lift" && skeleton.joints.some((j) => j.name === "breath")
+    ? { joint: "breath", axis: [-1, 0, 0] }
+    : null;
 
-function hipsTrack(character: Character, offsets: readonly (readonly [number, number, number])[], times: Float32Array): ClipTrack {
+function hipsTrack(
+  character: Character,
+  offsets: readonly (readonly [number, number, number])[],
+  times: Float32Array,
+): ClipTrack {
   const skeleton = character.skeleton!;
   const { jointOfBone } = humanoidMap(skeleton, character.jointMap);
   const world = worldMatrices(skeleton, {});
   const at = (bone: string): ReturnType<typeof translationOf> => translationOf(world, 16 * jointOfBone.get(bone)!);
   const leg = length(sub(at("leftUpperLeg"), at("leftFoot")));
   const hips = skeleton.joints[jointOfBone.get("hips")!]!;
-  return { joint: hips.name, path: "translation", interpolation: "LINEAR", times, values: Float32Array.from(offsets.flatMap((o) => [...add(hips.translation, scale(o, leg))])) };
+  return {
+    joint: hips.name,
+    path: "translation",
+    interpolation: "LINEAR",
+    times,
+    values: Float32Array.from(offsets.flatMap((o) => [...add(hips.translation, scale(o, leg))])),
+  };
 }

@@ -2,7 +2,14 @@ import { worldMatrices } from "../../core/deform/poseSkeleton";
 import { decomposeTRS, invertAffine, translationOf } from "../../core/math/mat4";
 import { betweenDirections, conjugate, fromAxisAngle, multiplyQuat, rotate } from "../../core/math/quat";
 import { normalize, sub } from "../../core/math/vec3";
-import { faceCountOf, vertexCountOf, type Character, type Clip, type Part, type Skeleton } from "../../core/model/character";
+import {
+  faceCountOf,
+  vertexCountOf,
+  type Character,
+  type Clip,
+  type Part,
+  type Skeleton,
+} from "../../core/model/character";
 import { duplicateVertices } from "../../core/model/duplicateVertices";
 import { FOREIGN_PREFIX } from "./plantedFaults";
 import { withShapeFaults } from "./plantShapeFaults";
@@ -23,17 +30,28 @@ export function plantFaults(clean: Character): Character {
     name: "Oda, delivery 1",
     parts: [...clean.parts.map((p) => change[p.name]?.(p) ?? p), helperPlane()],
     materials: clean.materials.map((m) => (m.name === "lash" ? { ...m, opacity: "opaque" as const } : m)),
-    shapes: withShapeFaults(clean).map((s) => (s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: renamed(o.joint) })) } : s)),
+    shapes: withShapeFaults(clean).map((s) =>
+      s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: renamed(o.joint) })) } : s,
+    ),
     skeleton: { ...skeleton, joints: skeleton.joints.map((j) => ({ ...j, name: renamed(j.name) })) },
-    clips: clean.clips.map((clip) => withClipFaults(clip)).map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: renamed(t.joint) })) })),
+    clips: clean.clips
+      .map((clip) => withClipFaults(clip))
+      .map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: renamed(t.joint) })) })),
   };
 }
 
 /** A square of two metres under the figure, bound to nothing. */
 function helperPlane(): Part {
   return {
-    name: "ground plane", kind: "other", positions: Float32Array.from([-1, 0, -1, -1, 0, 1, 1, 0, 1, 1, 0, -1]), corners: Uint32Array.of(0, 1, 2, 3), faceStarts: Uint32Array.of(0, 4),
-    groups: [{ material: 1, faceStart: 0, faceCount: 1 }], uvs: null, colors: null, skin: null,
+    name: "ground plane",
+    kind: "other",
+    positions: Float32Array.from([-1, 0, -1, -1, 0, 1, 1, 0, 1, 1, 0, -1]),
+    corners: Uint32Array.of(0, 1, 2, 3),
+    faceStarts: Uint32Array.of(0, 4),
+    groups: [{ material: 1, faceStart: 0, faceCount: 1 }],
+    uvs: null,
+    colors: null,
+    skin: null,
   };
 }
 
@@ -44,21 +62,35 @@ function withTurnedKnee(skeleton: Skeleton): Skeleton {
   const back = conjugate(turn);
   return rebound({
     ...skeleton,
-    joints: skeleton.joints.map((j, i) => (i === knee ? { ...j, rotation: multiplyQuat(j.rotation, turn) } : j.parent === knee ? { ...j, translation: rotate(back, j.translation), rotation: multiplyQuat(back, j.rotation) } : j)),
+    joints: skeleton.joints.map((j, i) =>
+      i === knee
+        ? { ...j, rotation: multiplyQuat(j.rotation, turn) }
+        : j.parent === knee
+          ? { ...j, translation: rotate(back, j.translation), rotation: multiplyQuat(back, j.rotation) }
+          : j,
+    ),
   });
 }
 
 const withSwappedToes = (skeleton: Skeleton): Skeleton => ({
   ...skeleton,
-  joints: skeleton.joints.map((j) => (j.name === "leftToes" ? { ...j, name: "rightToes" } : j.name === "rightToes" ? { ...j, name: "leftToes" } : j)),
+  joints: skeleton.joints.map((j) =>
+    j.name === "leftToes" ? { ...j, name: "rightToes" } : j.name === "rightToes" ? { ...j, name: "leftToes" } : j,
+  ),
 });
 
 /** The look round scales the head, the walk has its last frame twice. */
 function withClipFaults(clip: Clip): Clip {
   if (clip.name === "look round") {
     const { times } = clip.tracks[0]!;
-    const values = Float32Array.from({ length: 3 * times.length }, (_, i) => 1 + 0.04 * Math.sin((Math.PI * Math.floor(i / 3)) / times.length));
-    return { ...clip, tracks: [...clip.tracks, { joint: "head", path: "scale", interpolation: "LINEAR", times, values }] };
+    const values = Float32Array.from(
+      { length: 3 * times.length },
+      (_, i) => 1 + 0.04 * Math.sin((Math.PI * Math.floor(i / 3)) / times.length),
+    );
+    return {
+      ...clip,
+      tracks: [...clip.tracks, { joint: "head", path: "scale", interpolation: "LINEAR", times, values }],
+    };
   }
   if (clip.name !== "walk") return clip;
   return {
@@ -66,7 +98,11 @@ function withClipFaults(clip: Clip): Clip {
     tracks: clip.tracks.map((t) => {
       const width = t.values.length / t.times.length;
       const last = t.times.length - 1;
-      return { ...t, times: Float32Array.from([...t.times, t.times[last]! + t.times[last]! - t.times[last - 1]!]), values: Float32Array.from([...t.values, ...t.values.subarray(width * last)]) };
+      return {
+        ...t,
+        times: Float32Array.from([...t.times, t.times[last]! + t.times[last]! - t.times[last - 1]!]),
+        values: Float32Array.from([...t.values, ...t.values.subarray(width * last)]),
+      };
     }),
   };
 }
@@ -81,7 +117,12 @@ function withLooseVertices(part: Part): Part {
 }
 
 /** Appends copies of vertices, moved a little; colours and weights are copied along. */
-const appendVertices = (part: Part, from: readonly number[], by: readonly number[]): Part => duplicateVertices(part, from, from.flatMap((v) => [0, 1, 2].map((k) => part.positions[3 * v + k]! + by[k]!)));
+const appendVertices = (part: Part, from: readonly number[], by: readonly number[]): Part =>
+  duplicateVertices(
+    part,
+    from,
+    from.flatMap((v) => [0, 1, 2].map((k) => part.positions[3 * v + k]! + by[k]!)),
+  );
 
 /** One more face on an edge that two faces share already. */
 function withFin(part: Part): Part {
@@ -118,7 +159,9 @@ function withDoubledCorner(part: Part): Part {
 /** The topmost vertices of the hair are given to another joint. */
 function withStrayTuft(part: Part, joint: number): Part {
   const height = (v: number): number => part.positions[3 * v + 1]!;
-  const top = Array.from({ length: vertexCountOf(part) }, (_, v) => v).sort((a, b) => height(b) - height(a)).slice(0, 14);
+  const top = Array.from({ length: vertexCountOf(part) }, (_, v) => v)
+    .sort((a, b) => height(b) - height(a))
+    .slice(0, 14);
   const joints = part.skin!.joints.slice();
   const weights = part.skin!.weights.slice();
   const n = part.skin!.influenceCount;
@@ -136,7 +179,10 @@ function withStraightElbow(skeleton: Skeleton): Skeleton {
   const [shoulder, elbow, hand] = [at("rightUpperArm"), at("rightLowerArm"), at("rightHand")];
   const world = worldMatrices(skeleton, {});
   const place = (j: number) => translationOf(world, 16 * j);
-  const turn = betweenDirections(normalize(sub(place(hand), place(elbow))), normalize(sub(place(elbow), place(shoulder))));
+  const turn = betweenDirections(
+    normalize(sub(place(hand), place(elbow))),
+    normalize(sub(place(elbow), place(shoulder))),
+  );
   const frame = decomposeTRS(world, 16 * elbow).q;
   const up = decomposeTRS(world, 16 * skeleton.joints[elbow]!.parent).q;
   const rotation = multiplyQuat(conjugate(up), multiplyQuat(turn, frame));
@@ -157,6 +203,16 @@ function rebound(skeleton: Skeleton): Skeleton {
 
 /** A joint for the hair that nothing hangs on. */
 function withHairTip(skeleton: Skeleton, parent: number): Skeleton {
-  const tip = { name: "hairTip", parent, translation: [0, 0.22, -0.02] as const, rotation: [0, 0, 0, 1] as const, scale: [1, 1, 1] as const };
-  return rebound({ joints: [...skeleton.joints, tip], inverseBinds: new Float32Array(16 * (skeleton.joints.length + 1)), inSkin: Uint8Array.from([...skeleton.inSkin, 1]) });
+  const tip = {
+    name: "hairTip",
+    parent,
+    translation: [0, 0.22, -0.02] as const,
+    rotation: [0, 0, 0, 1] as const,
+    scale: [1, 1, 1] as const,
+  };
+  return rebound({
+    joints: [...skeleton.joints, tip],
+    inverseBinds: new Float32Array(16 * (skeleton.joints.length + 1)),
+    inSkin: Uint8Array.from([...skeleton.inSkin, 1]),
+  });
 }

@@ -19,20 +19,43 @@ export function withShapeFaults(clean: Character): Shape[] {
   const part = (name: string): number => clean.parts.findIndex((p) => p.name === name);
   const lip = lowerLip(clean);
   const change: Record<string, (shape: Shape) => Shape> = {
-    AU43_left: (s) => onPart({ ...s, deltas: s.deltas.filter((d) => d.part !== part("lashes left")) }, part("body"), (d) => intoTheEye(clean, d)),
-    viseme_13: (s) => ({ ...s, deltas: [...s.deltas.filter((d) => d.part !== part("tongue")), throughTheChin(clean, part("tongue"))] }),
+    AU43_left: (s) =>
+      onPart({ ...s, deltas: s.deltas.filter((d) => d.part !== part("lashes left")) }, part("body"), (d) =>
+        intoTheEye(clean, d),
+      ),
+    viseme_13: (s) => ({
+      ...s,
+      deltas: [...s.deltas.filter((d) => d.part !== part("tongue")), throughTheChin(clean, part("tongue"))],
+    }),
     AU4_right: (s) => onPart(s, part("body"), noisy),
     AU10_right: (s) => ({ ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x * WEAK_SIDE) })) }),
-    AU12_left: (s) => leaking(lowerLipUp(clean, s, lip, "left"), clean.shapes.find((o) => o.name === "AU12_right")!),
+    AU12_left: (s) =>
+      leaking(
+        lowerLipUp(clean, s, lip, "left"),
+        clean.shapes.find((o) => o.name === "AU12_right")!,
+      ),
     AU12_right: (s) => lowerLipUp(clean, s, lip, "right"),
     AU18: (s) => lowerLipUp(clean, s, lip, "both"),
   };
-  return [...clean.shapes.map((s) => change[s.name]?.(s) ?? s), { name: "AU13_draft", label: "sharp lip puller, draft", deltas: [{ part: part("body"), vertices: Uint32Array.of(0), deltas: Float32Array.of(STRAY_NUDGE, 0, 0) }] }];
+  return [
+    ...clean.shapes.map((s) => change[s.name]?.(s) ?? s),
+    {
+      name: "AU13_draft",
+      label: "sharp lip puller, draft",
+      deltas: [{ part: part("body"), vertices: Uint32Array.of(0), deltas: Float32Array.of(STRAY_NUDGE, 0, 0) }],
+    },
+  ];
 }
 
-const onPart = (shape: Shape, part: number, change: (delta: ShapeDelta) => ShapeDelta): Shape => ({ ...shape, deltas: shape.deltas.map((d) => (d.part === part ? change(d) : d)) });
+const onPart = (shape: Shape, part: number, change: (delta: ShapeDelta) => ShapeDelta): Shape => ({
+  ...shape,
+  deltas: shape.deltas.map((d) => (d.part === part ? change(d) : d)),
+});
 
-/** How far the smile and the pucker each press the lower lip up: alone within the limit, together through the upper lip. Metres. */
+/**
+ * How far the smile and the pucker each press the lower lip up: alone within the limit, together through the upper lip.
+ * Metres.
+ */
 const LIP_PRESS = 0.0009;
 /** The press reaches this far from the seam, metres. */
 const LIP_REACH = 0.006;
@@ -51,13 +74,29 @@ function lowerLip(clean: Character): ReadonlyMap<number, number> {
   return share;
 }
 
-function lowerLipUp(clean: Character, shape: Shape, lip: ReadonlyMap<number, number>, side: "left" | "right" | "both"): Shape {
+function lowerLipUp(
+  clean: Character,
+  shape: Shape,
+  lip: ReadonlyMap<number, number>,
+  side: "left" | "right" | "both",
+): Shape {
   const body = clean.parts.findIndex((p) => p.kind === "body");
   const P = clean.parts[body]!.positions;
-  const ofSide = (v: number): number => (side === "both" ? 1 : Math.min(1, Math.max(0, 0.5 + ((side === "left" ? 1 : -1) * P[3 * v]!) / 0.016)));
+  const ofSide = (v: number): number =>
+    side === "both" ? 1 : Math.min(1, Math.max(0, 0.5 + ((side === "left" ? 1 : -1) * P[3 * v]!) / 0.016));
   const vertices = [...lip.keys()].filter((v) => ofSide(v) > 0).sort((a, b) => a - b);
-  const press: ShapeDelta = { part: body, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(vertices.flatMap((v) => [0, LIP_PRESS * lip.get(v)! * ofSide(v), 0])) };
-  return { ...shape, deltas: mixShapes([[shape, 1], [{ ...shape, deltas: [press] }, 1]]) };
+  const press: ShapeDelta = {
+    part: body,
+    vertices: Uint32Array.from(vertices),
+    deltas: Float32Array.from(vertices.flatMap((v) => [0, LIP_PRESS * lip.get(v)! * ofSide(v), 0])),
+  };
+  return {
+    ...shape,
+    deltas: mixShapes([
+      [shape, 1],
+      [{ ...shape, deltas: [press] }, 1],
+    ]),
+  };
 }
 
 /** Pulls the shut lid's skin over the cornea inward. */
@@ -102,4 +141,10 @@ function noisy(delta: ShapeDelta): ShapeDelta {
 }
 
 /** A left shape with a share of the right one in it. */
-const leaking = (shape: Shape, other: Shape): Shape => ({ ...shape, deltas: mixShapes([[shape, 1], [other, LEAK]]) });
+const leaking = (shape: Shape, other: Shape): Shape => ({
+  ...shape,
+  deltas: mixShapes([
+    [shape, 1],
+    [other, LEAK],
+  ]),
+});

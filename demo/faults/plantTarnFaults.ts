@@ -4,15 +4,26 @@ import { conjugate, fromAxisAngle, multiplyQuat } from "../../core/math/quat";
 import { vertexCountOf, type Character, type Part, type Skeleton, type SkinBinding } from "../../core/model/character";
 import { neighboursOf } from "../../core/model/neighbours";
 
-/** How far the arms of the skeleton were raised after the mesh was bound: from 40 degrees below the horizontal to it. */
+/**
+ * How far the arms of the skeleton were raised after the mesh was bound: from 40 degrees below the horizontal to it.
+ */
 export const RAISED_DEGREES = 40;
 const INFLUENCES = 8;
 /** Share of each vertex's weight that was spread over its neighbours' joints. */
 const SPREAD = 0.06;
 
-/** Tarn as he arrives: his skeleton stands at T while his mesh stands at A, his skin follows up to eight joints, and he has no shapes. */
+/**
+ * Tarn as he arrives: his skeleton stands at T while his mesh stands at A, his skin follows up to eight joints, and he
+ * has no shapes.
+ */
 export function plantTarnFaults(clean: Character): Character {
-  return { ...clean, skeleton: atT(clean.skeleton!), parts: clean.parts.map((p) => (p.kind === "body" ? withEightInfluences(p) : p)), shapes: [], clips: [] };
+  return {
+    ...clean,
+    skeleton: atT(clean.skeleton!),
+    parts: clean.parts.map((p) => (p.kind === "body" ? withEightInfluences(p) : p)),
+    shapes: [],
+    clips: [],
+  };
 }
 
 /** Raises both arms; the inverse bind matrices stay those of the mesh. */
@@ -26,7 +37,10 @@ function atT(skeleton: Skeleton): Skeleton {
       // the turn is about the world's z, the joint's rotation is told in its parent's frame
       const parent = decomposeTRS(world, 16 * joint.parent).q;
       const turn = fromAxisAngle([0, 0, 1], side * RAISED_DEGREES);
-      return { ...joint, rotation: multiplyQuat(multiplyQuat(multiplyQuat(conjugate(parent), turn), parent), joint.rotation) };
+      return {
+        ...joint,
+        rotation: multiplyQuat(multiplyQuat(multiplyQuat(conjugate(parent), turn), parent), joint.rotation),
+      };
     }),
   };
 }
@@ -43,7 +57,12 @@ function withEightInfluences(part: Part): Part {
   for (let v = 0; v < count; v++) {
     const own = new Map<number, number>();
     const add = (from: number, share: number): void => {
-      for (let k = 0; k < n; k++) if (skin.weights[n * from + k]! > 0) own.set(skin.joints[n * from + k]!, (own.get(skin.joints[n * from + k]!) ?? 0) + share * skin.weights[n * from + k]!);
+      for (let k = 0; k < n; k++)
+        if (skin.weights[n * from + k]! > 0)
+          own.set(
+            skin.joints[n * from + k]!,
+            (own.get(skin.joints[n * from + k]!) ?? 0) + share * skin.weights[n * from + k]!,
+          );
     };
     const near = [...new Set(ring(v).flatMap((w) => [w, ...ring(w)]))].filter((w) => w !== v);
     add(v, 1 - SPREAD);

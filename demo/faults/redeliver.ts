@@ -12,8 +12,10 @@ const BROW_UP = 0.0012;
 const CUT_HEIGHT = 0.22;
 
 /**
- * Oda's second delivery: the first one exported again after modelling went on. A few hundred vertices of nose and brow have moved,
- * the trousers are shorter (another vertex count), the joints carry another prefix; the faults of the first are still there.
+ * Oda's second delivery: the first one exported again after modelling went on. A few hundred vertices of nose and brow
+ * have moved,
+ * the trousers are shorter (another vertex count), the joints carry another prefix; the faults of the first are still
+ * there.
  */
 export function redeliver(clean: Character): Character {
   const first = plantFaults(clean);
@@ -22,10 +24,19 @@ export function redeliver(clean: Character): Character {
   return {
     ...first,
     name: "Oda, delivery 2",
-    parts: first.parts.map((p) => (p.kind === "body" || p.kind === "brow" ? remodelled(p) : p.name === "trousers" ? shortened(p) : p)),
-    shapes: first.shapes.map((s) => ({ ...s, deltas: s.deltas.filter((d) => d.part !== trousers), ...(s.jointOffsets ? { jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: renamed(o.joint) })) } : {}) })),
+    parts: first.parts.map((p) =>
+      p.kind === "body" || p.kind === "brow" ? remodelled(p) : p.name === "trousers" ? shortened(p) : p,
+    ),
+    shapes: first.shapes.map((s) => ({
+      ...s,
+      deltas: s.deltas.filter((d) => d.part !== trousers),
+      ...(s.jointOffsets ? { jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: renamed(o.joint) })) } : {}),
+    })),
     skeleton: { ...first.skeleton!, joints: first.skeleton!.joints.map((j) => ({ ...j, name: renamed(j.name) })) },
-    clips: first.clips.map((clip) => ({ ...clip, tracks: clip.tracks.map((t) => ({ ...t, joint: renamed(t.joint) })) })),
+    clips: first.clips.map((clip) => ({
+      ...clip,
+      tracks: clip.tracks.map((t) => ({ ...t, joint: renamed(t.joint) })),
+    })),
   };
 }
 
@@ -39,11 +50,17 @@ export function remodelling(p: readonly [number, number, number]): readonly [num
 
 function remodelled(part: Part): Part {
   const positions = part.positions.slice();
-  for (let i = 0; i < positions.length; i += 3) remodelling([part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!]).forEach((d, c) => (positions[i + c]! += d));
+  for (let i = 0; i < positions.length; i += 3)
+    remodelling([part.positions[i]!, part.positions[i + 1]!, part.positions[i + 2]!]).forEach(
+      (d, c) => (positions[i + c]! += d),
+    );
   return { ...part, positions };
 }
 
 /** Leaves out the faces below the cut and the vertices that only they used. */
 function shortened(part: Part): Part {
-  return withFaces(part, facesOf(part).filter(({ corners }) => corners.every((v) => part.positions[3 * v + 1]! > CUT_HEIGHT))).part;
+  return withFaces(
+    part,
+    facesOf(part).filter(({ corners }) => corners.every((v) => part.positions[3 * v + 1]! > CUT_HEIGHT)),
+  ).part;
 }

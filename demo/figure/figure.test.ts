@@ -2,7 +2,16 @@ import { dot, length, normalize, sub, type Vec3 } from "../../core/math/vec3";
 import { at } from "../modelling/fields";
 import { sixVolumes } from "../modelling/quadMesh";
 import { HEAD_LANDMARKS } from "./head/headLandmarks";
-import { EYE_CENTRE, faceDepth, LID_SHELL, normalAt, onHead, outermost, skullForm, SKULL_CENTRE } from "./head/headForm";
+import {
+  EYE_CENTRE,
+  faceDepth,
+  LID_SHELL,
+  normalAt,
+  onHead,
+  outermost,
+  skullForm,
+  SKULL_CENTRE,
+} from "./head/headForm";
 import { lidEdge, lidMargin, openingShare, WIDEST_OPENING } from "./head/lidShape";
 import { eyeballPoints } from "./parts/eyes";
 import { hair, cap } from "./parts/hair";
@@ -33,7 +42,8 @@ describe("the head's form", () => {
     expect(normalAt([0, 50, 95])[2]).toBeGreaterThan(0.8);
     expect(faceDepth(0, -38)).toBeGreaterThan(faceDepth(20, -38) + 10); // the nose
   });
-  it("is placed in the world and back", () => worldToHead(headToWorld([3, -40, 92])).forEach((v, k) => expect(v).toBeCloseTo([3, -40, 92][k]!, 9)));
+  it("is placed in the world and back", () =>
+    worldToHead(headToWorld([3, -40, 92])).forEach((v, k) => expect(v).toBeCloseTo([3, -40, 92][k]!, 9)));
   it("has lids that close their opening and lie on their shell", () => {
     expect(openingShare(0.5)).toBeGreaterThan(0.9);
     expect(WIDEST_OPENING).toBeGreaterThan(9); // palpebral opening about 9 to 11 mm (common practice, no source)
@@ -45,11 +55,12 @@ describe("the head's form", () => {
 describe("the skin", () => {
   it("is one closed surface of quads: every side is shared by two faces, Euler's number is that of a sphere", () => {
     const uses = new Map<string, number>();
-    for (const q of skin.quads) q.forEach((v, k) => {
-      const w = q[(k + 1) % 4]!;
-      const key = v < w ? `${v} ${w}` : `${w} ${v}`;
-      uses.set(key, (uses.get(key) ?? 0) + 1);
-    });
+    for (const q of skin.quads)
+      q.forEach((v, k) => {
+        const w = q[(k + 1) % 4]!;
+        const key = v < w ? `${v} ${w}` : `${w} ${v}`;
+        uses.set(key, (uses.get(key) ?? 0) + 1);
+      });
     expect([...uses.values()].every((n) => n === 2)).toBe(true);
     expect(skin.points.length - uses.size + skin.quads.length).toBe(2);
     expect(sixVolumes(skin.points, skin.quads) / 6).toBeGreaterThan(0.045); // a body of about 55 litres
@@ -69,9 +80,21 @@ describe("the skin", () => {
   });
   it("has loops round elbow and knee: three rings or more within 3 cm", () => {
     const rings = (region: "arm" | "leg", near: Vec3, of: (tag: (typeof skin.tags)[number]) => number): number =>
-      new Set(skin.points.flatMap((p, v) => (skin.tags[v]!.region === region && Math.abs(dot(sub(p, near), normalize(near))) < 0.03 && length(sub(p, near)) < 0.09 ? [of(skin.tags[v]!)] : []))).size;
-    expect(rings("arm", JOINTS[jointIndex("leftLowerArm")]!.place, (t) => (t.region === "arm" ? t.along : -1))).toBeGreaterThanOrEqual(3);
-    expect(rings("leg", JOINTS[jointIndex("leftLowerLeg")]!.place, (t) => (t.region === "leg" ? t.ring : -1))).toBeGreaterThanOrEqual(3);
+      new Set(
+        skin.points.flatMap((p, v) =>
+          skin.tags[v]!.region === region &&
+          Math.abs(dot(sub(p, near), normalize(near))) < 0.03 &&
+          length(sub(p, near)) < 0.09
+            ? [of(skin.tags[v]!)]
+            : [],
+        ),
+      ).size;
+    expect(
+      rings("arm", JOINTS[jointIndex("leftLowerArm")]!.place, (t) => (t.region === "arm" ? t.along : -1)),
+    ).toBeGreaterThanOrEqual(3);
+    expect(
+      rings("leg", JOINTS[jointIndex("leftLowerLeg")]!.place, (t) => (t.region === "leg" ? t.ring : -1)),
+    ).toBeGreaterThanOrEqual(3);
   });
   it("untangles a folded quad and leaves a flat one alone", () => {
     const points: Vec3[] = Array.from({ length: 25 }, (_, i) => [(i % 5) - 2, Math.floor(i / 5), 0]);
@@ -79,7 +102,12 @@ describe("the skin", () => {
       const v = Math.floor(f / 4) * 5 + (f % 4);
       return [v, v + 1, v + 6, v + 5];
     });
-    const neighbours = points.map((_, v) => new Set(quads.filter((q) => q.includes(v)).flatMap((q) => [q[(q.indexOf(v) + 1) % 4]!, q[(q.indexOf(v) + 3) % 4]!])));
+    const neighbours = points.map(
+      (_, v) =>
+        new Set(
+          quads.filter((q) => q.includes(v)).flatMap((q) => [q[(q.indexOf(v) + 1) % 4]!, q[(q.indexOf(v) + 3) % 4]!]),
+        ),
+    );
     const mesh = { points, quads, mirror: points.map((_, v) => Math.floor(v / 5) * 5 + (4 - (v % 5))), neighbours };
     const flat = points.map((p) => [...p]);
     untangle(mesh);
@@ -99,7 +127,12 @@ describe("joints and weights", () => {
     }
     const left = jointIndex("leftLowerArm");
     const right = jointIndex("rightLowerArm");
-    skin.mirror.forEach((other, v) => expect(weights[v]!.find(([j]) => j === left)?.[1] ?? 0).toBeCloseTo(weights[other]!.find(([j]) => j === right)?.[1] ?? 0, 6));
+    skin.mirror.forEach((other, v) =>
+      expect(weights[v]!.find(([j]) => j === left)?.[1] ?? 0).toBeCloseTo(
+        weights[other]!.find(([j]) => j === right)?.[1] ?? 0,
+        6,
+      ),
+    );
   });
   it("pruning keeps the largest four", () => {
     expect(prune([0.1, 0.4, 0.003, 0.2, 0.15, 0.147]).map(([j]) => j)).toEqual([1, 3, 4, 5]);
@@ -107,7 +140,12 @@ describe("joints and weights", () => {
   it("distance along a surface is that of a straight strip", () => {
     const points: Vec3[] = Array.from({ length: 12 }, (_, i) => [i % 6, Math.floor(i / 6), 0]);
     const quads = Array.from({ length: 5 }, (_, i) => [i, i + 1, i + 7, i + 6]);
-    const neighbours = points.map((_, v) => new Set(quads.filter((q) => q.includes(v)).flatMap((q) => [q[(q.indexOf(v) + 1) % 4]!, q[(q.indexOf(v) + 3) % 4]!])));
+    const neighbours = points.map(
+      (_, v) =>
+        new Set(
+          quads.filter((q) => q.includes(v)).flatMap((q) => [q[(q.indexOf(v) + 1) % 4]!, q[(q.indexOf(v) + 3) % 4]!]),
+        ),
+    );
     const d = distanceAlong({ points, quads, neighbours }, [0]);
     expect(d[5]).toBeCloseTo(5, 9);
     expect(d[7]).toBeCloseTo(Math.SQRT2, 9);
@@ -137,7 +175,15 @@ describe("parts", () => {
     expect(Math.max(...wide.map((p, v) => length(sub(p, rest[v]!))))).toBeGreaterThan(0.8);
   });
   it("hair, cap, teeth and tongue are made of quads on vertices that are there", () => {
-    for (const part of [hair("bun"), hair("under a cap"), hair("cropped"), cap(), teeth(true), teeth(false), tongue(TONGUE_POSES.rest)]) {
+    for (const part of [
+      hair("bun"),
+      hair("under a cap"),
+      hair("cropped"),
+      cap(),
+      teeth(true),
+      teeth(false),
+      tongue(TONGUE_POSES.rest),
+    ]) {
       expect(part.quads.flat().every((v) => v >= 0 && v < part.points.length)).toBe(true);
       expect(part.tags.every((c) => c.every((x) => x >= 0 && x <= 1))).toBe(true);
     }

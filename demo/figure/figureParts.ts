@@ -19,19 +19,31 @@ import type { Skin } from "./skin/buildSkin";
 /** All parts of the dressed figure, body first, garments last. */
 export function figureParts(skin: Skin): Part[] {
   const weights = skinWeights(skin);
-  const lidSkin = { eyeRings: skin.head.eyeRings, margin: skin.head.margin, mirror: skin.mirror, points: skin.points.map(worldToHead) };
+  const lidSkin = {
+    eyeRings: skin.head.eyeRings,
+    margin: skin.head.margin,
+    mirror: skin.mirror,
+    points: skin.points.map(worldToHead),
+  };
   const tongueMesh = tongue(TONGUE_POSES.rest);
   return [
     bodyPart(skin, weights),
-    rigidPart("eye left", "eye", eyeball(1), MATERIAL.eye, "leftEye"), rigidPart("eye right", "eye", eyeball(-1), MATERIAL.eye, "rightEye"),
-    rigidPart("tear duct left", "eye", tearDuct(1), MATERIAL.tongue, "head"), rigidPart("tear duct right", "eye", tearDuct(-1), MATERIAL.tongue, "head"),
-    rigidPart("brow left", "brow", brow(1), MATERIAL.brow, "head"), rigidPart("brow right", "brow", brow(-1), MATERIAL.brow, "head"),
-    rigidPart("lashes left", "lash", lashes(lidSkin, 1), MATERIAL.lash, "head"), rigidPart("lashes right", "lash", lashes(lidSkin, -1), MATERIAL.lash, "head"),
-    rigidPart("tear line left", "tear line", tearLine(lidSkin, 1), MATERIAL.tear, "head"), rigidPart("tear line right", "tear line", tearLine(lidSkin, -1), MATERIAL.tear, "head"),
-    rigidPart("teeth upper", "teeth", teeth(true), MATERIAL.teeth, "head"), rigidPart("teeth lower", "teeth", teeth(false), MATERIAL.teeth, "jaw"),
+    rigidPart("eye left", "eye", eyeball(1), MATERIAL.eye, "leftEye"),
+    rigidPart("eye right", "eye", eyeball(-1), MATERIAL.eye, "rightEye"),
+    rigidPart("tear duct left", "eye", tearDuct(1), MATERIAL.tongue, "head"),
+    rigidPart("tear duct right", "eye", tearDuct(-1), MATERIAL.tongue, "head"),
+    rigidPart("brow left", "brow", brow(1), MATERIAL.brow, "head"),
+    rigidPart("brow right", "brow", brow(-1), MATERIAL.brow, "head"),
+    rigidPart("lashes left", "lash", lashes(lidSkin, 1), MATERIAL.lash, "head"),
+    rigidPart("lashes right", "lash", lashes(lidSkin, -1), MATERIAL.lash, "head"),
+    rigidPart("tear line left", "tear line", tearLine(lidSkin, 1), MATERIAL.tear, "head"),
+    rigidPart("tear line right", "tear line", tearLine(lidSkin, -1), MATERIAL.tear, "head"),
+    rigidPart("teeth upper", "teeth", teeth(true), MATERIAL.teeth, "head"),
+    rigidPart("teeth lower", "teeth", teeth(false), MATERIAL.teeth, "jaw"),
     boundPart("tongue", "tongue", tongueMesh, MATERIAL.tongue, tongueMesh.points.map(tongueWeights)),
     hairPart("bun"),
-    garmentPart("top", makeShirt(skin, weights), MATERIAL.top), garmentPart("trousers", makeTrousers(skin, weights), MATERIAL.trousers),
+    garmentPart("top", makeShirt(skin, weights), MATERIAL.top),
+    garmentPart("trousers", makeTrousers(skin, weights), MATERIAL.trousers),
   ];
 }
 
@@ -41,10 +53,12 @@ export const capPart = (material: number): Part => rigidPart("cap", "garment", c
 function binding(weights: readonly VertexWeights[]): SkinBinding {
   const joints = new Uint16Array(4 * weights.length);
   const shares = new Float32Array(4 * weights.length);
-  weights.forEach((list, v) => list.forEach(([joint, share], k) => {
-    joints[4 * v + k] = joint;
-    shares[4 * v + k] = share;
-  }));
+  weights.forEach((list, v) =>
+    list.forEach(([joint, share], k) => {
+      joints[4 * v + k] = joint;
+      shares[4 * v + k] = share;
+    }),
+  );
   return { influenceCount: 4, joints, weights: shares, inverseBinds: null };
 }
 
@@ -57,30 +71,80 @@ interface QuadPart {
   readonly weights: readonly VertexWeights[];
 }
 const makePart = (name: string, kind: PartKind, { points, quads, groups, colours, weights }: QuadPart): Part => ({
-  name, kind, positions: Float32Array.from(points.flat()), corners: Uint32Array.from(quads.flat()), faceStarts: evenFaceStarts(quads.length, 4), groups, uvs: null,
-  colors: colours && Float32Array.from(colours.flatMap((c) => [...c, 1])), skin: binding(weights),
+  name,
+  kind,
+  positions: Float32Array.from(points.flat()),
+  corners: Uint32Array.from(quads.flat()),
+  faceStarts: evenFaceStarts(quads.length, 4),
+  groups,
+  uvs: null,
+  colors: colours && Float32Array.from(colours.flatMap((c) => [...c, 1])),
+  skin: binding(weights),
 });
 
-/** The skin; faces wholly under the garments come last, in a group of their own, so that they can be left out of a dressed picture. */
+/**
+ * The skin; faces wholly under the garments come last, in a group of their own, so that they can be left out of a
+ * dressed picture.
+ */
 function bodyPart(skin: Skin, weights: readonly VertexWeights[]): Part {
   const covered = skin.quads.filter((q) => q.every((v) => isCovered(skin.tags[v]!)));
   const open = skin.quads.filter((q) => !covered.includes(q));
-  const groups = [{ material: MATERIAL.skin, faceStart: 0, faceCount: open.length }, { material: MATERIAL.covered, faceStart: open.length, faceCount: covered.length }];
-  return makePart("body", "body", { points: skin.points, quads: [...open, ...covered], groups, colours: skinColours(skin), weights });
+  const groups = [
+    { material: MATERIAL.skin, faceStart: 0, faceCount: open.length },
+    { material: MATERIAL.covered, faceStart: open.length, faceCount: covered.length },
+  ];
+  return makePart("body", "body", {
+    points: skin.points,
+    quads: [...open, ...covered],
+    groups,
+    colours: skinColours(skin),
+    weights,
+  });
 }
 
-function boundPart(name: string, kind: PartKind, mesh: PartMesh, material: number, weights: readonly VertexWeights[]): Part {
-  return makePart(name, kind, { points: mesh.points.map(headToWorld), quads: mesh.quads, groups: [{ material, faceStart: 0, faceCount: mesh.quads.length }], colours: mesh.tags, weights });
+function boundPart(
+  name: string,
+  kind: PartKind,
+  mesh: PartMesh,
+  material: number,
+  weights: readonly VertexWeights[],
+): Part {
+  return makePart(name, kind, {
+    points: mesh.points.map(headToWorld),
+    quads: mesh.quads,
+    groups: [{ material, faceStart: 0, faceCount: mesh.quads.length }],
+    colours: mesh.tags,
+    weights,
+  });
 }
-const rigidPart = (name: string, kind: PartKind, mesh: PartMesh, material: number, joint: string): Part => boundPart(name, kind, mesh, material, mesh.points.map(() => [[jointIndex(joint), 1]]));
+const rigidPart = (name: string, kind: PartKind, mesh: PartMesh, material: number, joint: string): Part =>
+  boundPart(
+    name,
+    kind,
+    mesh,
+    material,
+    mesh.points.map(() => [[jointIndex(joint), 1]]),
+  );
 const garmentPart = (name: string, { points, quads, weights }: Garment, material: number): Part =>
-  makePart(name, "garment", { points, quads, groups: [{ material, faceStart: 0, faceCount: quads.length }], colours: null, weights });
+  makePart(name, "garment", {
+    points,
+    quads,
+    groups: [{ material, faceStart: 0, faceCount: quads.length }],
+    colours: null,
+    weights,
+  });
 
 /** Root, middle and tip of the tongue by depth. */
 function tongueWeights([, , z]: Vec3): VertexWeights {
   const middle = smoothstep(30, 50, z);
   const tip = smoothstep(52, 72, z);
-  const shares = ([["tongue1", 1 - middle], ["tongue2", middle * (1 - tip)], ["tongue3", middle * tip]] as const).filter(([, share]) => share > 0.004);
+  const shares = (
+    [
+      ["tongue1", 1 - middle],
+      ["tongue2", middle * (1 - tip)],
+      ["tongue3", middle * tip],
+    ] as const
+  ).filter(([, share]) => share > 0.004);
   const total = shares.reduce((sum, [, share]) => sum + share, 0);
   return shares.map(([joint, share]) => [jointIndex(joint), share / total] as const);
 }

@@ -24,8 +24,12 @@ interface Cut {
 }
 
 const SHIRT: Cut = {
-  takes: (t) => (t.region === "torso" && !t.crotch && t.row >= 3 && t.row <= 26) || (t.region === "arm" && t.along < 0.21),
-  ease: ([x, y]) => (Math.abs(x) > 0.21 ? 0.011 : mix(0.01, 0.024, smoothstep(1.22, 1.02, y)) + (y > 1.36 ? -0.004 * smoothstep(1.36, 1.4, y) : 0)),
+  takes: (t) =>
+    (t.region === "torso" && !t.crotch && t.row >= 3 && t.row <= 26) || (t.region === "arm" && t.along < 0.21),
+  ease: ([x, y]) =>
+    Math.abs(x) > 0.21
+      ? 0.011
+      : mix(0.01, 0.024, smoothstep(1.22, 1.02, y)) + (y > 1.36 ? -0.004 * smoothstep(1.36, 1.4, y) : 0),
   rounds: 50,
 };
 const TROUSERS: Cut = {
@@ -35,10 +39,12 @@ const TROUSERS: Cut = {
   legsBelow: 0.775,
 };
 /** Skin wholly under shirt and trousers. */
-export const isCovered = (t: SkinTag): boolean => (t.region === "torso" && t.row < 26) || (t.region === "arm" && t.along < 0.17) || (t.region === "leg" && t.ring < 24);
+export const isCovered = (t: SkinTag): boolean =>
+  (t.region === "torso" && t.row < 26) || (t.region === "arm" && t.along < 0.17) || (t.region === "leg" && t.ring < 24);
 
 export const makeShirt = (skin: Skin, weights: readonly VertexWeights[]): Garment => makeGarment(skin, weights, SHIRT);
-export const makeTrousers = (skin: Skin, weights: readonly VertexWeights[]): Garment => makeGarment(skin, weights, TROUSERS);
+export const makeTrousers = (skin: Skin, weights: readonly VertexWeights[]): Garment =>
+  makeGarment(skin, weights, TROUSERS);
 
 function makeGarment(skin: Skin, weights: readonly VertexWeights[], cut: Cut): Garment {
   const { points, quads } = copyQuads(skin, cut.takes);
@@ -52,10 +58,15 @@ function makeGarment(skin: Skin, weights: readonly VertexWeights[], cut: Cut): G
 function copyQuads(skin: Skin, takes: (tag: SkinTag) => boolean): { points: Vec3[]; quads: Quad[] } {
   const points: Vec3[] = [];
   const clothFromSkin = new Map<number, number>();
-  const quads = skin.quads.filter((q) => q.every((v) => takes(skin.tags[v]!))).map((q) => q.map((v) => {
-    if (!clothFromSkin.has(v)) clothFromSkin.set(v, points.push(skin.points[v]!) - 1);
-    return clothFromSkin.get(v)!;
-  }) as Quad);
+  const quads = skin.quads
+    .filter((q) => q.every((v) => takes(skin.tags[v]!)))
+    .map(
+      (q) =>
+        q.map((v) => {
+          if (!clothFromSkin.has(v)) clothFromSkin.set(v, points.push(skin.points[v]!) - 1);
+          return clothFromSkin.get(v)!;
+        }) as Quad,
+    );
   return { points, quads };
 }
 
@@ -74,7 +85,10 @@ function borderOf(quads: readonly Quad[]): Border {
   const open = sides.filter(([a, b]) => uses.get(key(a, b)) === 1);
   const along = new Map<number, number[]>();
   for (const [a, b] of open)
-    for (const [v, other] of [[a, b], [b, a]] as const) {
+    for (const [v, other] of [
+      [a, b],
+      [b, a],
+    ] as const) {
       if (!along.has(v)) along.set(v, []);
       along.get(v)!.push(other);
     }
@@ -82,7 +96,12 @@ function borderOf(quads: readonly Quad[]): Border {
 }
 
 /** Pushes the cloth off the skin and evens it out. */
-function easeOff(points: Vec3[], neighbours: readonly ReadonlySet<number>[], border: Border, { ease, rounds, legsBelow }: Cut): void {
+function easeOff(
+  points: Vec3[],
+  neighbours: readonly ReadonlySet<number>[],
+  border: Border,
+  { ease, rounds, legsBelow }: Cut,
+): void {
   const skinForm = mirroredField(wholeForm);
   const sides = points.map((p) => (Math.abs(p[0]) < 1e-5 ? 0 : Math.sign(p[0])));
   const pushed = (start: Vec3, v: number): Vec3 => {
@@ -108,7 +127,12 @@ function easeOff(points: Vec3[], neighbours: readonly ReadonlySet<number>[], bor
 }
 
 /** Doubles the border inward and folds it back: cloth with a thickness and a hem of 18 mm. */
-function addHem(points: Vec3[], quads: Quad[], neighbours: readonly ReadonlySet<number>[], { sides, along }: Border): void {
+function addHem(
+  points: Vec3[],
+  quads: Quad[],
+  neighbours: readonly ReadonlySet<number>[],
+  { sides, along }: Border,
+): void {
   const normals = points.map((): Vec3 => [0, 0, 0]);
   for (const q of quads) {
     const n = cross(sub(points[q[2]]!, points[q[0]]!), sub(points[q[3]]!, points[q[1]]!));
@@ -116,7 +140,9 @@ function addHem(points: Vec3[], quads: Quad[], neighbours: readonly ReadonlySet<
   }
   const inside = new Map<number, readonly [number, number]>();
   for (const v of along.keys()) {
-    const inward = [...neighbours[v]!].filter((n) => !along.has(n)).reduce<Vec3>((sum, n) => add(sum, sub(points[n]!, points[v]!)), [0, 0, 0]);
+    const inward = [...neighbours[v]!]
+      .filter((n) => !along.has(n))
+      .reduce<Vec3>((sum, n) => add(sum, sub(points[n]!, points[v]!)), [0, 0, 0]);
     const normal = normalize(normals[v]!);
     const thick = points.push(addScaled(points[v]!, normal, -0.0025)) - 1;
     const folded = points.push(addScaled(addScaled(points[v]!, normal, -0.004), normalize(inward), 0.018)) - 1;
@@ -133,8 +159,16 @@ function addHem(points: Vec3[], quads: Quad[], neighbours: readonly ReadonlySet<
 const CELL = 0.045;
 const NEAREST = 8;
 
-/** Weights of the eight nearest skin vertices of the same side, by inverse square distance, then evened out over the cloth. */
-function clothWeights(points: readonly Vec3[], quads: readonly Quad[], skin: Skin, weights: readonly VertexWeights[]): VertexWeights[] {
+/**
+ * Weights of the eight nearest skin vertices of the same side, by inverse square distance, then evened out over the
+ * cloth.
+ */
+function clothWeights(
+  points: readonly Vec3[],
+  quads: readonly Quad[],
+  skin: Skin,
+  weights: readonly VertexWeights[],
+): VertexWeights[] {
   const near = nearestSkin(skin);
   let shares = points.map((p) => {
     const sum = new Float64Array(JOINTS.length);

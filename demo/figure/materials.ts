@@ -1,13 +1,42 @@
 import type { Material } from "../../core/model/character";
 
-const material = (name: string, roughness: number, more: Partial<Material> = {}): Material => ({ name, baseColor: [1, 1, 1, 1], roughness, metallic: 0, opacity: "opaque", alphaCutoff: 0.5, doubleSided: false, texture: null, ...more });
+const material = (name: string, roughness: number, more: Partial<Material> = {}): Material => ({
+  name,
+  baseColor: [1, 1, 1, 1],
+  roughness,
+  metallic: 0,
+  opacity: "opaque",
+  alphaCutoff: 0.5,
+  doubleSided: false,
+  texture: null,
+  ...more,
+});
 
 /** Places of the materials in MATERIALS. */
-export const MATERIAL = { skin: 0, covered: 1, eye: 2, lash: 3, brow: 4, teeth: 5, tongue: 6, hair: 7, tear: 8, top: 9, trousers: 10 } as const;
+export const MATERIAL = {
+  skin: 0,
+  covered: 1,
+  eye: 2,
+  lash: 3,
+  brow: 4,
+  teeth: 5,
+  tongue: 6,
+  hair: 7,
+  tear: 8,
+  top: 9,
+  trousers: 10,
+} as const;
 export const MATERIALS: readonly Material[] = [
-  material("skin", 0.62), material("covered skin", 0.62), material("eye", 0.15),
-  material("lash", 0.9, { opacity: "blend", doubleSided: true }), material("brow", 0.85, { doubleSided: true }),
-  material("teeth", 0.25), material("tongue", 0.38), material("hair", 0.68), material("tear line", 0.08, { opacity: "blend", baseColor: [1, 1, 1, 0.4], doubleSided: true }),
-  material("top cloth", 0.9, { baseColor: [0.11, 0.185, 0.3, 1], doubleSided: true }), material("trouser cloth", 0.9, { baseColor: [0.07, 0.075, 0.095, 1], doubleSided: true }),
+  material("skin", 0.62),
+  material("covered skin", 0.62),
+  material("eye", 0.15),
+  material("lash", 0.9, { opacity: "blend", doubleSided: true }),
+  material("brow", 0.85, { doubleSided: true }),
+  material("teeth", 0.25),
+  material("tongue", 0.38),
+  material("hair", 0.68),
+  material("tear line", 0.08, { opacity: "blend", baseColor: [1, 1, 1, 0.4], doubleSided: true }),
+  material("top cloth", 0.9, { baseColor: [0.11, 0.185, 0.3, 1], doubleSided: true }),
+  material("trouser cloth", 0.9, { baseColor: [0.07, 0.075, 0.095, 1], doubleSided: true }),
 ];
 export const CAP_MATERIAL: Material = material("cap wool", 0.95, { doubleSided: true });

@@ -7,7 +7,10 @@ export function smoothstep(from: number, to: number, x: number): number {
   return t * t * (3 - 2 * t);
 }
 
-/** Smaller of two distances with a rounded seam of width k (quadratic polynomial; Quilez, "Smooth minimum", from memory). Never above the plain minimum. */
+/**
+ * Smaller of two distances with a rounded seam of width k (quadratic polynomial; Quilez, "Smooth minimum", from
+ * memory). Never above the plain minimum.
+ */
 export function smoothMin(a: number, b: number, k: number): number {
   const d = a > b ? a - b : b - a;
   const least = a < b ? a : b;
@@ -21,5 +24,9 @@ export const smoothMax = (a: number, b: number, k: number): number => -smoothMin
 export const bell = (x: number, width: number): number => Math.exp(-((x / width) ** 2));
 
 /** Soft region about a point: product of three bell curves. @param size half widths along x, y, z. */
-export const softRegion = (p: readonly [number, number, number], at: readonly [number, number, number], size: readonly [number, number, number]): number =>
+export const softRegion = (
+  p: readonly [number, number, number],
+  at: readonly [number, number, number],
+  size: readonly [number, number, number],
+): number =>
   Math.exp(-(((p[0] - at[0]) / size[0]) ** 2 + ((p[1] - at[1]) / size[1]) ** 2 + ((p[2] - at[2]) / size[2]) ** 2));

@@ -1,13 +1,20 @@
 import { cross, dot, normalize, scale, sub, type Vec3 } from "../../core/math/vec3";
 import { smoothMin } from "./blend";
 
-/** Signed distance (or a bound of it) of a point to a form: negative inside. Coordinates come apart, so that no point has to be made for each call. */
+/**
+ * Signed distance (or a bound of it) of a point to a form: negative inside. Coordinates come apart, so that no point
+ * has to be made for each call.
+ */
 export type Field = (x: number, y: number, z: number) => number;
 /** A form and the width of the seam with which it is joined to the others. */
 export type Mass = readonly [form: Field, seam: number];
 export type Axes = readonly [Vec3, Vec3, Vec3];
 
-export const UNIT_AXES: Axes = [[1, 0, 0], [0, 1, 0], [0, 0, 1]];
+export const UNIT_AXES: Axes = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
 export const addScaled = (a: Vec3, d: Vec3, s: number): Vec3 => [a[0] + d[0] * s, a[1] + d[1] * s, a[2] + d[2] * s];
 
 /** Turns a vector about a unit axis (Rodrigues). @param angle radians. */
@@ -19,7 +26,11 @@ export function rotateAbout(v: Vec3, axis: Vec3, angle: number): Vec3 {
   return [v[0] * c + x[0] * s + axis[0] * k, v[1] * c + x[1] * s + axis[1] * k, v[2] * c + x[2] * s + axis[2] * k];
 }
 /** The world's axes turned about an axis. @param angle radians. */
-export const turnedAxes = (axis: Vec3, angle: number): Axes => [rotateAbout([1, 0, 0], axis, angle), rotateAbout([0, 1, 0], axis, angle), rotateAbout([0, 0, 1], axis, angle)];
+export const turnedAxes = (axis: Vec3, angle: number): Axes => [
+  rotateAbout([1, 0, 0], axis, angle),
+  rotateAbout([0, 1, 0], axis, angle),
+  rotateAbout([0, 0, 1], axis, angle),
+];
 
 /** Ellipsoid, first-order distance k0 (k0 - 1) / k1. @param radii along its axes. */
 export function ellipsoid(centre: Vec3, radii: Vec3, axes: Axes = UNIT_AXES): Field {
@@ -65,7 +76,10 @@ export function joinMasses(distance: number, masses: readonly Mass[], x: number,
   return d;
 }
 /** The field seen from the left half: both sides give the same distance. */
-export const mirroredField = (field: Field): Field => (x, y, z) => field(Math.abs(x), y, z);
+export const mirroredField =
+  (field: Field): Field =>
+  (x, y, z) =>
+    field(Math.abs(x), y, z);
 export const at = (field: Field, p: Vec3): number => field(p[0], p[1], p[2]);
 
 /** Direction in which the distance grows: central differences, unit length. */
@@ -99,7 +113,10 @@ export function projectTo(field: Field, p: Vec3, options: Partial<ProjectOptions
 
 const STEP = 0.004;
 
-/** First crossing of the form's surface on a ray from inside, to 1 micrometre; the ray's end when there is none; null when the start lies outside. */
+/**
+ * First crossing of the form's surface on a ray from inside, to 1 micrometre; the ray's end when there is none; null
+ * when the start lies outside.
+ */
 export function castRay(field: Field, from: Vec3, direction: Vec3, reach: number): Vec3 | null {
   if (at(field, from) > 0) return null;
   for (let t = STEP; t <= reach; t += STEP) {

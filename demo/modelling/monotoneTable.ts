@@ -1,4 +1,7 @@
-/** How the slope at a row follows from the two secants beside it: weighed by the rows' spacing, or their plain harmonic mean. */
+/**
+ * How the slope at a row follows from the two secants beside it: weighed by the rows' spacing, or their plain harmonic
+ * mean.
+ */
 export type SlopeRule = "spaced" | "plain";
 
 /**
@@ -7,8 +10,12 @@ export type SlopeRule = "spaced" | "plain";
  * @param rows [argument, value, value, ...], arguments ascending.
  * @returns function from an argument to the row's values there.
  */
-export function monotoneTable(rows: readonly (readonly number[])[], rule: SlopeRule = "spaced"): (x: number) => number[] {
-  if (rows.length < 2 || rows.some((r, i) => i > 0 && r[0]! <= rows[i - 1]![0]!)) throw new Error("monotoneTable: rows must be two or more, arguments ascending");
+export function monotoneTable(
+  rows: readonly (readonly number[])[],
+  rule: SlopeRule = "spaced",
+): (x: number) => number[] {
+  if (rows.length < 2 || rows.some((r, i) => i > 0 && r[0]! <= rows[i - 1]![0]!))
+    throw new Error("monotoneTable: rows must be two or more, arguments ascending");
   const at = rows.map((r) => r[0]!);
   const columns = rows[0]!.length - 1;
   const last = at.length - 1;
@@ -20,7 +27,15 @@ export function monotoneTable(rows: readonly (readonly number[])[], rule: SlopeR
     for (let i = 0; i < last; i++) {
       const h = at[i + 1]! - at[i]!;
       const rise = (values[i + 1]! - values[i]!) / h;
-      cubics.set([values[i]!, slopes[i]!, (3 * rise - 2 * slopes[i]! - slopes[i + 1]!) / h, (slopes[i]! + slopes[i + 1]! - 2 * rise) / (h * h)], 4 * (i * columns + k));
+      cubics.set(
+        [
+          values[i]!,
+          slopes[i]!,
+          (3 * rise - 2 * slopes[i]! - slopes[i + 1]!) / h,
+          (slopes[i]! + slopes[i + 1]! - 2 * rise) / (h * h),
+        ],
+        4 * (i * columns + k),
+      );
     }
   }
   return (argument) => {
@@ -29,14 +44,18 @@ export function monotoneTable(rows: readonly (readonly number[])[], rule: SlopeR
     while (i < last - 1 && x > at[i + 1]!) i++;
     const u = x - at[i]!;
     const out = new Array<number>(columns);
-    for (let k = 0, c = 4 * i * columns; k < columns; k++, c += 4) out[k] = cubics[c]! + u * (cubics[c + 1]! + u * (cubics[c + 2]! + u * cubics[c + 3]!));
+    for (let k = 0, c = 4 * i * columns; k < columns; k++, c += 4)
+      out[k] = cubics[c]! + u * (cubics[c + 1]! + u * (cubics[c + 2]! + u * cubics[c + 3]!));
     return out;
   };
 }
 
 /** A table of one column as a plain function, with plain slopes. @param at arguments, ascending. */
 export function monotoneCurve(at: readonly number[], values: readonly number[]): (x: number) => number {
-  const table = monotoneTable(at.map((x, i) => [x, values[i]!]), "plain");
+  const table = monotoneTable(
+    at.map((x, i) => [x, values[i]!]),
+    "plain",
+  );
   return (x) => table(x)[0]!;
 }
 

@@ -8,7 +8,10 @@ export interface GridWindow {
   readonly rows: readonly [number, number];
 }
 
-/** A mesh of quads under construction; every vertex carries a tag that says what it is. Indices are stable: vertices are only appended. */
+/**
+ * A mesh of quads under construction; every vertex carries a tag that says what it is. Indices are stable: vertices are
+ * only appended.
+ */
 export class QuadMesh<Tag> {
   readonly points: Vec3[] = [];
   readonly tags: Tag[] = [];
@@ -45,10 +48,14 @@ export class QuadMesh<Tag> {
   }
 }
 
-export const isInside = (i: number, j: number, { columns, rows }: GridWindow): boolean => i > columns[0] && i < columns[1] && j > rows[0] && j < rows[1];
-export const isCellInside = (i: number, j: number, { columns, rows }: GridWindow): boolean => i >= columns[0] && i < columns[1] && j >= rows[0] && j < rows[1];
+export const isInside = (i: number, j: number, { columns, rows }: GridWindow): boolean =>
+  i > columns[0] && i < columns[1] && j > rows[0] && j < rows[1];
+export const isCellInside = (i: number, j: number, { columns, rows }: GridWindow): boolean =>
+  i >= columns[0] && i < columns[1] && j >= rows[0] && j < rows[1];
 
-/** Grid places round a window: along the first row, down the last column, back along the last row, up the first column. */
+/**
+ * Grid places round a window: along the first row, down the last column, back along the last row, up the first column.
+ */
 export function windowRing({ columns: [i0, i1], rows: [j0, j1] }: GridWindow): [number, number][] {
   const ring: [number, number][] = [];
   for (let i = i0; i < i1; i++) ring.push([i, j0]);
@@ -83,7 +90,12 @@ export function meanOf(points: readonly Vec3[], of: Iterable<number>): Vec3 {
 }
 
 /** Point of a Coons patch (Coons 1967): four border curves, s down from top to bottom, t across from left to right. */
-export function coonsPoint(s: number, t: number, border: { top: Vec3; bottom: Vec3; left: Vec3; right: Vec3 }, corner: { topLeft: Vec3; topRight: Vec3; bottomLeft: Vec3; bottomRight: Vec3 }): Vec3 {
+export function coonsPoint(
+  s: number,
+  t: number,
+  border: { top: Vec3; bottom: Vec3; left: Vec3; right: Vec3 },
+  corner: { topLeft: Vec3; topRight: Vec3; bottomLeft: Vec3; bottomRight: Vec3 },
+): Vec3 {
   const ruled = lerp(border.top, border.bottom, s);
   const across = lerp(border.left, border.right, t);
   const bilinear = lerp(lerp(corner.topLeft, corner.topRight, t), lerp(corner.bottomLeft, corner.bottomRight, t), s);
@@ -107,7 +119,10 @@ export function turnOver(q: Quad): void {
   [q[1], q[3]] = [q[3], q[1]];
 }
 
-/** Turns quads round, in place, until neighbours agree and the whole faces outward. Throws when an edge has more than two faces. */
+/**
+ * Turns quads round, in place, until neighbours agree and the whole faces outward. Throws when an edge has more than
+ * two faces.
+ */
 export function orientOutward(points: readonly Vec3[], quads: Quad[]): void {
   const facesAt = new Map<number, number[]>();
   quads.forEach((q, f) => {
@@ -115,7 +130,8 @@ export function orientOutward(points: readonly Vec3[], quads: Quad[]): void {
       const key = edgeKey(q[k]!, q[(k + 1) % 4]!);
       const faces = facesAt.get(key);
       if (!faces) facesAt.set(key, [f]);
-      else if (faces.push(f) > 2) throw new Error(`orientOutward: edge ${q[k]}-${q[(k + 1) % 4]} has ${faces.length} faces`);
+      else if (faces.push(f) > 2)
+        throw new Error(`orientOutward: edge ${q[k]}-${q[(k + 1) % 4]} has ${faces.length} faces`);
     }
   });
   const seen = new Uint8Array(quads.length);

@@ -1,7 +1,8 @@
 import type { Vec3 } from "../../core/math/vec3";
 
 /**
- * Radius as a smooth function of direction, fitted to points of the left half and their mirror images: radial basis functions
+ * Radius as a smooth function of direction, fitted to points of the left half and their mirror images: radial basis
+ * functions
  * r^3 on unit directions with a linear part in y and z, a small ridge for calm between the points.
  * Solved by Gauss-Jordan with row pivoting; `points.length` up to a few hundred.
  * @param points any unit; must not lie at `centre`.

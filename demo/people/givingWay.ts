@@ -3,7 +3,8 @@ import { deriveShapes, type DerivedItem } from "../../core/shapes/deriveShapes";
 import type { Character } from "../../core/model/character";
 
 /**
- * Which unit gives way to which where the two do not go together, and by how many eighths: settled on Wick's face with the pair matrix, every one the least that
+ * Which unit gives way to which where the two do not go together, and by how many eighths: settled on Wick's face with
+ * the pair matrix, every one the least that
  * brings lips, lids and faces within their limits. What is said of the left holds for the right.
  */
 const GIVES_WAY: Readonly<Record<string, Readonly<Record<string, number>>>> = {
@@ -42,7 +43,12 @@ export function withCombinations(character: Character): Character {
   const items = new Map<string, DerivedItem>();
   const add = (giver: string, other: string, eighths: number): void => {
     const name = `${giver}_with_${other}`;
-    items.set(name, { name, label: `${giver} gives way to ${other}`, from: { way: "mix", of: [{ shape: giver, weight: -eighths / 8 }] }, driver: { of: [giver, other], rule: "product", enabled: true } });
+    items.set(name, {
+      name,
+      label: `${giver} gives way to ${other}`,
+      from: { way: "mix", of: [{ shape: giver, weight: -eighths / 8 }] },
+      driver: { of: [giver, other], rule: "product", enabled: true },
+    });
   };
   const swap = (name: string): string => (/left|right/.test(name) ? mirrorName(name) : name);
   for (const [giver, others] of Object.entries(GIVES_WAY))

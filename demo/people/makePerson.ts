@@ -2,7 +2,15 @@ import { worldMatrices } from "../../core/deform/poseSkeleton";
 import { composeTRS, decomposeTRS, invertAffine, translationOf } from "../../core/math/mat4";
 import { conjugate, multiplyQuat, rotate } from "../../core/math/quat";
 import { add, normalize, scale, sub, type Vec3 } from "../../core/math/vec3";
-import { NO_JOINT, vertexCountOf, type Character, type Joint, type Material, type Part, type Skeleton } from "../../core/model/character";
+import {
+  NO_JOINT,
+  vertexCountOf,
+  type Character,
+  type Joint,
+  type Material,
+  type Part,
+  type Skeleton,
+} from "../../core/model/character";
 import { neighboursOf } from "../../core/model/neighbours";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { colour } from "../figure/parts/colour";
@@ -16,23 +24,36 @@ import { extremityMap, eyeMap, eyeShare, headMap, limbMap, torsoMap, type PointM
  */
 export function makePerson(base: Character, person: Person): Character {
   const maps = jointMaps(base, person);
-  const parts = base.parts.map((part) => ({ ...part, positions: mapped(part, maps, part.positions), colors: part.colors && tinted(part, person) }));
+  const parts = base.parts.map((part) => ({
+    ...part,
+    positions: mapped(part, maps, part.positions),
+    colors: part.colors && tinted(part, person),
+  }));
   const neighbours = parts.map(neighboursOf);
   // the base's proportion shapes lead away from the base's own build
-  const shapes = base.shapes.filter((shape) => !shape.jointOffsets).map((shape) => ({
-    ...shape,
-    deltas: shape.deltas.map((delta) => {
-      const part = base.parts[delta.part]!;
-      const out = new Float32Array(delta.deltas.length);
-      delta.vertices.forEach((v, k) => {
-        const rest = pointOf(part.positions, v);
-        const moved = add(rest, [delta.deltas[3 * k]!, delta.deltas[3 * k + 1]!, delta.deltas[3 * k + 2]!]);
-        out.set(sub(carry(part, maps, v, moved, rest), carry(part, maps, v, rest, rest)), 3 * k);
-      });
-      return unfoldShape(parts[delta.part]!, { ...delta, deltas: out }, neighbours[delta.part]);
-    }),
-  }));
-  return { ...base, name: person.name, parts, shapes, skeleton: movedSkeleton(base.skeleton!, maps), materials: base.materials.map((m) => dyed(m, person)) };
+  const shapes = base.shapes
+    .filter((shape) => !shape.jointOffsets)
+    .map((shape) => ({
+      ...shape,
+      deltas: shape.deltas.map((delta) => {
+        const part = base.parts[delta.part]!;
+        const out = new Float32Array(delta.deltas.length);
+        delta.vertices.forEach((v, k) => {
+          const rest = pointOf(part.positions, v);
+          const moved = add(rest, [delta.deltas[3 * k]!, delta.deltas[3 * k + 1]!, delta.deltas[3 * k + 2]!]);
+          out.set(sub(carry(part, maps, v, moved, rest), carry(part, maps, v, rest, rest)), 3 * k);
+        });
+        return unfoldShape(parts[delta.part]!, { ...delta, deltas: out }, neighbours[delta.part]);
+      }),
+    }));
+  return {
+    ...base,
+    name: person.name,
+    parts,
+    shapes,
+    skeleton: movedSkeleton(base.skeleton!, maps),
+    materials: base.materials.map((m) => dyed(m, person)),
+  };
 }
 
 interface JointMaps {
@@ -62,16 +83,24 @@ function jointMaps(base: Character, person: Person): JointMaps {
     const side = bone.startsWith("left") ? "left" : bone.startsWith("right") ? "right" : null;
     const kind = side ? bone.slice(side.length) : bone;
     inHead[j] = kind === "head" || (joint.parent !== NO_JOINT && inHead[joint.parent]!);
-    const limb = (to: string, [length, girth]: readonly [number, number]): PointMap => limbMap(place[j]!, above(place[j]!), normalize(sub(at(`${side}${to}`), place[j]!)), length, girth);
+    const limb = (to: string, [length, girth]: readonly [number, number]): PointMap =>
+      limbMap(place[j]!, above(place[j]!), normalize(sub(at(`${side}${to}`), place[j]!)), length, girth);
     const { body } = person;
     if (kind === "Eye") of[j] = eyes[side === "left" ? 0 : 1];
     else if (inHead[j]) of[j] = head;
     else if (["hips", "spine", "chest", "upperChest", "neck", "Shoulder"].includes(kind)) of[j] = torso;
     else if (kind === "UpperArm") of[j] = limb("LowerArm", body.upperArm);
     else if (kind === "LowerArm") of[j] = limb("Hand", body.lowerArm);
-    else if (kind === "UpperLeg") of[j] = hipMap(place[j]!, torso, normalize(sub(at(`${side}LowerLeg`), place[j]!)), person);
+    else if (kind === "UpperLeg")
+      of[j] = hipMap(place[j]!, torso, normalize(sub(at(`${side}LowerLeg`), place[j]!)), person);
     else if (kind === "LowerLeg") of[j] = limb("Foot", body.lowerLeg);
-    else if (kind === "Hand") of[j] = extremityMap(place[j]!, above(place[j]!), acrossHand(at(`${side}IndexProximal`), at(`${side}LittleProximal`)), ...body.hand);
+    else if (kind === "Hand")
+      of[j] = extremityMap(
+        place[j]!,
+        above(place[j]!),
+        acrossHand(at(`${side}IndexProximal`), at(`${side}LittleProximal`)),
+        ...body.hand,
+      );
     else if (kind === "Foot") of[j] = footMap(place[j]!, above(place[j]!), person);
     else of[j] = above;
   });
@@ -133,13 +162,20 @@ function movedSkeleton(skeleton: Skeleton, maps: JointMaps): Skeleton {
     invertAffine(inverse, 0, m, 0);
     inverseBinds.set(inverse, 16 * j);
     const up = joint.parent;
-    return up === NO_JOINT ? { ...joint, translation: to[j]! } : { ...joint, translation: rotate(conjugate(frame[up]!), sub(to[j]!, to[up]!)), rotation: multiplyQuat(conjugate(frame[up]!), frame[j]!) };
+    return up === NO_JOINT
+      ? { ...joint, translation: to[j]! }
+      : {
+          ...joint,
+          translation: rotate(conjugate(frame[up]!), sub(to[j]!, to[up]!)),
+          rotation: multiplyQuat(conjugate(frame[up]!), frame[j]!),
+        };
   });
   return { ...skeleton, joints, inverseBinds };
 }
 
 const linear = (c: readonly number[]): readonly number[] => colour(c[0]!, c[1]!, c[2]!);
-const ratio = (to: readonly number[], from: readonly number[]): number[] => linear(to).map((x, k) => x / linear(from)[k]!);
+const ratio = (to: readonly number[], from: readonly number[]): number[] =>
+  linear(to).map((x, k) => x / linear(from)[k]!);
 
 const luminance = (c: readonly number[]): number => 0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!;
 /** Red over green of the base's skin, linear. */
@@ -159,17 +195,32 @@ function tinted(part: Part, person: Person): Float32Array {
       const tinted = c.map((x, k) => x * skin[k]!);
       // lips: what is redder than skin gives way to it by the person's share
       const red = Math.min(1, Math.max(0, (c[0] / c[1] / (BASE_RED * 1.5) - 1) * 2)) * (1 - tones.lips);
-      out.set(tinted.map((x, k) => x + red * (0.55 * pale[k]! - x)), i);
+      out.set(
+        tinted.map((x, k) => x + red * (0.55 * pale[k]! - x)),
+        i,
+      );
     } else if (part.kind === "hair" || part.kind === "brow") {
       const light = luminance(c) / luminance(linear(BASE.hair));
-      out.set(hair.map((x) => Math.min(1, x * light)), i);
-    } else if (part.kind === "eye" && Math.min(...c) <= 0.4) out.set(c.map((x, k) => Math.min(1, x * iris[k]!)), i);
+      out.set(
+        hair.map((x) => Math.min(1, x * light)),
+        i,
+      );
+    } else if (part.kind === "eye" && Math.min(...c) <= 0.4)
+      out.set(
+        c.map((x, k) => Math.min(1, x * iris[k]!)),
+        i,
+      );
   }
   return out;
 }
 
 function dyed(material: Material, person: Person): Material {
-  const cloth = material.name === "top cloth" ? person.colour.top : material.name === "trouser cloth" ? person.colour.trousers : null;
+  const cloth =
+    material.name === "top cloth"
+      ? person.colour.top
+      : material.name === "trouser cloth"
+        ? person.colour.trousers
+        : null;
   const [r, g, b] = cloth ? linear(cloth) : [];
   return cloth ? { ...material, baseColor: [r!, g!, b!, 1] } : material;
 }

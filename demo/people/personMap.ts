@@ -11,7 +11,10 @@ export function pushed(pushes: readonly Push[], p: Vec3): Vec3 {
   let [x, y, z] = p;
   for (const { centre, width, by } of pushes)
     for (const side of centre[0] === 0 ? [1] : [1, -1]) {
-      const d = ((p[0] - side * centre[0]) / width[0]) ** 2 + ((p[1] - centre[1]) / width[1]) ** 2 + ((p[2] - centre[2]) / width[2]) ** 2;
+      const d =
+        ((p[0] - side * centre[0]) / width[0]) ** 2 +
+        ((p[1] - centre[1]) / width[1]) ** 2 +
+        ((p[2] - centre[2]) / width[2]) ** 2;
       const share = Math.exp(-d);
       x += side * share * by[0];
       y += share * by[1];
@@ -37,7 +40,9 @@ export function torsoMap(person: Person): PointMap {
   };
 }
 
-/** Head: a table for each direction about the head's origin, the nose scaled about its own middle, soft pushes. Metres. */
+/**
+ * Head: a table for each direction about the head's origin, the nose scaled about its own middle, soft pushes. Metres.
+ */
 export function headMap(person: Person): PointMap {
   const { at, height, width, depth, pushes, nose } = person.head;
   const heights = monotoneTable(height);
@@ -46,7 +51,11 @@ export function headMap(person: Person): PointMap {
   const warp = (q: Vec3): Vec3 => {
     const [wFront, wBehind] = widths(q[1]) as [number, number];
     const [dFront, dBehind] = depths(q[1]) as [number, number];
-    return [q[0] * frontOrBehind(q[2], wFront, wBehind, 30), heights(q[1])[0]! + beyond(height, q[1]), q[2] * frontOrBehind(q[2], dFront, dBehind, 30)];
+    return [
+      q[0] * frontOrBehind(q[2], wFront, wBehind, 30),
+      heights(q[1])[0]! + beyond(height, q[1]),
+      q[2] * frontOrBehind(q[2], dFront, dBehind, 30),
+    ];
   };
   const noseAt: Vec3 = [...BASE.nose];
   const noseTo = warp(noseAt);
@@ -56,14 +65,19 @@ export function headMap(person: Person): PointMap {
     // around the nose its own factors take over
     const d = ((q[0] - noseAt[0]) / 15) ** 2 + ((q[1] - noseAt[1]) / 22) ** 2 + ((q[2] - noseAt[2] - 6) / 20) ** 2;
     const share = Math.exp(-d * d);
-    const own: Vec3 = [noseTo[0] + (q[0] - noseAt[0]) * nose[0], noseTo[1] + (q[1] - noseAt[1]) * nose[1], noseTo[2] + (q[2] - noseAt[2]) * nose[2]];
+    const own: Vec3 = [
+      noseTo[0] + (q[0] - noseAt[0]) * nose[0],
+      noseTo[1] + (q[1] - noseAt[1]) * nose[1],
+      noseTo[2] + (q[2] - noseAt[2]) * nose[2],
+    ];
     const mixed = add(plain, scale(sub(own, plain), share));
     return add(at as Vec3, scale(mixed, UNIT));
   };
 }
 
 /** What a height table leaves constant outside its rows goes on with slope 1. */
-const beyond = (rows: readonly (readonly number[])[], y: number): number => (y > rows[rows.length - 1]![0]! ? y - rows[rows.length - 1]![0]! : y < rows[0]![0]! ? y - rows[0]![0]! : 0);
+const beyond = (rows: readonly (readonly number[])[], y: number): number =>
+  y > rows[rows.length - 1]![0]! ? y - rows[rows.length - 1]![0]! : y < rows[0]![0]! ? y - rows[0]![0]! : 0;
 
 /** The eyeball, and what lies on it: carried and scaled as a whole, so that lids stay on the sphere. */
 export function eyeMap(person: Person, side: 1 | -1): PointMap {

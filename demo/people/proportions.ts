@@ -28,8 +28,14 @@ export function proportionShapes(base: Character): Shape[] {
     const deltas = base.parts.map((part, p): ShapeDelta => {
       const to = other.parts[p]!.positions;
       const move = (i: number): number => share * (to[i]! - part.positions[i]!);
-      const vertices = Array.from({ length: to.length / 3 }, (_, v) => v).filter((v) => Math.hypot(move(3 * v), move(3 * v + 1), move(3 * v + 2)) > LEAST_MOVE);
-      return { part: p, vertices: Uint32Array.from(vertices), deltas: Float32Array.from(vertices.flatMap((v) => [move(3 * v), move(3 * v + 1), move(3 * v + 2)])) };
+      const vertices = Array.from({ length: to.length / 3 }, (_, v) => v).filter(
+        (v) => Math.hypot(move(3 * v), move(3 * v + 1), move(3 * v + 2)) > LEAST_MOVE,
+      );
+      return {
+        part: p,
+        vertices: Uint32Array.from(vertices),
+        deltas: Float32Array.from(vertices.flatMap((v) => [move(3 * v), move(3 * v + 1), move(3 * v + 2)])),
+      };
     });
     const [from, to] = [base, other].map((c) => worldMatrices(c.skeleton!, {}));
     const jointOffsets = base.skeleton!.joints.map((joint, j) => {

@@ -21,12 +21,36 @@ interface TakeSpec {
   /** One frame in so many is late by `late` seconds. */
   readonly lateEvery: number;
   readonly late: number;
-  readonly signal: (t: number) => { values: Readonly<Record<string, number>>; head: readonly [number, number, number]; gaze: readonly [number, number] };
+  readonly signal: (t: number) => {
+    values: Readonly<Record<string, number>>;
+    head: readonly [number, number, number];
+    gaze: readonly [number, number];
+  };
 }
 
-const CHANNELS = ["AU1_left", "AU1_right", "AU2_left", "AU2_right", "AU4_left", "AU4_right", "AU6_left", "AU6_right", "AU12_left", "AU12_right", "AU18", "AU25", "AU26", "AU43_left", "AU43_right"] as const;
-const bump = (t: number, at: number, width: number): number => smoothstep(at - width, at, t) * (1 - smoothstep(at, at + width, t));
-const pair = (unit: string, left: number, right = left): Record<string, number> => ({ [`${unit}_left`]: left, [`${unit}_right`]: right });
+const CHANNELS = [
+  "AU1_left",
+  "AU1_right",
+  "AU2_left",
+  "AU2_right",
+  "AU4_left",
+  "AU4_right",
+  "AU6_left",
+  "AU6_right",
+  "AU12_left",
+  "AU12_right",
+  "AU18",
+  "AU25",
+  "AU26",
+  "AU43_left",
+  "AU43_right",
+] as const;
+const bump = (t: number, at: number, width: number): number =>
+  smoothstep(at - width, at, t) * (1 - smoothstep(at, at + width, t));
+const pair = (unit: string, left: number, right = left): Record<string, number> => ({
+  [`${unit}_left`]: left,
+  [`${unit}_right`]: right,
+});
 const blinks = (t: number, every: number): number => bump(t % every, every * 0.6, 0.12);
 
 /** Jaw, parting and rounding of the phones of a line; lips shut for p, b, m. */
@@ -56,16 +80,59 @@ function talking(line: Line): (t: number) => Record<string, number> {
 
 const SPECS: readonly TakeSpec[] = [
   {
-    id: "greeting", rate: 60, seconds: 5, noise: 0.006, lost: [], lateEvery: 40, late: 0.05,
-    signal: (t) => ({ values: { ...pair("AU12", 0.8 * smoothstep(0.4, 1, t) * (1 - smoothstep(3.6, 4.6, t))), ...pair("AU6", 0.5 * smoothstep(0.6, 1.2, t) * (1 - smoothstep(3.4, 4.4, t))), ...pair("AU43", blinks(t, 2.4)), ...pair("AU2", 0.6 * bump(t, 1.2, 0.5)) }, head: [4 * bump(t, 1.4, 0.4), 10 * Math.sin(t), 2 * Math.sin(0.7 * t)], gaze: [-8 * Math.sin(t), -2] }),
+    id: "greeting",
+    rate: 60,
+    seconds: 5,
+    noise: 0.006,
+    lost: [],
+    lateEvery: 40,
+    late: 0.05,
+    signal: (t) => ({
+      values: {
+        ...pair("AU12", 0.8 * smoothstep(0.4, 1, t) * (1 - smoothstep(3.6, 4.6, t))),
+        ...pair("AU6", 0.5 * smoothstep(0.6, 1.2, t) * (1 - smoothstep(3.4, 4.4, t))),
+        ...pair("AU43", blinks(t, 2.4)),
+        ...pair("AU2", 0.6 * bump(t, 1.2, 0.5)),
+      },
+      head: [4 * bump(t, 1.4, 0.4), 10 * Math.sin(t), 2 * Math.sin(0.7 * t)],
+      gaze: [-8 * Math.sin(t), -2],
+    }),
   },
   {
-    id: "announcement", rate: 60, seconds: 4, noise: 0.01, lost: [[2.1, 2.3]], lateEvery: 25, late: 0.08,
-    signal: (t) => ({ values: { ...talking(LINES[1]!)(t), ...pair("AU43", blinks(t, 1.9)), ...pair("AU1", 0.4 * bump(t, 2, 0.5)), ...pair("AU12", 0.15) }, head: [3 * Math.sin(2 * t), 6 * Math.sin(0.9 * t), 0], gaze: [0, -3] }),
+    id: "announcement",
+    rate: 60,
+    seconds: 4,
+    noise: 0.01,
+    lost: [[2.1, 2.3]],
+    lateEvery: 25,
+    late: 0.08,
+    signal: (t) => ({
+      values: {
+        ...talking(LINES[1]!)(t),
+        ...pair("AU43", blinks(t, 1.9)),
+        ...pair("AU1", 0.4 * bump(t, 2, 0.5)),
+        ...pair("AU12", 0.15),
+      },
+      head: [3 * Math.sin(2 * t), 6 * Math.sin(0.9 * t), 0],
+      gaze: [0, -3],
+    }),
   },
   {
-    id: "held still", rate: 30, seconds: 6, noise: 0.02, lost: [[1, 1.4], [4.2, 4.3]], lateEvery: 12, late: 0.12,
-    signal: (t) => ({ values: { ...pair("AU4", 0.3, 0.28), AU26: 0.02, ...pair("AU43", blinks(t, 3.1)) }, head: [2, -14, 1], gaze: [14, 0] }),
+    id: "held still",
+    rate: 30,
+    seconds: 6,
+    noise: 0.02,
+    lost: [
+      [1, 1.4],
+      [4.2, 4.3],
+    ],
+    lateEvery: 12,
+    late: 0.12,
+    signal: (t) => ({
+      values: { ...pair("AU4", 0.3, 0.28), AU26: 0.02, ...pair("AU43", blinks(t, 3.1)) },
+      head: [2, -14, 1],
+      gaze: [14, 0],
+    }),
   },
 ];
 
@@ -84,9 +151,24 @@ function makeTake({ id, rate, seconds, noise, lost, lateEvery, late, signal }: T
     const { values, head, gaze } = signal(time);
     const isLost = lost.some(([from, to]) => time >= from && time < to);
     const measured = CHANNELS.map((c) => round(Math.min(1, Math.max(0, (values[c] ?? 0) + noise * next()))));
-    return { type: "frame", index: i, time: round(time), values: isLost ? null : measured, head: head.map(round) as unknown as Frame["head"], gaze: gaze.map(round) as unknown as Frame["gaze"] };
+    return {
+      type: "frame",
+      index: i,
+      time: round(time),
+      values: isLost ? null : measured,
+      head: head.map(round) as unknown as Frame["head"],
+      gaze: gaze.map(round) as unknown as Frame["gaze"],
+    };
   });
-  const hello: Hello = { type: "hello", version: PROTOCOL_VERSION, source: "Slackwater tracker stand-in", take: id, rate, seconds, channels: [...CHANNELS] };
+  const hello: Hello = {
+    type: "hello",
+    version: PROTOCOL_VERSION,
+    source: "Slackwater tracker stand-in",
+    take: id,
+    rate,
+    seconds,
+    channels: [...CHANNELS],
+  };
   return { hello, frames, delays: frames.map((_, i) => (i % lateEvery === lateEvery - 1 ? late : 0)) };
 }
 
@@ -95,6 +177,8 @@ export const TAKES: readonly Take[] = SPECS.map(makeTake);
 
 /** A take as CSV: one row a frame, empty cells where the face was lost. */
 export function takeCsv({ hello, frames }: Take): string {
-  const rows = frames.map((f) => [f.index, f.time, ...(f.values ?? hello.channels.map(() => "")), ...f.head, ...f.gaze].join(","));
+  const rows = frames.map((f) =>
+    [f.index, f.time, ...(f.values ?? hello.channels.map(() => "")), ...f.head, ...f.gaze].join(","),
+  );
   return `${["frame", "seconds", ...hello.channels, "head_pitch", "head_yaw", "head_roll", "gaze_yaw", "gaze_pitch"].join(",")}\n${rows.join("\n")}\n`;
 }

@@ -8,10 +8,15 @@ export interface StandIn {
 }
 
 /**
- * Plays takes over the tracking protocol (core/tracking/frame.ts) on loopback, at their own rate, with their noise, dropouts and late packets.
+ * Plays takes over the tracking protocol (core/tracking/frame.ts) on loopback, at their own rate, with their noise,
+ * dropouts and late packets.
  * Speed 1 is real time. Messages that are not of the protocol close the connection with the reason.
  */
-export function startStandIn({ port = 0, take = TAKES[0]!.hello.take, speed = 1 }: { port?: number; take?: string; speed?: number } = {}): Promise<StandIn> {
+export function startStandIn({
+  port = 0,
+  take = TAKES[0]!.hello.take,
+  speed = 1,
+}: { port?: number; take?: string; speed?: number } = {}): Promise<StandIn> {
   const first = takeNamed(take);
   const server = new WebSocketServer({ host: "127.0.0.1", port, maxPayload: 64 * 1024 });
   server.on("connection", (socket) => serve(socket, first, speed));
@@ -21,10 +26,11 @@ export function startStandIn({ port = 0, take = TAKES[0]!.hello.take, speed = 1 
       const address = server.address();
       resolve({
         port: typeof address === "object" && address ? address.port : port,
-        close: () => new Promise((done) => {
-          for (const client of server.clients) client.terminate();
-          server.close(() => done());
-        }),
+        close: () =>
+          new Promise((done) => {
+            for (const client of server.clients) client.terminate();
+            server.close(() => done());
+          }),
       });
     });
   });
@@ -42,7 +48,8 @@ function serve(socket: WebSocket, first: Take, speed: number): void {
   let take = first;
   let next = 0;
   let timer: NodeJS.Timeout | null = null;
-  const send = (message: SenderMessage): void => void (socket.readyState === socket.OPEN && socket.send(JSON.stringify(message)));
+  const send = (message: SenderMessage): void =>
+    void (socket.readyState === socket.OPEN && socket.send(JSON.stringify(message)));
   const stop = (): void => void (timer && clearTimeout(timer));
   const step = (): void => {
     const frame = take.frames[next];
@@ -60,7 +67,8 @@ function serve(socket: WebSocket, first: Take, speed: number): void {
     const parsed = receiverMessageSchema.safeParse(readJson(String(data)));
     if (!parsed.success) return socket.close(INVALID_MESSAGE, "not a message of the tracking protocol");
     stop();
-    if (parsed.data.type === "seek") next = Math.min(take.frames.length, Math.round(parsed.data.time * take.hello.rate));
+    if (parsed.data.type === "seek")
+      next = Math.min(take.frames.length, Math.round(parsed.data.time * take.hello.rate));
     if (parsed.data.type === "play" && parsed.data.take !== undefined) {
       const wanted = TAKES.find((t) => t.hello.take === (parsed.data as { take?: string }).take);
       if (!wanted) return socket.close(INVALID_MESSAGE, "no such take");

@@ -12,7 +12,8 @@ export interface FullDiskReport {
   readonly serverDied: boolean;
 }
 
-const mount = (megabytes: number, on: string): void => void execFileSync("mount", ["-t", "tmpfs", "-o", `size=${megabytes}m,mode=0755`, "tmpfs", on], { stdio: "ignore" });
+const mount = (megabytes: number, on: string): void =>
+  void execFileSync("mount", ["-t", "tmpfs", "-o", `size=${megabytes}m,mode=0755`, "tmpfs", on], { stdio: "ignore" });
 const unmount = (on: string): void => {
   try {
     execFileSync("umount", ["-l", on], { stdio: "ignore" });
@@ -21,7 +22,9 @@ const unmount = (on: string): void => {
   }
 };
 
-/** A data folder on a small disk in memory: filled up while steps are sent, and emptied again. Needs the right to mount. */
+/**
+ * A data folder on a small disk in memory: filled up while steps are sent, and emptied again. Needs the right to mount.
+ */
 export async function fillDisk(port: number, databaseUrlFor: NodeJS.ProcessEnv): Promise<FullDiskReport> {
   const folder = newFolder();
   const disk = path.join(folder.path, "disk");
@@ -39,8 +42,13 @@ export async function fillDisk(port: number, databaseUrlFor: NodeJS.ProcessEnv):
     const tooSmall = `${code}: ${small.said.trim()}`;
     unmount(disk);
     mount(700, disk);
-    const server = new Running(port, { ...databaseUrlFor, YXOMORPH_DATA: path.join(disk, "data"), YXOMORPH_DEMO: "off" });
-    if ((await server.start()) !== null) return { ...nothing, left: `the server did not start: ${server.said.trim()}`, tooSmall };
+    const server = new Running(port, {
+      ...databaseUrlFor,
+      YXOMORPH_DATA: path.join(disk, "data"),
+      YXOMORPH_DEMO: "off",
+    });
+    if ((await server.start()) !== null)
+      return { ...nothing, left: `the server did not start: ${server.said.trim()}`, tooSmall };
     const id = (await server.takeIn("limb.glb", await smallGlb()))!;
     let confirmed = 0;
     let revision = 0;
@@ -58,7 +66,9 @@ export async function fillDisk(port: number, databaseUrlFor: NodeJS.ProcessEnv):
     const room = Math.max(0, free.bavail * free.bsize);
     writeFileSync(filler, "");
     try {
-      execFileSync("dd", ["if=/dev/zero", `of=${filler}`, "bs=1M", `count=${Math.ceil(room / 1048576) + 8}`], { stdio: "ignore" });
+      execFileSync("dd", ["if=/dev/zero", `of=${filler}`, "bs=1M", `count=${Math.ceil(room / 1048576) + 8}`], {
+        stdio: "ignore",
+      });
     } catch {
       // it ends when the disk is full
     }

@@ -14,13 +14,22 @@ export interface KillReport {
   readonly notBack: number;
 }
 
-const databasePid = (data: string): number => Number(readFileSync(path.join(data, "postgres", "data", "postmaster.pid"), "utf8").split("\n")[0]);
+const databasePid = (data: string): number =>
+  Number(readFileSync(path.join(data, "postgres", "data", "postmaster.pid"), "utf8").split("\n")[0]);
 
 /**
- * Steps are sent one after the other, each again with its key until it is answered, while the server or its database is killed at random moments.
+ * Steps are sent one after the other, each again with its key until it is answered, while the server or its database
+ * is killed at random moments.
  * Afterwards every confirmed step must be in the ledger once, and every character that is listed must be whole.
  */
-export async function killInMidSave(server: Running, data: string, id: string, rounds: number, glb: Uint8Array, what: "server" | "database"): Promise<KillReport> {
+export async function killInMidSave(
+  server: Running,
+  data: string,
+  id: string,
+  rounds: number,
+  glb: Uint8Array,
+  what: "server" | "database",
+): Promise<KillReport> {
   const random = randomFrom(rounds + (what === "server" ? 1 : 2));
   let [confirmed, serverDied, notBack] = [0, 0, 0];
   let revision = (await server.ask<{ revision: number }>(`/api/characters/${id}/state`))!.body.revision;
@@ -30,15 +39,17 @@ export async function killInMidSave(server: Running, data: string, id: string, r
     // three saves and an import are on their way when it is killed
     const importing = server.takeIn(`limb ${round}.glb`, glb);
     const killAt = 30 + 500 * random();
-    const killing = new Promise<void>((r) => setTimeout(() => {
-      try {
-        if (what === "server") server.child!.kill("SIGKILL");
-        else process.kill(databasePid(data), "SIGKILL");
-      } catch {
-        // it is down
-      }
-      r();
-    }, killAt));
+    const killing = new Promise<void>((r) =>
+      setTimeout(() => {
+        try {
+          if (what === "server") server.child!.kill("SIGKILL");
+          else process.kill(databasePid(data), "SIGKILL");
+        } catch {
+          // it is down
+        }
+        r();
+      }, killAt),
+    );
     for (let k = 0; k < 3; k++) {
       const key = `round ${round} step ${k} of ${what}`;
       for (let attempt = 0; attempt < 60; attempt++) {
@@ -60,7 +71,8 @@ export async function killInMidSave(server: Running, data: string, id: string, r
     }
     await killing;
     await importing;
-    for (let i = 0; what === "server" && server.alive && i < 50 && !(await server.ask("/api/characters")); i++) await new Promise((r) => setTimeout(r, 50));
+    for (let i = 0; what === "server" && server.alive && i < 50 && !(await server.ask("/api/characters")); i++)
+      await new Promise((r) => setTimeout(r, 50));
     if (what === "server" && !server.alive) await server.start();
     if (!(await server.untilUp())) notBack++;
   }
@@ -75,5 +87,13 @@ export async function killInMidSave(server: Running, data: string, id: string, r
     const bytes = blob?.ok ? Buffer.from(await blob.arrayBuffer()) : null;
     if (!bytes || createHash("sha256").update(bytes).digest("hex") !== state!.body.baseBlob) halfImports++;
   }
-  return { kills: rounds, confirmed, lost: wanted.filter((x) => !numbers.includes(x)).length, doubled: numbers.length - new Set(numbers).size, halfImports, serverDied, notBack };
+  return {
+    kills: rounds,
+    confirmed,
+    lost: wanted.filter((x) => !numbers.includes(x)).length,
+    doubled: numbers.length - new Set(numbers).size,
+    halfImports,
+    serverDied,
+    notBack,
+  };
 }

@@ -14,13 +14,22 @@ const start = process.memoryUsage().rss;
 let most = start;
 const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 20);
 const at = performance.now();
-await db.transaction((tx) => putStream(tx, hash, megabytes * 1048576, (function* () {
-  for (let i = 0; i < megabytes; i++) yield piece(i);
-})()));
+await db.transaction((tx) =>
+  putStream(
+    tx,
+    hash,
+    megabytes * 1048576,
+    (function* () {
+      for (let i = 0; i < megabytes; i++) yield piece(i);
+    })(),
+  ),
+);
 const written = performance.now();
 const back = createHash("sha256");
 for await (const p of readPieces(db, hash)) back.update(p);
 const read = performance.now();
 clearInterval(watch);
-process.stdout.write(`${JSON.stringify({ same: back.digest("hex") === hash, moreMb: Math.round((most - start) / 1048576), writeS: (written - at) / 1000, readS: (read - written) / 1000 })}\n`);
+process.stdout.write(
+  `${JSON.stringify({ same: back.digest("hex") === hash, moreMb: Math.round((most - start) / 1048576), writeS: (written - at) / 1000, readS: (read - written) / 1000 })}\n`,
+);
 await close();

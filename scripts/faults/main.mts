@@ -20,8 +20,15 @@ const row = (what: string, seen: string, kept: boolean): void => {
   process.stdout.write(`${kept ? "kept  " : "BROKEN"}  ${what.padEnd(46)} ${seen}\n`);
 };
 const files = (what: string, r: MutantReport): void => {
-  row(what, `${r.count} files: ${r.read} read, ${r.refused} refused, ${r.harms.length} harmful, slowest ${(r.slowestMs / 1000).toFixed(1)} s of ${HANG_MS / 1000}`, r.harms.length === 0);
-  for (const h of r.harms.slice(0, 20)) process.stdout.write(`          ${h.what} at ${h.number}, ${h.file}: ${h.told.split("\n").slice(0, 2).join(" ").slice(0, 200)}\n`);
+  row(
+    what,
+    `${r.count} files: ${r.read} read, ${r.refused} refused, ${r.harms.length} harmful, slowest ${(r.slowestMs / 1000).toFixed(1)} s of ${HANG_MS / 1000}`,
+    r.harms.length === 0,
+  );
+  for (const h of r.harms.slice(0, 20))
+    process.stdout.write(
+      `          ${h.what} at ${h.number}, ${h.file}: ${h.told.split("\n").slice(0, 2).join(" ").slice(0, 200)}\n`,
+    );
 };
 
 /** Address of the database that a server keeps in its data folder. */
@@ -52,20 +59,36 @@ try {
       starts++;
     }
     const code = await server.start();
-    const cast = (await server.ask<{ characters: { id: string }[] }>("/api/characters"))?.body.characters.map((c) => c.id) ?? [];
-    row("starts killed after 0.4 to 7 s, then one to the end", `${starts} kills, ${code === null ? "started" : `ended with ${code}: ${server.said.trim()}`}, ${cast.length} characters of the cast`, code === null && cast.length === 5);
+    const cast =
+      (await server.ask<{ characters: { id: string }[] }>("/api/characters"))?.body.characters.map((c) => c.id) ?? [];
+    row(
+      "starts killed after 0.4 to 7 s, then one to the end",
+      `${starts} kills, ${code === null ? "started" : `ended with ${code}: ${server.said.trim()}`}, ${cast.length} characters of the cast`,
+      code === null && cast.length === 5,
+    );
     const id = (await server.takeIn("limb.glb", glb))!;
     if (wanted("kills"))
       for (const what of ["server", "database"] as const) {
         const r = await killInMidSave(server, data, id, number("kills", 12), glb, what);
-        row(`${what} killed in mid-save`, `${r.kills} kills, ${r.confirmed} steps confirmed, ${r.lost} lost, ${r.doubled} doubled, ${r.halfImports} half imports, server died ${r.serverDied}, not back ${r.notBack}`, r.lost + r.doubled + r.halfImports + r.serverDied + r.notBack === 0 && r.confirmed === 3 * r.kills);
+        row(
+          `${what} killed in mid-save`,
+          `${r.kills} kills, ${r.confirmed} steps confirmed, ${r.lost} lost, ${r.doubled} doubled, ${r.halfImports} half imports, server died ${r.serverDied}, not back ${r.notBack}`,
+          r.lost + r.doubled + r.halfImports + r.serverDied + r.notBack === 0 && r.confirmed === 3 * r.kills,
+        );
       }
     if (wanted("servers")) {
       const samePort = new Running(port, { ...env, YXOMORPH_DATA: path.join(folder.path, "other") });
       const sameFolder = new Running(port + 1, env);
       const codes = [await samePort.start(), await sameFolder.start()];
       const up = await server.untilUp(5000);
-      row("a second server on the same port, and folder", `ended with ${codes.join(" and ")}, the first ${up ? "serves on" : "WAS STOPPED"}; "${sameFolder.said.trim().slice(0, 90)}"`, codes.every((c) => c === 2) && up && /Another server/.test(sameFolder.said) && /another program/.test(samePort.said));
+      row(
+        "a second server on the same port, and folder",
+        `ended with ${codes.join(" and ")}, the first ${up ? "serves on" : "WAS STOPPED"}; "${sameFolder.said.trim().slice(0, 90)}"`,
+        codes.every((c) => c === 2) &&
+          up &&
+          /Another server/.test(sameFolder.said) &&
+          /another program/.test(samePort.said),
+      );
     }
     if (wanted("servers")) {
       // a server on a database that is there already starts nothing, and its end ends nothing
@@ -73,18 +96,52 @@ try {
       const code = await guest.start();
       const made = code === null ? await guest.takeIn("limb.glb", glb) : null;
       const both = made !== null && (await server.ask(`/api/characters/${made}/state`))?.status === 200;
-      const races = await Promise.all([server, guest].map((s, i) => s.send(made ?? "", { op: "accept finding", check: "x", part: null, joint: null, shape: null, reason: "one of two" }, 0, `race of server ${i}`)));
+      const races = await Promise.all(
+        [server, guest].map((s, i) =>
+          s.send(
+            made ?? "",
+            { op: "accept finding", check: "x", part: null, joint: null, shape: null, reason: "one of two" },
+            0,
+            `race of server ${i}`,
+          ),
+        ),
+      );
       await guest.end("SIGTERM");
       const up = await server.untilUp(3000);
-      row("two servers on one database", `${code === null ? "started" : `ended with ${code}`}, ${both ? "both see" : "NOT BOTH SEE"} the character, two saves at once: ${races.map((r) => r?.status).sort().join(" and ")}, the first ${up ? "serves on" : "WAS STOPPED"}`, code === null && both && up && races.map((r) => r?.status).sort().join() === "200,409");
+      row(
+        "two servers on one database",
+        `${code === null ? "started" : `ended with ${code}`}, ${both ? "both see" : "NOT BOTH SEE"} the character, two saves at once: ${races
+          .map((r) => r?.status)
+          .sort()
+          .join(" and ")}, the first ${up ? "serves on" : "WAS STOPPED"}`,
+        code === null &&
+          both &&
+          up &&
+          races
+            .map((r) => r?.status)
+            .sort()
+            .join() === "200,409",
+      );
     }
     if (wanted("clients")) {
       const r = await manyClients(server, ["oda", "tarn", "wick"], id, number("clients", 50), 5);
-      row(`${r.clients} clients at once`, `${r.pages} pages, median ${Math.round(r.medianMs)} ms, 95 % under ${Math.round(r.p95Ms)} ms, ${r.failed} failed; ${r.confirmed} steps confirmed, ${r.inLedger} in the ledger, ${r.conflicts} conflicts told`, r.failed === 0 && r.confirmed === r.inLedger && r.medianMs < 400);
+      row(
+        `${r.clients} clients at once`,
+        `${r.pages} pages, median ${Math.round(r.medianMs)} ms, 95 % under ${Math.round(r.p95Ms)} ms, ${r.failed} failed; ${r.confirmed} steps confirmed, ${r.inLedger} in the ledger, ${r.conflicts} conflicts told`,
+        r.failed === 0 && r.confirmed === r.inLedger && r.medianMs < 400,
+      );
     }
     if (wanted("blob")) {
-      const took = JSON.parse(execFileSync(process.execPath, ["--import", "tsx", "scripts/faults/largeBlob.mts", databaseOf(data), "400"], { encoding: "utf8" })) as { same: boolean; moreMb: number; writeS: number; readS: number };
-      row("400 MB of geometry stored and read", `${took.moreMb} MB of memory more, ${took.writeS.toFixed(1)} s to write, ${took.readS.toFixed(1)} s to read`, took.same && took.moreMb < 150);
+      const took = JSON.parse(
+        execFileSync(process.execPath, ["--import", "tsx", "scripts/faults/largeBlob.mts", databaseOf(data), "400"], {
+          encoding: "utf8",
+        }),
+      ) as { same: boolean; moreMb: number; writeS: number; readS: number };
+      row(
+        "400 MB of geometry stored and read",
+        `${took.moreMb} MB of memory more, ${took.writeS.toFixed(1)} s to write, ${took.readS.toFixed(1)} s to read`,
+        took.same && took.moreMb < 150,
+      );
     }
     const ms = await server.end("SIGTERM");
     row("SIGTERM", `ended after ${(ms / 1000).toFixed(1)} s`, ms < 12_000 && !server.alive);
@@ -93,8 +150,19 @@ try {
     const r = await fillDisk(port + 2, {});
     if (r.left) process.stdout.write(`left out  a full disk: ${r.left}\n`);
     else {
-      row("a data disk that is too small", r.tooSmall.slice(0, 140), /^2: .*MB free/.test(r.tooSmall) && !r.tooSmall.includes("\n"));
-      row("a disk that fills up while steps are sent", `answers ${r.answers.join(" | ")}; ${r.lost} lost, server ${r.serverDied ? "died" : "lives"}`, r.lost === 0 && !r.serverDied && r.answers.every((a) => /^(200|503|409)/.test(a)) && r.answers.some((a) => a.startsWith("503")));
+      row(
+        "a data disk that is too small",
+        r.tooSmall.slice(0, 140),
+        /^2: .*MB free/.test(r.tooSmall) && !r.tooSmall.includes("\n"),
+      );
+      row(
+        "a disk that fills up while steps are sent",
+        `answers ${r.answers.join(" | ")}; ${r.lost} lost, server ${r.serverDied ? "died" : "lives"}`,
+        r.lost === 0 &&
+          !r.serverDied &&
+          r.answers.every((a) => /^(200|503|409)/.test(a)) &&
+          r.answers.some((a) => a.startsWith("503")),
+      );
     }
   }
 } finally {

@@ -21,7 +21,10 @@ export class Running {
   /** @returns when it says where it is, or has ended: then with its code. */
   start(): Promise<number | null> {
     this.said = "";
-    const child = spawn(process.execPath, ["--import", "tsx", "server/main.ts"], { env: { ...process.env, NODE_ENV: "production", NODE_OPTIONS: "", YXOMORPH_PORT: String(this.port), ...this.env }, stdio: ["ignore", "pipe", "pipe"] });
+    const child = spawn(process.execPath, ["--import", "tsx", "server/main.ts"], {
+      env: { ...process.env, NODE_ENV: "production", NODE_OPTIONS: "", YXOMORPH_PORT: String(this.port), ...this.env },
+      stdio: ["ignore", "pipe", "pipe"],
+    });
     this.child = child;
     return new Promise((resolve) => {
       const hear = (d: Buffer): void => {
@@ -54,15 +57,26 @@ export class Running {
       return null;
     }
   }
-  send(id: string, step: unknown, revision: number, key: string): Promise<{ status: number; body: { revision: number } } | null> {
-    return this.ask(`/api/characters/${id}/steps`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, key, blobs: [] }) });
+  send(
+    id: string,
+    step: unknown,
+    revision: number,
+    key: string,
+  ): Promise<{ status: number; body: { revision: number } } | null> {
+    return this.ask(`/api/characters/${id}/steps`, {
+      method: "POST",
+      headers: { "Content-Type": "application/octet-stream" },
+      body: encodeContainer({ step, revision, key, blobs: [] }),
+    });
   }
   async takeIn(name: string, bytes: Uint8Array): Promise<string | null> {
     const form = new FormData();
     form.append("files", new Blob([bytes as never]), name);
     const sent = await this.ask<{ job?: string }>("/api/deliveries", { method: "POST", body: form });
     for (let i = 0; sent?.body?.job && i < 600; i++) {
-      const view = await this.ask<{ state: string; result: { character: string } | null }>(`/api/jobs/${sent.body.job}`);
+      const view = await this.ask<{ state: string; result: { character: string } | null }>(
+        `/api/jobs/${sent.body.job}`,
+      );
       if (!view || view.status !== 200) return null;
       if (view.body.state !== "running") return view.body.result?.character ?? null;
       await new Promise((r) => setTimeout(r, 50));
@@ -70,13 +84,21 @@ export class Running {
     return null;
   }
   async untilUp(ms = 30_000): Promise<boolean> {
-    for (const end = Date.now() + ms; Date.now() < end; await new Promise((r) => setTimeout(r, 100))) if ((await this.ask("/api/characters"))?.status === 200) return true;
+    for (const end = Date.now() + ms; Date.now() < end; await new Promise((r) => setTimeout(r, 100)))
+      if ((await this.ask("/api/characters"))?.status === 200) return true;
     return false;
   }
 }
 
 export const smallGlb = (): Promise<Uint8Array> => writeGlb({ ...tube({ rings: 5, sides: 6 }), name: "Limb" });
-export const acceptStep = (n: number): unknown => ({ op: "accept finding", check: "mesh.loose", part: null, joint: null, shape: null, reason: `number ${n}` });
+export const acceptStep = (n: number): unknown => ({
+  op: "accept finding",
+  check: "mesh.loose",
+  part: null,
+  joint: null,
+  shape: null,
+  reason: `number ${n}`,
+});
 
 /** A folder that postgres' own user can walk to. @param within a folder to make it in. */
 export function newFolder(within = tmpdir()): { readonly path: string; readonly clear: () => void } {

@@ -16,7 +16,8 @@ type Reader = Pick<Db, "select">;
 export type ByteStream = Iterable<Uint8Array> | AsyncIterable<Uint8Array>;
 
 /** Keeps the blobs that a transaction refers to from being collected before it ends. */
-export const holdBlobs = async (tx: Tx): Promise<void> => void (await tx.execute(sql`lock table ${blobs} in row exclusive mode`));
+export const holdBlobs = async (tx: Tx): Promise<void> =>
+  void (await tx.execute(sql`lock table ${blobs} in row exclusive mode`));
 
 /** Stores bytes under their hash within a transaction; the same bytes are stored once. @returns their hash. */
 export async function putBlob(tx: Tx, bytes: Uint8Array): Promise<string> {
@@ -27,7 +28,8 @@ export async function putBlob(tx: Tx, bytes: Uint8Array): Promise<string> {
 
 /**
  * Stores bytes that come as a stream; no more than two pieces are held.
- * @param hash sha256 of all bytes, known beforehand. @throws Error when what came has another hash or length; the transaction must then be given up.
+ * @param hash sha256 of all bytes, known beforehand. @throws Error when what came has another hash or length; the
+ * transaction must then be given up.
  */
 export async function putStream(tx: Tx, hash: string, size: number, source: ByteStream): Promise<void> {
   const made = await tx.insert(blobs).values({ hash, size }).onConflictDoNothing().returning({ hash: blobs.hash });
@@ -55,7 +57,8 @@ export async function putStream(tx: Tx, hash: string, size: number, source: Byte
     }
   }
   if (heldBytes > 0 || piece === 0) await write();
-  if (total !== size || digest.digest("hex") !== hash) throw new Error(`blob ${hash}: other bytes came than were told (${total} of ${size})`);
+  if (total !== size || digest.digest("hex") !== hash)
+    throw new Error(`blob ${hash}: other bytes came than were told (${total} of ${size})`);
 }
 
 /** Length of a blob, bytes; null when there is none of this hash. */
@@ -67,7 +70,10 @@ export async function blobSize(db: Reader, hash: string): Promise<number | null>
 /** The bytes of a blob piece by piece, in order. */
 export async function* readPieces(db: Reader, hash: string): AsyncGenerator<Uint8Array> {
   for (let piece = 0; ; piece++) {
-    const [row] = await db.select({ bytes: blobChunks.bytes }).from(blobChunks).where(and(eq(blobChunks.hash, hash), eq(blobChunks.piece, piece)));
+    const [row] = await db
+      .select({ bytes: blobChunks.bytes })
+      .from(blobChunks)
+      .where(and(eq(blobChunks.hash, hash), eq(blobChunks.piece, piece)));
     if (!row) return;
     yield row.bytes;
     if (row.bytes.length < PIECE_BYTES) return;
@@ -84,7 +90,12 @@ export async function getBlob(db: Reader, hash: string): Promise<Uint8Array<Arra
     out.set(piece, at);
     at += piece.length;
   }
-  if (at !== size) throw new UserError("Some of the geometry is missing from the database.", "", "Restore the database from a copy, or take the delivery in again.");
+  if (at !== size)
+    throw new UserError(
+      "Some of the geometry is missing from the database.",
+      "",
+      "Restore the database from a copy, or take the delivery in again.",
+    );
   return out;
 }
 
@@ -101,7 +112,10 @@ export async function getBlobs(db: Reader, hashes: readonly string[]): Promise<M
 /** Hashes out of those given that are not stored. */
 export async function missingBlobs(db: Reader, hashes: readonly string[]): Promise<string[]> {
   if (hashes.length === 0) return [];
-  const rows = await db.select({ hash: blobs.hash }).from(blobs).where(inArray(blobs.hash, [...hashes]));
+  const rows = await db
+    .select({ hash: blobs.hash })
+    .from(blobs)
+    .where(inArray(blobs.hash, [...hashes]));
   const there = new Set(rows.map((r) => r.hash));
   return hashes.filter((h) => !there.has(h));
 }

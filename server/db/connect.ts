@@ -34,7 +34,9 @@ export async function migrateTables(url: string): Promise<void> {
   await client.connect();
   try {
     await client.query("select pg_advisory_lock($1)", [MIGRATION_LOCK]);
-    await migrate(drizzle(client, { schema }), { migrationsFolder: path.join(path.dirname(fileURLToPath(import.meta.url)), "migrations") });
+    await migrate(drizzle(client, { schema }), {
+      migrationsFolder: path.join(path.dirname(fileURLToPath(import.meta.url)), "migrations"),
+    });
   } finally {
     await client.end().catch(() => {});
   }

@@ -14,7 +14,15 @@ describe("the board of jobs", () => {
       reports = given;
       return { result: new Promise((r) => (finish = r)), cancel: () => {} };
     });
-    expect(board.view(id)).toMatchObject({ id, title: "reading", state: "running", progress: 0, before: 0, error: null, result: null });
+    expect(board.view(id)).toMatchObject({
+      id,
+      title: "reading",
+      state: "running",
+      progress: 0,
+      before: 0,
+      error: null,
+      result: null,
+    });
     reports.progress(4, 10);
     expect(board.view(id)!.progress).toBe(0.4);
     reports.progress(17, 10);
@@ -29,10 +37,19 @@ describe("the board of jobs", () => {
     expect(board.view(id)).toMatchObject({ state: "done", progress: 1 });
   });
   it("tells a refusal in its own words, and a fault without its insides, which go to the log", async () => {
-    const refused = board.add("reading", () => ({ result: Promise.reject(new UserError("No file came.", "upload", "Drop one.")), cancel: () => {} }));
-    const failed = board.add("checking", () => ({ result: Promise.reject(new Error("secret at line 3")), cancel: () => {} }));
+    const refused = board.add("reading", () => ({
+      result: Promise.reject(new UserError("No file came.", "upload", "Drop one.")),
+      cancel: () => {},
+    }));
+    const failed = board.add("checking", () => ({
+      result: Promise.reject(new Error("secret at line 3")),
+      cancel: () => {},
+    }));
     await settled();
-    expect(board.view(refused)).toMatchObject({ state: "refused", error: { what: "No file came.", where: "upload", todo: "Drop one." } });
+    expect(board.view(refused)).toMatchObject({
+      state: "refused",
+      error: { what: "No file came.", where: "upload", todo: "Drop one." },
+    });
     expect(board.view(failed)).toMatchObject({ state: "refused", error: { where: "checking" } });
     expect(JSON.stringify(board.view(failed))).not.toContain("secret");
     expect(logged).toEqual(["job failed: checking"]);
@@ -41,7 +58,10 @@ describe("the board of jobs", () => {
     const cancelled: string[] = [];
     const start = (name: string) => (): { result: Promise<unknown>; cancel: () => void } => {
       let stop: (error: Error) => void = () => {};
-      return { result: new Promise((_, reject) => (stop = reject)), cancel: () => (cancelled.push(name), stop(new TaskCancelled())) };
+      return {
+        result: new Promise((_, reject) => (stop = reject)),
+        cancel: () => (cancelled.push(name), stop(new TaskCancelled())),
+      };
     };
     const [a, b] = [board.add("a", start("a")), board.add("b", start("b"))];
     board.cancel(a);

@@ -25,7 +25,10 @@ export interface JobReports {
   readonly place: (before: number) => void;
 }
 
-/** Running jobs of this server and, for ten minutes, finished ones. What is reported of a job after its end changes nothing. */
+/**
+ * Running jobs of this server and, for ten minutes, finished ones. What is reported of a job after its end changes
+ * nothing.
+ */
 export class JobBoard {
   private readonly entries = new Map<string, Entry>();
   constructor(private readonly log: Logger) {}
@@ -35,13 +38,20 @@ export class JobBoard {
    * @param id given by a page that wants to follow it before it is answered. @throws Refused when another job has it.
    */
   add(title: string, start: (reports: JobReports) => RunningTask<unknown>, id: string = randomUUID()): string {
-    if (this.entries.has(id)) throw new Refused(422, "A job of this name is known already.", "", "Send it with a name of its own.");
-    const entry: Entry = { view: { id, title, state: "running", progress: 0, before: 0, error: null, result: null }, cancel: () => {} };
+    if (this.entries.has(id))
+      throw new Refused(422, "A job of this name is known already.", "", "Send it with a name of its own.");
+    const entry: Entry = {
+      view: { id, title, state: "running", progress: 0, before: 0, error: null, result: null },
+      cancel: () => {},
+    };
     this.entries.set(id, entry);
     const change = (to: Partial<JobView>): void => {
       if (entry.view.state === "running") entry.view = { ...entry.view, ...to };
     };
-    const { result, cancel } = start({ progress: (done, total) => change({ progress: Math.min(1, done / total) }), place: (before) => change({ before }) });
+    const { result, cancel } = start({
+      progress: (done, total) => change({ progress: Math.min(1, done / total) }),
+      place: (before) => change({ before }),
+    });
     entry.cancel = cancel;
     result
       .then((value) => change({ state: "done", progress: 1, result: value }))
@@ -49,7 +59,16 @@ export class JobBoard {
         if (error instanceof TaskCancelled) return change({ state: "cancelled" });
         const told = toldOf(error);
         if (!told) this.log.error({ err: error }, `job failed: ${title}`);
-        change({ state: "refused", error: told ? asWords(told) : { what: "The program failed while working on this.", where: title, todo: "The fault is in the server's log." } });
+        change({
+          state: "refused",
+          error: told
+            ? asWords(told)
+            : {
+                what: "The program failed while working on this.",
+                where: title,
+                todo: "The fault is in the server's log.",
+              },
+        });
       })
       .finally(() => setTimeout(() => this.entries.delete(id), 600_000).unref());
     return id;

@@ -3,7 +3,9 @@ import { asWords, statusOf, toldOf } from "../refusals";
 import type { Report } from "./taskPool";
 import { TASKS, type TaskName } from "./tasks";
 
-/** Runs tasks that its parent sends, one after the other, with a database connection of its own; ends with its parent. */
+/**
+ * Runs tasks that its parent sends, one after the other, with a database connection of its own; ends with its parent.
+ */
 const tell = (report: Report): void => void process.send?.(report);
 const { db } = connect(process.env["YXOMORPH_CHILD_DATABASE"] ?? "", 2);
 const PROGRESS_MS = 60;
@@ -16,7 +18,12 @@ async function run({ name, input }: { name: TaskName; input: never }): Promise<R
     tell({ kind: "progress", done, total });
   };
   try {
-    return { kind: "done", result: await (TASKS[name] as (db: Db, input: never, tick: (done: number, total: number) => void) => Promise<unknown>)(db, input, tick) };
+    return {
+      kind: "done",
+      result: await (
+        TASKS[name] as (db: Db, input: never, tick: (done: number, total: number) => void) => Promise<unknown>
+      )(db, input, tick),
+    };
   } catch (error) {
     const told = toldOf(error);
     if (told) return { kind: "refused", status: statusOf(error), ...asWords(told) };

@@ -3,7 +3,10 @@ import { mkdirSync, rmSync } from "node:fs";
 import { rm } from "node:fs/promises";
 import path from "node:path";
 
-/** A folder for files on their way: what was uploaded and is not read yet, what was written and is not sent yet. Emptied at every start. */
+/**
+ * A folder for files on their way: what was uploaded and is not read yet, what was written and is not sent yet. Emptied
+ * at every start.
+ */
 export class Spool {
   constructor(private readonly root: string) {
     rmSync(root, { recursive: true, force: true });

@@ -12,7 +12,13 @@ const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-pool-"));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 const pools: TaskPool[] = [];
 const pool = (settings: Partial<ConstructorParameters<typeof TaskPool>[0]> = {}): TaskPool => {
-  const made = new TaskPool({ size: 2, memoryBytes: 2e9, timeMs: 60_000, env: { YXOMORPH_CHILD_DATABASE: "postgres://nobody:x@127.0.0.1:1/none" }, ...settings });
+  const made = new TaskPool({
+    size: 2,
+    memoryBytes: 2e9,
+    timeMs: 60_000,
+    env: { YXOMORPH_CHILD_DATABASE: "postgres://nobody:x@127.0.0.1:1/none" },
+    ...settings,
+  });
   pools.push(made);
   return made;
 };
@@ -21,7 +27,12 @@ const file = (name: string, bytes: Uint8Array | string): { name: string; path: s
   writeFileSync(path.join(dir, name), bytes);
   return { name, path: path.join(dir, name) };
 };
-const read = (on: TaskPool, name: string, bytes: Uint8Array | string, more: object = {}): RunningTask<{ character: string }> => on.run("take in", { files: [file(name, bytes)] }, { title: name, ...more });
+const read = (
+  on: TaskPool,
+  name: string,
+  bytes: Uint8Array | string,
+  more: object = {},
+): RunningTask<{ character: string }> => on.run("take in", { files: [file(name, bytes)] }, { title: name, ...more });
 /** A file that takes some seconds to read and check. */
 const slow = (): string => {
   const big = tube({ rings: 900, sides: 220 });
@@ -31,18 +42,33 @@ const slow = (): string => {
 describe("tasks in processes of their own", () => {
   it("tell refusals in their own words, and use a process again", async () => {
     const p = pool();
-    for (let i = 0; i < 3; i++) await expect(read(p, "cut.glb", new Uint8Array(40)).result).rejects.toMatchObject({ where: "cut.glb", what: expect.stringMatching(/not a GLB/) as string });
+    for (let i = 0; i < 3; i++)
+      await expect(read(p, "cut.glb", new Uint8Array(40)).result).rejects.toMatchObject({
+        where: "cut.glb",
+        what: expect.stringMatching(/not a GLB/) as string,
+      });
   });
   it("tell a database that is not there as such", async () => {
-    await expect(read(pool(), "limb.glb", await writeGlb(tube({ rings: 5, sides: 6 }))).result).rejects.toMatchObject({ status: 503, what: "The database does not answer." });
+    await expect(read(pool(), "limb.glb", await writeGlb(tube({ rings: 5, sides: 6 }))).result).rejects.toMatchObject({
+      status: 503,
+      what: "The database does not answer.",
+    });
   });
   it("are ended when they take too long or too much, with the name of the file, and the next one is read", async () => {
     const text = slow();
     const short = pool({ timeMs: 600, size: 1 });
-    await expect(read(short, "slow.obj", text).result).rejects.toMatchObject({ where: "slow.obj", what: expect.stringMatching(/longer than 1 seconds/) as string });
-    await expect(read(short, "cut.glb", new Uint8Array(40)).result).rejects.toMatchObject({ what: expect.stringMatching(/not a GLB/) as string });
+    await expect(read(short, "slow.obj", text).result).rejects.toMatchObject({
+      where: "slow.obj",
+      what: expect.stringMatching(/longer than 1 seconds/) as string,
+    });
+    await expect(read(short, "cut.glb", new Uint8Array(40)).result).rejects.toMatchObject({
+      what: expect.stringMatching(/not a GLB/) as string,
+    });
     const small = pool({ memoryBytes: 1.5e8 });
-    await expect(read(small, "large.obj", text).result).rejects.toMatchObject({ where: "large.obj", what: expect.stringMatching(/more than 143 MB of memory/) as string });
+    await expect(read(small, "large.obj", text).result).rejects.toMatchObject({
+      where: "large.obj",
+      what: expect.stringMatching(/more than 143 MB of memory/) as string,
+    });
   });
   it("wait for their turn, are told how many come before them, run one at a time for a key, and can be cancelled", async () => {
     const text = slow();

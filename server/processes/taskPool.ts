@@ -10,7 +10,13 @@ export type Report =
   | { readonly kind: "ready" }
   | { readonly kind: "progress"; readonly done: number; readonly total: number }
   | { readonly kind: "done"; readonly result: unknown }
-  | { readonly kind: "refused"; readonly status: number; readonly what: string; readonly where: string; readonly todo: string }
+  | {
+      readonly kind: "refused";
+      readonly status: number;
+      readonly what: string;
+      readonly where: string;
+      readonly todo: string;
+    }
   | { readonly kind: "failed"; readonly stack: string };
 
 /** Thrown to the waiter of a task that was cancelled. */
@@ -78,8 +84,10 @@ export function residentBytes(pid: number): number {
 }
 
 /**
- * Runs tasks in child processes, so that nothing a file holds can take the server down: a process that uses too much memory or time,
- * or that dies, is ended alone, and its task is refused with the name of what it worked on. Processes are kept for the next task.
+ * Runs tasks in child processes, so that nothing a file holds can take the server down: a process that uses too much
+ * memory or time,
+ * or that dies, is ended alone, and its task is refused with the name of what it worked on. Processes are kept for the
+ * next task.
  */
 export class TaskPool {
   private readonly children = new Set<Child>();
@@ -135,8 +143,21 @@ export class TaskPool {
   private spawn(): Child {
     const { memoryBytes, env } = this.settings;
     const heap = Math.max(64, Math.round(memoryBytes / 1048576));
-    const made = fork(ENTRY, [], { serialization: "advanced", execArgv: [`--max-old-space-size=${heap}`], env: { ...process.env, NODE_OPTIONS: "", ...env }, stdio: ["ignore", "ignore", "ignore", "ipc"] });
-    const child: Child = { process: made, task: null, ready: false, startedAt: Date.now(), ended: null, idleSince: Date.now(), lastKey: undefined };
+    const made = fork(ENTRY, [], {
+      serialization: "advanced",
+      execArgv: [`--max-old-space-size=${heap}`],
+      env: { ...process.env, NODE_OPTIONS: "", ...env },
+      stdio: ["ignore", "ignore", "ignore", "ipc"],
+    });
+    const child: Child = {
+      process: made,
+      task: null,
+      ready: false,
+      startedAt: Date.now(),
+      ended: null,
+      idleSince: Date.now(),
+      lastKey: undefined,
+    };
     this.children.add(child);
     try {
       // where memory runs out all the same, this is what the system ends first
@@ -155,7 +176,10 @@ export class TaskPool {
     for (const task of [...this.waiting]) {
       if (task.options.key !== undefined && busyKeys.has(task.options.key)) continue;
       const idle = [...this.children].filter((c) => c.task === null && c.ended === null);
-      const child = idle.find((c) => c.lastKey !== undefined && c.lastKey === task.options.key) ?? idle[0] ?? (this.children.size < this.settings.size ? this.spawn() : null);
+      const child =
+        idle.find((c) => c.lastKey !== undefined && c.lastKey === task.options.key) ??
+        idle[0] ??
+        (this.children.size < this.settings.size ? this.spawn() : null);
       if (!child) break;
       this.waiting = this.waiting.filter((t) => t !== task);
       if (task.options.key !== undefined) busyKeys.add(task.options.key);
@@ -186,7 +210,12 @@ export class TaskPool {
     child.task = null;
     child.idleSince = Date.now();
     if (report.kind === "done") task.resolve(report.result as never);
-    else if (report.kind === "refused") task.reject(report.status === 422 ? new UserError(report.what, report.where, report.todo) : new Refused(report.status, report.what, report.where, report.todo));
+    else if (report.kind === "refused")
+      task.reject(
+        report.status === 422
+          ? new UserError(report.what, report.where, report.todo)
+          : new Refused(report.status, report.what, report.where, report.todo),
+      );
     else task.reject(new Error(report.stack));
     this.next();
   }
@@ -195,7 +224,8 @@ export class TaskPool {
     this.children.delete(child);
     const { task } = child;
     child.task = null;
-    if (task) task.reject(this.lastWords(task, child.ended ?? (signal === "SIGABRT" || code === 134 ? "memory" : null)));
+    if (task)
+      task.reject(this.lastWords(task, child.ended ?? (signal === "SIGABRT" || code === 134 ? "memory" : null)));
     if (!this.closed) this.next();
   }
 
@@ -203,15 +233,31 @@ export class TaskPool {
     const { title } = task.options;
     const { memoryBytes, timeMs } = this.settings;
     if (why === "cancelled") return new TaskCancelled();
-    if (why === "memory") return new UserError(`It needs more than ${mb(memoryBytes)} of memory.`, title, "Nothing was changed. Reduce it, or leave out what is not the character's, and try again.");
-    if (why === "time") return new UserError(`It took longer than ${Math.round(timeMs / 1000)} seconds and was ended.`, title, "Nothing was changed. Reduce it, or leave out what is not the character's, and try again.");
-    return new Refused(503, "The process that worked on it ended unexpectedly.", title, "Nothing was changed. Try again; if it happens again, there is something in it that the program cannot bear.");
+    if (why === "memory")
+      return new UserError(
+        `It needs more than ${mb(memoryBytes)} of memory.`,
+        title,
+        "Nothing was changed. Reduce it, or leave out what is not the character's, and try again.",
+      );
+    if (why === "time")
+      return new UserError(
+        `It took longer than ${Math.round(timeMs / 1000)} seconds and was ended.`,
+        title,
+        "Nothing was changed. Reduce it, or leave out what is not the character's, and try again.",
+      );
+    return new Refused(
+      503,
+      "The process that worked on it ended unexpectedly.",
+      title,
+      "Nothing was changed. Try again; if it happens again, there is something in it that the program cannot bear.",
+    );
   }
 
   private look(): void {
     const now = Date.now();
     for (const child of this.children) {
-      if (child.task && now - child.startedAt > (child.ready ? this.settings.timeMs : START_MS)) this.end(child, "time");
+      if (child.task && now - child.startedAt > (child.ready ? this.settings.timeMs : START_MS))
+        this.end(child, "time");
       else if (residentBytes(child.process.pid ?? 0) > this.settings.memoryBytes) this.end(child, "memory");
       else if (!child.task && now - child.idleSince > IDLE_MS) this.end(child, "cancelled");
     }

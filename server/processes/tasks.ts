@@ -9,7 +9,10 @@ import { vrmFile } from "./tasks/vrmFile";
 
 export type Progress = (done: number, total: number) => void;
 
-/** All work that reads files of others, computes on a character or writes files, by name. It runs in child processes; inputs are names, hashes and paths. */
+/**
+ * All work that reads files of others, computes on a character or writes files, by name. It runs in child processes;
+ * inputs are names, hashes and paths.
+ */
 export const TASKS = {
   "take in": takeIn,
   relink,

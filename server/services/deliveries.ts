@@ -27,8 +27,19 @@ export interface DeliveryEntry {
 
 /** Later deliveries of a character, newest first. */
 export async function listDeliveries(db: Db, characterId: string): Promise<DeliveryEntry[]> {
-  const rows = await db.select().from(deliveries).where(eq(deliveries.characterId, characterId)).orderBy(desc(deliveries.id));
-  return rows.map((r) => ({ id: r.id, fileName: r.fileName, before: r.before.fileName, comparison: r.comparison, replayed: r.replayed, createdAt: r.createdAt.toISOString() }));
+  const rows = await db
+    .select()
+    .from(deliveries)
+    .where(eq(deliveries.characterId, characterId))
+    .orderBy(desc(deliveries.id));
+  return rows.map((r) => ({
+    id: r.id,
+    fileName: r.fileName,
+    before: r.before.fileName,
+    comparison: r.comparison,
+    replayed: r.replayed,
+    createdAt: r.createdAt.toISOString(),
+  }));
 }
 
 export interface NextDelivery {
@@ -42,8 +53,16 @@ export interface NextDelivery {
   readonly profile: string;
 }
 
-/** Puts a new delivery under a character: its base, the steps that could be applied, and what was before, in one transaction. @throws UserError when the ledger changed meanwhile. */
-export async function relinkCharacter(db: Db, characterId: string, revision: number, next: NextDelivery): Promise<void> {
+/**
+ * Puts a new delivery under a character: its base, the steps that could be applied, and what was before, in one
+ * transaction. @throws UserError when the ledger changed meanwhile.
+ */
+export async function relinkCharacter(
+  db: Db,
+  characterId: string,
+  revision: number,
+  next: NextDelivery,
+): Promise<void> {
   await db.transaction(async (tx) => {
     await holdBlobs(tx);
     const ledger = await readLedger(tx, characterId);
@@ -51,41 +70,115 @@ export async function relinkCharacter(db: Db, characterId: string, revision: num
     if (!ledger || !row) throw notThere();
     const baseBlob = await putBlob(tx, next.base);
     const applied = next.replayed.filter((s) => s.outcome === "applied").map((s) => s.step);
-    const updated = await tx.update(characters).set({ fileName: next.fileName.slice(0, 300), fileHash: next.fileHash, baseBlob, summary: next.summary, head: applied.length, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
-    if (updated.length === 0) throw new UserError("The character was changed while its delivery was read.", "", "Take the delivery in again.");
-    const before: BeforeDelivery = { fileName: row.fileName, fileHash: row.fileHash, summary: row.summary, head: row.head, steps: ledger.entries.map((e) => e.step) };
-    await tx.insert(deliveries).values({ characterId, fileName: next.fileName.slice(0, 300), comparison: next.comparison, replayed: [...next.replayed], before, beforeBlob: row.baseBlob });
+    const updated = await tx
+      .update(characters)
+      .set({
+        fileName: next.fileName.slice(0, 300),
+        fileHash: next.fileHash,
+        baseBlob,
+        summary: next.summary,
+        head: applied.length,
+        revision: revision + 1,
+        changedAt: sql`now()`,
+      })
+      .where(and(eq(characters.id, characterId), eq(characters.revision, revision)))
+      .returning({ id: characters.id });
+    if (updated.length === 0)
+      throw new UserError("The character was changed while its delivery was read.", "", "Take the delivery in again.");
+    const before: BeforeDelivery = {
+      fileName: row.fileName,
+      fileHash: row.fileHash,
+      summary: row.summary,
+      head: row.head,
+      steps: ledger.entries.map((e) => e.step),
+    };
+    await tx
+      .insert(deliveries)
+      .values({
+        characterId,
+        fileName: next.fileName.slice(0, 300),
+        comparison: next.comparison,
+        replayed: [...next.replayed],
+        before,
+        beforeBlob: row.baseBlob,
+      });
     await putSteps(tx, characterId, applied);
     const state = stateName(baseBlob, applied);
-    await tx.insert(checkRuns).values({ characterId, state, profile: next.profile, findings: next.findings }).onConflictDoUpdate({ target: [checkRuns.characterId, checkRuns.state, checkRuns.profile], set: { findings: next.findings } });
+    await tx
+      .insert(checkRuns)
+      .values({ characterId, state, profile: next.profile, findings: next.findings })
+      .onConflictDoUpdate({
+        target: [checkRuns.characterId, checkRuns.state, checkRuns.profile],
+        set: { findings: next.findings },
+      });
   });
 }
 
 /** Settles a step that waits: applied later, as a step of its own, or dropped. @throws when it does not wait. */
-export async function settleWaiting(db: Db, characterId: string, deliveryId: number, index: number, outcome: "applied later" | "dropped"): Promise<void> {
+export async function settleWaiting(
+  db: Db,
+  characterId: string,
+  deliveryId: number,
+  index: number,
+  outcome: "applied later" | "dropped",
+): Promise<void> {
   await db.transaction(async (tx) => {
-    const [row] = await tx.select().from(deliveries).where(and(eq(deliveries.characterId, characterId), eq(deliveries.id, deliveryId))).for("update");
+    const [row] = await tx
+      .select()
+      .from(deliveries)
+      .where(and(eq(deliveries.characterId, characterId), eq(deliveries.id, deliveryId)))
+      .for("update");
     if (row?.replayed[index]?.outcome !== "waits") throw notThere("This step does not wait any more.");
-    await tx.update(deliveries).set({ replayed: row.replayed.map((s, i) => (i === index ? { ...s, outcome } : s)) }).where(eq(deliveries.id, deliveryId));
+    await tx
+      .update(deliveries)
+      .set({ replayed: row.replayed.map((s, i) => (i === index ? { ...s, outcome } : s)) })
+      .where(eq(deliveries.id, deliveryId));
   });
 }
 
 /**
- * Goes back to what stood before the newest delivery; that delivery is dropped, and steps made on it since are kept as a branch.
+ * Goes back to what stood before the newest delivery; that delivery is dropped, and steps made on it since are kept as
+ * a branch.
  * @throws UserError when it is not the newest, Refused 409 when the ledger changed meanwhile.
  */
 export async function dropDelivery(db: Db, characterId: string, deliveryId: number, revision: number): Promise<void> {
   await db.transaction(async (tx) => {
     await holdBlobs(tx);
-    const [row] = await tx.select({ revision: characters.revision }).from(characters).where(eq(characters.id, characterId)).for("update");
+    const [row] = await tx
+      .select({ revision: characters.revision })
+      .from(characters)
+      .where(eq(characters.id, characterId))
+      .for("update");
     if (!row) throw notThere();
     if (row.revision !== revision) throw conflict();
-    const [newest] = await tx.select().from(deliveries).where(eq(deliveries.characterId, characterId)).orderBy(desc(deliveries.id)).limit(1);
-    if (!newest || newest.id !== deliveryId) throw new UserError("Only the newest delivery can be taken back.", "", "Reload the page.");
+    const [newest] = await tx
+      .select()
+      .from(deliveries)
+      .where(eq(deliveries.characterId, characterId))
+      .orderBy(desc(deliveries.id))
+      .limit(1);
+    if (!newest || newest.id !== deliveryId)
+      throw new UserError("Only the newest delivery can be taken back.", "", "Reload the page.");
     const { before, beforeBlob } = newest;
     const made = (await readLedger(tx, characterId))!.entries.map((e) => e.step);
-    await keepBranch(tx, characterId, made, Math.min(made.length, newest.replayed.filter((s) => s.outcome === "applied").length));
-    await tx.update(characters).set({ fileName: before.fileName, fileHash: before.fileHash, baseBlob: beforeBlob, summary: before.summary, head: before.head, revision: revision + 1, changedAt: sql`now()` }).where(eq(characters.id, characterId));
+    await keepBranch(
+      tx,
+      characterId,
+      made,
+      Math.min(made.length, newest.replayed.filter((s) => s.outcome === "applied").length),
+    );
+    await tx
+      .update(characters)
+      .set({
+        fileName: before.fileName,
+        fileHash: before.fileHash,
+        baseBlob: beforeBlob,
+        summary: before.summary,
+        head: before.head,
+        revision: revision + 1,
+        changedAt: sql`now()`,
+      })
+      .where(eq(characters.id, characterId));
     await putSteps(tx, characterId, before.steps);
     await tx.delete(deliveries).where(eq(deliveries.id, deliveryId));
   });
@@ -99,5 +192,12 @@ export async function ledgerFileOf(db: Db, characterId: string): Promise<LedgerF
   if (!ledger || !row || !base) throw notThere();
   const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
   const blobs = await getBlobs(db, inForce.flatMap(blobsOfStep));
-  return { format: "yxomorph ledger", version: 1, character: row.name, names: deliveryNames(decodeCharacter(base)), steps: inForce, blobs: Object.fromEntries([...blobs].map(([hash, bytes]) => [hash, Buffer.from(bytes).toString("base64")])) };
+  return {
+    format: "yxomorph ledger",
+    version: 1,
+    character: row.name,
+    names: deliveryNames(decodeCharacter(base)),
+    steps: inForce,
+    blobs: Object.fromEntries([...blobs].map(([hash, bytes]) => [hash, Buffer.from(bytes).toString("base64")])),
+  };
 }

@@ -22,7 +22,12 @@ export interface Receipt {
   /** What a plain glTF player does not play by itself. */
   readonly notPlayed?: readonly string[];
   readonly readBack: ReadBack;
-  readonly validator: { readonly version: string; readonly errors: number; readonly warnings: number; readonly messages: readonly string[] };
+  readonly validator: {
+    readonly version: string;
+    readonly errors: number;
+    readonly warnings: number;
+    readonly messages: readonly string[];
+  };
   readonly openFindings: { readonly error: number; readonly warn: number; readonly note: number };
   readonly accepted: readonly { readonly what: string; readonly reason: string }[];
 }
@@ -38,22 +43,54 @@ export interface HandOff {
 }
 
 /** Keeps a hand-off under the next version; hand-offs that end at once wait for each other. */
-export async function keepHandOff(db: Db, row: { characterId: string; head: number; state: string; glb: Uint8Array; sidecar: string; receipt: Receipt }): Promise<number> {
+export async function keepHandOff(
+  db: Db,
+  row: { characterId: string; head: number; state: string; glb: Uint8Array; sidecar: string; receipt: Receipt },
+): Promise<number> {
   return db.transaction(async (tx) => {
     await holdBlobs(tx);
     const glbBlob = await putBlob(tx, row.glb);
-    const [owner] = await tx.select({ id: characters.id }).from(characters).where(eq(characters.id, row.characterId)).for("update");
+    const [owner] = await tx
+      .select({ id: characters.id })
+      .from(characters)
+      .where(eq(characters.id, row.characterId))
+      .for("update");
     if (!owner) throw notThere();
-    const [last] = await tx.select({ version: sql<number>`coalesce(max(${handOffs.version}), 0)` }).from(handOffs).where(eq(handOffs.characterId, row.characterId));
+    const [last] = await tx
+      .select({ version: sql<number>`coalesce(max(${handOffs.version}), 0)` })
+      .from(handOffs)
+      .where(eq(handOffs.characterId, row.characterId));
     const version = Number(last?.version ?? 0) + 1;
-    await tx.insert(handOffs).values({ characterId: row.characterId, version, head: row.head, state: row.state, glbBlob, sidecar: row.sidecar, receipt: row.receipt });
+    await tx
+      .insert(handOffs)
+      .values({
+        characterId: row.characterId,
+        version,
+        head: row.head,
+        state: row.state,
+        glbBlob,
+        sidecar: row.sidecar,
+        receipt: row.receipt,
+      });
     return version;
   });
 }
 
 export async function listHandOffs(db: Db, characterId: string): Promise<HandOff[]> {
-  const rows = await db.select().from(handOffs).where(eq(handOffs.characterId, characterId)).orderBy(desc(handOffs.version));
-  return rows.map((r) => ({ id: r.id, version: r.version, head: r.head, state: r.state, glbBlob: r.glbBlob, receipt: r.receipt, createdAt: r.createdAt.toISOString() }));
+  const rows = await db
+    .select()
+    .from(handOffs)
+    .where(eq(handOffs.characterId, characterId))
+    .orderBy(desc(handOffs.version));
+  return rows.map((r) => ({
+    id: r.id,
+    version: r.version,
+    head: r.head,
+    state: r.state,
+    glbBlob: r.glbBlob,
+    receipt: r.receipt,
+    createdAt: r.createdAt.toISOString(),
+  }));
 }
 
 export async function getHandOff(db: Db, id: number): Promise<typeof handOffs.$inferSelect | null> {

@@ -30,14 +30,29 @@ export interface Ledger {
   readonly state: string;
 }
 
-export const stateName = (baseBlob: string, inForce: readonly Step[]): string => sha256(`${baseBlob}\n${JSON.stringify(inForce)}`).slice(0, 32);
+export const stateName = (baseBlob: string, inForce: readonly Step[]): string =>
+  sha256(`${baseBlob}\n${JSON.stringify(inForce)}`).slice(0, 32);
 
 export async function readLedger(db: Pick<Db, "select">, characterId: string): Promise<Ledger | null> {
   const [character] = await db.select().from(characters).where(eq(characters.id, characterId));
   if (!character) return null;
   const rows = await db.select().from(steps).where(eq(steps.characterId, characterId)).orderBy(asc(steps.position));
-  const entries = rows.map((r): LedgerEntry => ({ position: r.position, step: r.step, sentence: r.sentence, createdAt: r.createdAt.toISOString() }));
-  return { entries, head: character.head, revision: character.revision, baseBlob: character.baseBlob, state: stateName(character.baseBlob, entries.slice(0, character.head).map((e) => e.step)) };
+  const entries = rows.map((r): LedgerEntry => ({
+    position: r.position,
+    step: r.step,
+    sentence: r.sentence,
+    createdAt: r.createdAt.toISOString(),
+  }));
+  return {
+    entries,
+    head: character.head,
+    revision: character.revision,
+    baseBlob: character.baseBlob,
+    state: stateName(
+      character.baseBlob,
+      entries.slice(0, character.head).map((e) => e.step),
+    ),
+  };
 }
 
 const bases = new Map<string, Character>();
@@ -48,7 +63,12 @@ async function baseOf(db: Db, hash: string): Promise<Character> {
   const known = bases.get(hash);
   if (known) return known;
   const bytes = await getBlob(db, hash);
-  if (!bytes) throw new UserError("The geometry of this character is missing from the database.", "", "Take the delivery in again.");
+  if (!bytes)
+    throw new UserError(
+      "The geometry of this character is missing from the database.",
+      "",
+      "Take the delivery in again.",
+    );
   const character = decodeCharacter(bytes, "own");
   bases.set(hash, character);
   if (bases.size > 4) bases.delete(bases.keys().next().value!);
@@ -85,44 +105,79 @@ export interface TakenStep {
 }
 
 /** What a step of this key got when it was taken before. @throws Refused when another step came with it. */
-async function takenBefore(db: Pick<Db, "select">, characterId: string, key: string, stepHash: string): Promise<TakenStep | null> {
-  const [known] = await db.select().from(stepKeys).where(and(eq(stepKeys.characterId, characterId), eq(stepKeys.key, key)));
+async function takenBefore(
+  db: Pick<Db, "select">,
+  characterId: string,
+  key: string,
+  stepHash: string,
+): Promise<TakenStep | null> {
+  const [known] = await db
+    .select()
+    .from(stepKeys)
+    .where(and(eq(stepKeys.characterId, characterId), eq(stepKeys.key, key)));
   if (!known) return null;
-  if (known.stepHash !== stepHash) throw new Refused(409, "An earlier form of this change was taken already.", "", "It is in the ledger. Undo it there, or keep this one as a change of its own.");
+  if (known.stepHash !== stepHash)
+    throw new Refused(
+      409,
+      "An earlier form of this change was taken already.",
+      "",
+      "It is in the ledger. Undo it there, or keep this one as a change of its own.",
+    );
   return { revision: known.revision, branched: 0 };
 }
 
 /** Refuses geometry that does not fit, before anything is kept. */
-function proveStep(character: Character, step: Step, blob: (hash: string) => Uint8Array | undefined, tell: ShareDone): Character {
+function proveStep(
+  character: Character,
+  step: Step,
+  blob: (hash: string) => Uint8Array | undefined,
+  tell: ShareDone,
+): Character {
   const after = applyStep(character, step, blob, tell);
   try {
     assertCharacter(after);
   } catch (error) {
     if (isUserError(error)) throw error;
-    throw new UserError(`The change would leave the character broken (${(error as Error).message.replace(/^assertCharacter: /, "")}).`, step.op, "Make it again; if it comes again, keep the file and tell us.");
+    throw new UserError(
+      `The change would leave the character broken (${(error as Error).message.replace(/^assertCharacter: /, "")}).`,
+      step.op,
+      "Make it again; if it comes again, keep the file and tell us.",
+    );
   }
   return after;
 }
 
-/** The step as it is kept: with the textures that it made, where it made nothing else, so that nobody has to make them again. Their bytes join what is stored. */
+/**
+ * The step as it is kept: with the textures that it made, where it made nothing else, so that nobody has to make them
+ * again. Their bytes join what is stored.
+ */
 function withTextures(step: Step, before: Character, after: Character, given: Map<string, Uint8Array>): Step {
   if (step.op !== "mend" && step.op !== "repair") return step;
   const made = madeTextures(before, after);
   if (!made?.length) return step;
-  return { ...step, made: made.map(({ material, bytes }) => {
-    const blob = sha256(bytes);
-    given.set(blob, bytes);
-    return { material, blob };
-  }) };
+  return {
+    ...step,
+    made: made.map(({ material, bytes }) => {
+      const blob = sha256(bytes);
+      given.set(blob, bytes);
+      return { material, blob };
+    }),
+  };
 }
 
 /**
  * Adds a step after the ones in force, with its geometry, in one transaction. Steps undone before are kept as a branch.
  * A step that comes again with its key is answered as the first time.
  * @param tell how much of the step is done, where it takes long.
- * @throws Refused 409 when the ledger changed meanwhile, UserError when the step cannot be applied; then nothing has changed.
+ * @throws Refused 409 when the ledger changed meanwhile, UserError when the step cannot be applied; then nothing has
+ * changed.
  */
-export async function addStep(db: Db, characterId: string, { step: sent, revision, blobs: blobBytes, key }: NewStep, tell: ShareDone = untold): Promise<TakenStep> {
+export async function addStep(
+  db: Db,
+  characterId: string,
+  { step: sent, revision, blobs: blobBytes, key }: NewStep,
+  tell: ShareDone = untold,
+): Promise<TakenStep> {
   // what a step makes is made here
   const step: Step = sent.op === "mend" || sent.op === "repair" ? { ...sent, made: undefined } : sent;
   const stepHash = sha256(JSON.stringify(step));
@@ -134,16 +189,34 @@ export async function addStep(db: Db, characterId: string, { step: sent, revisio
   const wanted = new Set(blobsOfStep(step));
   const given = new Map(blobBytes.map((b) => [sha256(b), b]));
   const stray = [...given.keys()].find((h) => !wanted.has(h));
-  if (stray !== undefined) throw new UserError("Geometry came that the step does not refer to.", step.op, "Reload the page and make the change again.");
-  const stored = await getBlobs(db, [...wanted].filter((h) => !given.has(h)));
+  if (stray !== undefined)
+    throw new UserError(
+      "Geometry came that the step does not refer to.",
+      step.op,
+      "Reload the page and make the change again.",
+    );
+  const stored = await getBlobs(
+    db,
+    [...wanted].filter((h) => !given.has(h)),
+  );
   const now = await currentCharacter(db, ledger);
-  const taken = withTextures(step, now, proveStep(now, step, (h) => given.get(h) ?? stored.get(h), tell), given);
+  const taken = withTextures(
+    step,
+    now,
+    proveStep(now, step, (h) => given.get(h) ?? stored.get(h), tell),
+    given,
+  );
   return db.transaction(async (tx) => {
     await holdBlobs(tx);
     for (const bytes of given.values()) await putBlob(tx, bytes);
     const gone = await missingBlobs(tx, blobsOfStep(taken));
-    if (gone.length) throw new UserError("The geometry of the step is no longer stored.", step.op, "Make the change again.");
-    const updated = await tx.update(characters).set({ head: ledger.head + 1, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
+    if (gone.length)
+      throw new UserError("The geometry of the step is no longer stored.", step.op, "Make the change again.");
+    const updated = await tx
+      .update(characters)
+      .set({ head: ledger.head + 1, revision: revision + 1, changedAt: sql`now()` })
+      .where(and(eq(characters.id, characterId), eq(characters.revision, revision)))
+      .returning({ id: characters.id });
     if (updated.length === 0) {
       // the same step may have come twice at once
       const twin = key === undefined ? null : await takenBefore(tx, characterId, key, stepHash);
@@ -151,7 +224,13 @@ export async function addStep(db: Db, characterId: string, { step: sent, revisio
       throw conflict();
     }
     const branched = ledger.entries.length - ledger.head;
-    if (branched > 0) await keepBranch(tx, characterId, ledger.entries.map((e) => e.step), ledger.head);
+    if (branched > 0)
+      await keepBranch(
+        tx,
+        characterId,
+        ledger.entries.map((e) => e.step),
+        ledger.head,
+      );
     await tx.delete(steps).where(and(eq(steps.characterId, characterId), gte(steps.position, ledger.head)));
     await tx.insert(steps).values({ characterId, position: ledger.head, step: taken, sentence: describeStep(taken) });
     if (key !== undefined) await tx.insert(stepKeys).values({ characterId, key, stepHash, revision: revision + 1 });
@@ -166,7 +245,11 @@ export async function moveHead(db: Db, characterId: string, revision: number, by
   if (ledger.revision !== revision) throw conflict();
   const head = Math.min(ledger.entries.length, Math.max(0, ledger.head + by));
   if (head === ledger.head) return revision;
-  const updated = await db.update(characters).set({ head, revision: revision + 1, changedAt: sql`now()` }).where(and(eq(characters.id, characterId), eq(characters.revision, revision))).returning({ id: characters.id });
+  const updated = await db
+    .update(characters)
+    .set({ head, revision: revision + 1, changedAt: sql`now()` })
+    .where(and(eq(characters.id, characterId), eq(characters.revision, revision)))
+    .returning({ id: characters.id });
   if (updated.length === 0) throw conflict();
   return revision + 1;
 }

@@ -13,10 +13,21 @@ export interface TrialResult {
 
 /** Sweeps kept for one state of a character. */
 export async function readTrials(db: Db, characterId: string, state: string): Promise<TrialResult[]> {
-  const rows = await db.select().from(trials).where(and(eq(trials.characterId, characterId), eq(trials.state, state)));
-  return rows.map(({ motion, method, rows, findings }) => ({ motion, method, rows, findings })).sort((a, b) => a.motion.localeCompare(b.motion));
+  const rows = await db
+    .select()
+    .from(trials)
+    .where(and(eq(trials.characterId, characterId), eq(trials.state, state)));
+  return rows
+    .map(({ motion, method, rows, findings }) => ({ motion, method, rows, findings }))
+    .sort((a, b) => a.motion.localeCompare(b.motion));
 }
 
 export async function keepTrial(db: Db, characterId: string, state: string, trial: TrialResult): Promise<void> {
-  await db.insert(trials).values({ characterId, state, ...trial }).onConflictDoUpdate({ target: [trials.characterId, trials.state, trials.motion, trials.method], set: { rows: trial.rows, findings: trial.findings, createdAt: new Date() } });
+  await db
+    .insert(trials)
+    .values({ characterId, state, ...trial })
+    .onConflictDoUpdate({
+      target: [trials.characterId, trials.state, trials.motion, trials.method],
+      set: { rows: trial.rows, findings: trial.findings, createdAt: new Date() },
+    });
 }

@@ -8,8 +8,17 @@ export const PORT = Number(process.env["YXOMORPH_TEST_PORT"] ?? 4191);
 /** Starts the built server on the tests' data folder; resolves when it says where it is. */
 export function startApp(): Promise<{ pid: number; url: string }> {
   const child = spawn(process.execPath, ["--import", "tsx", "server/main.ts"], {
-    detached: true, stdio: ["ignore", "pipe", "inherit"],
-    env: { ...process.env, NODE_ENV: "production", NODE_OPTIONS: "", YXOMORPH_DATA: process.env["YXOMORPH_TEST_DATA"], YXOMORPH_PORT: String(PORT), YXOMORPH_MAX_UPLOAD_MB: "40", YXOMORPH_DB_WATCH_MS: "6000" },
+    detached: true,
+    stdio: ["ignore", "pipe", "inherit"],
+    env: {
+      ...process.env,
+      NODE_ENV: "production",
+      NODE_OPTIONS: "",
+      YXOMORPH_DATA: process.env["YXOMORPH_TEST_DATA"],
+      YXOMORPH_PORT: String(PORT),
+      YXOMORPH_MAX_UPLOAD_MB: "40",
+      YXOMORPH_DB_WATCH_MS: "6000",
+    },
   });
   child.unref();
   return new Promise((resolve, reject) => {
@@ -81,18 +90,26 @@ export async function typeNumber(page: Page, label: string | RegExp, value: stri
 }
 
 /** Strokes over the stage: points in shares of its width and height. */
-export async function stroke(page: Page, from: readonly [number, number], to: readonly [number, number]): Promise<void> {
+export async function stroke(
+  page: Page,
+  from: readonly [number, number],
+  to: readonly [number, number],
+): Promise<void> {
   const box = (await page.locator("section.stage canvas").boundingBox())!;
   const at = (p: readonly [number, number]): [number, number] => [box.x + p[0] * box.width, box.y + p[1] * box.height];
   await page.mouse.move(...at(from));
   await page.mouse.down();
-  for (let i = 1; i <= 8; i++) await page.mouse.move(...at([from[0] + ((to[0] - from[0]) * i) / 8, from[1] + ((to[1] - from[1]) * i) / 8]));
+  for (let i = 1; i <= 8; i++)
+    await page.mouse.move(...at([from[0] + ((to[0] - from[0]) * i) / 8, from[1] + ((to[1] - from[1]) * i) / 8]));
   await page.mouse.up();
 }
 
 /** Number in a reading such as "volume -14.1 %". */
 export async function readingOf(page: Page, word: string): Promise<number> {
-  const text = await page.getByRole("group", { name: "Readings at this pose" }).getByText(new RegExp(`^${word}`)).innerText();
+  const text = await page
+    .getByRole("group", { name: "Readings at this pose" })
+    .getByText(new RegExp(`^${word}`))
+    .innerText();
   return Number(/[-+]?[\d.]+/.exec(text)![0]);
 }
 

@@ -4,7 +4,10 @@ import { expect, test, type Page } from "./browserTest";
 import { openStation, stroke, watchErrors } from "./app";
 import { objOf, scanOf } from "../../demo/scans/scanOf";
 
-/** What is made in the browser is lost by nothing: answers of the server, other windows, reloads, other stations, going back in the ledger. */
+/**
+ * What is made in the browser is lost by nothing: answers of the server, other windows, reloads, other stations, going
+ * back in the ledger.
+ */
 const ELBOW = "?open=leftLowerArm%2Fbend&joint=leftLowerArm&frame=joint+leftLowerArm&pose=leftLowerArm%3D100%2C0%2C0";
 const bench = (page: Page) => page.getByRole("group", { name: "Sculpting" });
 const drafts = (page: Page) => page.getByRole("region", { name: "In work" });
@@ -19,10 +22,13 @@ async function sculptElbow(page: Page): Promise<void> {
 }
 const throwAway = async (page: Page): Promise<void> => {
   await bench(page).getByRole("button", { name: "Discard" }).click();
-  await bench(page).getByRole("button", { name: /^Throw 2 strokes away/ }).click();
+  await bench(page)
+    .getByRole("button", { name: /^Throw 2 strokes away/ })
+    .click();
   await expect(bench(page)).toHaveCount(0);
 };
-const headOf = async (page: Page): Promise<number> => Number((await page.getByText(/^step \d+\/\d+$/).innerText()).match(/\d+/)![0]);
+const headOf = async (page: Page): Promise<number> =>
+  Number((await page.getByText(/^step \d+\/\d+$/).innerText()).match(/\d+/)![0]);
 const undoAll = async (page: Page): Promise<void> => {
   for (let left = await headOf(page); left > 0; left--) {
     await page.getByRole("button", { name: "Undo", exact: true }).first().click();
@@ -33,9 +39,16 @@ const undoAll = async (page: Page): Promise<void> => {
 test("a sculpt stays open and kept whatever the server answers, and goes when it is taken", async ({ page }) => {
   await sculptElbow(page);
   const said = { what: "The disk of the server is full: nothing was saved.", where: "", todo: "" };
-  const answers: [number, object, RegExp][] = [[500, {}, /server failed at this/], [503, { error: said }, /disk of the server is full/], [422, { error: { what: "The change does not fit.", where: "", todo: "" } }, /does not fit/], [413, { error: { what: "What was sent is over 64 MB.", where: "", todo: "" } }, /over 64 MB/]];
+  const answers: [number, object, RegExp][] = [
+    [500, {}, /server failed at this/],
+    [503, { error: said }, /disk of the server is full/],
+    [422, { error: { what: "The change does not fit.", where: "", todo: "" } }, /does not fit/],
+    [413, { error: { what: "What was sent is over 64 MB.", where: "", todo: "" } }, /over 64 MB/],
+  ];
   for (const [status, body, words] of answers) {
-    await page.route("**/api/characters/oda/steps", (route) => route.fulfill({ status, contentType: "application/json", body: JSON.stringify(body) }));
+    await page.route("**/api/characters/oda/steps", (route) =>
+      route.fulfill({ status, contentType: "application/json", body: JSON.stringify(body) }),
+    );
     await bench(page).getByRole("button", { name: "Return to rest pose" }).click();
     const alert = bench(page).getByRole("alert");
     await expect(alert).toContainText(words);
@@ -51,7 +64,10 @@ test("a sculpt stays open and kept whatever the server answers, and goes when it
   await expect(page.getByText(/^step 1\//)).toBeVisible();
   await expect(drafts(page)).toHaveCount(0);
   // the keys that every program has for it
-  for (const [keys, step] of [["Control+z", 0], ["Control+Shift+z", 1]] as const) {
+  for (const [keys, step] of [
+    ["Control+z", 0],
+    ["Control+Shift+z", 1],
+  ] as const) {
     await page.keyboard.press(keys);
     await expect(page.getByText(new RegExp(`^step ${step}/`))).toBeVisible();
   }
@@ -60,10 +76,14 @@ test("a sculpt stays open and kept whatever the server answers, and goes when it
 
 test("a step whose answer was lost is taken once, however often it is sent", async ({ page }) => {
   await sculptElbow(page);
-  await page.route("**/api/characters/oda/steps", async (route) => {
-    await route.fetch();
-    await route.abort();
-  }, { times: 1 });
+  await page.route(
+    "**/api/characters/oda/steps",
+    async (route) => {
+      await route.fetch();
+      await route.abort();
+    },
+    { times: 1 },
+  );
   await bench(page).getByRole("button", { name: "Return to rest pose" }).click();
   await expect(bench(page).getByRole("alert")).toContainText("server does not answer");
   const banner = page.getByRole("alert").filter({ hasText: "Not saved yet" });
@@ -87,7 +107,9 @@ test("after another window's change a sculpt is put on top, or any change kept a
   await expect(bench(page)).toHaveCount(0);
   // the same with a change that no tool holds open
   const now = (await (await page.request.get("/api/characters/oda/state")).json()) as { revision: number };
-  expect((await page.request.post("/api/characters/oda/head", { data: { by: -1, revision: now.revision } })).ok()).toBe(true);
+  expect((await page.request.post("/api/characters/oda/head", { data: { by: -1, revision: now.revision } })).ok()).toBe(
+    true,
+  );
   await page.getByRole("button", { name: "Propose a sculpt" }).click();
   const banner = page.getByRole("alert").filter({ hasText: "Not saved yet" });
   await expect(banner).toContainText("Another window changed this character", { timeout: 60_000 });
@@ -118,15 +140,24 @@ test("a sculpt survives a reload, another station and the cast, and is seen from
   await expect(bench(page).getByLabel("Name of the corrective")).toHaveValue("bulge of mine");
   await expect(drafts(page)).toHaveCount(0);
   // strokes of before the reload can still be taken back
-  await bench(page).getByText(/Stroke over/).click();
+  await bench(page)
+    .getByText(/Stroke over/)
+    .click();
   for (const key of ["u", "u"]) await page.keyboard.press(key);
   await expect(bench(page).getByRole("button", { name: "Return to rest pose" })).toBeDisabled();
   for (const key of ["Shift+U", "Shift+U"]) await page.keyboard.press(key);
-  await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /Skeleton/ }).click();
+  await page
+    .getByRole("navigation", { name: "Stations" })
+    .getByRole("link", { name: /Skeleton/ })
+    .click();
   await expect(drafts(page)).toContainText("a sculpt of left lower arm bend");
-  await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /Correctives/ }).click();
+  await page
+    .getByRole("navigation", { name: "Stations" })
+    .getByRole("link", { name: /Correctives/ })
+    .click();
   await expect(bench(page)).toHaveCount(0);
-  for (const row of (await page.getByRole("button", { expanded: false }).all()).slice(0, 5)) await expect(row).toBeEnabled();
+  for (const row of (await page.getByRole("button", { expanded: false }).all()).slice(0, 5))
+    await expect(row).toBeEnabled();
   await page.getByRole("link", { name: /to the cast/ }).click();
   await page.getByRole("link", { name: /In work: a sculpt/ }).click();
   await expect(bench(page)).toBeVisible({ timeout: 40_000 });
@@ -146,7 +177,12 @@ test("painted weights, a mask, landmarks and rules survive a reload", async ({ p
     await expect(drafts(page)).toContainText(what);
     await drafts(page).getByRole("button", { name: "Go on" }).click();
   };
-  await openStation(page, "skeleton", "?leaf=weights&open=body&joint=leftLowerArm&frame=joint+leftLowerArm&cloth=off", "wick");
+  await openStation(
+    page,
+    "skeleton",
+    "?leaf=weights&open=body&joint=leftLowerArm&frame=joint+leftLowerArm&cloth=off",
+    "wick",
+  );
   await page.getByRole("button", { name: "Paint on the stage" }).click();
   await stroke(page, [0.46, 0.44], [0.52, 0.52]);
   const painting = page.getByRole("group", { name: "Painting body" });
@@ -161,7 +197,16 @@ test("painted weights, a mask, landmarks and rules survive a reload", async ({ p
 
   const wick = await loadMember("wick");
   const file = info.outputPath("head.obj");
-  writeFileSync(file, objOf(scanOf(wick, ([, y, z]) => y > 1.01 && z > -0.02, ([x, y, z]) => [100 * x, 100 * y, 100 * z])));
+  writeFileSync(
+    file,
+    objOf(
+      scanOf(
+        wick,
+        ([, y, z]) => y > 1.01 && z > -0.02,
+        ([x, y, z]) => [100 * x, 100 * y, 100 * z],
+      ),
+    ),
+  );
   await openStation(page, "shapes", "?leaf=make&make=scan", "wick");
   await page.getByLabel("File: scan or sculpt").setInputFiles(file);
   const landmarks = page.getByRole("group", { name: "Landmarks" });
@@ -200,7 +245,8 @@ test("steps undone before others are made stay as a branch that is seen and take
     const before = await headOf(page);
     const list = page.getByLabel(`Joint for ${joint}`).locator("..");
     await expect(async () => {
-      if (!(await page.getByRole("option", { name: "none", exact: true }).isVisible())) await list.getByRole("combobox").click({ timeout: 3000 });
+      if (!(await page.getByRole("option", { name: "none", exact: true }).isVisible()))
+        await list.getByRole("combobox").click({ timeout: 3000 });
       await page.getByRole("option", { name: "none", exact: true }).click({ timeout: 3000 });
     }).toPass({ timeout: 30_000 });
     await expect(page.getByText(new RegExp(`^step ${before + 1}/`))).toBeVisible();

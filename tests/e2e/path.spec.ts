@@ -17,7 +17,8 @@ test("the cast shows the demo character with a picture and its state", async ({ 
   const picture = card.getByRole("img", { name: /drawn from its geometry/ });
   await expect(picture).toBeVisible({ timeout: 40_000 });
   expect(await picture.evaluate((img: HTMLImageElement) => img.naturalWidth)).toBeGreaterThan(200);
-  for (const name of ["Tarn", "Wick", "Oda, delivery 1"]) await expect(page.getByRole("article", { name, exact: true })).toBeVisible();
+  for (const name of ["Tarn", "Wick", "Oda, delivery 1"])
+    await expect(page.getByRole("article", { name, exact: true })).toBeVisible();
   await card.getByRole("link", { name: "Open Oda" }).click();
   await expect(page).toHaveURL(/\/c\/oda\/intake/);
   expect(errors).toEqual([]);
@@ -28,7 +29,9 @@ const count = (severity: string): number => ODA_DELIVERY_1.filter((f) => f.sever
 test("intake lists findings; a button frames the place on the stage", async ({ page }) => {
   const errors = watchErrors(page);
   await openStation(page, "intake", "", "oda-delivery-1");
-  await expect(page.getByText(`${count("error")} errors · ${count("warn")} warnings · ${count("note")} note`)).toBeVisible();
+  await expect(
+    page.getByText(`${count("error")} errors · ${count("warn")} warnings · ${count("note")} note`),
+  ).toBeVisible();
   await page.getByLabel("Find a finding, part or joint").fill("stays behind");
   const row = page.locator(".row").first();
   await row.getByRole("button").first().click();
@@ -175,7 +178,11 @@ test("correctives: bend the elbow, sculpt on both sides, return to rest", async 
 });
 
 test("correctives: sculpt again, mirror, and remove", async ({ page }) => {
-  await openStation(page, "correctives", "?open=leftLowerArm%2Fbend&pose=leftLowerArm%3D120,0,0&frame=joint+leftLowerArm&joint=leftLowerArm");
+  await openStation(
+    page,
+    "correctives",
+    "?open=leftLowerArm%2Fbend&pose=leftLowerArm%3D120,0,0&frame=joint+leftLowerArm&joint=leftLowerArm",
+  );
   const item = page.getByRole("group", { name: "Corrective left elbow flesh" });
   await item.getByRole("button", { name: "Mirror to the other side" }).click();
   await expect(item.getByText(/right elbow flesh is there already/)).toBeVisible();
@@ -191,21 +198,32 @@ test("correctives: sculpt again, mirror, and remove", async ({ page }) => {
 });
 
 test("correctives: a posed OBJ goes out, a sculpted one comes back, a wrong one is refused", async ({ page }, info) => {
-  await openStation(page, "correctives", "?open=rightLowerArm%2Fbend&pose=rightLowerArm%3D90,0,0&frame=joint+rightLowerArm&joint=rightLowerArm");
+  await openStation(
+    page,
+    "correctives",
+    "?open=rightLowerArm%2Fbend&pose=rightLowerArm%3D90,0,0&frame=joint+rightLowerArm&joint=rightLowerArm",
+  );
   const out = page.waitForEvent("download");
   await page.getByRole("button", { name: "Send posed OBJ" }).click();
   const text = readFileSync((await (await out).path())!, "utf8");
   expect(text).toContain("o body");
   let v = -1;
-  const sculpt = text.split("\n").map((line) => {
-    if (!line.startsWith("v ") || ++v % 700 !== 0) return line;
-    const [, x, y, z] = line.split(" ").map(Number);
-    return `v ${x!} ${y! + 0.002} ${z!}`;
-  }).join("\n");
+  const sculpt = text
+    .split("\n")
+    .map((line) => {
+      if (!line.startsWith("v ") || ++v % 700 !== 0) return line;
+      const [, x, y, z] = line.split(" ").map(Number);
+      return `v ${x!} ${y! + 0.002} ${z!}`;
+    })
+    .join("\n");
   const file = info.outputPath("right elbow.obj");
   writeFileSync(file, sculpt);
   await page.getByLabel("Sculpted OBJ of this pose").setInputFiles(file);
-  await expect(page.getByText(/is back at rest\. \d+ vertices moved by up to 2\.0 mm, .* Posed again it differs from the file by up to 0\.00/)).toBeVisible({ timeout: 30_000 });
+  await expect(
+    page.getByText(
+      /is back at rest\. \d+ vertices moved by up to 2\.0 mm, .* Posed again it differs from the file by up to 0\.00/,
+    ),
+  ).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole("group", { name: /Corrective right lower arm bend/ })).toBeVisible();
   writeFileSync(file, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
   await page.getByLabel("Sculpted OBJ of this pose").setInputFiles(file);
@@ -230,7 +248,10 @@ test("trials: sweeps can be cancelled and run; a click in the chart poses the st
   await expect(page).toHaveURL(/pose=leftLowerArm/);
   await page.waitForTimeout(400);
   await expect(page).toHaveURL(/pose=leftLowerArm/);
-  await expect(page.getByRole("button", { name: "left lower arm", exact: true })).toHaveAttribute("aria-pressed", "true");
+  await expect(page.getByRole("button", { name: "left lower arm", exact: true })).toHaveAttribute(
+    "aria-pressed",
+    "true",
+  );
   const chart = page.getByRole("img", { name: /against angle, left lower arm bend/ });
   await chart.click({ position: { x: 200, y: 40 } });
   await expect(page).toHaveURL(/pose=leftLowerArm/);
@@ -252,7 +273,9 @@ test("hand-off: written, read back, proved, downloaded; the validator agrees", a
   const report = await validator.validateBytes(bytes);
   expect([report.issues.numErrors, report.issues.numWarnings]).toEqual([0, 0]);
   const character = await readGlb(bytes, "oda.glb");
-  expect(character.drivers.map((d) => d.shape)).toEqual(expect.arrayContaining(["left elbow flesh", "right elbow flesh"]));
+  expect(character.drivers.map((d) => d.shape)).toEqual(
+    expect.arrayContaining(["left elbow flesh", "right elbow flesh"]),
+  );
   expect(errors).toEqual([]);
 });
 
@@ -268,12 +291,16 @@ test("the ledger lists every step and goes to any of them", async ({ page }) => 
 });
 
 test("everything is still there after a reload and after the server was started again", async ({ page }) => {
-  const query = "?open=leftLowerArm%2Fbend&pose=leftLowerArm%3D75,0,0&frame=joint+leftLowerArm&joint=leftLowerArm&read=stretch";
+  const query =
+    "?open=leftLowerArm%2Fbend&pose=leftLowerArm%3D75,0,0&frame=joint+leftLowerArm&joint=leftLowerArm&read=stretch";
   await openStation(page, "correctives", query);
   const seen = async (): Promise<void> => {
     await expect(page.getByRole("group", { name: "Corrective left elbow flesh" })).toBeVisible();
     await expect(page.getByRole("spinbutton", { name: "Angle of left lower arm bend" })).toHaveText("75°");
-    await expect(page.getByRole("button", { name: "stretch", exact: true }).first()).toHaveAttribute("aria-pressed", "true");
+    await expect(page.getByRole("button", { name: "stretch", exact: true }).first()).toHaveAttribute(
+      "aria-pressed",
+      "true",
+    );
   };
   await seen();
   await page.reload();

@@ -12,7 +12,9 @@ import { openStation, watchErrors } from "./app";
 test.describe.configure({ mode: "serial" });
 test.setTimeout(240_000);
 
-test("every planted fault of the first delivery is mended with one click, and the file handed off has none", async ({ page }) => {
+test("every planted fault of the first delivery is mended with one click, and the file handed off has none", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "intake", "", "oda-delivery-1");
   // faults that follow from others go with them and are not asked for
@@ -21,10 +23,14 @@ test("every planted fault of the first delivery is mended with one click, and th
   let step = 0;
   for (const fault of ODA_DELIVERY_1.filter((f) => !follow.test(f.what) || f.check === "shapes.symmetry")) {
     // swapped toes and the one lash material are mended in one go
-    const once = ["skeleton.names", "parts.material-opacity"].includes(fault.check) ? fault.check : `${fault.check} ${fault.part} ${fault.joint} ${fault.shape} ${fault.clip}`;
+    const once = ["skeleton.names", "parts.material-opacity"].includes(fault.check)
+      ? fault.check
+      : `${fault.check} ${fault.part} ${fault.joint} ${fault.shape} ${fault.clip}`;
     if (seen.has(once) || fault.check === "skeleton.end-joints") continue;
     seen.add(once);
-    const row = page.locator(`[data-finding="${[fault.check, fault.part ?? "", fault.joint ?? "", fault.shape ?? "", fault.clip ?? ""].join("|")}"]`);
+    const row = page.locator(
+      `[data-finding="${[fault.check, fault.part ?? "", fault.joint ?? "", fault.shape ?? "", fault.clip ?? ""].join("|")}"]`,
+    );
     await row.getByRole("button").first().click();
     await row.getByRole("button", { name: "Mend" }).click();
     step++;
@@ -47,7 +53,9 @@ test("every planted fault of the first delivery is mended with one click, and th
   expect(errors).toEqual([]);
 });
 
-test("the second delivery is compared and relinked: every step applied, and one can go back", async ({ page }, info) => {
+test("the second delivery is compared and relinked: every step applied, and one can go back", async ({
+  page,
+}, info) => {
   const errors = watchErrors(page);
   await openStation(page, "intake", "?leaf=deliveries", "oda-delivery-1");
   const second = await loadMember("oda-delivery-2");
@@ -73,5 +81,7 @@ test("another character's file is refused as a next delivery", async ({ page }, 
   const file = info.outputPath("cube.obj");
   writeFileSync(file, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
   await page.getByLabel("Files: Take in the next delivery").setInputFiles(file);
-  await expect(page.getByRole("alert")).toContainText(/Only \d+ % of the parts, joints and shapes of Wick are in it/, { timeout: 60_000 });
+  await expect(page.getByRole("alert")).toContainText(/Only \d+ % of the parts, joints and shapes of Wick are in it/, {
+    timeout: 60_000,
+  });
 });

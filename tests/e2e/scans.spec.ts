@@ -13,12 +13,23 @@ const drag = async (page: Page, from: readonly [number, number], by: readonly [n
   await page.mouse.up();
 };
 
-test("onto a scan: it is stood, landmarks are moved, skin is left out, laid on, and the face is taken on with every shape", async ({ page }, info) => {
+test("onto a scan: it is stood, landmarks are moved, skin is left out, laid on, and the face is taken on with every shape", async ({
+  page,
+}, info) => {
   const errors = watchErrors(page);
   const wick = await loadMember("wick");
   const eyes = 1.13;
   const file = info.outputPath("scanned head.obj");
-  writeFileSync(file, objOf(scanOf(wick, ([, y, z]) => y > eyes - 0.12 && z > -0.02, ([x, y, z]) => [104 * x + 8, -100 * z, 100 * y - 60])));
+  writeFileSync(
+    file,
+    objOf(
+      scanOf(
+        wick,
+        ([, y, z]) => y > eyes - 0.12 && z > -0.02,
+        ([x, y, z]) => [104 * x + 8, -100 * z, 100 * y - 60],
+      ),
+    ),
+  );
   await openStation(page, "shapes", "?leaf=make&make=scan", "wick");
   const says = page.getByRole("region", { name: "Scan file" });
   // what is no surface is refused, and nothing else happens
@@ -55,7 +66,9 @@ test("onto a scan: it is stood, landmarks are moved, skin is left out, laid on, 
   await expect(page.getByText(/Half of the skin lies within 0\.\d\d mm of the scan/)).toBeVisible({ timeout: 90_000 });
   await expect(page.getByLabel("Scale: off the scan, mm")).toBeVisible();
   await page.getByRole("button", { name: "Take on this face" }).click();
-  await expect(page.getByText(/The face of scanned head is taken on, \d+ shapes were carried to it/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText(/The face of scanned head is taken on, \d+ shapes were carried to it/)).toBeVisible({
+    timeout: 120_000,
+  });
   await expect(page.getByText("step 1/1")).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByText(/^step 0\//)).toBeVisible();

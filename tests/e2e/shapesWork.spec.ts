@@ -20,7 +20,9 @@ async function undoAll(page: Page): Promise<void> {
   await expect(page.getByText(/step 0\/\d/)).toBeVisible();
 }
 
-test("by hand: a shape is sculpted at rest, kept under a name, seen in the list and sculpted again", async ({ page }) => {
+test("by hand: a shape is sculpted at rest, kept under a name, seen in the list and sculpted again", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "shapes", "?leaf=make&make=hand&frame=face", "wick");
   await page.getByRole("button", { name: "Begin sculpting" }).click();
@@ -66,18 +68,25 @@ test("from shapes: the mix on the stage becomes one shape, and a shape its left 
   expect(errors).toEqual([]);
 });
 
-test("from files: another unit is set right, another mesh is refused with the reason, and what fits is taken in", async ({ page }) => {
+test("from files: another unit is set right, another mesh is refused with the reason, and what fits is taken in", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-targets-"));
   const wick = await loadMember("wick");
   const body = wick.parts.findIndex((p) => p.kind === "body");
   const only: Character = { ...wick, parts: [wick.parts[body]!] };
-  const { moved } = movedBy(wick.parts[body]!, wick.shapes.find((s) => s.name === "AU12_left")!.deltas.find((d) => d.part === body)!);
+  const { moved } = movedBy(
+    wick.parts[body]!,
+    wick.shapes.find((s) => s.name === "AU12_left")!.deltas.find((d) => d.part === body)!,
+  );
   writeFileSync(path.join(dir, "grin.obj"), writeObj(only, [moved.map((x) => 100 * x)]));
   writeFileSync(path.join(dir, "AU26.obj"), writeObj(only, [moved]));
   writeFileSync(path.join(dir, "stranger.obj"), "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
   await openStation(page, "shapes", "?leaf=make&make=files", "wick");
-  await page.getByLabel("Files: target meshes").setInputFiles(["grin.obj", "AU26.obj", "stranger.obj"].map((f) => path.join(dir, f)));
+  await page
+    .getByLabel("Files: target meshes")
+    .setInputFiles(["grin.obj", "AU26.obj", "stranger.obj"].map((f) => path.join(dir, f)));
   await expect(page.getByRole("row", { name: /stranger.*It has 3 vertices/ })).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole("row", { name: /grin.*It was in centimetres/ })).toBeVisible();
   await expect(page.getByText("1 name is taken")).toBeVisible();
@@ -90,7 +99,9 @@ test("from files: another unit is set right, another mesh is refused with the re
   expect(errors).toEqual([]);
 });
 
-test("from another character: Tarn gets Oda's shapes, and no check of shapes or face finds anything", async ({ page }) => {
+test("from another character: Tarn gets Oda's shapes, and no check of shapes or face finds anything", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "shapes", "?leaf=make&make=character", "tarn");
   await page.getByText("Choose who from").click();
@@ -126,13 +137,17 @@ test("coverage: an expression whose shape went is begun as a mix, tuned, and kep
   const download = page.waitForEvent("download");
   await receipt.getByRole("button", { name: "Download VRM" }).click();
   const bytes = readFileSync((await (await download).path())!);
-  const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as { extensions: { VRMC_vrm: { expressions: { preset: { happy: { morphTargetBinds: { weight: number }[] } } } } } };
+  const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as {
+    extensions: { VRMC_vrm: { expressions: { preset: { happy: { morphTargetBinds: { weight: number }[] } } } } };
+  };
   expect(json.extensions.VRMC_vrm.expressions.preset.happy.morphTargetBinds.map((b) => b.weight)).toContain(0.75);
   await undoAll(page);
   expect(errors).toEqual([]);
 });
 
-test("pairs: read by two workers, one answered by a combination, only what changed read again; mixes by chance", async ({ page }) => {
+test("pairs: read by two workers, one answered by a combination, only what changed read again; mixes by chance", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "trials", "?leaf=pairs", "oda-delivery-2");
   await page.getByRole("button", { name: "Read every pair" }).click();
@@ -181,7 +196,9 @@ test("shape choice: rules leave shapes out, a favourite stays, and all come back
   expect(errors).toEqual([]);
 });
 
-test("cloth: skin through the clothes is read over every motion, worst first, and a row poses the figure there", async ({ page }) => {
+test("cloth: skin through the clothes is read over every motion, worst first, and a row poses the figure there", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "trials", "?leaf=cloth", "wick");
   await page.getByRole("button", { name: "Walk through" }).click();
@@ -204,7 +221,9 @@ test("bake and follow: a build goes into the base and back, a part is let follow
   await page.getByRole("button", { name: /^Followers/ }).click();
   await expect(page.getByText(/moves in \d+ of the \d+ shapes/)).toBeVisible();
   await page.getByRole("button", { name: "Let it follow" }).click();
-  await expect(page.getByRole("status").filter({ hasText: "follows the skin from now on" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("status").filter({ hasText: "follows the skin from now on" })).toBeVisible({
+    timeout: 30_000,
+  });
   await expect(page.getByText("step 2/2")).toBeVisible();
   await page.getByRole("button", { name: "Stop that" }).click();
   await expect(page.getByText("step 3/3")).toBeVisible();
@@ -213,7 +232,9 @@ test("bake and follow: a build goes into the base and back, a part is let follow
   expect(errors).toEqual([]);
 });
 
-test("trims: the face checks are read before the lip seam is moved, as one step that can be undone", async ({ page }) => {
+test("trims: the face checks are read before the lip seam is moved, as one step that can be undone", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "shapes", "?leaf=make&make=trims", "wick");
   await typeNumber(page, "Lip seam back", "1");

@@ -22,14 +22,18 @@ test("names: a prefix is taken off every joint, seen first, as one step that can
   expect(errors).toEqual([]);
 });
 
-test("weights: a garment takes its weights from the skin; the change is measured before it is taken", async ({ page }) => {
+test("weights: a garment takes its weights from the skin; the change is measured before it is taken", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "skeleton", "?leaf=weights&open=top", "tarn");
   const tools = page.getByRole("group", { name: "Weights of top" });
   await tools.getByRole("button", { name: "take from skin" }).click();
   await expect(tools.getByRole("button", { name: "Change the weights" })).toBeDisabled();
   await tools.getByRole("button", { name: "Measure the change" }).click();
-  await expect(tools.getByRole("status").filter({ hasText: /at most \d+\.\d\d mm, at / })).toBeVisible({ timeout: 60_000 });
+  await expect(tools.getByRole("status").filter({ hasText: /at most \d+\.\d\d mm, at / })).toBeVisible({
+    timeout: 60_000,
+  });
   await tools.getByRole("button", { name: "Change the weights" }).click();
   await expect(page.getByText("step 1/1")).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
@@ -60,7 +64,11 @@ test("pairs: read with progress, the worst first, one shown on the stage", async
   await expect(page.getByText(/[\d,]+ pairs, \d+ over a limit/)).toBeVisible({ timeout: 90_000 });
   await expect(page.getByRole("img", { name: /Matrix of \d+ pairs of \d+ shapes/ })).toBeVisible();
   await page.getByLabel("Find a shape").fill("AU28");
-  await page.getByRole("button", { name: /AU17 \+ AU28/ }).or(page.getByRole("button", { name: /AU28 \+ AU17/ })).first().click();
+  await page
+    .getByRole("button", { name: /AU17 \+ AU28/ })
+    .or(page.getByRole("button", { name: /AU28 \+ AU17/ }))
+    .first()
+    .click();
   await expect(page).toHaveURL(/AU17%3D1/);
   await expect(page).toHaveURL(/AU28%3D1/);
   expect(errors).toEqual([]);
@@ -68,7 +76,12 @@ test("pairs: read with progress, the worst first, one shown on the stage", async
 
 test("weights are painted on the stage, stroke by stroke, kept as one step, and undone", async ({ page }) => {
   const errors = watchErrors(page);
-  await openStation(page, "skeleton", "?leaf=weights&open=body&joint=leftLowerArm&frame=joint+leftLowerArm&cloth=off", "wick");
+  await openStation(
+    page,
+    "skeleton",
+    "?leaf=weights&open=body&joint=leftLowerArm&frame=joint+leftLowerArm&cloth=off",
+    "wick",
+  );
   const tools = page.getByRole("group", { name: "Weights of body" });
   await tools.getByRole("button", { name: "Paint on the stage" }).click();
   const painting = page.getByRole("group", { name: "Painting body" });
@@ -87,7 +100,9 @@ test("weights are painted on the stage, stroke by stroke, kept as one step, and 
   expect(errors).toEqual([]);
 });
 
-test("trials: a motion that is over its limits gets its correctives in one step, and is within them afterwards", async ({ page }) => {
+test("trials: a motion that is over its limits gets its correctives in one step, and is within them afterwards", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "trials", "", "tarn");
   await page.getByLabel("Find a joint").fill("left lower arm bend");
@@ -104,7 +119,9 @@ test("trials: a motion that is over its limits gets its correctives in one step,
   expect(errors).toEqual([]);
 });
 
-test("the skeleton in the mesh: elbows are set to a bend, builds refitted for the list, each told in numbers first", async ({ page }) => {
+test("the skeleton in the mesh: elbows are set to a bend, builds refitted for the list, each told in numbers first", async ({
+  page,
+}) => {
   const errors = watchErrors(page);
   await openStation(page, "skeleton", "?leaf=rest", "oda-delivery-2");
   await typeNumber(page, "Bend of the elbows", "9");

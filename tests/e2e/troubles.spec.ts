@@ -19,10 +19,34 @@ test.describe("deliveries that are not right", () => {
     ["cut short", async () => [["cut.glb", (await writeGlb(limb)).slice(0, 900)]], /cut short/],
     ["something else", async () => [["picture.glb", "GIF89a........................"]], /not a GLB/],
     ["another kind of file", async () => [["notes.txt", "hello"]], /\.txt are not read/],
-    ["not a number", async () => [["nan.glb", spoilt((g) => new Float32Array(g.binary.buffer, 0, 1).set([NaN]))]], /number|finite/],
-    ["joints in a loop", async () => [["loop.glb", spoilt((g) => (g.json.nodes = [{ mesh: 0, children: [1] }, { children: [2] }, { children: [1] }]))]], /two parents|loop|ancestor/],
-    ["more elements than bytes", async () => [["count.glb", spoilt((g) => (g.json.accessors[0]!.count = 100000))]], /need .* bytes/],
-    ["a target of another mesh", async () => [["base.obj", obj], ["smile.obj", `${obj}v 1 1 1\n`]], /vertices; the base has/],
+    [
+      "not a number",
+      async () => [["nan.glb", spoilt((g) => new Float32Array(g.binary.buffer, 0, 1).set([NaN]))]],
+      /number|finite/,
+    ],
+    [
+      "joints in a loop",
+      async () => [
+        [
+          "loop.glb",
+          spoilt((g) => (g.json.nodes = [{ mesh: 0, children: [1] }, { children: [2] }, { children: [1] }])),
+        ],
+      ],
+      /two parents|loop|ancestor/,
+    ],
+    [
+      "more elements than bytes",
+      async () => [["count.glb", spoilt((g) => (g.json.accessors[0]!.count = 100000))]],
+      /need .* bytes/,
+    ],
+    [
+      "a target of another mesh",
+      async () => [
+        ["base.obj", obj],
+        ["smile.obj", `${obj}v 1 1 1\n`],
+      ],
+      /vertices; the base has/,
+    ],
   ];
   // one page for all of them: nothing that went wrong before may stand in the way of the next
   test.describe.configure({ mode: "serial" });
@@ -78,7 +102,10 @@ test("a good delivery is taken in, shows at every station, and can be deleted", 
   await expect(page).toHaveURL(/\/c\/limb[^/]*\/intake/, { timeout: 30_000 });
   await expect(page.getByText(/Required humanoid|No joint is mapped/).first()).toBeVisible();
   for (const station of ["Skeleton", "Shapes", "Correctives", "Trials", "Hand-off"]) {
-    await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: new RegExp(station) }).click();
+    await page
+      .getByRole("navigation", { name: "Stations" })
+      .getByRole("link", { name: new RegExp(station) })
+      .click();
     await expect(page.getByRole("heading", { level: 1, name: station })).toBeVisible();
   }
   await page.getByRole("link", { name: /to the cast/ }).click();
@@ -98,7 +125,10 @@ test("an OBJ base with targets is taken in", async ({ page }, info) => {
   await expect(page.getByRole("row", { name: /neutral\.obj/ })).toContainText("the character");
   await page.getByRole("button", { name: "Take in 2 files" }).click();
   await expect(page).toHaveURL(/\/c\/neutral[^/]*\/intake/, { timeout: 30_000 });
-  await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /Shapes/ }).click();
+  await page
+    .getByRole("navigation", { name: "Stations" })
+    .getByRole("link", { name: /Shapes/ })
+    .click();
   await expect(page.getByText("1 shape,")).toBeVisible();
   await expect(page.getByRole("button", { name: /^bulge/ })).toBeVisible();
   await page.goto("/");
@@ -110,11 +140,16 @@ test("of files that come together, what each is can be set right before they are
   const errors = watchErrors(page);
   await page.goto("/");
   await page.waitForLoadState("networkidle");
-  const [base, other, notes] = ["neutral.obj", "torso.obj", "notes.txt"].map((f) => info.outputPath(f)) as [string, string, string];
+  const [base, other, notes] = ["neutral.obj", "torso.obj", "notes.txt"].map((f) => info.outputPath(f)) as [
+    string,
+    string,
+    string,
+  ];
   for (const f of [base, other]) writeFileSync(f, obj);
   writeFileSync(notes, "hello");
   await page.getByLabel("Files: Take in a delivery").setInputFiles([base, other, notes]);
-  const taken = (file: string, role: string): Promise<void> => choose(page, page.getByRole("row", { name: new RegExp(file) }), role);
+  const taken = (file: string, role: string): Promise<void> =>
+    choose(page, page.getByRole("row", { name: new RegExp(file) }), role);
   await expect(page.getByRole("row", { name: /notes\.txt/ })).toContainText("left out");
   await taken("neutral", "left out");
   await expect(page.getByRole("button", { name: "Take in 1 file" })).toBeDisabled();
@@ -148,10 +183,18 @@ test("with the database gone an edit is kept and sent later", async ({ page }) =
     letGo();
   }
   await page.reload().catch(() => {});
-  await expect.poll(async () => {
-    await page.goto("/c/oda/skeleton?leaf=map");
-    return banner.waitFor({ timeout: 3000 }).then(() => 1, () => 0);
-  }, { timeout: 40_000, intervals: [2000] }).toBe(1);
+  await expect
+    .poll(
+      async () => {
+        await page.goto("/c/oda/skeleton?leaf=map");
+        return banner.waitFor({ timeout: 3000 }).then(
+          () => 1,
+          () => 0,
+        );
+      },
+      { timeout: 40_000, intervals: [2000] },
+    )
+    .toBe(1);
   await banner.getByRole("button", { name: "Try again" }).click();
   await expect(banner).toHaveCount(0);
   await expect(page.getByText(/\d+ of 55 mapped/)).not.toHaveText(before);

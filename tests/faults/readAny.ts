@@ -20,7 +20,10 @@ import { openScan } from "../../core/wrap/openScan";
 import { fullCharacter, type Seed } from "./seeds";
 
 /** What became of a file. */
-export type Outcome = { readonly kind: "read" } | { readonly kind: "refused"; readonly words: string } | { readonly kind: "fault"; readonly stack: string };
+export type Outcome =
+  | { readonly kind: "read" }
+  | { readonly kind: "refused"; readonly words: string }
+  | { readonly kind: "fault"; readonly stack: string };
 
 const full = fullCharacter();
 const parse = (bytes: Uint8Array): unknown => {
@@ -42,8 +45,14 @@ async function proveWhole(character: Character): Promise<void> {
 /** The first place where two values differ, or null. */
 function difference(a: unknown, b: unknown, at = ""): string | null {
   if (Object.is(a, b) || (a === undefined && b === null)) return null;
-  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return `${at} ${String(a)} ${String(b)}`;
-  if (ArrayBuffer.isView(a)) return ArrayBuffer.isView(b) && (a as Uint8Array).length === (b as Uint8Array).length && (a as Uint8Array).every((x, i) => Object.is(x, (b as Uint8Array)[i])) ? null : at;
+  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null)
+    return `${at} ${String(a)} ${String(b)}`;
+  if (ArrayBuffer.isView(a))
+    return ArrayBuffer.isView(b) &&
+      (a as Uint8Array).length === (b as Uint8Array).length &&
+      (a as Uint8Array).every((x, i) => Object.is(x, (b as Uint8Array)[i]))
+      ? null
+      : at;
   for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
     const found = difference((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key], `${at}.${key}`);
     if (found !== null) return found;
@@ -59,7 +68,19 @@ async function read({ way, name, bytes, beside = [] }: Seed): Promise<void> {
       return proveWhole((await readDelivery([{ name, bytes }, ...beside])).character);
     case "target": {
       const before = encodeCharacter(full);
-      for (const t of await bringTargets(full, [{ name, bytes }], { smoothRounds: 0, smoothStrength: 0 })) if (!t.refused) await proveWhole(applyStep(full, { op: "add shapes", source: "files", items: [{ name: "brought", label: "brought", blob: "0".repeat(64) }] }, () => encodeDeltas(full, t.deltas)));
+      for (const t of await bringTargets(full, [{ name, bytes }], { smoothRounds: 0, smoothStrength: 0 }))
+        if (!t.refused)
+          await proveWhole(
+            applyStep(
+              full,
+              {
+                op: "add shapes",
+                source: "files",
+                items: [{ name: "brought", label: "brought", blob: "0".repeat(64) }],
+              },
+              () => encodeDeltas(full, t.deltas),
+            ),
+          );
       if (encodeCharacter(full).some((x, i) => x !== before[i])) throw new Error("the character was changed");
       await bringAdditions(full, [{ name, bytes }]);
       return;
@@ -99,7 +120,8 @@ async function read({ way, name, bytes, beside = [] }: Seed): Promise<void> {
 }
 
 /** Words that come from a library or the language and tell a person nothing. */
-const FOREIGN_WORDS = /Cannot read prop|is not a function|is not iterable|undefined|\[object|at .*\.ts|Maximum call|Invalid (array|typed)|out of memory|not defined|Unexpected token|JSON at position|assertCharacter|NaN mm|Infinity mm|null mm/i;
+const FOREIGN_WORDS =
+  /Cannot read prop|is not a function|is not iterable|undefined|\[object|at .*\.ts|Maximum call|Invalid (array|typed)|out of memory|not defined|Unexpected token|JSON at position|assertCharacter|NaN mm|Infinity mm|null mm/i;
 
 /** Reads a file as the program would, and says what became of it. */
 export async function outcomeOf(seed: Seed): Promise<Outcome> {
@@ -107,8 +129,10 @@ export async function outcomeOf(seed: Seed): Promise<Outcome> {
     await read(seed);
     return { kind: "read" };
   } catch (error) {
-    if (!isUserError(error)) return { kind: "fault", stack: error instanceof Error ? (error.stack ?? error.message) : String(error) };
-    if (FOREIGN_WORDS.test(error.message)) return { kind: "fault", stack: `words of a library are told: ${error.message}` };
+    if (!isUserError(error))
+      return { kind: "fault", stack: error instanceof Error ? (error.stack ?? error.message) : String(error) };
+    if (FOREIGN_WORDS.test(error.message))
+      return { kind: "fault", stack: `words of a library are told: ${error.message}` };
     return { kind: "refused", words: error.message };
   }
 }

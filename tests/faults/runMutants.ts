@@ -5,7 +5,10 @@ import { mutant } from "./mutate";
 import type { Outcome } from "./readAny";
 import { makeSeeds, type Seed } from "./seeds";
 
-/** A file that did harm: it brought down the process that read it, held it too long, filled the memory, or met a fault of the program. */
+/**
+ * A file that did harm: it brought down the process that read it, held it too long, filled the memory, or met a fault
+ * of the program.
+ */
 export interface Harm {
   readonly number: number;
   readonly file: string;
@@ -29,7 +32,11 @@ class Reader {
   private child: ChildProcess | null = null;
 
   private async start(): Promise<ChildProcess> {
-    const child = fork(ENTRY, [], { serialization: "advanced", execArgv: ["--max-old-space-size=1200"], stdio: ["ignore", "ignore", "ignore", "ipc"] });
+    const child = fork(ENTRY, [], {
+      serialization: "advanced",
+      execArgv: ["--max-old-space-size=1200"],
+      stdio: ["ignore", "ignore", "ignore", "ipc"],
+    });
     await new Promise<void>((resolve, reject) => {
       child.once("message", () => resolve());
       child.once("exit", () => reject(new Error("the reading process did not start")));
@@ -76,20 +83,28 @@ class Reader {
 export async function readAll(files: readonly Seed[], tell: (done: number) => void = () => {}): Promise<MutantReport> {
   let [next, read, refused, slowestMs, done] = [0, 0, 0, 0, 0];
   const harms: Harm[] = [];
-  await Promise.all([0, 1].map(async () => {
-    const reader = new Reader();
-    while (next < files.length) {
-      const number = next++;
-      const seed = files[number]!;
-      const { outcome, ms } = await reader.read(seed);
-      slowestMs = Math.max(slowestMs, ms);
-      if (outcome.kind === "read") read++;
-      else if (outcome.kind === "refused") refused++;
-      else harms.push({ number, file: `${seed.way}: ${seed.name}`, what: outcome.kind, told: "stack" in outcome ? outcome.stack : "" });
-      tell(++done);
-    }
-    reader.close();
-  }));
+  await Promise.all(
+    [0, 1].map(async () => {
+      const reader = new Reader();
+      while (next < files.length) {
+        const number = next++;
+        const seed = files[number]!;
+        const { outcome, ms } = await reader.read(seed);
+        slowestMs = Math.max(slowestMs, ms);
+        if (outcome.kind === "read") read++;
+        else if (outcome.kind === "refused") refused++;
+        else
+          harms.push({
+            number,
+            file: `${seed.way}: ${seed.name}`,
+            what: outcome.kind,
+            told: "stack" in outcome ? outcome.stack : "",
+          });
+        tell(++done);
+      }
+      reader.close();
+    }),
+  );
   return { count: files.length, read, refused, harms, slowestMs };
 }
 

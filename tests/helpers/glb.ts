@@ -29,12 +29,24 @@ export function jsonOf() {
   new Float32Array(binary.buffer, 0, 9).set([0, 0, 0, 0.5, 0, 0, 0, 1.7, 0]);
   new Uint16Array(binary.buffer, 36, 3).set([0, 1, 2]);
   return {
-    binary, indicesAt: 36,
+    binary,
+    indicesAt: 36,
     json: {
-      asset: { version: "2.0" }, extensionsRequired: undefined as string[] | undefined, scene: 0, scenes: [{ nodes: [0] }], nodes: [{ mesh: 0 }] as { mesh?: number; children?: number[] }[],
+      asset: { version: "2.0" },
+      extensionsRequired: undefined as string[] | undefined,
+      scene: 0,
+      scenes: [{ nodes: [0] }],
+      nodes: [{ mesh: 0 }] as { mesh?: number; children?: number[] }[],
       meshes: [{ name: "tri", primitives: [{ attributes: { POSITION: 0 }, indices: 1 }] }],
-      accessors: [{ bufferView: 0, componentType: 5126, count: 3, type: "VEC3", min: [0, 0, 0], max: [0.5, 1.7, 0] }, { bufferView: 1, componentType: 5123, count: 3, type: "SCALAR" }],
-      bufferViews: [{ buffer: 0, byteOffset: 0, byteLength: 36 }, { buffer: 0, byteOffset: 36, byteLength: 6 }], buffers: [{ byteLength: 44 }],
+      accessors: [
+        { bufferView: 0, componentType: 5126, count: 3, type: "VEC3", min: [0, 0, 0], max: [0.5, 1.7, 0] },
+        { bufferView: 1, componentType: 5123, count: 3, type: "SCALAR" },
+      ],
+      bufferViews: [
+        { buffer: 0, byteOffset: 0, byteLength: 36 },
+        { buffer: 0, byteOffset: 36, byteLength: 6 },
+      ],
+      buffers: [{ byteLength: 44 }],
     },
   };
 }

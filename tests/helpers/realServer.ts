@@ -32,7 +32,16 @@ export class RealServer {
 
   /** What an application on this database is made with; each has a spool of its own. */
   settings(changes: Partial<AppSettings> = {}): AppSettings {
-    return { db: this.db, databaseUrl: this.cluster.url, log: pino({ level: "silent" }), spoolFolder: path.join(this.dir, `spool ${changes.token ?? ""}`), uploadLimitMb: 4, token: null, pages: null, ...changes };
+    return {
+      db: this.db,
+      databaseUrl: this.cluster.url,
+      log: pino({ level: "silent" }),
+      spoolFolder: path.join(this.dir, `spool ${changes.token ?? ""}`),
+      uploadLimitMb: 4,
+      token: null,
+      pages: null,
+      ...changes,
+    };
   }
   /** Starts the cluster, again where it was stopped; on the same port where one is named. */
   async startDatabase(port?: number): Promise<void> {
@@ -65,10 +74,25 @@ export class RealServer {
     return { status: response.status, body: (await response.json().catch(() => null)) as T };
   }
   post<T = never>(url: string, body: unknown): Promise<Answer<T>> {
-    return this.ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+    return this.ask(url, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify(body),
+    });
   }
-  send<T = never>(id: string, step: unknown, revision: number, blobs: Uint8Array[] = [], key?: string, job?: string): Promise<Answer<T>> {
-    return this.ask(`/api/characters/${id}/steps${job === undefined ? "" : `?job=${job}`}`, { method: "POST", headers: { "Content-Type": "application/octet-stream" }, body: encodeContainer({ step, revision, blobs, ...(key === undefined ? {} : { key }) }) });
+  send<T = never>(
+    id: string,
+    step: unknown,
+    revision: number,
+    blobs: Uint8Array[] = [],
+    key?: string,
+    job?: string,
+  ): Promise<Answer<T>> {
+    return this.ask(`/api/characters/${id}/steps${job === undefined ? "" : `?job=${job}`}`, {
+      method: "POST",
+      headers: { "Content-Type": "application/octet-stream" },
+      body: encodeContainer({ step, revision, blobs, ...(key === undefined ? {} : { key }) }),
+    });
   }
   async finish(job: string): Promise<JobEnd> {
     for (;;) {
@@ -78,7 +102,10 @@ export class RealServer {
     }
   }
   /** Posts files, and is answered with a job or a refusal. */
-  postFiles(files: readonly (readonly [string, Uint8Array | string])[], url = "/api/deliveries"): Promise<Answer<{ job?: string; error?: JobEnd["error"] }>> {
+  postFiles(
+    files: readonly (readonly [string, Uint8Array | string])[],
+    url = "/api/deliveries",
+  ): Promise<Answer<{ job?: string; error?: JobEnd["error"] }>> {
     const form = new FormData();
     for (const [name, content] of files) form.append("files", new Blob([content as never]), name);
     return this.ask(url, { method: "POST", body: form });

@@ -42,10 +42,11 @@ describe("real glTF files", () => {
     const P = positions[character.parts.indexOf(part)]!;
     // by hand from the numbers in the file: the joint stands at (0, 1), its inverse bind matrix moves by (-0.5, -1);
     // a vertex at (x, y) that it holds wholly goes a quarter turn round to (-(y - 1), 1 + x - 0.5)
-    for (let v = 0; v < 10; v++) if (rest[3 * v + 1]! > 1.9) {
-      expect(P[3 * v]).toBeCloseTo(-(rest[3 * v + 1]! - 1), 4);
-      expect(P[3 * v + 1]).toBeCloseTo(0.5 + rest[3 * v]!, 4);
-    }
+    for (let v = 0; v < 10; v++)
+      if (rest[3 * v + 1]! > 1.9) {
+        expect(P[3 * v]).toBeCloseTo(-(rest[3 * v + 1]! - 1), 4);
+        expect(P[3 * v + 1]).toBeCloseTo(0.5 + rest[3 * v]!, 4);
+      }
     expect(character.clips[0]!.tracks.length).toBeGreaterThan(0);
   });
   it("AnimatedMorphCube: two targets, as three's own loader reads them", async () => {
@@ -54,7 +55,9 @@ describe("real glTF files", () => {
     expect(character.shapes.length).toBe(2);
     const dir = path.dirname(file);
     const json = JSON.parse(readFileSync(file, "utf8")) as { buffers: { uri: string }[] };
-    json.buffers.forEach((b) => (b.uri = `data:application/octet-stream;base64,${readFileSync(path.join(dir, b.uri)).toString("base64")}`));
+    json.buffers.forEach(
+      (b) => (b.uri = `data:application/octet-stream;base64,${readFileSync(path.join(dir, b.uri)).toString("base64")}`),
+    );
     const loaded = await new GLTFLoader().parseAsync(JSON.stringify(json), "");
     const found: Mesh[] = [];
     loaded.scene.updateMatrixWorld(true);
@@ -80,7 +83,9 @@ describe("real glTF files", () => {
     const bones: { matrixWorld: { elements: number[] } }[] = [];
     loaded.scene.traverse((o) => (o as { isBone?: boolean }).isBone && bones.push(o));
     const world = worldMatrices(character.skeleton!, {});
-    const ours = character.skeleton!.joints.flatMap((_, j) => (character.skeleton!.inSkin[j] ? [translationOf(world, 16 * j)] : []));
+    const ours = character.skeleton!.joints.flatMap((_, j) =>
+      character.skeleton!.inSkin[j] ? [translationOf(world, 16 * j)] : [],
+    );
     expect(ours.length).toBe(bones.length);
     ours.forEach((p, i) => p.forEach((x, k) => expect(x).toBeCloseTo(bones[i]!.matrixWorld.elements[12 + k]!, 5)));
   });
@@ -88,9 +93,17 @@ describe("real glTF files", () => {
 
 describe("broken glTF files, each with the fault the Khronos validator names", () => {
   it.each([
-    ["glTF2/RecursiveNodes/RecursiveNodes.gltf", /loop|ancestor|two parents/], ["glTF2/IndexOutOfRange/IndexOutOfRange.gltf", /vert|index/i], ["glTF2/IndexOutOfRange/AllIndicesOutOfRange.gltf", /vert|index/i], ["glTF2/BoxWithInfinites-glTF-Binary/BoxWithInfinites.glb", /number|finite/i],
-    ["glTF2/MissingBin/BoxTextured.gltf", /missing/], ["glTF2/SchemaFailures/sceneWrongType.gltf", /./], ["glTF2/IncorrectVertexArrays/Cube.gltf", /./],
-    ...["badArray", "badNumber", "badObject", "badString", "badUint", "badExtension"].map((f): [string, RegExp] => [`glTF2/wrongTypes/${f}.gltf`, /./]),
+    ["glTF2/RecursiveNodes/RecursiveNodes.gltf", /loop|ancestor|two parents/],
+    ["glTF2/IndexOutOfRange/IndexOutOfRange.gltf", /vert|index/i],
+    ["glTF2/IndexOutOfRange/AllIndicesOutOfRange.gltf", /vert|index/i],
+    ["glTF2/BoxWithInfinites-glTF-Binary/BoxWithInfinites.glb", /number|finite/i],
+    ["glTF2/MissingBin/BoxTextured.gltf", /missing/],
+    ["glTF2/SchemaFailures/sceneWrongType.gltf", /./],
+    ["glTF2/IncorrectVertexArrays/Cube.gltf", /./],
+    ...["badArray", "badNumber", "badObject", "badString", "badUint", "badExtension"].map((f): [string, RegExp] => [
+      `glTF2/wrongTypes/${f}.gltf`,
+      /./,
+    ]),
   ])("%s", async (name, pattern) => {
     // a fault that hurts nothing we use may be read; what is refused is refused in words
     expect(await refusal(name)).toMatch(pattern);
@@ -105,9 +118,19 @@ describe("real OBJ files", () => {
     expect(character.parts.reduce((n, p) => n + faceCountOf(p), 0)).toBe(1368);
     expect(new Set(character.parts.flatMap((p) => p.groups.map((g) => g.name))).size).toBe(19);
   });
-  it.each([["box.obj", 8, 6], ["box_UTF16BE.obj", 8, 6], ["box_longline.obj", 8, 6], ["box_without_lineending.obj", 8, 6], ["cube_usemtl.obj", 8, 12], ["concave_polygon.obj", 64, 1]])("%s: %d vertices, %d faces (counted by grep)", (name, vertices, faces) => {
+  it.each([
+    ["box.obj", 8, 6],
+    ["box_UTF16BE.obj", 8, 6],
+    ["box_longline.obj", 8, 6],
+    ["box_without_lineending.obj", 8, 6],
+    ["cube_usemtl.obj", 8, 12],
+    ["concave_polygon.obj", 64, 1],
+  ])("%s: %d vertices, %d faces (counted by grep)", (name, vertices, faces) => {
     const read = obj(name);
     expect([read.positions.length / 3, read.faceStarts.length - 1]).toEqual([vertices, faces]);
   });
-  it.each(["invalid/malformed.obj", "invalid/malformed2.obj", "invalid/empty.obj", "OBJ/point_cloud.obj"])("%s is refused in words", async (name) => expect(await refusal(name)).toMatch(/malformed|empty|point_cloud/));
+  it.each(["invalid/malformed.obj", "invalid/malformed2.obj", "invalid/empty.obj", "OBJ/point_cloud.obj"])(
+    "%s is refused in words",
+    async (name) => expect(await refusal(name)).toMatch(/malformed|empty|point_cloud/),
+  );
 });

@@ -13,7 +13,10 @@ import { randomFrom } from "../helpers/random";
 /** Clips written as BVH, read back by an independent reader: three.js's BVHLoader. */
 const oda = await loadOda();
 const skeleton = oda.skeleton!;
-const clip = makeClip(oda, CLIP_SCORES.find((s) => s.name === "wave")!);
+const clip = makeClip(
+  oda,
+  CLIP_SCORES.find((s) => s.name === "wave")!,
+);
 
 /** Poses the reader's bones at a frame and gives each bone's place. */
 function posed(text: string, frame: number): Map<string, Vector3> {
@@ -57,9 +60,15 @@ describe("BVH in other hands", () => {
   it("angles in the order Z X Y give the turn back", () => {
     const random = randomFrom(5);
     for (let i = 0; i < 200; i++) {
-      const q = multiplyQuat(multiplyQuat(fromAxisAngle([0, 0, 1], 360 * random()), fromAxisAngle([1, 0, 0], 178 * random() - 89)), fromAxisAngle([0, 1, 0], 360 * random()));
+      const q = multiplyQuat(
+        multiplyQuat(fromAxisAngle([0, 0, 1], 360 * random()), fromAxisAngle([1, 0, 0], 178 * random() - 89)),
+        fromAxisAngle([0, 1, 0], 360 * random()),
+      );
       const [z, x, y] = anglesZXY(q);
-      const again = multiplyQuat(multiplyQuat(fromAxisAngle([0, 0, 1], z), fromAxisAngle([1, 0, 0], x)), fromAxisAngle([0, 1, 0], y));
+      const again = multiplyQuat(
+        multiplyQuat(fromAxisAngle([0, 0, 1], z), fromAxisAngle([1, 0, 0], x)),
+        fromAxisAngle([0, 1, 0], y),
+      );
       expect(Math.abs(q.reduce((s, v, k) => s + v * again[k]!, 0))).toBeCloseTo(1, 6);
     }
     const straightUp = fromAxisAngle([1, 0, 0], 90);

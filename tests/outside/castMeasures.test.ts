@@ -21,14 +21,21 @@ const base = await loadOda();
 const oda = await loadMember("oda");
 const wick = await loadMember("wick");
 const first = await loadMember("oda-delivery-1");
-const people: [string, Character][] = [["Oda", oda], ["Tarn", cleanTarn(base)], ["Wick", wick]];
+const people: [string, Character][] = [
+  ["Oda", oda],
+  ["Tarn", cleanTarn(base)],
+  ["Wick", wick],
+];
 
 /** Height and width in mm of the eyeball that can be seen from the front between the lids. */
 function opening(character: Character, side: "left" | "right"): { height: number; width: number } {
   const rig = makeRig(character);
   const eye = eyeballsOf(character).find((e) => e.side === side)!;
   const body = character.parts.findIndex((p) => p.kind === "body");
-  const trees = [body, eye.part].map((p) => ({ P: character.parts[p]!.positions, bvh: buildBvh(rig.triangles[p]!, character.parts[p]!.positions) }));
+  const trees = [body, eye.part].map((p) => ({
+    P: character.parts[p]!.positions,
+    bvh: buildBvh(rig.triangles[p]!, character.parts[p]!.positions),
+  }));
   const seesEye = (x: number, y: number): boolean => {
     const [skin, ball] = trees.map(({ P, bvh }) => {
       let first = Infinity;
@@ -38,13 +45,18 @@ function opening(character: Character, side: "left" | "right"): { height: number
     return ball! < skin!;
   };
   const step = 1e-4;
-  const count = (at: (i: number) => [number, number]): number => Array.from({ length: 401 }, (_, i) => i - 200).filter((i) => seesEye(...at(i))).length;
+  const count = (at: (i: number) => [number, number]): number =>
+    Array.from({ length: 401 }, (_, i) => i - 200).filter((i) => seesEye(...at(i))).length;
   const [cx, cy] = eye.centre;
-  return { height: 1000 * step * count((i) => [cx, cy + i * step]), width: 1000 * step * count((i) => [cx + i * step, cy]) };
+  return {
+    height: 1000 * step * count((i) => [cx, cy + i * step]),
+    width: 1000 * step * count((i) => [cx + i * step, cy]),
+  };
 }
 
 describe.each(people)("%s's eyes", (_name, character) => {
-  // height of the palpebral fissure 8 to 11 mm, width 25 to 31 mm in adults, both smaller by up to a fifth in children (from memory)
+  // height of the palpebral fissure 8 to 11 mm, width 25 to 31 mm in adults, both smaller by up to a fifth in children
+  // (from memory)
   it("are open as far as people's are", () => {
     for (const side of ["left", "right"] as const) {
       const { height, width } = opening(character, side);
@@ -66,15 +78,18 @@ describe.each(people)("%s's eyes", (_name, character) => {
 describe.each(people)("%s's face", (_name, character) => {
   const rig = makeRig(character);
   const gauge = makeOpeningGauge(rig)!;
-  const at = (name: string): Float32Array[] => deform(rig, { ...REST_MOMENT, weights: { [name]: 1 } }, { normals: false }).positions;
+  const at = (name: string): Float32Array[] =>
+    deform(rig, { ...REST_MOMENT, weights: { [name]: 1 } }, { normals: false }).positions;
   // limits of the product's own checks: 0.3 mm, 0.5 mm, 1.5 mm (own choice)
   it("shuts its eyes, its lips at p b m, and brings the lip to the teeth at f v", () => {
-    for (const side of ["left", "right"] as const) expect(1000 * lidOpening(gauge, at(`AU43_${side}`), side)).toBeLessThan(0.3);
+    for (const side of ["left", "right"] as const)
+      expect(1000 * lidOpening(gauge, at(`AU43_${side}`), side)).toBeLessThan(0.3);
     expect(1000 * lipOpening(gauge, at("viseme_1"))).toBeLessThan(0.5);
     expect(1000 * lipToTeeth(gauge, at("viseme_2"))!).toBeLessThan(1.5);
   });
   it("is seen to be open where it is open", () => {
-    for (const side of ["left", "right"] as const) expect(1000 * lidOpening(gauge, at("AU12_left"), side)).toBeGreaterThan(7);
+    for (const side of ["left", "right"] as const)
+      expect(1000 * lidOpening(gauge, at("AU12_left"), side)).toBeGreaterThan(7);
     expect(1000 * lipOpening(gauge, at("AU26"))).toBeGreaterThan(10);
     expect(1000 * lipToTeeth(gauge, at("AU26"))!).toBeGreaterThan(5);
   });
@@ -82,14 +97,27 @@ describe.each(people)("%s's face", (_name, character) => {
 
 /** Ranges of motion in degrees, AAOS, Greene & Heckman 1994, The Clinical Measurement of Joint Motion (from memory). */
 const AAOS: readonly (readonly [bone: string, motion: string, min: number, max: number])[] = [
-  ["LowerArm", "bend", 0, 150], ["LowerArm", "twist", -80, 80], ["Hand", "bend", -70, 80], ["Hand", "swing", -30, 20], ["UpperLeg", "forward", -30, 120], ["UpperLeg", "out", -30, 45], ["UpperLeg", "twist", -45, 45],
-  ["LowerLeg", "bend", 0, 135], ["Foot", "point", -20, 50], ["IndexProximal", "bend", 0, 90], ["IndexIntermediate", "bend", 0, 100], ["IndexDistal", "bend", 0, 90], ["ThumbProximal", "bend", 0, 50], ["ThumbDistal", "bend", 0, 80],
+  ["LowerArm", "bend", 0, 150],
+  ["LowerArm", "twist", -80, 80],
+  ["Hand", "bend", -70, 80],
+  ["Hand", "swing", -30, 20],
+  ["UpperLeg", "forward", -30, 120],
+  ["UpperLeg", "out", -30, 45],
+  ["UpperLeg", "twist", -45, 45],
+  ["LowerLeg", "bend", 0, 135],
+  ["Foot", "point", -20, 50],
+  ["IndexProximal", "bend", 0, 90],
+  ["IndexIntermediate", "bend", 0, 100],
+  ["IndexDistal", "bend", 0, 90],
+  ["ThumbProximal", "bend", 0, 50],
+  ["ThumbDistal", "bend", 0, 80],
 ];
 
 describe.each(people)("%s's joints", (_name, character) => {
   const motions = jointMotions(character.skeleton!, humanoidMap(character.skeleton!, character.jointMap));
   it.each(AAOS)("%s %s goes from %d to %d degrees on both sides", (bone, name, min, max) => {
-    for (const side of ["left", "right"]) expect(motions.find((m) => m.bone === `${side}${bone}` && m.name === name)).toMatchObject({ min, max });
+    for (const side of ["left", "right"])
+      expect(motions.find((m) => m.bone === `${side}${bone}` && m.name === name)).toMatchObject({ min, max });
   });
   // abduction 180 from hanging, whatever the rest pose; 60 back (AAOS, from memory)
   it("the arm rises by 180 degrees from hanging and goes 60 back", () => {
@@ -98,7 +126,11 @@ describe.each(people)("%s's joints", (_name, character) => {
     expect(motions.find((m) => m.bone === "leftUpperArm" && m.name === "forward")!.min).toBe(-60);
   });
   it("twists are spread by joints of their own, half-way down the arm", () => {
-    for (const side of ["left", "right"]) for (const bone of ["UpperArm", "LowerArm"]) expect(motions.find((m) => m.bone === `${side}${bone}` && m.name === "twist")!.joint).toBe(`${side}${bone}Twist`);
+    for (const side of ["left", "right"])
+      for (const bone of ["UpperArm", "LowerArm"])
+        expect(motions.find((m) => m.bone === `${side}${bone}` && m.name === "twist")!.joint).toBe(
+          `${side}${bone}Twist`,
+        );
   });
   it("stay within their ranges in every clip", () => {
     const { joints } = character.skeleton!;
@@ -122,10 +154,22 @@ describe("lips", () => {
   const crossing = (character: Character, names: readonly string[]): number => {
     const rig = makeRig(character);
     const gauge = makeLipGauge(rig)!;
-    return 1000 * lipCross(rig, gauge, deform(rig, { ...REST_MOMENT, weights: Object.fromEntries(names.map((n) => [n, 1])) }, { normals: false, parts: [gauge.part] }).positions[gauge.part]!).depth;
+    return (
+      1000 *
+      lipCross(
+        rig,
+        gauge,
+        deform(
+          rig,
+          { ...REST_MOMENT, weights: Object.fromEntries(names.map((n) => [n, 1])) },
+          { normals: false, parts: [gauge.part] },
+        ).positions[gauge.part]!,
+      ).depth
+    );
   };
   it("cross in the delivered smile and pucker together, and in neither alone", () => {
-    for (const name of ODA_DELIVERY_1_PAIR.shapes) expect(crossing(delivered, [name])).toBeLessThan(ODA_DELIVERY_1_PAIR.limitMm);
+    for (const name of ODA_DELIVERY_1_PAIR.shapes)
+      expect(crossing(delivered, [name])).toBeLessThan(ODA_DELIVERY_1_PAIR.limitMm);
     expect(crossing(delivered, ODA_DELIVERY_1_PAIR.shapes)).toBeGreaterThan(ODA_DELIVERY_1_PAIR.limitMm);
     expect(crossing(oda, ODA_DELIVERY_1_PAIR.shapes)).toBeLessThan(0.2);
   });
@@ -155,9 +199,11 @@ describe("the walk for another skeleton, as GLB", () => {
   });
   it("rests with level arms and names of its own", () => {
     const world = worldMatrices(foreign.skeleton!, {});
-    const at = (name: string): readonly number[] => translationOf(world, 16 * foreign.skeleton!.joints.findIndex((j) => j.name === foreignName(name)));
+    const at = (name: string): readonly number[] =>
+      translationOf(world, 16 * foreign.skeleton!.joints.findIndex((j) => j.name === foreignName(name)));
     expect(Math.abs(at("leftHand")[1]! - at("leftUpperArm")[1]!)).toBeLessThan(6);
-    for (const name of ["hips", "head", "leftUpperArm", "rightFoot", "leftIndexDistal"]) expect(foreign.skeleton!.joints.some((j) => j.name === name)).toBe(false);
+    for (const name of ["hips", "head", "leftUpperArm", "rightFoot", "leftIndexDistal"])
+      expect(foreign.skeleton!.joints.some((j) => j.name === name)).toBe(false);
   });
   it("passes the Khronos validator", async () => {
     const { issues } = await validator.validateBytes(await writeGlb(foreign));

@@ -35,11 +35,22 @@ describe("the made-up woman as a body", () => {
     expect(vertexCountOf(oda.parts[body]!)).toBeGreaterThan(8000);
     expect(oda.shapes.length).toBeGreaterThanOrEqual(16);
   });
-  // Drillis & Contini 1966, segment lengths over stature, as printed in Winter, Biomechanics and Motor Control of Human Movement (from memory); 8 % apart allowed
-  it.each([["upper arm", "leftUpperArm", "leftLowerArm", 0.186], ["forearm", "leftLowerArm", "leftHand", 0.146], ["thigh", "leftUpperLeg", "leftLowerLeg", 0.245], ["shank", "leftLowerLeg", "leftFoot", 0.246]])("has the %s of Drillis & Contini", (_what, a, b, fraction) => {
+  // Drillis & Contini 1966, segment lengths over stature, as printed in Winter, Biomechanics and Motor Control of Human
+  // Movement (from memory); 8 % apart allowed
+  it.each([
+    ["upper arm", "leftUpperArm", "leftLowerArm", 0.186],
+    ["forearm", "leftLowerArm", "leftHand", 0.146],
+    ["thigh", "leftUpperLeg", "leftLowerLeg", 0.245],
+    ["shank", "leftLowerLeg", "leftFoot", 0.246],
+  ])("has the %s of Drillis & Contini", (_what, a, b, fraction) => {
     expect(Math.abs(between(a, b) / stature / fraction - 1)).toBeLessThan(0.08);
   });
-  it.each([["hip height", "leftUpperLeg", 0.53], ["knee height", "leftLowerLeg", 0.285], ["shoulder height", "leftUpperArm", 0.818], ["eye height", "leftEye", 0.936]])("has the %s of Drillis & Contini", (_what, bone, fraction) => {
+  it.each([
+    ["hip height", "leftUpperLeg", 0.53],
+    ["knee height", "leftLowerLeg", 0.285],
+    ["shoulder height", "leftUpperArm", 0.818],
+    ["eye height", "leftEye", 0.936],
+  ])("has the %s of Drillis & Contini", (_what, bone, fraction) => {
     expect(Math.abs(at(bone)[1] / stature / fraction - 1)).toBeLessThan(0.08);
   });
   it("stands 1.68 m and has her eyes 52 to 78 mm apart (Dodgson 2004, adults, mean 63 mm)", () => {
@@ -68,7 +79,10 @@ describe("how she moves", () => {
     const posed = worldMatrices(oda.skeleton!, motionPose(motion("leftLowerArm/bend"), 120));
     const hand = translationOf(posed, 16 * map.jointOfBone.get("leftHand")!);
     expect(hand[2]).toBeGreaterThan(at("leftHand")[2] + 0.1);
-    const reading = measureJoint(makeJointGauge(rig, map.jointOfBone.get("leftLowerArm")!)!, { ...REST_MOMENT, pose: motionPose(motion("leftLowerArm/bend"), 120) }).reading;
+    const reading = measureJoint(makeJointGauge(rig, map.jointOfBone.get("leftLowerArm")!)!, {
+      ...REST_MOMENT,
+      pose: motionPose(motion("leftLowerArm/bend"), 120),
+    }).reading;
     // linear skinning loses flesh at a sharp elbow (common practice, no source): that is what the correctives are for
     expect(reading.volume).toBeLessThan(-0.05);
     expect(reading.volume).toBeGreaterThan(-0.4);
@@ -90,7 +104,10 @@ describe("how she moves", () => {
     expect(jaw.deltas.some((d) => oda.parts[d.part]!.kind === "teeth")).toBe(true);
   });
   it("pulls the lip corners up and out in a smile (FACS 12)", () => {
-    for (const [side, s] of [["left", 1], ["right", -1]] as const) {
+    for (const [side, s] of [
+      ["left", 1],
+      ["right", -1],
+    ] as const) {
       const delta = oda.shapes.find((x) => x.name === `AU12_${side}`)!.deltas.find((d) => d.part === body)!;
       let most = 0;
       let move: Vec3 = [0, 0, 0];

@@ -16,7 +16,9 @@ const theirs = (bytes: Uint8Array): { positions: number[]; index: number[] } => 
 };
 const fans = ({ corners, faceStarts }: { corners: Uint32Array; faceStarts: Uint32Array }): number[] => {
   const out: number[] = [];
-  for (let f = 0; f + 1 < faceStarts.length; f++) for (let k = faceStarts[f]! + 1; k + 1 < faceStarts[f + 1]!; k++) out.push(corners[faceStarts[f]!]!, corners[k]!, corners[k + 1]!);
+  for (let f = 0; f + 1 < faceStarts.length; f++)
+    for (let k = faceStarts[f]! + 1; k + 1 < faceStarts[f + 1]!; k++)
+      out.push(corners[faceStarts[f]!]!, corners[k]!, corners[k + 1]!);
   return out;
 };
 const refusal = (text: string | Uint8Array): string => {
@@ -27,7 +29,8 @@ const refusal = (text: string | Uint8Array): string => {
   }
   return "read";
 };
-const HEAD = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n";
+const HEAD =
+  "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n";
 
 describe("PLY against three's reader", () => {
   it("reads a real file the same: Wuson.ply", () => {
@@ -40,15 +43,28 @@ describe("PLY against three's reader", () => {
   });
   it("reads what is written here, and three reads it too: quads and triangles", () => {
     const c = characterWith({ parts: [tube().parts[0]!, boxPart()] });
-    const bytes = new TextEncoder().encode(writePly(c, c.parts.map((p) => p.positions)));
+    const bytes = new TextEncoder().encode(
+      writePly(
+        c,
+        c.parts.map((p) => p.positions),
+      ),
+    );
     const [ours, them] = [readPly(bytes, "t.ply"), theirs(bytes)];
     expect(Array.from(ours.positions)).toEqual(them.positions.map(Math.fround));
     expect(fans(ours)).toEqual(them.index);
   });
-  it.each([["little", true], ["big", false]])("reads binary, %s end first, with properties it does not need", (word, little) => {
+  it.each([
+    ["little", true],
+    ["big", false],
+  ])("reads binary, %s end first, with properties it does not need", (word, little) => {
     const head = `ply\nformat binary_${word}_endian 1.0\nelement vertex 4\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nelement face 1\nproperty list uchar uint vertex_index\nend_header\n`;
     const body = new DataView(new ArrayBuffer(4 * 25 + 17));
-    const points = [[0, 0, 0], [1, 0, 0], [1, 2, 0], [0, 2, 0.5]];
+    const points = [
+      [0, 0, 0],
+      [1, 0, 0],
+      [1, 2, 0],
+      [0, 2, 0.5],
+    ];
     points.forEach((p, v) => {
       p.forEach((x, c) => body.setFloat64(25 * v + 8 * c, x, little));
       body.setUint8(25 * v + 24, 200);

@@ -3,12 +3,22 @@ import { neighboursOf } from "../../core/model/neighbours";
 import { smoothDelta } from "../../core/shapes/smoothDelta";
 
 /**
- * Taubin 1995, A signal processing approach to fair surface design: on a closed ring of n vertices the waves cos(2 pi k i / n) are eigenvectors of the uniform Laplacian,
- * with the mean of a vertex's neighbours cos(2 pi k / n) times its own value. One round of smoothing with strength s therefore scales wave k by (1 + s cos(2 pi k / n)) / (1 + s).
+ * Taubin 1995, A signal processing approach to fair surface design: on a closed ring of n vertices the waves cos(2 pi
+ * k i / n) are eigenvectors of the uniform Laplacian,
+ * with the mean of a vertex's neighbours cos(2 pi k / n) times its own value. One round of smoothing with strength s
+ * therefore scales wave k by (1 + s cos(2 pi k / n)) / (1 + s).
  */
 const n = 24;
-const ring = partOf("ring", Array.from({ length: n }, (_, i) => [Math.cos((2 * Math.PI * i) / n), Math.sin((2 * Math.PI * i) / n), 0] as [number, number, number]), [Array.from({ length: n }, (_, i) => i)]);
-const wave = (k: number): Float32Array => Float32Array.from(Array.from({ length: n }, (_, i) => [0, 0, Math.cos((2 * Math.PI * k * i) / n)]).flat());
+const ring = partOf(
+  "ring",
+  Array.from(
+    { length: n },
+    (_, i) => [Math.cos((2 * Math.PI * i) / n), Math.sin((2 * Math.PI * i) / n), 0] as [number, number, number],
+  ),
+  [Array.from({ length: n }, (_, i) => i)],
+);
+const wave = (k: number): Float32Array =>
+  Float32Array.from(Array.from({ length: n }, (_, i) => [0, 0, Math.cos((2 * Math.PI * k * i) / n)]).flat());
 
 describe("smoothing of a movement against the closed form", () => {
   const all = Uint32Array.from({ length: n }, (_, v) => v);

@@ -18,8 +18,29 @@ import { tube } from "../helpers/characters";
 Object.assign(globalThis, { self: globalThis, ProgressEvent: class extends Event {} });
 
 const oda = await loadOda();
-const grin = { name: "grin", shares: [{ shape: "AU12_left", weight: 0.8 }, { shape: "AU25", weight: 0.5 }], blocks: ["mouth" as const] };
-const withMixes: Character = { ...oda, clips: [], mixes: [grin, { name: "happy", shares: [{ shape: "AU6_left", weight: 0.7 }, { shape: "AU6_right", weight: 0.7 }] }], shapes: oda.shapes.filter((s) => s.name !== "happy") };
+const grin = {
+  name: "grin",
+  shares: [
+    { shape: "AU12_left", weight: 0.8 },
+    { shape: "AU25", weight: 0.5 },
+  ],
+  blocks: ["mouth" as const],
+};
+const withMixes: Character = {
+  ...oda,
+  clips: [],
+  mixes: [
+    grin,
+    {
+      name: "happy",
+      shares: [
+        { shape: "AU6_left", weight: 0.7 },
+        { shape: "AU6_right", weight: 0.7 },
+      ],
+    },
+  ],
+  shapes: oda.shapes.filter((s) => s.name !== "happy"),
+};
 const bytes = await writeVrm(withMixes, ["Slackwater harbour museum"]);
 const load = (data: Uint8Array): Promise<VRM> => {
   const loader = new GLTFLoader();
@@ -31,7 +52,11 @@ const vrm = await load(bytes);
 describe("a written VRM 1.0, read by three-vrm", () => {
   it("is a VRM with its meta", () => {
     expect(vrm.meta.metaVersion).toBe("1");
-    expect(vrm.meta).toMatchObject({ name: oda.name, authors: ["Slackwater harbour museum"], licenseUrl: "https://vrm.dev/licenses/1.0/" });
+    expect(vrm.meta).toMatchObject({
+      name: oda.name,
+      authors: ["Slackwater harbour museum"],
+      licenseUrl: "https://vrm.dev/licenses/1.0/",
+    });
   });
   it("has every required bone and every other that Oda has, at the same place", () => {
     vrm.scene.updateMatrixWorld(true);
@@ -42,13 +67,40 @@ describe("a written VRM 1.0, read by three-vrm", () => {
   });
   it("stands in a T pose, as VRM 1.0 asks: arms level, hands as high as the shoulders", () => {
     vrm.scene.updateMatrixWorld(true);
-    const heightOf = (bone: "leftHand" | "leftUpperArm" | "leftLowerArm" | "rightHand" | "rightUpperArm"): number => vrm.humanoid.getRawBoneNode(bone)!.getWorldPosition(new Vector3()).y;
-    for (const [hand, upper] of [["leftHand", "leftUpperArm"], ["rightHand", "rightUpperArm"]] as const) expect(Math.abs(heightOf(hand) - heightOf(upper))).toBeLessThan(0.02);
+    const heightOf = (bone: "leftHand" | "leftUpperArm" | "leftLowerArm" | "rightHand" | "rightUpperArm"): number =>
+      vrm.humanoid.getRawBoneNode(bone)!.getWorldPosition(new Vector3()).y;
+    for (const [hand, upper] of [
+      ["leftHand", "leftUpperArm"],
+      ["rightHand", "rightUpperArm"],
+    ] as const)
+      expect(Math.abs(heightOf(hand) - heightOf(upper))).toBeLessThan(0.02);
   });
   it("has presets from shapes and from mixes, and the mix of its own", () => {
     const names = Object.keys(vrm.expressionManager!.expressionMap);
-    for (const preset of ["happy", "angry", "sad", "relaxed", "surprised", "aa", "ih", "ou", "ee", "oh", "blink", "blinkLeft", "blinkRight", "lookUp", "lookDown", "lookLeft", "lookRight"]) expect(names).toContain(preset);
-    expect(vrm.expressionManager!.customExpressionMap["grin"]).toMatchObject({ overrideMouth: "block", overrideBlink: "none" });
+    for (const preset of [
+      "happy",
+      "angry",
+      "sad",
+      "relaxed",
+      "surprised",
+      "aa",
+      "ih",
+      "ou",
+      "ee",
+      "oh",
+      "blink",
+      "blinkLeft",
+      "blinkRight",
+      "lookUp",
+      "lookDown",
+      "lookLeft",
+      "lookRight",
+    ])
+      expect(names).toContain(preset);
+    expect(vrm.expressionManager!.customExpressionMap["grin"]).toMatchObject({
+      overrideMouth: "block",
+      overrideBlink: "none",
+    });
   });
   it("moves the morph targets a mix names, by its weights", () => {
     vrm.expressionManager!.setValue("grin", 1);
@@ -56,8 +108,12 @@ describe("a written VRM 1.0, read by three-vrm", () => {
     const weights = new Map<string, number>();
     vrm.scene.traverse((o) => {
       const mesh = o as Mesh;
-      if (mesh.morphTargetDictionary && mesh.name === "body") for (const [name, i] of Object.entries(mesh.morphTargetDictionary)) weights.set(name, mesh.morphTargetInfluences![i]!);
-      if (mesh.parent?.name === "body" && mesh.morphTargetDictionary) for (const [name, i] of Object.entries(mesh.morphTargetDictionary)) weights.set(name, Math.max(weights.get(name) ?? 0, mesh.morphTargetInfluences![i]!));
+      if (mesh.morphTargetDictionary && mesh.name === "body")
+        for (const [name, i] of Object.entries(mesh.morphTargetDictionary))
+          weights.set(name, mesh.morphTargetInfluences![i]!);
+      if (mesh.parent?.name === "body" && mesh.morphTargetDictionary)
+        for (const [name, i] of Object.entries(mesh.morphTargetDictionary))
+          weights.set(name, Math.max(weights.get(name) ?? 0, mesh.morphTargetInfluences![i]!));
     });
     expect([weights.get("AU12_left"), weights.get("AU25"), weights.get("AU12_right")]).toEqual([0.8, 0.5, 0]);
   });
@@ -90,16 +146,24 @@ describe("a written VRM 1.0", () => {
     expect(Object.keys(again.jointMap).length).toBeGreaterThan(50);
   });
   it("that is broken is read as a GLB, with a note", async () => {
-    const broken = mapGlbJson(bytes, (json) => ({ ...json, extras: undefined, extensions: { VRMC_vrm: { specVersion: "2.0" } } }));
+    const broken = mapGlbJson(bytes, (json) => ({
+      ...json,
+      extras: undefined,
+      extensions: { VRMC_vrm: { specVersion: "2.0" } },
+    }));
     const again = await readGlb(broken, "broken.vrm");
     expect(again.notes.join(" ")).toMatch(/VRM part of the file could not be read/);
     expect(again.shapes.length).toBe(withMixes.shapes.length);
   });
-  it("is refused where a required bone is not mapped", async () => await expect(writeVrm(tube())).rejects.toThrow(/VRM 1.0 needs hips, spine, head/));
+  it("is refused where a required bone is not mapped", async () =>
+    await expect(writeVrm(tube())).rejects.toThrow(/VRM 1.0 needs hips, spine, head/));
 });
 
 describe("what a VRM brings beside bones and expressions", () => {
-  /** Oda's file with makers' terms, a spring on a finger with a collider at the head, a right hand that takes half of the left one's roll, and expressions of their own kind. */
+  /**
+   * Oda's file with makers' terms, a spring on a finger with a collider at the head, a right hand that takes half of
+   * the left one's roll, and expressions of their own kind.
+   */
   const foreign = mapGlbJson(bytes, (json) => {
     const nodes = json["nodes"] as { name: string; mesh?: number; extensions?: object }[];
     const at = (name: string): number => nodes.findIndex((n) => n.name === name && n.mesh === undefined);
@@ -108,31 +172,99 @@ describe("what a VRM brings beside bones and expressions", () => {
     const expressions = vrmc["expressions"] as { preset: Record<string, object>; custom: Record<string, object> };
     return {
       ...json,
-      nodes: nodes.map((n, i) => (i === at("rightHand") ? { ...n, extensions: { VRMC_node_constraint: { specVersion: "1.0", constraint: { roll: { source: at("leftHand"), rollAxis: "X", weight: 0.5 } } } } } : n)),
+      nodes: nodes.map((n, i) =>
+        i === at("rightHand")
+          ? {
+              ...n,
+              extensions: {
+                VRMC_node_constraint: {
+                  specVersion: "1.0",
+                  constraint: { roll: { source: at("leftHand"), rollAxis: "X", weight: 0.5 } },
+                },
+              },
+            }
+          : n,
+      ),
       extensionsUsed: [...(json["extensionsUsed"] as string[]), "VRMC_springBone", "VRMC_node_constraint"],
       extensions: {
         ...(json["extensions"] as object),
         VRMC_vrm: {
           ...vrmc,
-          meta: { ...(vrmc["meta"] as object), name: "Oda of the ferry", authors: ["A. Maker", "B. Maker"], commercialUsage: "corporation", modification: "allowModification", copyrightInformation: "made up" },
+          meta: {
+            ...(vrmc["meta"] as object),
+            name: "Oda of the ferry",
+            authors: ["A. Maker", "B. Maker"],
+            commercialUsage: "corporation",
+            modification: "allowModification",
+            copyrightInformation: "made up",
+          },
           lookAt: { ...(vrmc["lookAt"] as object), rangeMapVerticalUp: { inputMaxValue: 45, outputScale: 7 } },
           firstPerson: { meshAnnotations: [{ node: skin, type: "both" }] },
-          expressions: { preset: { ...expressions.preset, happy: { ...expressions.preset["happy"], overrideBlink: "blend", isBinary: true, materialColorBinds: [{ material: 0, type: "color", targetValue: [1, 0, 0, 1] }] } }, custom: expressions.custom },
+          expressions: {
+            preset: {
+              ...expressions.preset,
+              happy: {
+                ...expressions.preset["happy"],
+                overrideBlink: "blend",
+                isBinary: true,
+                materialColorBinds: [{ material: 0, type: "color", targetValue: [1, 0, 0, 1] }],
+              },
+            },
+            custom: expressions.custom,
+          },
         },
         VRMC_springBone: {
-          specVersion: "1.0", colliders: [{ node: at("head"), shape: { sphere: { offset: [0, 0.1, 0], radius: 0.08 } } }], colliderGroups: [{ name: "head", colliders: [0] }],
-          springs: [{ name: "tail", joints: [{ node: at("leftIndexProximal"), stiffness: 2, dragForce: 0.3 }, { node: at("leftIndexIntermediate") }, { node: at("leftIndexDistal") }], colliderGroups: [0], center: at("hips") }],
+          specVersion: "1.0",
+          colliders: [{ node: at("head"), shape: { sphere: { offset: [0, 0.1, 0], radius: 0.08 } } }],
+          colliderGroups: [{ name: "head", colliders: [0] }],
+          springs: [
+            {
+              name: "tail",
+              joints: [
+                { node: at("leftIndexProximal"), stiffness: 2, dragForce: 0.3 },
+                { node: at("leftIndexIntermediate") },
+                { node: at("leftIndexDistal") },
+              ],
+              colliderGroups: [0],
+              center: at("hips"),
+            },
+          ],
         },
       },
     };
   });
   const facts = async (data: Uint8Array): Promise<Record<string, unknown>> => {
     const read = await load(data);
-    const springs = [...read.springBoneManager!.joints].map((j) => [j.bone.name, j.settings.stiffness, j.settings.dragForce, j.colliderGroups.map((g) => g.name), j.center?.name ?? null]).sort();
-    const constraint = [...read.nodeConstraintManager!.constraints].map((c) => [c.destination.name, (c as unknown as { source: { name: string } }).source.name, c.weight]);
+    const springs = [...read.springBoneManager!.joints]
+      .map((j) => [
+        j.bone.name,
+        j.settings.stiffness,
+        j.settings.dragForce,
+        j.colliderGroups.map((g) => g.name),
+        j.center?.name ?? null,
+      ])
+      .sort();
+    const constraint = [...read.nodeConstraintManager!.constraints].map((c) => [
+      c.destination.name,
+      (c as unknown as { source: { name: string } }).source.name,
+      c.weight,
+    ]);
     const happy = read.expressionManager!.expressionMap["happy"]!;
     const { name, authors, ...terms } = read.meta as unknown as Record<string, unknown>;
-    return { springs, constraint, name, authors, terms: [terms["commercialUsage"], terms["modification"], terms["copyrightInformation"]], happy: [happy.isBinary, happy.overrideBlink], up: [read.lookAt!.applier && (read.lookAt!.applier as unknown as { rangeMapVerticalUp: { outputScale: number } }).rangeMapVerticalUp.outputScale], firstPerson: read.firstPerson!.meshAnnotations.map((a) => a.type) };
+    return {
+      springs,
+      constraint,
+      name,
+      authors,
+      terms: [terms["commercialUsage"], terms["modification"], terms["copyrightInformation"]],
+      happy: [happy.isBinary, happy.overrideBlink],
+      up: [
+        read.lookAt!.applier &&
+          (read.lookAt!.applier as unknown as { rangeMapVerticalUp: { outputScale: number } }).rangeMapVerticalUp
+            .outputScale,
+      ],
+      firstPerson: read.firstPerson!.meshAnnotations.map((a) => a.type),
+    };
   };
   it("goes through reading and writing: three-vrm finds the same springs, constraints, terms and ranges in both", async () => {
     const back = await readGlb(foreign, "oda.vrm");
@@ -146,7 +278,14 @@ describe("what a VRM brings beside bones and expressions", () => {
   });
   it("goes through a GLB too, and along when joints are renamed", async () => {
     const back = await readGlb(foreign, "oda.vrm");
-    const renamed = renameJoints(back, new Map([["leftHand", "hand.L"], ["head", "Kopf"], ["leftIndexDistal", "tip"]]));
+    const renamed = renameJoints(
+      back,
+      new Map([
+        ["leftHand", "hand.L"],
+        ["head", "Kopf"],
+        ["leftIndexDistal", "tip"],
+      ]),
+    );
     const through = await readGlb(await writeGlb(renamed), "oda.glb");
     expect(through.vrm).toEqual(renamed.vrm);
     const found = await facts(await writeVrm(through));
@@ -156,9 +295,21 @@ describe("what a VRM brings beside bones and expressions", () => {
   it("ends where its joints are gone: springs before the joint, colliders and constraints with it", async () => {
     const kept = (await readGlb(foreign, "oda.vrm")).vrm!;
     const gone = new Set(["head", "leftHand", "leftIndexDistal"]);
-    const left = new Map(["rightHand", "leftIndexProximal", "leftIndexIntermediate", "hips"].filter((n) => !gone.has(n)).map((n, i) => [n, i]));
-    const json = withKept({ nodes: [{}, {}, {}, {}] }, kept, { specVersion: "1.0", meta: { name: "x", authors: ["y"], licenseUrl: "z" }, humanoid: { humanBones: {} } }, left, new Map());
-    const springs = (json["extensions"] as Record<string, Record<string, { joints?: unknown[]; colliders?: unknown[] }[]>>)["VRMC_springBone"]!;
+    const left = new Map(
+      ["rightHand", "leftIndexProximal", "leftIndexIntermediate", "hips"]
+        .filter((n) => !gone.has(n))
+        .map((n, i) => [n, i]),
+    );
+    const json = withKept(
+      { nodes: [{}, {}, {}, {}] },
+      kept,
+      { specVersion: "1.0", meta: { name: "x", authors: ["y"], licenseUrl: "z" }, humanoid: { humanBones: {} } },
+      left,
+      new Map(),
+    );
+    const springs = (
+      json["extensions"] as Record<string, Record<string, { joints?: unknown[]; colliders?: unknown[] }[]>>
+    )["VRMC_springBone"]!;
     expect(springs["springs"]![0]!.joints).toHaveLength(2);
     expect(springs["colliders"]).toEqual([]);
     expect(springs["colliderGroups"]![0]!.colliders).toEqual([]);

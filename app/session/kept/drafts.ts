@@ -18,9 +18,38 @@ export interface DraftPlace {
 }
 
 export type DraftContent =
-  | { readonly kind: "sculpt"; readonly part: string; readonly vertexCount: number; readonly deltas: Float32Array; readonly began: Float32Array; readonly ill: readonly number[]; readonly editing: string | null; readonly motion: JointMotion | null; readonly purpose: SculptPurpose | null; readonly name: string | null; readonly undo: readonly StrokeRecord[]; readonly redo: readonly StrokeRecord[]; readonly view: DraftView }
-  | { readonly kind: "weights"; readonly part: string; readonly vertexCount: number; readonly joints: readonly string[]; readonly dense: Float32Array; readonly tool: PaintTool; readonly painted: readonly string[]; readonly undo: readonly PaintRecord[]; readonly view: DraftView }
-  | { readonly kind: "mask"; readonly part: string; readonly values: Float32Array; readonly undo: readonly MaskRecord[] }
+  | {
+      readonly kind: "sculpt";
+      readonly part: string;
+      readonly vertexCount: number;
+      readonly deltas: Float32Array;
+      readonly began: Float32Array;
+      readonly ill: readonly number[];
+      readonly editing: string | null;
+      readonly motion: JointMotion | null;
+      readonly purpose: SculptPurpose | null;
+      readonly name: string | null;
+      readonly undo: readonly StrokeRecord[];
+      readonly redo: readonly StrokeRecord[];
+      readonly view: DraftView;
+    }
+  | {
+      readonly kind: "weights";
+      readonly part: string;
+      readonly vertexCount: number;
+      readonly joints: readonly string[];
+      readonly dense: Float32Array;
+      readonly tool: PaintTool;
+      readonly painted: readonly string[];
+      readonly undo: readonly PaintRecord[];
+      readonly view: DraftView;
+    }
+  | {
+      readonly kind: "mask";
+      readonly part: string;
+      readonly values: Float32Array;
+      readonly undo: readonly MaskRecord[];
+    }
   | { readonly kind: "scan"; readonly scan: Omit<ScanState, "positions" | "mesh" | "tree"> }
   | { readonly kind: "rules"; readonly of: string; readonly value: unknown }
   | { readonly kind: "step"; readonly step: PendingStep };
@@ -44,13 +73,17 @@ const isDraft = (x: unknown): x is Draft => typeof x === "object" && x !== null 
 
 export const keepDraft = (draft: Draft): Promise<void> => keep("drafts", draft.id, draft);
 export const keepHeavy = (id: string, value: unknown): Promise<void> => keep("drafts", heavyKey(id), { heavy: value });
-export const heavyOf = async <T>(id: string): Promise<T | null> => (await kept<{ heavy: T }>("drafts", heavyKey(id)))?.heavy ?? null;
+export const heavyOf = async <T>(id: string): Promise<T | null> =>
+  (await kept<{ heavy: T }>("drafts", heavyKey(id)))?.heavy ?? null;
 export const dropDraft = (id: string): Promise<void> => forget("drafts", id, heavyKey(id));
 export const draftOf = (id: string): Promise<Draft | undefined> => kept<Draft>("drafts", id);
 
 /** Drafts, the latest first; of one character where it is named. */
 export const listDrafts = async (character?: string): Promise<Draft[]> =>
-  (await allKept<unknown>("drafts")).filter(isDraft).filter((d) => character === undefined || d.character === character).sort((a, b) => b.changedAt - a.changedAt);
+  (await allKept<unknown>("drafts"))
+    .filter(isDraft)
+    .filter((d) => character === undefined || d.character === character)
+    .sort((a, b) => b.changedAt - a.changedAt);
 
 export const dropDraftsOf = async (character: string): Promise<void> => {
   for (const draft of await listDrafts(character)) await dropDraft(draft.id);
@@ -58,7 +91,15 @@ export const dropDraftsOf = async (character: string): Promise<void> => {
 
 const lockName = (id: string): string => `yxomorph draft ${id}`;
 /** Marks a draft as in work in this window until the callback's promise ends, so that other windows do not offer it. */
-export const holdDraft = (id: string, until: Promise<void>): void => void (typeof navigator === "undefined" ? undefined : navigator.locks?.request(lockName(id), () => until).then(() => tell("drafts"), () => {}));
+export const holdDraft = (id: string, until: Promise<void>): void =>
+  void (typeof navigator === "undefined"
+    ? undefined
+    : navigator.locks
+        ?.request(lockName(id), () => until)
+        .then(
+          () => tell("drafts"),
+          () => {},
+        ));
 /** Of drafts, those that no window works on. */
 export async function freeDrafts(drafts: readonly Draft[]): Promise<Draft[]> {
   const held = new Set(((await navigator.locks?.query())?.held ?? []).map((l) => l.name));

@@ -17,8 +17,14 @@ import { onKept } from "./keptStore";
 import { endWork } from "./useKeepDrafts";
 import { describeWork, takeUpDraft, type Tool } from "./workDrafts";
 
-const limb: Character = { ...tube({ rings: 9, sides: 8 }), shapes: [shapeOf("bulge", { 3: [0.01, 0, 0] })], jointMap: { upper: "leftUpperArm", lower: "leftLowerArm" } };
-const motion = jointMotions(limb.skeleton!, humanoidMap(limb.skeleton!, limb.jointMap)).find((m) => m.joint === "lower")!;
+const limb: Character = {
+  ...tube({ rings: 9, sides: 8 }),
+  shapes: [shapeOf("bulge", { 3: [0.01, 0, 0] })],
+  jointMap: { upper: "leftUpperArm", lower: "leftLowerArm" },
+};
+const motion = jointMotions(limb.skeleton!, humanoidMap(limb.skeleton!, limb.jointMap)).find(
+  (m) => m.joint === "lower",
+)!;
 const desk = (character = limb): SessionStore => {
   const store = makeSession(START_VIEW);
   store.setState({ loaded: makeLoaded(character, "state", null) });
@@ -43,7 +49,11 @@ describe("drafts of work", () => {
     sculpt!.sketch.ill.add(9);
     store.setState({ sculpt: { ...sculpt!, undo: [stroke], name: "mine" } });
     const draft = await kept(store, "sculpt");
-    expect(draft).toMatchObject({ title: expect.stringMatching(/sculpt of left lower arm/) as string, amount: "1 stroke", place: { station: "correctives", query: { open: motion.id } } });
+    expect(draft).toMatchObject({
+      title: expect.stringMatching(/sculpt of left lower arm/) as string,
+      amount: "1 stroke",
+      place: { station: "correctives", query: { open: motion.id } },
+    });
     expect(draftAddress(draft)).toBe(`/c/limb/correctives?open=${encodeURIComponent(motion.id)}&draft=${draft.id}`);
     const other = desk();
     await takeUpDraft(other, draft);
@@ -69,8 +79,12 @@ describe("drafts of work", () => {
     beginShapeSculpt(store, { kind: "new shape" }, 0);
     store.setState((s) => ({ sculpt: { ...s.sculpt!, undo: [stroke] } }));
     const draft = await kept(store, "sculpt");
-    await expect(takeUpDraft(desk({ ...tube({ rings: 12, sides: 8 }) }), draft)).rejects.toThrow(/made on 74 vertices of limb; it has 98 now/);
-    await expect(takeUpDraft(desk({ ...limb, parts: [{ ...limb.parts[0]!, name: "arm" }] }), draft)).rejects.toThrow(/no part named limb any more/);
+    await expect(takeUpDraft(desk({ ...tube({ rings: 12, sides: 8 }) }), draft)).rejects.toThrow(
+      /made on 74 vertices of limb; it has 98 now/,
+    );
+    await expect(takeUpDraft(desk({ ...limb, parts: [{ ...limb.parts[0]!, name: "arm" }] }), draft)).rejects.toThrow(
+      /no part named limb any more/,
+    );
     expect(await draftOf(draft.id)).toBeDefined();
   });
   it("bring painted weights and a mask back, and refuse weights of another skeleton", async () => {
@@ -78,14 +92,24 @@ describe("drafts of work", () => {
     const of = beginPaint(limb, "limb");
     const record = new Map<number, Float32Array>();
     dabPaint(of, 1, "add", 1, new Map([[4, 1]]), false, record);
-    store.setState({ paint: { of, tool: "even out", undo: [record], joints: ["lower"], version: 1, draft: newDraft() } });
+    store.setState({
+      paint: { of, tool: "even out", undo: [record], joints: ["lower"], version: 1, draft: newDraft() },
+    });
     const draft = await kept(store, "paint");
     const other = desk();
     await takeUpDraft(other, draft);
     expect(other.getState().paint).toMatchObject({ tool: "even out", joints: ["lower"], draft: draft.id });
     expect(Array.from(other.getState().paint!.of.dense)).toEqual(Array.from(of.dense));
     expect(Array.from(other.getState().paint!.of.began)).not.toEqual(Array.from(of.dense));
-    await expect(takeUpDraft(desk({ ...limb, skeleton: { ...limb.skeleton!, joints: limb.skeleton!.joints.map((j) => ({ ...j, name: `x${j.name}` })) } }), draft)).rejects.toThrow(/other joints/);
+    await expect(
+      takeUpDraft(
+        desk({
+          ...limb,
+          skeleton: { ...limb.skeleton!, joints: limb.skeleton!.joints.map((j) => ({ ...j, name: `x${j.name}` })) },
+        }),
+        draft,
+      ),
+    ).rejects.toThrow(/other joints/);
 
     const mask = emptyMask(0, limb.parts[0]!.positions);
     store.setState({ mask: { of: mask, painting: true, undo: [], version: 0, draft: newDraft() } });
@@ -97,7 +121,15 @@ describe("drafts of work", () => {
   });
   it("are listed the latest first, by character, without their heavy halves; those of a character go with it", async () => {
     await dropDraftsOf("limb");
-    const draft = (id: string, character: string, changedAt: number): Draft => ({ id, character, changedAt, title: id, amount: "", place: { station: "intake", query: {} }, content: { kind: "rules", of: "names", value: {} } });
+    const draft = (id: string, character: string, changedAt: number): Draft => ({
+      id,
+      character,
+      changedAt,
+      title: id,
+      amount: "",
+      place: { station: "intake", query: {} },
+      content: { kind: "rules", of: "names", value: {} },
+    });
     await keepDraft(draft("a", "one", 1));
     await keepDraft(draft("b", "one", 3));
     await keepDraft(draft("c", "two", 2));
@@ -121,7 +153,11 @@ describe("drafts of work", () => {
 
 describe("steps that wait", () => {
   const step = { op: "map joint", joint: "lower", bone: "leftLowerArm" } as const;
-  const answer = (status: number, body: unknown): void => void (globalThis.fetch = (() => Promise.resolve(new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } }))) as never);
+  const answer = (status: number, body: unknown): void =>
+    void (globalThis.fetch = (() =>
+      Promise.resolve(
+        new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } }),
+      )) as never);
   const realFetch = globalThis.fetch;
   afterEach(async () => {
     globalThis.fetch = realFetch;
@@ -132,7 +168,14 @@ describe("steps that wait", () => {
     const stop = onKept("steps", () => changes.push(1));
     const pending = await pendingOf("x", { step, blobs: [] });
     await keepSteps([pending]);
-    for (const [status, trouble] of [[500, "failed"], [503, "unreachable"], [409, "conflict"], [413, "too large"], [422, "refused"], [499, "cancelled"]] as const) {
+    for (const [status, trouble] of [
+      [500, "failed"],
+      [503, "unreachable"],
+      [409, "conflict"],
+      [413, "too large"],
+      [422, "refused"],
+      [499, "cancelled"],
+    ] as const) {
       answer(status, { error: { what: `answer ${status}.`, where: "", todo: "" } });
       await expect(sendStep(pending, 0)).rejects.toMatchObject({ trouble });
       expect(await pendingSteps("x")).toMatchObject([{ key: pending.key, trouble, told: `answer ${status}.` }]);
@@ -146,15 +189,25 @@ describe("steps that wait", () => {
     stop();
   });
   it("stay in the order in which they were made, and wait for the one that was not taken", async () => {
-    const made = await Promise.all(["a", "b", "c"].map((joint) => pendingOf("x", { step: { ...step, joint }, blobs: [] })));
+    const made = await Promise.all(
+      ["a", "b", "c"].map((joint) => pendingOf("x", { step: { ...step, joint }, blobs: [] })),
+    );
     await keepSteps(made);
     answer(503, {});
     await expect(sendStep(made[0]!, 0)).rejects.toBeInstanceOf(Refusal);
     await letWait(made.slice(1));
-    expect((await pendingSteps("x")).map((s) => [(s.step as { joint: string }).joint, s.trouble])).toEqual([["a", "unreachable"], ["b", "unreachable"], ["c", "unreachable"]]);
+    expect((await pendingSteps("x")).map((s) => [(s.step as { joint: string }).joint, s.trouble])).toEqual([
+      ["a", "unreachable"],
+      ["b", "unreachable"],
+      ["c", "unreachable"],
+    ]);
   });
   it("of one draft take each other's place, and are the same step while nothing was changed", async () => {
-    const [first, again, changed] = [await pendingOf("x", { step, blobs: [] }, "draft"), await pendingOf("x", { step, blobs: [] }, "draft"), await pendingOf("x", { step: { ...step, joint: "upper" }, blobs: [] }, "draft")];
+    const [first, again, changed] = [
+      await pendingOf("x", { step, blobs: [] }, "draft"),
+      await pendingOf("x", { step, blobs: [] }, "draft"),
+      await pendingOf("x", { step: { ...step, joint: "upper" }, blobs: [] }, "draft"),
+    ];
     expect(again.key).toBe(first.key);
     expect(changed.key).not.toBe(first.key);
     await keepSteps([first]);
@@ -165,11 +218,19 @@ describe("steps that wait", () => {
     const plain = await pendingOf("x", { step, blobs: [] });
     const carrying = await pendingOf("x", { step, blobs: [new Uint8Array(1)] });
     const drawn = await pendingOf("x", { step, blobs: [new Uint8Array(1)] }, "draft");
-    const lets = (s: typeof plain): string[] => (["unreachable", "failed", "conflict", "refused", "too large"] as const).filter((t) => canLetGo(s, t));
+    const lets = (s: typeof plain): string[] =>
+      (["unreachable", "failed", "conflict", "refused", "too large"] as const).filter((t) => canLetGo(s, t));
     expect([lets(plain), lets(carrying), lets(drawn)]).toEqual([["refused"], [], ["conflict", "refused", "too large"]]);
   });
 });
 
 describe("how long ago", () => {
-  it.each([[0, "just now"], [59_000, "just now"], [120_000, "2 min ago"], [3 * 3_600_000, "3 h ago"], [30 * 3_600_000, "yesterday"], [72 * 3_600_000, "3 days ago"]])("%d ms is %s", (ms, words) => expect(ago(1e12, 1e12 + ms)).toBe(words));
+  it.each([
+    [0, "just now"],
+    [59_000, "just now"],
+    [120_000, "2 min ago"],
+    [3 * 3_600_000, "3 h ago"],
+    [30 * 3_600_000, "yesterday"],
+    [72 * 3_600_000, "3 days ago"],
+  ])("%d ms is %s", (ms, words) => expect(ago(1e12, 1e12 + ms)).toBe(words));
 });

@@ -1,7 +1,10 @@
 import { createStore, entries, get, set, delMany, type UseStore } from "idb-keyval";
 import type { Character } from "~core/model/character";
 
-/** What was read of characters at length and can be read again: kept in this browser so that a reload costs nothing. Lost without harm. */
+/**
+ * What was read of characters at length and can be read again: kept in this browser so that a reload costs nothing.
+ * Lost without harm.
+ */
 interface KeptReading<T> {
   readonly keptAt: number;
   readonly value: T;
@@ -10,7 +13,8 @@ interface KeptReading<T> {
 const MOST = 12;
 
 let store: UseStore | null = null;
-const storeOf = (): UseStore | null => (typeof indexedDB === "undefined" ? null : (store ??= createStore("yxomorph-readings", "readings")));
+const storeOf = (): UseStore | null =>
+  typeof indexedDB === "undefined" ? null : (store ??= createStore("yxomorph-readings", "readings"));
 
 /** A base as a short text: its parts by name and a sum over all of their vertices and faces (FNV-1a). */
 export function baseMark({ parts }: Pick<Character, "parts">): string {
@@ -22,7 +26,10 @@ export function baseMark({ parts }: Pick<Character, "parts">): string {
     add(new Uint32Array(positions.slice().buffer));
     add(corners);
   }
-  return `${parts.map((p) => `${p.name} ${p.positions.length}`).join(", ").slice(0, 400)} ${hash.toString(16)}`;
+  return `${parts
+    .map((p) => `${p.name} ${p.positions.length}`)
+    .join(", ")
+    .slice(0, 400)} ${hash.toString(16)}`;
 }
 
 export async function keptReading<T>(of: string, base: string): Promise<T | undefined> {
@@ -36,5 +43,9 @@ export async function keepReading(of: string, base: string, value: unknown): Pro
   if (!s) return;
   await set(`${of} ${base}`, { keptAt: Date.now(), value } satisfies KeptReading<unknown>, s);
   const all = (await entries<string, KeptReading<unknown>>(s)).sort((a, b) => b[1].keptAt - a[1].keptAt);
-  if (all.length > MOST) await delMany(all.slice(MOST).map(([key]) => key), s);
+  if (all.length > MOST)
+    await delMany(
+      all.slice(MOST).map(([key]) => key),
+      s,
+    );
 }

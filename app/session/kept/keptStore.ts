@@ -1,6 +1,9 @@
 import { createStore, del, entries, get, set, update, type UseStore } from "idb-keyval";
 
-/** What is kept in this browser until the ledger has it, or for as long as it is in work: steps that wait, and drafts. Told to every window when it changes. */
+/**
+ * What is kept in this browser until the ledger has it, or for as long as it is in work: steps that wait, and drafts.
+ * Told to every window when it changes.
+ */
 export type Shelf = "steps" | "drafts";
 const stores = new Map<Shelf, UseStore>();
 const storeOf = (shelf: Shelf): UseStore => {
@@ -40,4 +43,5 @@ export async function forget(shelf: Shelf, ...keys: readonly string[]): Promise<
   tell(shelf);
 }
 export const kept = <T>(shelf: Shelf, key: string): Promise<T | undefined> => get<T>(key, storeOf(shelf));
-export const allKept = async <T>(shelf: Shelf): Promise<T[]> => (await entries<string, T>(storeOf(shelf))).map(([, value]) => value);
+export const allKept = async <T>(shelf: Shelf): Promise<T[]> =>
+  (await entries<string, T>(storeOf(shelf))).map(([, value]) => value);

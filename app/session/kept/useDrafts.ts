@@ -7,7 +7,11 @@ export function useDrafts(character?: string): readonly Draft[] {
   const [drafts, setDrafts] = useState<readonly Draft[]>([]);
   useEffect(() => {
     let wanted = true;
-    const look = (): void => void listDrafts(character).then(freeDrafts).then((list) => wanted && setDrafts(list)).catch(() => {});
+    const look = (): void =>
+      void listDrafts(character)
+        .then(freeDrafts)
+        .then((list) => wanted && setDrafts(list))
+        .catch(() => {});
     look();
     const stop = onKept("drafts", look);
     // a lock that another window lets go tells nobody

@@ -4,7 +4,10 @@ import { useSessionStore, type Session, type SessionStore } from "../session";
 import { dropDraft, holdDraft, keepDraft, keepHeavy } from "./drafts";
 import { describeWork, TOOLS, type Tool } from "./workDrafts";
 
-/** How long after a change it is written, ms; strokes that follow each other are written together, but never later than the second. */
+/**
+ * How long after a change it is written, ms; strokes that follow each other are written together, but never later than
+ * the second.
+ */
 const SOON_MS = 250;
 const LATEST_MS = 1000;
 
@@ -40,7 +43,10 @@ async function write(s: Session, tool: Tool, character: string, heavy: Set<strin
   await keepDraft({ id, character, changedAt: Date.now(), ...described });
 }
 
-/** Keeps what is in work in the browser while it is done, so that a reload, another station or the end of the page loses nothing. */
+/**
+ * Keeps what is in work in the browser while it is done, so that a reload, another station or the end of the page loses
+ * nothing.
+ */
 export function useKeepDrafts(page: CharacterPage): void {
   const store = useSessionStore();
   const character = page.character.id;
@@ -74,7 +80,11 @@ export function useKeepDrafts(page: CharacterPage): void {
         const w = waiting.get(tool);
         const since = w?.since ?? Date.now();
         if (w) window.clearTimeout(w.timer);
-        waiting.set(tool, { since, session: now, timer: window.setTimeout(() => flush(tool), Math.max(0, Math.min(SOON_MS, since + LATEST_MS - Date.now()))) });
+        waiting.set(tool, {
+          since,
+          session: now,
+          timer: window.setTimeout(() => flush(tool), Math.max(0, Math.min(SOON_MS, since + LATEST_MS - Date.now()))),
+        });
       }
     };
     const all = (): void => TOOLS.forEach(flush);

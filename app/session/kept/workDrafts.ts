@@ -16,7 +16,13 @@ export type Tool = (typeof TOOLS)[number];
 
 /** Strokes that can still be taken back after a draft is taken up again. */
 const MOST_STROKES = 60;
-const viewOf = ({ pose, weights, method, drivers, joint }: Session): DraftView => ({ pose, weights, method, drivers, joint });
+const viewOf = ({ pose, weights, method, drivers, joint }: Session): DraftView => ({
+  pose,
+  weights,
+  method,
+  drivers,
+  joint,
+});
 const strokes = (n: number): string => (n === 1 ? "1 stroke" : `${n} strokes`);
 
 type Described = Omit<Draft, "id" | "character" | "changedAt">;
@@ -32,13 +38,23 @@ export function describeWork(s: Session, tool: Tool): Described | null {
     const part = mask && parts[mask.of.part];
     if (!mask || !part || mask.of.values.every((x) => x === 0)) return null;
     const makes = s.scan ? "scan" : "hand";
-    return { title: `a mask on ${part.name}`, amount: strokes(mask.undo.length), place: { station: "shapes", query: { leaf: "make", make: makes } }, content: { kind: "mask", part: part.name, values: mask.of.values, undo: mask.undo.slice(-MOST_STROKES) } };
+    return {
+      title: `a mask on ${part.name}`,
+      amount: strokes(mask.undo.length),
+      place: { station: "shapes", query: { leaf: "make", make: makes } },
+      content: { kind: "mask", part: part.name, values: mask.of.values, undo: mask.undo.slice(-MOST_STROKES) },
+    };
   }
   const { scan } = s;
   if (!scan) return null;
   const byHand = [...scan.places.values()].filter((p) => p.byHand).length;
   const { positions: _placed, mesh: _mesh, tree: _tree, ...rest } = scan;
-  return { title: `the scan ${scan.name}`, amount: `${scan.places.size} landmarks, ${byHand} set by hand`, place: { station: "shapes", query: { leaf: "make", make: "scan" } }, content: { kind: "scan", scan: rest } };
+  return {
+    title: `the scan ${scan.name}`,
+    amount: `${scan.places.size} landmarks, ${byHand} set by hand`,
+    place: { station: "shapes", query: { leaf: "make", make: "scan" } },
+    content: { kind: "scan", scan: rest },
+  };
 }
 
 function sculptDraft(s: Session, parts: Character["parts"]): Described | null {
@@ -46,9 +62,35 @@ function sculptDraft(s: Session, parts: Character["parts"]): Described | null {
   const part = sculpt && parts[sculpt.sketch.part];
   if (!sculpt || !part || sculpt.undo.length + sculpt.redo.length === 0) return null;
   const { sketch, editing, motion, purpose, name } = sculpt;
-  const of = editing ?? (motion ? motion.label : purpose?.kind === "edit" ? purpose.shape : purpose?.kind === "in-between" ? `an in-between of ${purpose.of}` : purpose?.kind === "combination" ? purpose.of.join(" with ") : (name ?? "a new shape"));
-  const place: DraftPlace = motion ? { station: "correctives", query: { open: motion.id } } : { station: "shapes", query: { leaf: "make", make: "hand" } };
-  const content: DraftContent = { kind: "sculpt", part: part.name, vertexCount: vertexCountOf(part), deltas: sketch.deltas, began: sketch.began, ill: [...sketch.ill], editing, motion, purpose, name, undo: sculpt.undo.slice(-MOST_STROKES), redo: sculpt.redo.slice(-MOST_STROKES), view: viewOf(s) };
+  const of =
+    editing ??
+    (motion
+      ? motion.label
+      : purpose?.kind === "edit"
+        ? purpose.shape
+        : purpose?.kind === "in-between"
+          ? `an in-between of ${purpose.of}`
+          : purpose?.kind === "combination"
+            ? purpose.of.join(" with ")
+            : (name ?? "a new shape"));
+  const place: DraftPlace = motion
+    ? { station: "correctives", query: { open: motion.id } }
+    : { station: "shapes", query: { leaf: "make", make: "hand" } };
+  const content: DraftContent = {
+    kind: "sculpt",
+    part: part.name,
+    vertexCount: vertexCountOf(part),
+    deltas: sketch.deltas,
+    began: sketch.began,
+    ill: [...sketch.ill],
+    editing,
+    motion,
+    purpose,
+    name,
+    undo: sculpt.undo.slice(-MOST_STROKES),
+    redo: sculpt.redo.slice(-MOST_STROKES),
+    view: viewOf(s),
+  };
   return { title: `a sculpt of ${of} on ${part.name}`, amount: strokes(sculpt.undo.length), place, content };
 }
 
@@ -57,19 +99,45 @@ function paintDraft(s: Session, parts: Character["parts"]): Described | null {
   const part = paint && parts[paint.of.part];
   if (!paint || !part || paint.undo.length === 0) return null;
   const joints = s.loaded!.character.skeleton?.joints.map((j) => j.name) ?? [];
-  return { title: `weights painted on ${part.name}`, amount: strokes(paint.undo.length), place: { station: "skeleton", query: { leaf: "weights", open: part.name } }, content: { kind: "weights", part: part.name, vertexCount: vertexCountOf(part), joints, dense: paint.of.dense, tool: paint.tool, painted: paint.joints, undo: paint.undo.slice(-MOST_STROKES), view: viewOf(s) } };
+  return {
+    title: `weights painted on ${part.name}`,
+    amount: strokes(paint.undo.length),
+    place: { station: "skeleton", query: { leaf: "weights", open: part.name } },
+    content: {
+      kind: "weights",
+      part: part.name,
+      vertexCount: vertexCountOf(part),
+      joints,
+      dense: paint.of.dense,
+      tool: paint.tool,
+      painted: paint.joints,
+      undo: paint.undo.slice(-MOST_STROKES),
+      view: viewOf(s),
+    },
+  };
 }
 
-/** The part a draft was made on, when it is still of the same vertices. @throws UserError that says what became of it. */
+/**
+ * The part a draft was made on, when it is still of the same vertices. @throws UserError that says what became of it.
+ */
 function partFor(character: Character, name: string, vertexCount: number): number {
   const index = character.parts.findIndex((p) => p.name === name);
-  if (index < 0) throw new UserError(`There is no part named ${name} any more.`, "", "Undo to where it was, and go on there.");
+  if (index < 0)
+    throw new UserError(`There is no part named ${name} any more.`, "", "Undo to where it was, and go on there.");
   const count = vertexCountOf(character.parts[index]!);
-  if (count !== vertexCount) throw new UserError(`It was made on ${vertexCount.toLocaleString("en")} vertices of ${name}; it has ${count.toLocaleString("en")} now.`, "", "Undo to where it had them, or go back to that delivery, and go on there.");
+  if (count !== vertexCount)
+    throw new UserError(
+      `It was made on ${vertexCount.toLocaleString("en")} vertices of ${name}; it has ${count.toLocaleString("en")} now.`,
+      "",
+      "Undo to where it had them, or go back to that delivery, and go on there.",
+    );
   return index;
 }
 
-/** Puts a draft back into its tool, in the pose and mix it was made over. @throws UserError when the character as it stands cannot take it; it is kept then. */
+/**
+ * Puts a draft back into its tool, in the pose and mix it was made over. @throws UserError when the character as it
+ * stands cannot take it; it is kept then.
+ */
 export async function takeUpDraft(store: SessionStore, draft: Draft): Promise<void> {
   const { loaded } = store.getState();
   if (!loaded) return;
@@ -81,24 +149,59 @@ export async function takeUpDraft(store: SessionStore, draft: Draft): Promise<vo
     if (c.motion) beginSculpt(store, c.motion, c.editing, part);
     else if (c.purpose) beginShapeSculpt(store, c.purpose, part);
     const { sculpt } = store.getState();
-    if (!sculpt || sculpt.sketch.part !== part) throw new UserError("The sculpt's part is another now.", "", "It is kept.");
+    if (!sculpt || sculpt.sketch.part !== part)
+      throw new UserError("The sculpt's part is another now.", "", "It is kept.");
     sculpt.sketch.deltas.set(c.deltas);
     sculpt.sketch.began.set(c.began);
     for (const v of c.ill) sculpt.sketch.ill.add(v);
-    store.setState({ sculpt: { ...sculpt, name: c.name, undo: c.undo, redo: c.redo, version: 1, draft: draft.id }, ...(c.motion ? { framing: `joint ${c.motion.joint}`, camera: null } : {}) });
+    store.setState({
+      sculpt: { ...sculpt, name: c.name, undo: c.undo, redo: c.redo, version: 1, draft: draft.id },
+      ...(c.motion ? { framing: `joint ${c.motion.joint}`, camera: null } : {}),
+    });
   } else if (c.kind === "weights") {
     partFor(character, c.part, c.vertexCount);
     const names = character.skeleton?.joints.map((j) => j.name) ?? [];
-    if (names.join("\n") !== c.joints.join("\n")) throw new UserError("The skeleton has other joints than when these weights were painted.", "", "Undo to where it had them, and go on there.");
+    if (names.join("\n") !== c.joints.join("\n"))
+      throw new UserError(
+        "The skeleton has other joints than when these weights were painted.",
+        "",
+        "Undo to where it had them, and go on there.",
+      );
     const of = beginPaint(character, c.part);
     of.dense.set(c.dense);
-    store.setState({ ...c.view, paint: { of, tool: c.tool, undo: c.undo, joints: c.painted, version: 1, draft: draft.id }, reading: "weights", moved: null, place: null });
+    store.setState({
+      ...c.view,
+      paint: { of, tool: c.tool, undo: c.undo, joints: c.painted, version: 1, draft: draft.id },
+      reading: "weights",
+      moved: null,
+      place: null,
+    });
   } else if (c.kind === "mask") {
     const part = partFor(character, c.part, c.values.length);
-    store.setState({ mask: { of: { part, values: c.values.slice(), mirror: mirrorMap(character.parts[part]!.positions) }, painting: false, undo: c.undo, version: 1, draft: draft.id } });
+    store.setState({
+      mask: {
+        of: { part, values: c.values.slice(), mirror: mirrorMap(character.parts[part]!.positions) },
+        painting: false,
+        undo: c.undo,
+        version: 1,
+        draft: draft.id,
+      },
+    });
   } else if (c.kind === "scan") {
     const heavy = await heavyOf<Pick<ScanState, "mesh" | "tree">>(draft.id);
     if (!heavy) throw new UserError("The scan itself is not kept any more.", "", "Drop its file again.");
-    store.setState({ scan: { ...c.scan, ...heavy, positions: placedPositions(heavy.mesh, placeOfScan(c.scan) ?? SAME_PLACE), draft: draft.id }, pose: {}, weights: {}, place: null, framing: "face", reading: "clay" });
+    store.setState({
+      scan: {
+        ...c.scan,
+        ...heavy,
+        positions: placedPositions(heavy.mesh, placeOfScan(c.scan) ?? SAME_PLACE),
+        draft: draft.id,
+      },
+      pose: {},
+      weights: {},
+      place: null,
+      framing: "face",
+      reading: "clay",
+    });
   }
 }

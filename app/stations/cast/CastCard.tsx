@@ -10,7 +10,11 @@ import { fetchBlob } from "~workers/fetchBlob";
 import { pictureOf } from "../../stage/picturesClient";
 import { counted } from "../../ui/counted";
 
-const ORDER = [["intake", "Intake"], ["skeleton", "Skeleton"], ["shapes", "Shapes"]] as const;
+const ORDER = [
+  ["intake", "Intake"],
+  ["skeleton", "Skeleton"],
+  ["shapes", "Shapes"],
+] as const;
 
 /** One character: a picture made from its own geometry, what it is, and how far the work is. */
 export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[] }): ReactNode {
@@ -32,7 +36,11 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
   const { stations, summary } = card;
   const rename = async (): Promise<void> => {
     try {
-      await ask(`/api/characters/${encodeURIComponent(card.id)}`, { method: "PATCH", headers: { "content-type": "application/json" }, body: JSON.stringify({ name: naming }) });
+      await ask(`/api/characters/${encodeURIComponent(card.id)}`, {
+        method: "PATCH",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ name: naming }),
+      });
       setRefusal("");
       setNaming(null);
     } catch (error) {
@@ -53,50 +61,107 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
   return (
     <article className="card" aria-label={card.name}>
       <Link to={`/c/${card.id}/intake`} aria-label={`Open ${card.name}`} style={{ display: "block" }}>
-        {picture ? <img className="picture" src={picture} alt={`${card.name}, drawn from its geometry`} /> : <span className="picture" />}
+        {picture ? (
+          <img className="picture" src={picture} alt={`${card.name}, drawn from its geometry`} />
+        ) : (
+          <span className="picture" />
+        )}
       </Link>
       <div className="text">
         <div className="spread">
           {naming === null ? (
             <>
-              <Link to={`/c/${card.id}/intake`} style={{ textDecoration: "none", fontSize: 16, fontWeight: 650, overflow: "hidden", textOverflow: "ellipsis" }}>{card.name}</Link>
+              <Link
+                to={`/c/${card.id}/intake`}
+                style={{
+                  textDecoration: "none",
+                  fontSize: 16,
+                  fontWeight: 650,
+                  overflow: "hidden",
+                  textOverflow: "ellipsis",
+                }}>
+                {card.name}
+              </Link>
               <span className="mono muted nowrap">{summary.stature > 0 ? `${summary.stature.toFixed(2)} m` : ""}</span>
             </>
           ) : (
-            <form className="line grow" style={{ flexWrap: "nowrap", gap: 2 }} onSubmit={(e) => {
-              e.preventDefault();
-              void rename();
-            }}>
-              <TextField autoFocus value={naming} onChange={(e) => setNaming(e.target.value)} onKeyDown={(e) => e.key === "Escape" && setNaming(null)} sx={{ flex: 1 }} slotProps={{ htmlInput: { "aria-label": `New name of ${card.name}`, maxLength: 200 } }} />
-              <Button type="submit" disabled={!naming.trim()}>Keep</Button>
+            <form
+              className="line grow"
+              style={{ flexWrap: "nowrap", gap: 2 }}
+              onSubmit={(e) => {
+                e.preventDefault();
+                void rename();
+              }}>
+              <TextField
+                autoFocus
+                value={naming}
+                onChange={(e) => setNaming(e.target.value)}
+                onKeyDown={(e) => e.key === "Escape" && setNaming(null)}
+                sx={{ flex: 1 }}
+                slotProps={{ htmlInput: { "aria-label": `New name of ${card.name}`, maxLength: 200 } }}
+              />
+              <Button type="submit" disabled={!naming.trim()}>
+                Keep
+              </Button>
             </form>
           )}
         </div>
-        {card.role && <div className="muted" style={{ fontSize: 12.5 }}>{card.role}</div>}
-        {card.apart && <div className="muted" style={{ fontSize: 12, overflowWrap: "anywhere" }}>{card.apart}</div>}
+        {card.role && (
+          <div className="muted" style={{ fontSize: 12.5 }}>
+            {card.role}
+          </div>
+        )}
+        {card.apart && (
+          <div className="muted" style={{ fontSize: 12, overflowWrap: "anywhere" }}>
+            {card.apart}
+          </div>
+        )}
         <div className="stations">
           {ORDER.map(([key, name]) => (
             <Link key={key} to={`/c/${card.id}/${key}`} className="line" style={{ gap: 4, textDecoration: "none" }}>
-              {name} {stations[key] > 0 ? <span className="badge">{stations[key]}</span> : <span className="badge ok">✓</span>}
+              {name}{" "}
+              {stations[key] > 0 ? <span className="badge">{stations[key]}</span> : <span className="badge ok">✓</span>}
             </Link>
           ))}
         </div>
         <div className="muted" style={{ fontSize: 12 }}>
-          {counted(stations.correctives, "correctives")} · {stations.trials === null ? "not tried" : counted(stations.trials, "pose findings")} · {stations.handoff > 0 ? "handed off" : "not handed off"}
+          {counted(stations.correctives, "correctives")} ·{" "}
+          {stations.trials === null ? "not tried" : counted(stations.trials, "pose findings")} ·{" "}
+          {stations.handoff > 0 ? "handed off" : "not handed off"}
         </div>
-        {drafts[0] && <Link to={draftAddress(drafts[0])} style={{ fontSize: 12 }} title={drafts.map((d) => `${d.title}, ${d.amount}`).join("\n")}>In work: {drafts[0].title}{drafts.length > 1 && ` and ${drafts.length - 1} more`}</Link>}
-        {refusal && <div className="refusal" role="alert">{refusal}</div>}
+        {drafts[0] && (
+          <Link
+            to={draftAddress(drafts[0])}
+            style={{ fontSize: 12 }}
+            title={drafts.map((d) => `${d.title}, ${d.amount}`).join("\n")}>
+            In work: {drafts[0].title}
+            {drafts.length > 1 && ` and ${drafts.length - 1} more`}
+          </Link>
+        )}
+        {refusal && (
+          <div className="refusal" role="alert">
+            {refusal}
+          </div>
+        )}
         <div className="spread">
-          <span className="muted nowrap" style={{ fontSize: 12 }}>{counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}</span>
+          <span className="muted nowrap" style={{ fontSize: 12 }}>
+            {counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}
+          </span>
           {asking ? (
             <span className="line nowrap" style={{ gap: 2 }}>
-              <Button color="error" onClick={() => void remove()}>Delete for good</Button>
+              <Button color="error" onClick={() => void remove()}>
+                Delete for good
+              </Button>
               <Button onClick={() => setAsking(false)}>Keep</Button>
             </span>
           ) : (
             <span className="line nowrap" style={{ gap: 2 }}>
-              <Button onClick={() => setNaming(card.name)} aria-label={`Rename ${card.name}`}>Rename</Button>
-              <Button onClick={() => setAsking(true)} aria-label={`Delete ${card.name}`}>Delete</Button>
+              <Button onClick={() => setNaming(card.name)} aria-label={`Rename ${card.name}`}>
+                Rename
+              </Button>
+              <Button onClick={() => setAsking(true)} aria-label={`Delete ${card.name}`}>
+                Delete
+              </Button>
             </span>
           )}
         </div>

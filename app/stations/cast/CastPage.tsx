@@ -21,7 +21,9 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
       <header className="header">
         <Wordmark />
         <span style={{ flex: 1 }} />
-        <Button onClick={() => setMode(mode === "dark" ? "light" : "dark")}>{mode === "dark" ? "Light" : "Dark"}</Button>
+        <Button onClick={() => setMode(mode === "dark" ? "light" : "dark")}>
+          {mode === "dark" ? "Light" : "Dark"}
+        </Button>
       </header>
       <main className="cast">
         <div className="spread" style={{ marginBottom: 16 }}>
@@ -34,8 +36,16 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
           {shown.map((card) => (
             <CastCard key={card.id} card={card} drafts={drafts.filter((d) => d.character === card.id)} />
           ))}
-          <FileDrop uploadLimitMb={uploadLimitMb} url="/api/deliveries" label="Take in a delivery" title="Take in a character" hint="Drop one .glb here, with the hair, garments and .bvh clips that go with it, or an .obj base with its .mtl, its textures and its .obj targets." working="Reading and checking" refused="Not taken in"
-            onDone={(result) => navigate(`/c/${(result as { character: string }).character}/intake`)} />
+          <FileDrop
+            uploadLimitMb={uploadLimitMb}
+            url="/api/deliveries"
+            label="Take in a delivery"
+            title="Take in a character"
+            hint="Drop one .glb here, with the hair, garments and .bvh clips that go with it, or an .obj base with its .mtl, its textures and its .obj targets."
+            working="Reading and checking"
+            refused="Not taken in"
+            onDone={(result) => navigate(`/c/${(result as { character: string }).character}/intake`)}
+          />
         </div>
         {shown.length === 0 && cards.length > 0 && <p className="muted">No character has a name like that.</p>}
       </main>

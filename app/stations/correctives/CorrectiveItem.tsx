@@ -28,7 +28,8 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   const [refusal, setRefusal] = useState("");
   const name = driver.shape;
   const weight = driverWeightAt(driver, driverAngle(driver, pose));
-  const set = (change: Partial<Omit<Driver, "shape" | "axis">>): void => void addStep({ op: "set driver", name, driver: change });
+  const set = (change: Partial<Omit<Driver, "shape" | "axis">>): void =>
+    void addStep({ op: "set driver", name, driver: change });
   const attempt = async (work: () => Promise<void> | void): Promise<void> => {
     setRefusal("");
     try {
@@ -43,38 +44,112 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   };
   const mirror = async (): Promise<void> => {
     const made = await mirrorStep(store.getState().loaded!.character, name);
-    if (await addStep(made.step, made.blobs)) setRefusal(made.unmatched ? `Mirrored; ${made.unmatched} vertices have no counterpart on the other side and were left out.` : "");
+    if (await addStep(made.step, made.blobs))
+      setRefusal(
+        made.unmatched
+          ? `Mirrored; ${made.unmatched} vertices have no counterpart on the other side and were left out.`
+          : "",
+      );
   };
   const degrees = (key: "fromDegrees" | "toDegrees", label: string): ReactNode => (
-    <span>{label} <ScrubField label={`${name}: ${label}`} value={draft[key]} min={-180} max={180} step={1} digits={0} unit="°" start={driver[key]} onChange={(x) => setEdit({ of: driver, change: { [key]: x } })} onCommit={(x) => x !== driver[key] && set({ [key]: x })} /></span>
+    <span>
+      {label}{" "}
+      <ScrubField
+        label={`${name}: ${label}`}
+        value={draft[key]}
+        min={-180}
+        max={180}
+        step={1}
+        digits={0}
+        unit="°"
+        start={driver[key]}
+        onChange={(x) => setEdit({ of: driver, change: { [key]: x } })}
+        onCommit={(x) => x !== driver[key] && set({ [key]: x })}
+      />
+    </span>
   );
   return (
-    <div style={{ borderTop: "1px solid var(--line)", padding: "6px 0" }} role="group" aria-label={`Corrective ${name}`}>
+    <div
+      style={{ borderTop: "1px solid var(--line)", padding: "6px 0" }}
+      role="group"
+      aria-label={`Corrective ${name}`}>
       <div className="line" style={{ flexWrap: "nowrap" }}>
-        <Switch size="small" checked={driver.enabled} disabled={sculpting} onChange={(e) => set({ enabled: e.target.checked })} slotProps={{ input: { "aria-label": `${name} on` } }} />
-        <b className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name}>{name}</b>
+        <Switch
+          size="small"
+          checked={driver.enabled}
+          disabled={sculpting}
+          onChange={(e) => set({ enabled: e.target.checked })}
+          slotProps={{ input: { "aria-label": `${name} on` } }}
+        />
+        <b className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name}>
+          {name}
+        </b>
         <span className="mono muted nowrap">now at {weight.toFixed(2)}</span>
       </div>
-      <div className="line" style={{ fontSize: 12.5, gap: 14, flexWrap: "nowrap", alignItems: "flex-start", marginTop: 2 }}>
+      <div
+        className="line"
+        style={{ fontSize: 12.5, gap: 14, flexWrap: "nowrap", alignItems: "flex-start", marginTop: 2 }}>
         <DriverCurve driver={draft} angle={driverAngle(driver, pose)} />
         <div style={{ display: "grid", gap: 4 }}>
-          <span className="line" style={{ gap: 14 }}>{degrees("fromDegrees", "from")} {degrees("toDegrees", "to")}</span>
           <span className="line" style={{ gap: 14 }}>
-            <Select variant="standard" disableUnderline value={driver.easing} disabled={sculpting} onChange={(e) => set({ easing: e.target.value as Easing })} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": `${name}: easing` }}>
-              {Object.keys(EASINGS).map((e) => <MenuItem key={e} value={e}>{e}</MenuItem>)}
-            </Select>
-            <span>intensity <ScrubField label={`${name}: intensity`} value={draft.intensity} min={0} max={2} step={0.01} start={1} onChange={(intensity) => setEdit({ of: driver, change: { intensity } })} onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })} /></span>
+            {degrees("fromDegrees", "from")} {degrees("toDegrees", "to")}
           </span>
-          {draft.method && draft.method !== method && <span style={{ color: "var(--amber)" }}>◆ sculpted under {METHOD_WORDS[draft.method]} skinning; what is shown and measured now is {METHOD_WORDS[method]}</span>}
-          <span className="muted">turn of <span className="mono">{driver.joint}</span> about {axisWord(driver.axis)}</span>
+          <span className="line" style={{ gap: 14 }}>
+            <Select
+              variant="standard"
+              disableUnderline
+              value={driver.easing}
+              disabled={sculpting}
+              onChange={(e) => set({ easing: e.target.value as Easing })}
+              sx={{ fontSize: 12.5 }}
+              inputProps={{ "aria-label": `${name}: easing` }}>
+              {Object.keys(EASINGS).map((e) => (
+                <MenuItem key={e} value={e}>
+                  {e}
+                </MenuItem>
+              ))}
+            </Select>
+            <span>
+              intensity{" "}
+              <ScrubField
+                label={`${name}: intensity`}
+                value={draft.intensity}
+                min={0}
+                max={2}
+                step={0.01}
+                start={1}
+                onChange={(intensity) => setEdit({ of: driver, change: { intensity } })}
+                onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })}
+              />
+            </span>
+          </span>
+          {draft.method && draft.method !== method && (
+            <span style={{ color: "var(--amber)" }}>
+              ◆ sculpted under {METHOD_WORDS[draft.method]} skinning; what is shown and measured now is{" "}
+              {METHOD_WORDS[method]}
+            </span>
+          )}
+          <span className="muted">
+            turn of <span className="mono">{driver.joint}</span> about {axisWord(driver.axis)}
+          </span>
         </div>
       </div>
       <div className="line" style={{ marginLeft: -8 }}>
-        <Button disabled={sculpting} onClick={() => void attempt(again)}>Sculpt again</Button>
-        <Button disabled={sculpting} onClick={() => void attempt(mirror)}>Mirror to the other side</Button>
-        <Button disabled={sculpting} onClick={() => void addStep({ op: "remove corrective", name })}>Remove</Button>
+        <Button disabled={sculpting} onClick={() => void attempt(again)}>
+          Sculpt again
+        </Button>
+        <Button disabled={sculpting} onClick={() => void attempt(mirror)}>
+          Mirror to the other side
+        </Button>
+        <Button disabled={sculpting} onClick={() => void addStep({ op: "remove corrective", name })}>
+          Remove
+        </Button>
       </div>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
     </div>
   );
 }
@@ -82,5 +157,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
 const METHOD_WORDS = { linear: "linear", dual: "dual quaternion" } as const;
 const axisWord = (axis: readonly number[]): string => {
   const k = axis.findIndex((x) => Math.abs(x) > 0.999);
-  return k >= 0 ? `its ${axis[k]! < 0 ? "-" : ""}${"XYZ"[k]} axis` : `its axis ${axis.map((x) => x.toFixed(2)).join(", ")}`;
+  return k >= 0
+    ? `its ${axis[k]! < 0 ? "-" : ""}${"XYZ"[k]} axis`
+    : `its axis ${axis.map((x) => x.toFixed(2)).join(", ")}`;
 };

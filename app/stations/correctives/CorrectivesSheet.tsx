@@ -28,12 +28,17 @@ export function CorrectivesSheet(): ReactNode {
   const [open, setOpen] = useQueryState<string>("open", "");
   const [show, setShow] = useQueryState<Shown>("show", "all");
   const [find, setFind] = useState("");
-  const trials = useMemo(() => new Map(page.trials.filter((t) => t.method === method).map((t) => [t.motion, t.rows])), [page.trials, method]);
+  const trials = useMemo(
+    () => new Map(page.trials.filter((t) => t.method === method).map((t) => [t.motion, t.rows])),
+    [page.trials, method],
+  );
   const groups = useMemo(() => {
     const out = new Map<Limb, JointMotion[]>();
     for (const motion of loaded?.motions ?? []) {
       const rows = trials.get(motion.id);
-      const text = `${motion.label} ${motion.joint} ${driversOn(loaded!.character, motion).map((d) => d.shape).join(" ")}`;
+      const text = `${motion.label} ${motion.joint} ${driversOn(loaded!.character, motion)
+        .map((d) => d.shape)
+        .join(" ")}`;
       if (!text.toLowerCase().includes(find.toLowerCase())) continue;
       if (show === "with correctives" && driversOn(loaded!.character, motion).length === 0) continue;
       if (show === "over the limit" && !(rows && (worstRow(rows, "with")?.excess.times ?? 0) > 1)) continue;
@@ -46,26 +51,66 @@ export function CorrectivesSheet(): ReactNode {
   const count = [...groups.values()].reduce((n, g) => n + g.length, 0);
   return (
     <div className="sheet">
-      <SheetHead title="Correctives" leaves={<Segmented label="Show" options={SHOWN} value={show} onChange={setShow} />}>
+      <SheetHead
+        title="Correctives"
+        leaves={<Segmented label="Show" options={SHOWN} value={show} onChange={setShow} />}>
         <FindField label="Find a joint or corrective" value={find} onChange={setFind} />
-        <span className="muted nowrap">{counted(count, "directions")}, {counted(loaded?.character.drivers.length ?? 0, "correctives")}</span>
-        {unswept.length > 0 && <Button disabled={sweeps.running !== null || sculpting} variant={open ? "text" : "contained"} onClick={() => void sweeps.run(unswept)} title="Measures every direction from end to end, so that the worst stand out">{unswept.length === loaded?.motions.length ? "Sweep all" : `Sweep ${unswept.length}`}</Button>}
+        <span className="muted nowrap">
+          {counted(count, "directions")}, {counted(loaded?.character.drivers.length ?? 0, "correctives")}
+        </span>
+        {unswept.length > 0 && (
+          <Button
+            disabled={sweeps.running !== null || sculpting}
+            variant={open ? "text" : "contained"}
+            onClick={() => void sweeps.run(unswept)}
+            title="Measures every direction from end to end, so that the worst stand out">
+            {unswept.length === loaded?.motions.length ? "Sweep all" : `Sweep ${unswept.length}`}
+          </Button>
+        )}
       </SheetHead>
-      {sweeps.running && <div className="sheet-tools" style={{ padding: "6px 18px", margin: 0 }}><Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} /></div>}
+      {sweeps.running && (
+        <div className="sheet-tools" style={{ padding: "6px 18px", margin: 0 }}>
+          <Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} />
+        </div>
+      )}
       <div className="sheet-body">
         <DriverProposals />
-        {!loaded && <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>}
-        {loaded && loaded.motions.length === 0 && <p style={{ padding: "8px 18px" }}>No joint has a known range: map the joints at the Skeleton station first.</p>}
-        {loaded && loaded.motions.length > 0 && count === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{show === "over the limit" ? "Nothing swept so far is over a limit. Sweep all directions at Trials." : "Nothing matches."}</p>}
+        {!loaded && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            Fetching the character
+          </p>
+        )}
+        {loaded && loaded.motions.length === 0 && (
+          <p style={{ padding: "8px 18px" }}>
+            No joint has a known range: map the joints at the Skeleton station first.
+          </p>
+        )}
+        {loaded && loaded.motions.length > 0 && count === 0 && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            {show === "over the limit"
+              ? "Nothing swept so far is over a limit. Sweep all directions at Trials."
+              : "Nothing matches."}
+          </p>
+        )}
         {LIMBS.map((limb) => {
           const motions = groups.get(limb);
-          return motions && (
-            <section key={limb} aria-label={limb}>
-              <div className="group-title">{limb[0]!.toUpperCase() + limb.slice(1)}</div>
-              {motions.map((motion) => (
-                <MotionRow key={motion.id} motion={motion} rows={trials.get(motion.id) ?? null} open={open === motion.id} onOpen={() => setOpen(open === motion.id ? "" : motion.id)} onSweep={() => void sweeps.run([motion])} sweeping={sweeps.running !== null} />
-              ))}
-            </section>
+          return (
+            motions && (
+              <section key={limb} aria-label={limb}>
+                <div className="group-title">{limb[0]!.toUpperCase() + limb.slice(1)}</div>
+                {motions.map((motion) => (
+                  <MotionRow
+                    key={motion.id}
+                    motion={motion}
+                    rows={trials.get(motion.id) ?? null}
+                    open={open === motion.id}
+                    onOpen={() => setOpen(open === motion.id ? "" : motion.id)}
+                    onSweep={() => void sweeps.run([motion])}
+                    sweeping={sweeps.running !== null}
+                  />
+                ))}
+              </section>
+            )
           );
         })}
       </div>

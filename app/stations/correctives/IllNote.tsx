@@ -3,7 +3,15 @@ import type { ReactNode } from "react";
 import { useSessionStore } from "../../session/session";
 
 /** Vertices whose own skinning cannot be inverted well: how many, and where. */
-export function IllNote({ part, vertices, version }: { part: string; vertices: readonly number[]; version?: number }): ReactNode {
+export function IllNote({
+  part,
+  vertices,
+  version,
+}: {
+  part: string;
+  vertices: readonly number[];
+  version?: number;
+}): ReactNode {
   const store = useSessionStore();
   if (vertices.length === 0) return null;
   return (

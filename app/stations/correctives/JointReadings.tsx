@@ -10,7 +10,12 @@ export function JointReadings(): ReactNode {
   const joint = useSession((s) => s.joint);
   const measured = useSession((s) => s.measured);
   if (!joint) return null;
-  if (!measured || measured.joint !== joint) return <p className="muted" style={{ margin: 0 }}>Measuring, or no part is bent by this joint.</p>;
+  if (!measured || measured.joint !== joint)
+    return (
+      <p className="muted" style={{ margin: 0 }}>
+        Measuring, or no part is bent by this joint.
+      </p>
+    );
   const r = measured.reading;
   const warn = 100 * (limits["pose.volume.warn"] ?? -0.1);
   const error = 100 * (limits["pose.volume.error"] ?? -0.2);
@@ -18,7 +23,12 @@ export function JointReadings(): ReactNode {
   const verdict: Verdict = loss < error ? "error" : loss < warn ? "warn" : "fine";
   return (
     <div style={{ display: "grid", gap: 5 }} aria-label="Readings at this pose" role="group">
-      <LimitBar value={Math.min(0, loss)} limit={warn} verdict={verdict} text={`volume ${loss > 0.05 ? "+" : ""}${loss.toFixed(1)} %`} />
+      <LimitBar
+        value={Math.min(0, loss)}
+        limit={warn}
+        verdict={verdict}
+        text={`volume ${loss > 0.05 ? "+" : ""}${loss.toFixed(1)} %`}
+      />
       <LimitBar value={r.depth} limit={limits["pose.penetration"]} text={`overlap ${r.depth.toFixed(1)} mm`} />
       <LimitBar value={r.stretch} limit={limits["pose.stretch"]} end={3} text={`stretch ${r.stretch.toFixed(2)} ×`} />
       <LimitBar value={r.flips} limit={0} end={30} text={`turned faces ${r.flips}`} />

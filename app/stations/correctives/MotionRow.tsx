@@ -23,7 +23,10 @@ export interface MotionRowProps {
   readonly sweeping: boolean;
 }
 
-/** One direction of a joint: its ribbon and worst value; opened, the pose, its readings, the sculpting tools, its correctives. */
+/**
+ * One direction of a joint: its ribbon and worst value; opened, the pose, its readings, the sculpting tools, its
+ * correctives.
+ */
 export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: MotionRowProps): ReactNode {
   const store = useSessionStore();
   const character = useSession((s) => s.loaded!.character);
@@ -31,7 +34,10 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
   const method = useSession((s) => s.method);
   const sculpting = useSession((s) => s.sculpt !== null);
   const drivers = useMemo(() => driversOn(character, motion), [character, motion]);
-  const readings = useMemo(() => (rows ?? []).map((r) => ({ angle: r.angle, share: Math.min(1, worstOf(r.with).times / 2) })), [rows]);
+  const readings = useMemo(
+    () => (rows ?? []).map((r) => ({ angle: r.angle, share: Math.min(1, worstOf(r.with).times / 2) })),
+    [rows],
+  );
   const brackets = useMemo(() => drivers.map((d) => rangeOn(d, motion)!), [drivers, motion]);
   const worst = useMemo(() => rows && worstRow(rows, "with"), [rows]);
   const angle = angleAlong(motion, pose);
@@ -49,10 +55,36 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
   return (
     <div ref={box} className={`row${open ? " open" : ""}`}>
       <div className="row-line" onClick={toggle}>
-        <button type="button" className="plain grow" style={{ maxWidth: 128, minWidth: 128, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} aria-expanded={open} title={motion.joint} disabled={sculpting && !open}>{shortLabel(motion)}</button>
-        <RangeRibbon label={`${motion.label}, degrees`} min={motion.min} max={motion.max} readings={readings} angle={open || angle !== 0 ? angle : null} brackets={brackets} onPick={(a) => poseMotion(store, motion, a)} />
+        <button
+          type="button"
+          className="plain grow"
+          style={{ maxWidth: 128, minWidth: 128, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+          aria-expanded={open}
+          title={motion.joint}
+          disabled={sculpting && !open}>
+          {shortLabel(motion)}
+        </button>
+        <RangeRibbon
+          label={`${motion.label}, degrees`}
+          min={motion.min}
+          max={motion.max}
+          readings={readings}
+          angle={open || angle !== 0 ? angle : null}
+          brackets={brackets}
+          onPick={(a) => poseMotion(store, motion, a)}
+        />
         <span style={{ width: 168, flex: "none", textAlign: "right" }}>
-          {worst ? <LimitBar value={worst.excess.times} limit={1} text={worst.excess.text} verdict={worst.excess.times > 2 ? "error" : worst.excess.times > 1 ? "warn" : "fine"} width={46} /> : <span className="muted mono">{rows ? "bends no skin" : "not swept"}</span>}
+          {worst ? (
+            <LimitBar
+              value={worst.excess.times}
+              limit={1}
+              text={worst.excess.text}
+              verdict={worst.excess.times > 2 ? "error" : worst.excess.times > 1 ? "warn" : "fine"}
+              width={46}
+            />
+          ) : (
+            <span className="muted mono">{rows ? "bends no skin" : "not swept"}</span>
+          )}
         </span>
       </div>
       {open && (
@@ -61,23 +93,48 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
             <div>
               <p className="label">Angle</p>
               <div className="line">
-                <span className="big"><ScrubField label={`Angle of ${motion.label}`} value={angle} min={motion.min} max={motion.max} step={1} digits={0} unit="°" onChange={(a) => poseMotion(store, motion, a)} /></span>
-                <span className="muted" style={{ fontSize: 12 }}>of {motion.min}° to {motion.max}°</span>
+                <span className="big">
+                  <ScrubField
+                    label={`Angle of ${motion.label}`}
+                    value={angle}
+                    min={motion.min}
+                    max={motion.max}
+                    step={1}
+                    digits={0}
+                    unit="°"
+                    onChange={(a) => poseMotion(store, motion, a)}
+                  />
+                </span>
+                <span className="muted" style={{ fontSize: 12 }}>
+                  of {motion.min}° to {motion.max}°
+                </span>
               </div>
-              <p className="label" style={{ marginTop: 8 }}>Skinning</p>
-              <Segmented label="Skinning" options={["linear", "dual"] as const} value={method} onChange={(m) => !sculpting && store.setState({ method: m })} names={{ dual: "dual quaternion" }} />
+              <p className="label" style={{ marginTop: 8 }}>
+                Skinning
+              </p>
+              <Segmented
+                label="Skinning"
+                options={["linear", "dual"] as const}
+                value={method}
+                onChange={(m) => !sculpting && store.setState({ method: m })}
+                names={{ dual: "dual quaternion" }}
+              />
             </div>
             <div>
               <p className="label">At this angle</p>
               <JointReadings />
-              <Button onClick={onSweep} disabled={sweeping || sculpting} sx={{ mt: 0.5, ml: -1 }}>{rows ? "Sweep again" : "Sweep the whole range"}</Button>
+              <Button onClick={onSweep} disabled={sweeping || sculpting} sx={{ mt: 0.5, ml: -1 }}>
+                {rows ? "Sweep again" : "Sweep the whole range"}
+              </Button>
             </div>
           </div>
           <SculptBench motion={motion} />
           {drivers.length > 0 && (
             <div>
               <p className="label">Correctives of this direction</p>
-              {drivers.map((d) => <CorrectiveItem key={d.shape} driver={d} motion={motion} />)}
+              {drivers.map((d) => (
+                <CorrectiveItem key={d.shape} driver={d} motion={motion} />
+              ))}
             </div>
           )}
         </div>

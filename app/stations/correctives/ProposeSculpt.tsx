@@ -21,11 +21,20 @@ export function ProposeSculpt({ motion, angle }: { motion: JointMotion; angle: n
     setShare(0);
     setNote("");
     try {
-      const work = longRun(s.loaded, (api, progress, token) => api.propose(motion.joint, momentOf(s), progress, token), setShare);
+      const work = longRun(
+        s.loaded,
+        (api, progress, token) => api.propose(motion.joint, momentOf(s), progress, token),
+        setShare,
+      );
       run.current = work;
       const proposal = await work.result;
       if (!proposal) return setNote("Nothing is over a limit at this angle: no sculpt is proposed.");
-      const { step, blobs } = await proposalStep({ ...s, loaded: s.loaded }, motion, proposal, `${motion.label} ${angle}`);
+      const { step, blobs } = await proposalStep(
+        { ...s, loaded: s.loaded },
+        motion,
+        proposal,
+        `${motion.label} ${angle}`,
+      );
       await addStep(step, blobs);
     } catch (error) {
       if (!wasCancelled(error)) setNote(isUserError(error) ? error.message : "The sculpt could not be proposed.");
@@ -35,9 +44,20 @@ export function ProposeSculpt({ motion, angle }: { motion: JointMotion; angle: n
   };
   return (
     <>
-      <Button onClick={() => void propose()} disabled={angle === 0 || share !== null} title="Keeps the limb's volume and takes skin out of skin; makes a corrective that you can sculpt on">Propose a sculpt</Button>
-      {share !== null && <Progress title="Finding where the flesh goes" share={share} onCancel={() => run.current?.cancel()} />}
-      {note && <span className="muted" role="status" style={{ width: "100%", fontSize: 12.5 }}>{note}</span>}
+      <Button
+        onClick={() => void propose()}
+        disabled={angle === 0 || share !== null}
+        title="Keeps the limb's volume and takes skin out of skin; makes a corrective that you can sculpt on">
+        Propose a sculpt
+      </Button>
+      {share !== null && (
+        <Progress title="Finding where the flesh goes" share={share} onCancel={() => run.current?.cancel()} />
+      )}
+      {note && (
+        <span className="muted" role="status" style={{ width: "100%", fontSize: 12.5 }}>
+          {note}
+        </span>
+      )}
     </>
   );
 }

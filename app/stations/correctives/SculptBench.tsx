@@ -43,15 +43,33 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
     <div>
       <p className="label">Correct it in the pose</p>
       <div className="line">
-        <Button variant="contained" disabled={angle === 0} onClick={begin}>{angle === 0 ? "Bend the joint first" : `Sculpt at ${angle}°`}</Button>
-        <span className="muted" style={{ fontSize: 12.5 }}>on</span>
-        <Select variant="standard" disableUnderline value={part} onChange={(e) => setChosen(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part to sculpt on" }}>
-          {parts.map((p, i) => <MenuItem key={p.name} value={i}>{p.name}</MenuItem>)}
+        <Button variant="contained" disabled={angle === 0} onClick={begin}>
+          {angle === 0 ? "Bend the joint first" : `Sculpt at ${angle}°`}
+        </Button>
+        <span className="muted" style={{ fontSize: 12.5 }}>
+          on
+        </span>
+        <Select
+          variant="standard"
+          disableUnderline
+          value={part}
+          onChange={(e) => setChosen(e.target.value)}
+          sx={{ fontSize: 12.5 }}
+          inputProps={{ "aria-label": "Part to sculpt on" }}>
+          {parts.map((p, i) => (
+            <MenuItem key={p.name} value={i}>
+              {p.name}
+            </MenuItem>
+          ))}
         </Select>
         <ProposeSculpt motion={motion} angle={angle} />
         <SculptFile motion={motion} angle={angle} />
       </div>
-      {refusal && <div className="refusal" role="alert" style={{ marginTop: 8 }}>{refusal}</div>}
+      {refusal && (
+        <div className="refusal" role="alert" style={{ marginTop: 8 }}>
+          {refusal}
+        </div>
+      )}
     </div>
   );
 }
@@ -62,25 +80,62 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
   const measured = useSession((s) => s.measured);
   const pose = useSession((s) => s.pose);
   const part = useSession((s) => s.loaded!.character.parts[sculpt.sketch.part]!.name);
-  const hasClothes = useSession((s) => s.loaded!.character.parts[sculpt.sketch.part]!.kind === "body" && s.loaded!.character.parts.length > 1);
+  const hasClothes = useSession(
+    (s) => s.loaded!.character.parts[sculpt.sketch.part]!.kind === "body" && s.loaded!.character.parts.length > 1,
+  );
   const angle = angleAlong(motion, pose);
   const store = useSessionStore();
   const name = sculpt.name ?? sculpt.editing ?? `${motion.label} ${angle}`;
   const setName = (to: string): void => store.setState((s) => (s.sculpt ? { sculpt: { ...s.sculpt, name: to } } : {}));
   return (
     <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
-      <p className="label" style={{ margin: 0 }}>{sculpt.editing ? <>Sculpting <b>{sculpt.editing}</b> again on {part}</> : <>Stroke over {part} on the stage</>}, {angle}° held</p>
+      <p className="label" style={{ margin: 0 }}>
+        {sculpt.editing ? (
+          <>
+            Sculpting <b>{sculpt.editing}</b> again on {part}
+          </>
+        ) : (
+          <>Stroke over {part} on the stage</>
+        )}
+        , {angle}° held
+      </p>
       <BrushTools />
       <div className="line" style={{ fontSize: 12.5 }}>
         <span>acts</span>
-        <Segmented label="Where the brush acts" options={BRUSH_AREAS} value={brush.area} onChange={(area) => change({ area })} />
-        {brush.area !== "anywhere" && brush.area !== "painted" && measured?.joint !== sculpt.joint && <span className="muted">waiting for the joint's region</span>}
+        <Segmented
+          label="Where the brush acts"
+          options={BRUSH_AREAS}
+          value={brush.area}
+          onChange={(area) => change({ area })}
+        />
+        {brush.area !== "anywhere" && brush.area !== "painted" && measured?.joint !== sculpt.joint && (
+          <span className="muted">waiting for the joint's region</span>
+        )}
       </div>
       {brush.area === "painted" && <MaskTools part={sculpt.sketch.part} says="open to the brush" />}
-      {hasClothes && <FormControlLabel control={<Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />} label="clothes and what lies on the skin go along" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />}
+      {hasClothes && (
+        <FormControlLabel
+          control={
+            <Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />
+          }
+          label="clothes and what lies on the skin go along"
+          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+          sx={{ mr: 0, ml: 0 }}
+        />
+      )}
       <IllNote part={part} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
-      <KeepSculpt says="Return to rest pose" failed="The sculpt could not be returned to rest." step={(now) => sketchStep(now, name.trim() || motion.label, now.brush.clothes)}>
-        {!sculpt.editing && <TextField value={name} onChange={(e) => setName(e.target.value)} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the corrective", maxLength: 120 } }} />}
+      <KeepSculpt
+        says="Return to rest pose"
+        failed="The sculpt could not be returned to rest."
+        step={(now) => sketchStep(now, name.trim() || motion.label, now.brush.clothes)}>
+        {!sculpt.editing && (
+          <TextField
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            sx={{ width: 190 }}
+            slotProps={{ htmlInput: { "aria-label": "Name of the corrective", maxLength: 120 } }}
+          />
+        )}
       </KeepSculpt>
     </div>
   );

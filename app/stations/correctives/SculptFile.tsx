@@ -56,7 +56,14 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       if ("ask" in made) return setQuestion({ ...made, file, choices });
       if (await addStep(made.step, made.blobs))
         setReport({
-          text: [`${file.name} is back at rest. ${movedWords(made.moved)}`, ...made.notes, `Posed again it differs from the file by up to ${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`, othersMet(made.met)].filter(Boolean).join(" "),
+          text: [
+            `${file.name} is back at rest. ${movedWords(made.moved)}`,
+            ...made.notes,
+            `Posed again it differs from the file by up to ${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`,
+            othersMet(made.met),
+          ]
+            .filter(Boolean)
+            .join(" "),
           ill: made.ill.map((i) => ({ part: parts[i.part]!.name, vertices: [...i.vertices] })),
         });
     } catch (error) {
@@ -66,20 +73,57 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       if (input.current) input.current.value = "";
     }
   };
-  const again = (to: Partial<FileChoices>): void => void (question && bring(question.file, { ...question.choices, ...to }));
+  const again = (to: Partial<FileChoices>): void =>
+    void (question && bring(question.file, { ...question.choices, ...to }));
   return (
     <>
-      <Button onClick={() => void send()} disabled={busy !== ""} title="Writes all parts as they stand in this pose">Send posed OBJ</Button>
-      <Button onClick={() => input.current?.click()} disabled={busy !== "" || angle === 0} title="Takes a sculpt of this pose: all parts or one; unit, axes and vertex order are set right">Bring sculpt back</Button>
-      {dressed && <FormControlLabel control={<Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />} label="clothes go along" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />}
-      <input ref={input} type="file" accept=".obj" hidden aria-label="Sculpted OBJ of this pose" onChange={(e) => e.target.files?.[0] && void bring(e.target.files[0], { sure: false, clothes: brush.clothes, there: "ask" })} />
-      {busy && <span className="muted" role="status">{busy}</span>}
-      {refusal && <div className="refusal" role="alert" style={{ width: "100%" }}><b>Not taken</b> {refusal}</div>}
+      <Button onClick={() => void send()} disabled={busy !== ""} title="Writes all parts as they stand in this pose">
+        Send posed OBJ
+      </Button>
+      <Button
+        onClick={() => input.current?.click()}
+        disabled={busy !== "" || angle === 0}
+        title="Takes a sculpt of this pose: all parts or one; unit, axes and vertex order are set right">
+        Bring sculpt back
+      </Button>
+      {dressed && (
+        <FormControlLabel
+          control={
+            <Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />
+          }
+          label="clothes go along"
+          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+          sx={{ mr: 0, ml: 0 }}
+        />
+      )}
+      <input
+        ref={input}
+        type="file"
+        accept=".obj"
+        hidden
+        aria-label="Sculpted OBJ of this pose"
+        onChange={(e) =>
+          e.target.files?.[0] && void bring(e.target.files[0], { sure: false, clothes: brush.clothes, there: "ask" })
+        }
+      />
+      {busy && (
+        <span className="muted" role="status">
+          {busy}
+        </span>
+      )}
+      {refusal && (
+        <div className="refusal" role="alert" style={{ width: "100%" }}>
+          <b>Not taken</b> {refusal}
+        </div>
+      )}
       {question && (
         <div className="refusal" role="alertdialog" aria-label="Before the sculpt is taken" style={{ width: "100%" }}>
-          <b>{question.ask === "pose" ? "Is it of this pose?" : "What becomes of the one that is there?"}</b> {question.text}
+          <b>{question.ask === "pose" ? "Is it of this pose?" : "What becomes of the one that is there?"}</b>{" "}
+          {question.text}
           <div className="line" style={{ marginLeft: -8 }}>
-            {question.ask === "pose" ? <Button onClick={() => again({ sure: true })}>It is of this pose</Button> : (
+            {question.ask === "pose" ? (
+              <Button onClick={() => again({ sure: true })}>It is of this pose</Button>
+            ) : (
               <>
                 <Button onClick={() => again({ there: "replace" })}>Put it into that one</Button>
                 <Button onClick={() => again({ there: "one more" })}>One more at this angle</Button>
@@ -92,7 +136,9 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       {report && (
         <div style={{ width: "100%", fontSize: 12.5 }} role="status">
           {report.text}
-          {report.ill.map((i) => <IllNote key={i.part} part={i.part} vertices={i.vertices} />)}
+          {report.ill.map((i) => (
+            <IllNote key={i.part} part={i.part} vertices={i.vertices} />
+          ))}
         </div>
       )}
     </>
@@ -103,5 +149,7 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
 function othersMet(met: MadeStep["met"]): string {
   if (met.length === 0) return "";
   const worst = met.reduce((a, b) => (b.mm > a.mm ? b : a));
-  return worst.mm < 0.01 ? `The ${met.length === 1 ? "sculpt" : `${met.length} sculpts`} at other angles ${met.length === 1 ? "is" : "are"} met as before.` : `${worst.name} is ${worst.mm.toFixed(2)} mm from what it was at ${Math.round(worst.degrees)} degrees: look at it again.`;
+  return worst.mm < 0.01
+    ? `The ${met.length === 1 ? "sculpt" : `${met.length} sculpts`} at other angles ${met.length === 1 ? "is" : "are"} met as before.`
+    : `${worst.name} is ${worst.mm.toFixed(2)} mm from what it was at ${Math.round(worst.degrees)} degrees: look at it again.`;
 }

@@ -1,6 +1,15 @@
 import type { JointMotion } from "~core/skeleton/jointMotions";
 
-export const LIMBS = ["left arm", "right arm", "left leg", "right leg", "trunk and neck", "face", "left hand", "right hand"] as const;
+export const LIMBS = [
+  "left arm",
+  "right arm",
+  "left leg",
+  "right leg",
+  "trunk and neck",
+  "face",
+  "left hand",
+  "right hand",
+] as const;
 export type Limb = (typeof LIMBS)[number];
 
 export function limbOf(motion: JointMotion): Limb {

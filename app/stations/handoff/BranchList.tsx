@@ -7,14 +7,18 @@ import { useCharacterPage } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { when } from "./Slip";
 
-/** Steps that are in the ledger no more because it went on from further back: what they are, and the way back to them. */
+/**
+ * Steps that are in the ledger no more because it went on from further back: what they are, and the way back to them.
+ */
 export function BranchList(): ReactNode {
   const { branches } = useCharacterPage();
   if (branches.length === 0) return null;
   return (
     <section aria-label="Branches">
       <div className="group-title">Branches: steps that were undone before others were made</div>
-      {branches.map((b) => <BranchRow key={b.id} branch={b} />)}
+      {branches.map((b) => (
+        <BranchRow key={b.id} branch={b} />
+      ))}
     </section>
   );
 }
@@ -40,19 +44,58 @@ function BranchRow({ branch }: { branch: BranchEntry }): ReactNode {
     <div className={`row${open ? " open" : ""}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={() => setOpen(!open)}>
         <span className="mono muted nowrap">{counted(branch.sentences.length, "steps")}</span>
-        <span className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{last}</span>
+        <span className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {last}
+        </span>
         <span className="mono muted nowrap">{when(branch.createdAt)}</span>
       </button>
       {open && (
         <div className="row-body" style={{ display: "grid", gap: 6 }}>
-          <p className="label" style={{ margin: 0 }}>After {branch.fork === 0 ? "the delivery" : `step ${branch.fork}`} of {branch.fileName}</p>
-          <ol start={branch.fork + 1} style={{ margin: 0, paddingLeft: 28, fontSize: 12.5 }}>{branch.sentences.map((s, i) => <li key={i}>{s}</li>)}</ol>
+          <p className="label" style={{ margin: 0 }}>
+            After {branch.fork === 0 ? "the delivery" : `step ${branch.fork}`} of {branch.fileName}
+          </p>
+          <ol start={branch.fork + 1} style={{ margin: 0, paddingLeft: 28, fontSize: 12.5 }}>
+            {branch.sentences.map((s, i) => (
+              <li key={i}>{s}</li>
+            ))}
+          </ol>
           <div className="line">
-            <Button variant="contained" disabled={!branch.fits} onClick={() => void attempt(() => takeUpBranch(character.id, ledger.revision, branch.id))} title="The ledger as it stands becomes a branch in its place">Take these up</Button>
-            {!branch.fits && <span className="muted" style={{ fontSize: 12.5 }}>They stand on {branch.fileName}: go back to that delivery, or take it in again.</span>}
-            {sure ? <><Button color="error" onClick={() => void attempt(() => ask(`/api/characters/${encodeURIComponent(character.id)}/branches/${branch.id}`, { method: "DELETE" }))}>Throw {counted(branch.sentences.length, "steps")} away</Button><Button onClick={() => setSure(false)}>Keep them</Button></> : <Button onClick={() => setSure(true)}>Throw away</Button>}
+            <Button
+              variant="contained"
+              disabled={!branch.fits}
+              onClick={() => void attempt(() => takeUpBranch(character.id, ledger.revision, branch.id))}
+              title="The ledger as it stands becomes a branch in its place">
+              Take these up
+            </Button>
+            {!branch.fits && (
+              <span className="muted" style={{ fontSize: 12.5 }}>
+                They stand on {branch.fileName}: go back to that delivery, or take it in again.
+              </span>
+            )}
+            {sure ? (
+              <>
+                <Button
+                  color="error"
+                  onClick={() =>
+                    void attempt(() =>
+                      ask(`/api/characters/${encodeURIComponent(character.id)}/branches/${branch.id}`, {
+                        method: "DELETE",
+                      }),
+                    )
+                  }>
+                  Throw {counted(branch.sentences.length, "steps")} away
+                </Button>
+                <Button onClick={() => setSure(false)}>Keep them</Button>
+              </>
+            ) : (
+              <Button onClick={() => setSure(true)}>Throw away</Button>
+            )}
           </div>
-          {refusal && <div className="refusal" role="alert">{refusal}</div>}
+          {refusal && (
+            <div className="refusal" role="alert">
+              {refusal}
+            </div>
+          )}
         </div>
       )}
     </div>

@@ -15,8 +15,27 @@ export function HandoffSheet({ handOffs }: { handOffs: readonly HandOff[] }): Re
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "package");
   return (
     <div className="sheet">
-      <SheetHead title="Hand-off" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ package: "Package", receipts: "Receipts", ledger: "Ledger" }} />} />
-      <div className="sheet-body">{leaf === "package" ? <PackageLeaf handOffs={handOffs} /> : leaf === "receipts" ? <ReceiptList handOffs={handOffs} /> : <LedgerList />}</div>
+      <SheetHead
+        title="Hand-off"
+        leaves={
+          <Segmented
+            label="Leaf"
+            options={LEAVES}
+            value={leaf}
+            onChange={setLeaf}
+            names={{ package: "Package", receipts: "Receipts", ledger: "Ledger" }}
+          />
+        }
+      />
+      <div className="sheet-body">
+        {leaf === "package" ? (
+          <PackageLeaf handOffs={handOffs} />
+        ) : leaf === "receipts" ? (
+          <ReceiptList handOffs={handOffs} />
+        ) : (
+          <LedgerList />
+        )}
+      </div>
     </div>
   );
 }

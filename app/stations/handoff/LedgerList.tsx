@@ -15,10 +15,23 @@ export function LedgerList(): ReactNode {
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
-        <span className="muted grow">{ledger.head} of {ledger.entries.length} steps in force</span>
-        <Button component="a" href={`/api/characters/${encodeURIComponent(character.id)}/ledger.json`} download disabled={ledger.head === 0} title="For running the same steps on another delivery from the command line">Save as file</Button>
-        <Button disabled={ledger.head === 0} onClick={() => void undo()}>Undo</Button>
-        <Button disabled={ledger.head === ledger.entries.length} onClick={() => void redo()}>Redo</Button>
+        <span className="muted grow">
+          {ledger.head} of {ledger.entries.length} steps in force
+        </span>
+        <Button
+          component="a"
+          href={`/api/characters/${encodeURIComponent(character.id)}/ledger.json`}
+          download
+          disabled={ledger.head === 0}
+          title="For running the same steps on another delivery from the command line">
+          Save as file
+        </Button>
+        <Button disabled={ledger.head === 0} onClick={() => void undo()}>
+          Undo
+        </Button>
+        <Button disabled={ledger.head === ledger.entries.length} onClick={() => void redo()}>
+          Redo
+        </Button>
       </div>
       {rows.map((e) => {
         const inForce = e.position < ledger.head;
@@ -27,24 +40,68 @@ export function LedgerList(): ReactNode {
         return (
           <div key={e.position} className={`row${here ? " open" : ""}`}>
             <div className="row-line" style={{ cursor: "default" }}>
-              <span className="mono muted" style={{ width: 28 }}>{e.position + 1}</span>
-              <span className="grow" style={inForce ? undefined : { textDecoration: "line-through", color: "var(--muted)" }}>{e.sentence}{names.length > 0 && <> <Button aria-expanded={opened === e.position} onClick={() => setOpened(opened === e.position ? null : e.position)}>{opened === e.position ? "Less" : counted(names.length, "items")}</Button></>}</span>
+              <span className="mono muted" style={{ width: 28 }}>
+                {e.position + 1}
+              </span>
+              <span
+                className="grow"
+                style={inForce ? undefined : { textDecoration: "line-through", color: "var(--muted)" }}>
+                {e.sentence}
+                {names.length > 0 && (
+                  <>
+                    {" "}
+                    <Button
+                      aria-expanded={opened === e.position}
+                      onClick={() => setOpened(opened === e.position ? null : e.position)}>
+                      {opened === e.position ? "Less" : counted(names.length, "items")}
+                    </Button>
+                  </>
+                )}
+              </span>
               <span className="mono muted nowrap">{when(e.createdAt)}</span>
-              <span style={{ width: 78, textAlign: "right" }}>{here ? <span className="muted">here</span> : <Button onClick={() => void moveBy(e.position + 1 - ledger.head)}>Go here</Button>}</span>
+              <span style={{ width: 78, textAlign: "right" }}>
+                {here ? (
+                  <span className="muted">here</span>
+                ) : (
+                  <Button onClick={() => void moveBy(e.position + 1 - ledger.head)}>Go here</Button>
+                )}
+              </span>
             </div>
-            {opened === e.position && <ul className="mono" style={{ margin: "0 18px 8px 46px", padding: 0, columns: 2, fontSize: 12, listStyle: "none" }}>{names.map((n, i) => <li key={i} style={{ overflowWrap: "anywhere" }}>{n}</li>)}</ul>}
+            {opened === e.position && (
+              <ul
+                className="mono"
+                style={{ margin: "0 18px 8px 46px", padding: 0, columns: 2, fontSize: 12, listStyle: "none" }}>
+                {names.map((n, i) => (
+                  <li key={i} style={{ overflowWrap: "anywhere" }}>
+                    {n}
+                  </li>
+                ))}
+              </ul>
+            )}
           </div>
         );
       })}
       <div className={`row${ledger.head === 0 ? " open" : ""}`}>
         <div className="row-line" style={{ cursor: "default" }}>
-          <span className="mono muted" style={{ width: 28 }}>0</span>
+          <span className="mono muted" style={{ width: 28 }}>
+            0
+          </span>
           <span className="grow">took in {character.fileName}</span>
-          <span style={{ width: 78, textAlign: "right" }}>{ledger.head === 0 ? <span className="muted">here</span> : <Button onClick={() => void moveBy(-ledger.head)}>Go here</Button>}</span>
+          <span style={{ width: 78, textAlign: "right" }}>
+            {ledger.head === 0 ? (
+              <span className="muted">here</span>
+            ) : (
+              <Button onClick={() => void moveBy(-ledger.head)}>Go here</Button>
+            )}
+          </span>
         </div>
       </div>
       <BranchList />
-      {rows.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>No step yet. Every change of map, correctives and accepted findings will stand here.</p>}
+      {rows.length === 0 && (
+        <p className="muted" style={{ padding: "8px 18px" }}>
+          No step yet. Every change of map, correctives and accepted findings will stand here.
+        </p>
+      )}
     </>
   );
 }

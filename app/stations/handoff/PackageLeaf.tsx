@@ -28,7 +28,9 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
     setRefusal("");
     setShare(0);
     try {
-      const { job } = (await ask(`/api/characters/${encodeURIComponent(page.character.id)}/handoffs`, { method: "POST" })) as { job: string };
+      const { job } = (await ask(`/api/characters/${encodeURIComponent(page.character.id)}/handoffs`, {
+        method: "POST",
+      })) as { job: string };
       await followJob(job, setShare, () => cancelled.current);
       await revalidate();
     } catch (error) {
@@ -37,30 +39,100 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
       setShare(null);
     }
   };
-  const severity = (s: string): number => [...page.findings, ...page.poseFindings].filter((f) => f.severity === s).length;
+  const severity = (s: string): number =>
+    [...page.findings, ...page.poseFindings].filter((f) => f.severity === s).length;
   const character = loaded?.character;
   return (
     <>
       <div style={{ padding: "12px 18px" }}>
         <table className="plain" style={{ maxWidth: 520 }}>
           <tbody>
-            <tr><td>Character</td><td>one GLB (glTF 2.0) with skin, shapes and correctives as morph targets</td></tr>
-            <tr><td>Drivers</td><td>in the GLB's extras and in a JSON file beside it</td></tr>
-            {character && <tr><td>Holds</td><td>{counted(character.parts.length, "parts")}, {counted(jointCount(character), "joints")}, {counted(character.shapes.length, "shapes")}, {character.drivers.length} of them driven by joints and {character.shapeDrivers.length} by other shapes</td></tr>}
-            <tr><td>Made by</td><td>{counted(page.ledger.head, "ledger steps")} on <span className="mono">{page.character.fileName}</span></td></tr>
-            {character && notPlayed(character).length > 0 && <tr><td>Not played</td><td>by a plain glTF player: {notPlayed(character).join(", ")}</td></tr>}
-            <tr><td>Tried</td><td>{page.trialCount === 0 ? "no motion was swept in this state" : `${counted(page.trialCount, "motions")} swept in this state`}; the receipt sweeps every motion by itself</td></tr>
-            <tr><td>Open findings</td><td>{counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")}, {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason. The receipt adds those of the poses that it sweeps.</td></tr>
+            <tr>
+              <td>Character</td>
+              <td>one GLB (glTF 2.0) with skin, shapes and correctives as morph targets</td>
+            </tr>
+            <tr>
+              <td>Drivers</td>
+              <td>in the GLB's extras and in a JSON file beside it</td>
+            </tr>
+            {character && (
+              <tr>
+                <td>Holds</td>
+                <td>
+                  {counted(character.parts.length, "parts")}, {counted(jointCount(character), "joints")},{" "}
+                  {counted(character.shapes.length, "shapes")}, {character.drivers.length} of them driven by joints and{" "}
+                  {character.shapeDrivers.length} by other shapes
+                </td>
+              </tr>
+            )}
+            <tr>
+              <td>Made by</td>
+              <td>
+                {counted(page.ledger.head, "ledger steps")} on <span className="mono">{page.character.fileName}</span>
+              </td>
+            </tr>
+            {character && notPlayed(character).length > 0 && (
+              <tr>
+                <td>Not played</td>
+                <td>by a plain glTF player: {notPlayed(character).join(", ")}</td>
+              </tr>
+            )}
+            <tr>
+              <td>Tried</td>
+              <td>
+                {page.trialCount === 0
+                  ? "no motion was swept in this state"
+                  : `${counted(page.trialCount, "motions")} swept in this state`}
+                ; the receipt sweeps every motion by itself
+              </td>
+            </tr>
+            <tr>
+              <td>Open findings</td>
+              <td>
+                {counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")},{" "}
+                {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason. The receipt adds
+                those of the poses that it sweeps.
+              </td>
+            </tr>
           </tbody>
         </table>
         {character && <VrmTermsForm key={page.ledger.state} character={character} />}
         <div style={{ marginTop: 12 }}>
-          {share === null ? <Button variant={current ? "text" : "contained"} onClick={() => void write()}>{current ? "Write it again" : newest ? `Write and prove version ${newest.version + 1}` : "Write and prove"}</Button> : <Progress title="Writing, reading back, comparing" share={share} onCancel={() => (cancelled.current = true)} />}
-          {current && <span className="muted" style={{ marginLeft: 8 }}>Nothing has changed since version {newest.version}.</span>}
+          {share === null ? (
+            <Button variant={current ? "text" : "contained"} onClick={() => void write()}>
+              {current
+                ? "Write it again"
+                : newest
+                  ? `Write and prove version ${newest.version + 1}`
+                  : "Write and prove"}
+            </Button>
+          ) : (
+            <Progress
+              title="Writing, reading back, comparing"
+              share={share}
+              onCancel={() => (cancelled.current = true)}
+            />
+          )}
+          {current && (
+            <span className="muted" style={{ marginLeft: 8 }}>
+              Nothing has changed since version {newest.version}.
+            </span>
+          )}
         </div>
-        {refusal && <div className="refusal" role="alert" style={{ marginTop: 8 }}>{refusal}</div>}
+        {refusal && (
+          <div className="refusal" role="alert" style={{ marginTop: 8 }}>
+            {refusal}
+          </div>
+        )}
       </div>
-      {newest ? <Slip handOff={newest} character={page.character.name} /> : <p className="muted" style={{ padding: "0 18px" }}>Nothing has been handed off yet. The file is read back at once and compared with the character on your desk; the receipt says what was proved.</p>}
+      {newest ? (
+        <Slip handOff={newest} character={page.character.name} />
+      ) : (
+        <p className="muted" style={{ padding: "0 18px" }}>
+          Nothing has been handed off yet. The file is read back at once and compared with the character on your desk;
+          the receipt says what was proved.
+        </p>
+      )}
     </>
   );
 }

@@ -16,13 +16,33 @@ export function ReceiptEvidence(): ReactNode {
       <h2>Read back, version by version</h2>
       <div style={{ overflow: "auto" }}>
         <table className="plain">
-          <thead><tr><th>Version</th><th style={{ textAlign: "right" }}>Size</th><th style={{ textAlign: "right" }}>Shapes</th><th style={{ textAlign: "right" }}>Drivers</th><th>Largest error</th><th>Validator</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Version</th>
+              <th style={{ textAlign: "right" }}>Size</th>
+              <th style={{ textAlign: "right" }}>Shapes</th>
+              <th style={{ textAlign: "right" }}>Drivers</th>
+              <th>Largest error</th>
+              <th>Validator</th>
+            </tr>
+          </thead>
           <tbody>
             {handOffs.map(({ version, receipt }) => (
               <tr key={version}>
-                <td>{version}</td><td className="num">{(receipt.bytes / 1048576).toFixed(2)} MB</td><td className="num">{receipt.shapeCount}</td><td className="num">{receipt.driverCount}</td>
-                <td><LimitBar value={receipt.readBack.largestErrorMm} limit={LIMIT_MM} text={`${receipt.readBack.largestErrorMm.toFixed(6)} mm`} /></td>
-                <td>{counted(receipt.validator.errors, "errors")}, {counted(receipt.validator.warnings, "warnings")}</td>
+                <td>{version}</td>
+                <td className="num">{(receipt.bytes / 1048576).toFixed(2)} MB</td>
+                <td className="num">{receipt.shapeCount}</td>
+                <td className="num">{receipt.driverCount}</td>
+                <td>
+                  <LimitBar
+                    value={receipt.readBack.largestErrorMm}
+                    limit={LIMIT_MM}
+                    text={`${receipt.readBack.largestErrorMm.toFixed(6)} mm`}
+                  />
+                </td>
+                <td>
+                  {counted(receipt.validator.errors, "errors")}, {counted(receipt.validator.warnings, "warnings")}
+                </td>
               </tr>
             ))}
           </tbody>

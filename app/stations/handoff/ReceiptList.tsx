@@ -8,14 +8,21 @@ import { Slip, when } from "./Slip";
 export function ReceiptList({ handOffs }: { handOffs: readonly HandOff[] }): ReactNode {
   const page = useCharacterPage();
   const [open, setOpen] = useQueryState<string>("open", "");
-  if (handOffs.length === 0) return <p style={{ padding: "8px 18px" }}>No version yet. Write and prove the package first.</p>;
+  if (handOffs.length === 0)
+    return <p style={{ padding: "8px 18px" }}>No version yet. Write and prove the package first.</p>;
   return handOffs.map((h) => {
     const on = open === String(h.version);
     return (
       <div key={h.id} className={`row${on ? " open" : ""}`}>
-        <button type="button" className="plain row-line" aria-expanded={on} onClick={() => setOpen(on ? "" : String(h.version))}>
+        <button
+          type="button"
+          className="plain row-line"
+          aria-expanded={on}
+          onClick={() => setOpen(on ? "" : String(h.version))}>
           <b style={{ width: 80 }}>version {h.version}</b>
-          <span className="mono muted grow">{when(h.createdAt)} UTC, step {h.head}</span>
+          <span className="mono muted grow">
+            {when(h.createdAt)} UTC, step {h.head}
+          </span>
           {h.state === page.ledger.state && <span className="badge ok">as it stands</span>}
           <span className="mono nowrap">{h.receipt.readBack.largestErrorMm.toFixed(4)} mm</span>
         </button>

@@ -4,7 +4,12 @@ import type { HandOff } from "~server/services/handOffs";
 import { counted } from "../../ui/counted";
 import { saveFile } from "../../ui/saveFile";
 
-const yes = (ok: boolean): ReactNode => (ok ? <span style={{ color: "var(--accent)" }}>✓ the same</span> : <span style={{ color: "var(--brick)" }}>▲ not the same</span>);
+const yes = (ok: boolean): ReactNode =>
+  ok ? (
+    <span style={{ color: "var(--accent)" }}>✓ the same</span>
+  ) : (
+    <span style={{ color: "var(--brick)" }}>▲ not the same</span>
+  );
 export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
 
 /** A receipt: what was written and what reading it back proved. */
@@ -23,35 +28,112 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
       setRefusal("The server does not answer. Try again in a moment.");
     }
   };
-  const proved = readBack.joints && readBack.weights && readBack.shapes && readBack.drivers && readBack.differences.length === 0;
+  const proved =
+    readBack.joints && readBack.weights && readBack.shapes && readBack.drivers && readBack.differences.length === 0;
   return (
     <article className="slip" aria-label={`Receipt of version ${version}`}>
       <div className="spread">
-        <b style={{ fontSize: 15 }}>{character}, version {version}</b>
+        <b style={{ fontSize: 15 }}>
+          {character}, version {version}
+        </b>
         <span className="mono muted">{when(handOff.createdAt)} UTC</span>
       </div>
-      <div style={{ marginTop: 2, color: proved ? "var(--accent)" : "var(--brick)" }}>{proved ? "Read back and found the same." : readBack.differences.join(" ")}</div>
+      <div style={{ marginTop: 2, color: proved ? "var(--accent)" : "var(--brick)" }}>
+        {proved ? "Read back and found the same." : readBack.differences.join(" ")}
+      </div>
       <dl>
-        <dt>File</dt><dd><span className="mono">{receipt.fileName}</span>, {(receipt.bytes / 1048576).toFixed(2)} MB</dd>
-        <dt>sha256</dt><dd className="mono" style={{ fontSize: 11 }}>{receipt.sha256}</dd>
-        <dt>Joints</dt><dd>{receipt.jointCount} {yes(readBack.joints)}</dd>
-        <dt>Weights</dt><dd>{yes(readBack.weights)}</dd>
-        <dt>Shapes</dt><dd>{receipt.shapeCount} {yes(readBack.shapes)}</dd>
-        <dt>Drivers</dt><dd>{counted(receipt.driverCount, "correctives")} by joints{receipt.combinationCount !== undefined && `, ${counted(receipt.combinationCount, "shapes")} by other shapes`} {yes(readBack.drivers)}</dd>
-        <dt>Largest error</dt><dd><span className="mono">{readBack.largestErrorMm.toFixed(6)} mm</span> over {readBack.momentCount} poses and shapes</dd>
-        <dt>Khronos validator</dt><dd>{counted(validator.errors, "errors")}, {counted(validator.warnings, "warnings")} <span className="muted">({validator.version})</span>{validator.messages.map((m) => <div key={m}>{m}</div>)}</dd>
-        <dt>Open findings</dt><dd>{counted(openFindings.error, "errors")}, {counted(openFindings.warn, "warnings")}, {counted(openFindings.note, "notes")}{receipt.swept && receipt.swept.motions > 0 && <span className="muted"> (of the checks and of the poses swept)</span>}</dd>
-        {receipt.swept && <><dt>Poses</dt><dd>{receipt.swept.motions === 0 ? "no motion is known: nothing was swept" : `${counted(receipt.swept.motions, "motions")} swept at ${receipt.swept.angles} angles each for this receipt, ${receipt.swept.over} over a limit`}; poses of two motions and pairs of shapes were not</dd></>}
-        {receipt.notPlayed && receipt.notPlayed.length > 0 && <><dt>Not played</dt><dd>by a plain glTF player: {receipt.notPlayed.join(", ")}. What sets them is in the GLB's extras and in the JSON.</dd></>}
-        {receipt.accepted.map((a) => [<dt key={`${a.what} t`}>Accepted</dt>, <dd key={`${a.what} d`}>{a.what} <span className="muted">{a.reason}</span></dd>])}
+        <dt>File</dt>
+        <dd>
+          <span className="mono">{receipt.fileName}</span>, {(receipt.bytes / 1048576).toFixed(2)} MB
+        </dd>
+        <dt>sha256</dt>
+        <dd className="mono" style={{ fontSize: 11 }}>
+          {receipt.sha256}
+        </dd>
+        <dt>Joints</dt>
+        <dd>
+          {receipt.jointCount} {yes(readBack.joints)}
+        </dd>
+        <dt>Weights</dt>
+        <dd>{yes(readBack.weights)}</dd>
+        <dt>Shapes</dt>
+        <dd>
+          {receipt.shapeCount} {yes(readBack.shapes)}
+        </dd>
+        <dt>Drivers</dt>
+        <dd>
+          {counted(receipt.driverCount, "correctives")} by joints
+          {receipt.combinationCount !== undefined &&
+            `, ${counted(receipt.combinationCount, "shapes")} by other shapes`}{" "}
+          {yes(readBack.drivers)}
+        </dd>
+        <dt>Largest error</dt>
+        <dd>
+          <span className="mono">{readBack.largestErrorMm.toFixed(6)} mm</span> over {readBack.momentCount} poses and
+          shapes
+        </dd>
+        <dt>Khronos validator</dt>
+        <dd>
+          {counted(validator.errors, "errors")}, {counted(validator.warnings, "warnings")}{" "}
+          <span className="muted">({validator.version})</span>
+          {validator.messages.map((m) => (
+            <div key={m}>{m}</div>
+          ))}
+        </dd>
+        <dt>Open findings</dt>
+        <dd>
+          {counted(openFindings.error, "errors")}, {counted(openFindings.warn, "warnings")},{" "}
+          {counted(openFindings.note, "notes")}
+          {receipt.swept && receipt.swept.motions > 0 && (
+            <span className="muted"> (of the checks and of the poses swept)</span>
+          )}
+        </dd>
+        {receipt.swept && (
+          <>
+            <dt>Poses</dt>
+            <dd>
+              {receipt.swept.motions === 0
+                ? "no motion is known: nothing was swept"
+                : `${counted(receipt.swept.motions, "motions")} swept at ${receipt.swept.angles} angles each for this receipt, ${receipt.swept.over} over a limit`}
+              ; poses of two motions and pairs of shapes were not
+            </dd>
+          </>
+        )}
+        {receipt.notPlayed && receipt.notPlayed.length > 0 && (
+          <>
+            <dt>Not played</dt>
+            <dd>
+              by a plain glTF player: {receipt.notPlayed.join(", ")}. What sets them is in the GLB's extras and in the
+              JSON.
+            </dd>
+          </>
+        )}
+        {receipt.accepted.map((a) => [
+          <dt key={`${a.what} t`}>Accepted</dt>,
+          <dd key={`${a.what} d`}>
+            {a.what} <span className="muted">{a.reason}</span>
+          </dd>,
+        ])}
       </dl>
       <div className="line no-print" style={{ marginTop: 10, marginLeft: -8 }}>
-        <Button href={`/api/handoffs/${id}/glb`} download>Download GLB</Button>
-        <Button href={`/api/handoffs/${id}/sidecar`} download>Download JSON</Button>
-        <Button onClick={() => void vrm()} title="VRM 1.0: the same geometry with humanoid bones, expressions and look-at">Download VRM</Button>
+        <Button href={`/api/handoffs/${id}/glb`} download>
+          Download GLB
+        </Button>
+        <Button href={`/api/handoffs/${id}/sidecar`} download>
+          Download JSON
+        </Button>
+        <Button
+          onClick={() => void vrm()}
+          title="VRM 1.0: the same geometry with humanoid bones, expressions and look-at">
+          Download VRM
+        </Button>
         <Button onClick={() => window.print()}>Print</Button>
       </div>
-      {refusal && <div className="refusal no-print" role="alert" style={{ marginTop: 8 }}>{refusal}</div>}
+      {refusal && (
+        <div className="refusal no-print" role="alert" style={{ marginTop: 8 }}>
+          {refusal}
+        </div>
+      )}
     </article>
   );
 }

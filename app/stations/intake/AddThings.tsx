@@ -14,7 +14,10 @@ import { useSession } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 
-/** Hair, garments or clips that come by themselves: read, told one by one, and those that are wanted added to the character as it stands. */
+/**
+ * Hair, garments or clips that come by themselves: read, told one by one, and those that are wanted added to the
+ * character as it stands.
+ */
 export function AddThings(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const { addSteps } = useDesk();
@@ -26,7 +29,11 @@ export function AddThings(): ReactNode {
     if (!loaded || files.length === 0) return;
     setBusy("Reading");
     setTold("");
-    const brought = await (await measureWith(loaded)).additions(await Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) }))));
+    const brought = await (
+      await measureWith(loaded)
+    ).additions(
+      await Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) }))),
+    );
     setUnder({});
     setFound({ ...brought, chosen: brought.additions.map((a) => a.wanted) });
     setBusy("");
@@ -37,12 +44,22 @@ export function AddThings(): ReactNode {
     const chosen = found.additions.filter((_, i) => found.chosen[i]);
     const source = [...new Set(chosen.map((a) => a.file))].join(", ").slice(0, 200);
     const steps: StepWithBlobs[] = [];
-    const joints = chosen.flatMap((a) => (a.what === "joints" ? (under[a.file] ? hungOn(a.joints, under[a.file]!) : a.joints) : []));
-    if (joints.length) steps.push({ step: { op: "add joints", source, joints: joints.map((j) => ({ ...j, rest: [...j.rest] })) }, blobs: [] });
+    const joints = chosen.flatMap((a) =>
+      a.what === "joints" ? (under[a.file] ? hungOn(a.joints, under[a.file]!) : a.joints) : [],
+    );
+    if (joints.length)
+      steps.push({
+        step: { op: "add joints", source, joints: joints.map((j) => ({ ...j, rest: [...j.rest] })) },
+        blobs: [],
+      });
     for (const what of ["part", "clip"] as const) {
       const list = chosen.filter((a) => a.what === what);
-      const blobs = list.flatMap((a) => (a.what === "part" ? [encodeAdded(a.added)] : a.what === "clip" ? [encodeAdded(a.clip)] : []));
-      const items = await Promise.all(list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })));
+      const blobs = list.flatMap((a) =>
+        a.what === "part" ? [encodeAdded(a.added)] : a.what === "clip" ? [encodeAdded(a.clip)] : [],
+      );
+      const items = await Promise.all(
+        list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })),
+      );
       if (items.length) steps.push({ step: { op: what === "part" ? "add parts" : "add clips", source, items }, blobs });
     }
     const done = await addSteps(steps);
@@ -52,33 +69,86 @@ export function AddThings(): ReactNode {
       setFound(null);
     }
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => void read(files), noClick: true, noKeyboard: true, disabled: busy !== "" });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (files) => void read(files),
+    noClick: true,
+    noKeyboard: true,
+    disabled: busy !== "",
+  });
   return (
-    <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default" }} role="region" aria-label="Add parts or clips">
+    <div
+      {...getRootProps()}
+      className={`drop${isDragActive ? " over" : ""}`}
+      style={{ cursor: "default" }}
+      role="region"
+      aria-label="Add parts or clips">
       <input {...getInputProps()} aria-label="Files: Add parts or clips" />
       <b>Hair, garments or clips alone</b>
-      <span className="muted" style={{ fontSize: 12.5 }}>Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.</span>
-      <Button onClick={open} disabled={!loaded || busy !== ""}>{busy || "Choose files to add"}</Button>
-      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
-      {found?.refused.map((r) => <div key={r.file} className="refusal" role="alert" style={{ textAlign: "left", overflowWrap: "anywhere" }}><b>{r.file}</b> {r.why}</div>)}
+      <span className="muted" style={{ fontSize: 12.5 }}>
+        Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.
+      </span>
+      <Button onClick={open} disabled={!loaded || busy !== ""}>
+        {busy || "Choose files to add"}
+      </Button>
+      {told && (
+        <span role="status" style={{ fontSize: 12.5 }}>
+          {told}
+        </span>
+      )}
+      {found?.refused.map((r) => (
+        <div key={r.file} className="refusal" role="alert" style={{ textAlign: "left", overflowWrap: "anywhere" }}>
+          <b>{r.file}</b> {r.why}
+        </div>
+      ))}
       {found && found.additions.length > 0 && (
         <div style={{ width: "100%", textAlign: "left" }}>
           <table className="plain" style={{ fontSize: 12.5 }} aria-label="What the files bring">
-            <thead><tr><th /><th>Name</th><th>What</th><th>Of it</th><th>From</th></tr></thead>
+            <thead>
+              <tr>
+                <th />
+                <th>Name</th>
+                <th>What</th>
+                <th>Of it</th>
+                <th>From</th>
+              </tr>
+            </thead>
             <tbody>
               {found.additions.map((a, i) => (
                 <tr key={`${a.file} ${a.name} ${i}`}>
-                  <td><Checkbox size="small" checked={found.chosen[i]!} slotProps={{ input: { "aria-label": `Take ${a.name}` } }} onChange={() => setFound({ ...found, chosen: found.chosen.map((c, k) => (k === i ? !c : c)) })} /></td>
+                  <td>
+                    <Checkbox
+                      size="small"
+                      checked={found.chosen[i]!}
+                      slotProps={{ input: { "aria-label": `Take ${a.name}` } }}
+                      onChange={() => setFound({ ...found, chosen: found.chosen.map((c, k) => (k === i ? !c : c)) })}
+                    />
+                  </td>
                   <td>{a.name}</td>
                   <td className="muted nowrap">{sizeWords(a)}</td>
-                  <td>{a.what === "joints" ? <Hanging joints={a.joints} here={loaded?.character.skeleton?.joints.map((j) => j.name) ?? []} value={under[a.file]} onChange={(joint) => setUnder({ ...under, [a.file]: joint })} /> : a.note}</td>
+                  <td>
+                    {a.what === "joints" ? (
+                      <Hanging
+                        joints={a.joints}
+                        here={loaded?.character.skeleton?.joints.map((j) => j.name) ?? []}
+                        value={under[a.file]}
+                        onChange={(joint) => setUnder({ ...under, [a.file]: joint })}
+                      />
+                    ) : (
+                      a.note
+                    )}
+                  </td>
                   <td className="muted">{a.file}</td>
                 </tr>
               ))}
             </tbody>
           </table>
           <div className="line" style={{ marginTop: 6 }}>
-            <Button variant="contained" disabled={busy !== "" || !found.chosen.some(Boolean)} onClick={() => void take()}>Add {found.chosen.filter(Boolean).length} of {found.additions.length}</Button>
+            <Button
+              variant="contained"
+              disabled={busy !== "" || !found.chosen.some(Boolean)}
+              onClick={() => void take()}>
+              Add {found.chosen.filter(Boolean).length} of {found.additions.length}
+            </Button>
             <Button onClick={() => setFound(null)}>Leave them</Button>
           </div>
         </div>
@@ -88,17 +158,45 @@ export function AddThings(): ReactNode {
 }
 
 /** What coming joints are hung on; where they bring a root of their own, any joint can be chosen. */
-function Hanging({ joints, here, value, onChange }: { joints: readonly ComingJoint[]; here: readonly string[]; value: string | undefined; onChange: (joint: string) => void }): ReactNode {
+function Hanging({
+  joints,
+  here,
+  value,
+  onChange,
+}: {
+  joints: readonly ComingJoint[];
+  here: readonly string[];
+  value: string | undefined;
+  onChange: (joint: string) => void;
+}): ReactNode {
   const own = new Set(joints.map((j) => j.name));
   const tops = [...new Set(joints.filter((j) => !own.has(j.parent)).map((j) => j.parent))];
-  if (tops.length !== 1) return `hung on ${tops.slice(0, 3).join(", ")}${tops.length > 3 ? ` and ${tops.length - 3} more` : ""}`;
+  if (tops.length !== 1)
+    return `hung on ${tops.slice(0, 3).join(", ")}${tops.length > 3 ? ` and ${tops.length - 3} more` : ""}`;
   return (
-    <span className="line" style={{ gap: 4, flexWrap: "nowrap" }}>hung on
-      <Select variant="standard" disableUnderline value={value ?? tops[0]!} onChange={(e) => onChange(e.target.value)} sx={{ fontFamily: "var(--mono)", fontSize: 12 }} inputProps={{ "aria-label": "Joint that the coming joints hang on" }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-        {here.map((name) => <MenuItem key={name} value={name}><span className="mono">{name}</span></MenuItem>)}
+    <span className="line" style={{ gap: 4, flexWrap: "nowrap" }}>
+      hung on
+      <Select
+        variant="standard"
+        disableUnderline
+        value={value ?? tops[0]!}
+        onChange={(e) => onChange(e.target.value)}
+        sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
+        inputProps={{ "aria-label": "Joint that the coming joints hang on" }}
+        MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+        {here.map((name) => (
+          <MenuItem key={name} value={name}>
+            <span className="mono">{name}</span>
+          </MenuItem>
+        ))}
       </Select>
     </span>
   );
 }
 
-const sizeWords = (a: Addition): string => (a.what === "joints" ? counted(a.joints.length, "joints") : a.what === "part" ? `${a.added.part.kind}, ${counted(vertexCountOf(a.added.part), "vertices")}` : `clip, ${Math.max(0, ...a.clip.tracks.map((t) => t.times[t.times.length - 1] ?? 0)).toFixed(1)} s`);
+const sizeWords = (a: Addition): string =>
+  a.what === "joints"
+    ? counted(a.joints.length, "joints")
+    : a.what === "part"
+      ? `${a.added.part.kind}, ${counted(vertexCountOf(a.added.part), "vertices")}`
+      : `clip, ${Math.max(0, ...a.clip.tracks.map((t) => t.times[t.times.length - 1] ?? 0)).toFixed(1)} s`;

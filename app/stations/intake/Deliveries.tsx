@@ -21,12 +21,30 @@ export function Deliveries(): ReactNode {
   return (
     <div className="sheet-body">
       <div style={{ padding: "12px 18px" }}>
-        <FileDrop uploadLimitMb={uploadLimitMb} url={`/api/characters/${encodeURIComponent(character.id)}/deliveries`} label="Take in the next delivery" title={`Next delivery of ${character.name}`}
-          hint={`It is compared with ${character.fileName}, and ${ledger.head === 1 ? "the step" : `the ${ledger.head} steps`} of the ledger run on it.`} working="Reading, comparing, replaying" refused="Not taken in" onDone={revalidate} />
+        <FileDrop
+          uploadLimitMb={uploadLimitMb}
+          url={`/api/characters/${encodeURIComponent(character.id)}/deliveries`}
+          label="Take in the next delivery"
+          title={`Next delivery of ${character.name}`}
+          hint={`It is compared with ${character.fileName}, and ${ledger.head === 1 ? "the step" : `the ${ledger.head} steps`} of the ledger run on it.`}
+          working="Reading, comparing, replaying"
+          refused="Not taken in"
+          onDone={revalidate}
+        />
       </div>
-      <div style={{ padding: "0 18px 12px" }}><AddThings /></div>
-      {deliveries.map((d, i) => <DeliveryRow key={d.id} entry={d} newest={i === 0} />)}
-      <div className="row"><div className="row-line" style={{ cursor: "default" }}><span className="grow">First delivery: {deliveries.length ? deliveries[deliveries.length - 1]!.before : character.fileName}</span></div></div>
+      <div style={{ padding: "0 18px 12px" }}>
+        <AddThings />
+      </div>
+      {deliveries.map((d, i) => (
+        <DeliveryRow key={d.id} entry={d} newest={i === 0} />
+      ))}
+      <div className="row">
+        <div className="row-line" style={{ cursor: "default" }}>
+          <span className="grow">
+            First delivery: {deliveries.length ? deliveries[deliveries.length - 1]!.before : character.fileName}
+          </span>
+        </div>
+      </div>
     </div>
   );
 }
@@ -38,9 +56,18 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
   const [refusal, setRefusal] = useState("");
   const back = async (): Promise<void> => {
     try {
-      await ask(`/api/characters/${encodeURIComponent(character.id)}/deliveries/${entry.id}?revision=${ledger.revision}`, { method: "DELETE" });
+      await ask(
+        `/api/characters/${encodeURIComponent(character.id)}/deliveries/${entry.id}?revision=${ledger.revision}`,
+        { method: "DELETE" },
+      );
     } catch (error) {
-      setRefusal(error instanceof Refusal ? (error.trouble === "conflict" ? "Another window changed this character meanwhile. Look at its change, then go back if it still should be." : error.message) : "That did not work.");
+      setRefusal(
+        error instanceof Refusal
+          ? error.trouble === "conflict"
+            ? "Another window changed this character meanwhile. Look at its change, then go back if it still should be."
+            : error.message
+          : "That did not work.",
+      );
     }
     await revalidate();
   };
@@ -49,16 +76,31 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
   return (
     <section className={`row${open ? " open" : ""}`} aria-label={`Delivery ${entry.fileName}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={() => setOpen(!open)}>
-        <b className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{entry.fileName}</b>
-        <span className="nowrap" style={waits ? { color: "var(--amber)" } : undefined}>{counted(count("applied"), "steps")} applied{waits ? `, ◆ ${waits} waiting` : ""}</span>
+        <b className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {entry.fileName}
+        </b>
+        <span className="nowrap" style={waits ? { color: "var(--amber)" } : undefined}>
+          {counted(count("applied"), "steps")} applied{waits ? `, ◆ ${waits} waiting` : ""}
+        </span>
         <span className="mono muted nowrap">{when(entry.createdAt)}</span>
       </button>
       {open && (
         <div style={{ padding: "2px 18px 12px" }}>
           <ChangeList comparison={entry.comparison} />
           <StepList steps={entry.replayed} delivery={entry.id} newest={newest} />
-          {newest && <div className="line" style={{ marginTop: 8 }}><Button onClick={() => void back()}>Go back to {entry.before}</Button><span className="muted" style={{ fontSize: 12.5 }}>with the ledger as it was; steps made since are kept as a branch</span></div>}
-          {refusal && <div className="refusal" role="alert">{refusal}</div>}
+          {newest && (
+            <div className="line" style={{ marginTop: 8 }}>
+              <Button onClick={() => void back()}>Go back to {entry.before}</Button>
+              <span className="muted" style={{ fontSize: 12.5 }}>
+                with the ledger as it was; steps made since are kept as a branch
+              </span>
+            </div>
+          )}
+          {refusal && (
+            <div className="refusal" role="alert">
+              {refusal}
+            </div>
+          )}
         </div>
       )}
     </section>
@@ -71,63 +113,129 @@ function ChangeList({ comparison }: { comparison: DeliveryComparison }): ReactNo
   const shown = useSession((s) => s.moved);
   useEffect(() => () => store.setState({ moved: null }), [store]);
   const lines: string[] = [
-    ...comparison.remeshed.map((m) => `${m.part}: ${m.before.toLocaleString("en")} vertices became ${m.after.toLocaleString("en")}`),
+    ...comparison.remeshed.map(
+      (m) => `${m.part}: ${m.before.toLocaleString("en")} vertices became ${m.after.toLocaleString("en")}`,
+    ),
     ...(["parts", "joints", "shapes", "clips"] as const).flatMap((kind) => changeLines(kind, comparison[kind])),
-    ...(comparison.reshaped.length ? [`${counted(comparison.reshaped.length, "shapes")} made otherwise: ${listed(comparison.reshaped)}`] : []),
+    ...(comparison.reshaped.length
+      ? [`${counted(comparison.reshaped.length, "shapes")} made otherwise: ${listed(comparison.reshaped)}`]
+      : []),
   ];
   return (
     <>
-      <p className="label" style={{ margin: "6px 0 2px" }}>Against the delivery before</p>
-      {lines.length + comparison.moved.length === 0 && <p className="muted" style={{ margin: 0 }}>Nothing changed.</p>}
+      <p className="label" style={{ margin: "6px 0 2px" }}>
+        Against the delivery before
+      </p>
+      {lines.length + comparison.moved.length === 0 && (
+        <p className="muted" style={{ margin: 0 }}>
+          Nothing changed.
+        </p>
+      )}
       <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>
         {comparison.moved.map((m) => (
           <li key={m.part}>
             {m.part}: {counted(m.vertices, "vertices")} moved, up to {m.largestMm.toFixed(1)} mm{" "}
-            {m.where && <Button aria-pressed={shown?.part === m.part} onClick={() => store.setState(shown?.part === m.part ? { moved: null, place: null } : { moved: { part: m.part, ...m.where! }, camera: null, place: { part: m.part, vertices: m.where!.vertices.slice(0, 1), least: 0.35 } })}>{shown?.part === m.part ? "Hide" : "Show where"}</Button>}
+            {m.where && (
+              <Button
+                aria-pressed={shown?.part === m.part}
+                onClick={() =>
+                  store.setState(
+                    shown?.part === m.part
+                      ? { moved: null, place: null }
+                      : {
+                          moved: { part: m.part, ...m.where! },
+                          camera: null,
+                          place: { part: m.part, vertices: m.where!.vertices.slice(0, 1), least: 0.35 },
+                        },
+                  )
+                }>
+                {shown?.part === m.part ? "Hide" : "Show where"}
+              </Button>
+            )}
           </li>
         ))}
-        {lines.map((l) => <li key={l}>{l}</li>)}
+        {lines.map((l) => (
+          <li key={l}>{l}</li>
+        ))}
       </ul>
     </>
   );
 }
 
 const SHOWN = 4;
-const listed = (names: readonly string[]): string => names.slice(0, SHOWN).join(", ") + (names.length > SHOWN ? ` and ${names.length - SHOWN} more` : "");
+const listed = (names: readonly string[]): string =>
+  names.slice(0, SHOWN).join(", ") + (names.length > SHOWN ? ` and ${names.length - SHOWN} more` : "");
 const changeLines = (kind: string, { came, went, renamed }: Changes): string[] => [
   ...(came.length ? [`${counted(came.length, kind)} came: ${listed(came)}`] : []),
   ...(went.length ? [`${counted(went.length, kind)} went: ${listed(went)}`] : []),
-  ...(renamed.length ? [`${counted(renamed.length, kind)} renamed: ${listed(renamed.map((r) => `${r.from} to ${r.to}`))}`] : []),
+  ...(renamed.length
+    ? [`${counted(renamed.length, kind)} renamed: ${listed(renamed.map((r) => `${r.from} to ${r.to}`))}`]
+    : []),
 ];
 
 const MARK: Readonly<Record<Outcome, { readonly glyph: string; readonly color: string }>> = {
-  applied: { glyph: "✓", color: "var(--accent)" }, "applied later": { glyph: "✓", color: "var(--accent)" }, "not needed": { glyph: "○", color: "var(--muted)" }, dropped: { glyph: "○", color: "var(--muted)" }, waits: { glyph: "◆", color: "var(--amber)" },
+  applied: { glyph: "✓", color: "var(--accent)" },
+  "applied later": { glyph: "✓", color: "var(--accent)" },
+  "not needed": { glyph: "○", color: "var(--muted)" },
+  dropped: { glyph: "○", color: "var(--muted)" },
+  waits: { glyph: "◆", color: "var(--amber)" },
 };
 const ORDER: readonly Outcome[] = ["waits", "applied later", "applied", "dropped", "not needed"];
 
-function StepList({ steps, delivery, newest }: { steps: readonly ReplayedStep[]; delivery: number; newest: boolean }): ReactNode {
+function StepList({
+  steps,
+  delivery,
+  newest,
+}: {
+  steps: readonly ReplayedStep[];
+  delivery: number;
+  newest: boolean;
+}): ReactNode {
   if (steps.length === 0) return null;
   return (
     <>
-      <p className="label" style={{ margin: "8px 0 2px" }}>What the ledger made of it</p>
+      <p className="label" style={{ margin: "8px 0 2px" }}>
+        What the ledger made of it
+      </p>
       <table className="plain" style={{ fontSize: 12.5 }}>
         <tbody>
-          {ORDER.flatMap((outcome) => steps.map((s, i) => [s, i] as const).filter(([s]) => s.outcome === outcome)).map(([s, i]) => (
-            <tr key={i}>
-              <td style={{ color: MARK[s.outcome].color, whiteSpace: "nowrap", width: 92, verticalAlign: "top" }}>{MARK[s.outcome].glyph} {s.outcome}</td>
-              <td style={{ overflowWrap: "anywhere" }}>{s.sentence}{s.note && <div className="muted">{s.note}</div>}{s.outcome === "waits" && newest && <WaitingStep step={s.step} delivery={delivery} index={i} />}</td>
-            </tr>
-          ))}
+          {ORDER.flatMap((outcome) => steps.map((s, i) => [s, i] as const).filter(([s]) => s.outcome === outcome)).map(
+            ([s, i]) => (
+              <tr key={i}>
+                <td style={{ color: MARK[s.outcome].color, whiteSpace: "nowrap", width: 92, verticalAlign: "top" }}>
+                  {MARK[s.outcome].glyph} {s.outcome}
+                </td>
+                <td style={{ overflowWrap: "anywhere" }}>
+                  {s.sentence}
+                  {s.note && <div className="muted">{s.note}</div>}
+                  {s.outcome === "waits" && newest && <WaitingStep step={s.step} delivery={delivery} index={i} />}
+                </td>
+              </tr>
+            ),
+          )}
         </tbody>
       </table>
     </>
   );
 }
 
-const KIND_WORDS: Readonly<Record<MissingName["kind"], string>> = { part: "part", joint: "joint", shape: "shape", clip: "clip" };
+const KIND_WORDS: Readonly<Record<MissingName["kind"], string>> = {
+  part: "part",
+  joint: "joint",
+  shape: "shape",
+  clip: "clip",
+};
 
 /** A step that waits: aimed at something else of the character, tried again as it is, or dropped. */
-function WaitingStep({ step, delivery, index }: { step: ReplayedStep["step"]; delivery: number; index: number }): ReactNode {
+function WaitingStep({
+  step,
+  delivery,
+  index,
+}: {
+  step: ReplayedStep["step"];
+  delivery: number;
+  index: number;
+}): ReactNode {
   const { character } = useCharacterPage();
   const { revalidate } = useRevalidator();
   const { addStep } = useDesk();
@@ -138,7 +246,11 @@ function WaitingStep({ step, delivery, index }: { step: ReplayedStep["step"]; de
   const missing = loaded ? missingIn(step, loaded.character) : [];
   const settle = async (outcome: "applied later" | "dropped"): Promise<void> => {
     try {
-      await ask(`/api/characters/${encodeURIComponent(character.id)}/deliveries/${delivery}/waiting/${index}`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ outcome }) });
+      await ask(`/api/characters/${encodeURIComponent(character.id)}/deliveries/${delivery}/waiting/${index}`, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ outcome }),
+      });
     } catch (error) {
       setRefusal(error instanceof Refusal ? error.message : "That did not work.");
     }
@@ -151,7 +263,9 @@ function WaitingStep({ step, delivery, index }: { step: ReplayedStep["step"]; de
   };
   const there = (kind: MissingName["kind"]): readonly string[] => {
     const c = loaded!.character;
-    return (kind === "part" ? c.parts : kind === "joint" ? (c.skeleton?.joints ?? []) : kind === "shape" ? c.shapes : c.clips).map((x: { name: string }) => x.name);
+    return (
+      kind === "part" ? c.parts : kind === "joint" ? (c.skeleton?.joints ?? []) : kind === "shape" ? c.shapes : c.clips
+    ).map((x: { name: string }) => x.name);
   };
   const open = missing.filter((m) => !aims[`${m.kind} ${m.name}`]).length;
   return (
@@ -160,19 +274,43 @@ function WaitingStep({ step, delivery, index }: { step: ReplayedStep["step"]; de
         const key = `${kind} ${name}`;
         return (
           <div key={key} className="line" style={{ flexWrap: "nowrap", gap: 6 }}>
-            <span className="nowrap">{KIND_WORDS[kind]} <span className="mono">{name}</span> is</span>
-            <Select variant="standard" disableUnderline displayEmpty value={aims[key] ?? ""} onChange={(e) => setAims({ ...aims, [key]: e.target.value })} sx={{ fontFamily: "var(--mono)", fontSize: 12 }} inputProps={{ "aria-label": `${KIND_WORDS[kind]} that stands for ${name}` }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-              <MenuItem value=""><span className="muted">choose</span></MenuItem>
-              {there(kind).map((n) => <MenuItem key={n} value={n}><span className="mono">{n}</span></MenuItem>)}
+            <span className="nowrap">
+              {KIND_WORDS[kind]} <span className="mono">{name}</span> is
+            </span>
+            <Select
+              variant="standard"
+              disableUnderline
+              displayEmpty
+              value={aims[key] ?? ""}
+              onChange={(e) => setAims({ ...aims, [key]: e.target.value })}
+              sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
+              inputProps={{ "aria-label": `${KIND_WORDS[kind]} that stands for ${name}` }}
+              MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+              <MenuItem value="">
+                <span className="muted">choose</span>
+              </MenuItem>
+              {there(kind).map((n) => (
+                <MenuItem key={n} value={n}>
+                  <span className="mono">{n}</span>
+                </MenuItem>
+              ))}
             </Select>
           </div>
         );
       })}
       <div className="line" style={{ gap: 2, marginLeft: -8 }}>
-        <Button disabled={busy || !loaded || (missing.length > 0 && open > 0)} onClick={() => void again()}>{missing.length ? "Apply there" : "Try again"}</Button>
-        <Button disabled={busy} onClick={() => void settle("dropped")}>Drop it</Button>
+        <Button disabled={busy || !loaded || (missing.length > 0 && open > 0)} onClick={() => void again()}>
+          {missing.length ? "Apply there" : "Try again"}
+        </Button>
+        <Button disabled={busy} onClick={() => void settle("dropped")}>
+          Drop it
+        </Button>
       </div>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
     </div>
   );
 }

@@ -6,21 +6,37 @@ import { useCharacterPage } from "../../session/useDesk";
 export function DeliveryEvidence(): ReactNode {
   const { findings, accepted, character } = useCharacterPage();
   const stations = ["Intake", "Skeleton", "Shapes"];
-  const count = (station: string, severity: string): number => findings.filter((f) => stationWord(f.check) === station && f.severity === severity).length;
+  const count = (station: string, severity: string): number =>
+    findings.filter((f) => stationWord(f.check) === station && f.severity === severity).length;
   return (
     <>
       <h2>Where the findings are</h2>
       <div style={{ overflow: "auto" }}>
         <table className="plain" style={{ maxWidth: 560 }}>
-          <thead><tr><th>Station</th><th style={{ textAlign: "right" }}>Errors</th><th style={{ textAlign: "right" }}>Warnings</th><th style={{ textAlign: "right" }}>Notes</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Station</th>
+              <th style={{ textAlign: "right" }}>Errors</th>
+              <th style={{ textAlign: "right" }}>Warnings</th>
+              <th style={{ textAlign: "right" }}>Notes</th>
+            </tr>
+          </thead>
           <tbody>
             {stations.map((s) => (
-              <tr key={s}><td>{s}</td>{["error", "warn", "note"].map((v) => <td key={v} className="num">{count(s, v)}</td>)}</tr>
+              <tr key={s}>
+                <td>{s}</td>
+                {["error", "warn", "note"].map((v) => (
+                  <td key={v} className="num">
+                    {count(s, v)}
+                  </td>
+                ))}
+              </tr>
             ))}
           </tbody>
         </table>
         <p className="muted" style={{ margin: "6px 4px" }}>
-          {character.summary.triangles.toLocaleString("en")} triangles · {character.summary.joints} joints · {character.summary.shapes} shapes · {accepted.length} accepted
+          {character.summary.triangles.toLocaleString("en")} triangles · {character.summary.joints} joints ·{" "}
+          {character.summary.shapes} shapes · {accepted.length} accepted
         </p>
       </div>
     </>

@@ -15,7 +15,10 @@ export function DeliveryReport(): ReactNode {
     ["Stature", `${summary.stature.toFixed(3)} m`],
     ["Vertices", summary.vertices.toLocaleString("en")],
     ["Triangles", summary.triangles.toLocaleString("en")],
-    ["Joints", `${summary.joints}${loaded ? `, ${loaded.humanoid?.jointOfBone.size ?? 0} mapped to the humanoid` : ""}`],
+    [
+      "Joints",
+      `${summary.joints}${loaded ? `, ${loaded.humanoid?.jointOfBone.size ?? 0} mapped to the humanoid` : ""}`,
+    ],
     ["Shapes as delivered", String(summary.shapes)],
     ["Ledger", `${ledger.head} steps in force`],
   ];
@@ -34,20 +37,50 @@ export function DeliveryReport(): ReactNode {
         {summary.notes.length > 0 && (
           <>
             <h2 style={{ margin: "14px 0 4px" }}>Set right or left out while reading</h2>
-            <ul style={{ margin: 0, paddingLeft: 18 }}>{summary.notes.map((n) => <li key={n}>{n}</li>)}</ul>
+            <ul style={{ margin: 0, paddingLeft: 18 }}>
+              {summary.notes.map((n) => (
+                <li key={n}>{n}</li>
+              ))}
+            </ul>
           </>
         )}
       </div>
       {loaded && (
         <table className="plain">
-          <thead><tr><th>Material</th><th>Opacity</th><th>Textures</th><th style={{ textAlign: "right" }}>Triangles</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Material</th>
+              <th>Opacity</th>
+              <th>Textures</th>
+              <th style={{ textAlign: "right" }}>Triangles</th>
+            </tr>
+          </thead>
           <tbody>
             {loaded.character.materials.map((m, i) => (
               <tr key={`${m.name} ${i}`}>
                 <td>{m.name}</td>
                 <td className="muted">{m.opacity}</td>
-                <td className="muted">{imagesOf(m).length ? `${imagesOf(m).length > 1 ? `${imagesOf(m).length}, ` : ""}${Math.round(imagesOf(m).reduce((n, b) => n + b.length, 0) / 1024)} kB` : "none"}</td>
-                <td className="num">{loaded.character.parts.reduce((n, p) => n + (p.groups.some((g) => g.material === i) ? Math.round((triangleCountOf(p) * p.groups.filter((g) => g.material === i).reduce((c, g) => c + g.faceCount, 0)) / (p.faceStarts.length - 1)) : 0), 0).toLocaleString("en")}</td>
+                <td className="muted">
+                  {imagesOf(m).length
+                    ? `${imagesOf(m).length > 1 ? `${imagesOf(m).length}, ` : ""}${Math.round(imagesOf(m).reduce((n, b) => n + b.length, 0) / 1024)} kB`
+                    : "none"}
+                </td>
+                <td className="num">
+                  {loaded.character.parts
+                    .reduce(
+                      (n, p) =>
+                        n +
+                        (p.groups.some((g) => g.material === i)
+                          ? Math.round(
+                              (triangleCountOf(p) *
+                                p.groups.filter((g) => g.material === i).reduce((c, g) => c + g.faceCount, 0)) /
+                                (p.faceStarts.length - 1),
+                            )
+                          : 0),
+                      0,
+                    )
+                    .toLocaleString("en")}
+                </td>
               </tr>
             ))}
           </tbody>

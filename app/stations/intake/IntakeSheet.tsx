@@ -17,8 +17,38 @@ export function IntakeSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings");
   return (
     <div className="sheet">
-      <SheetHead title="Intake" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ findings: "Findings", parts: "Parts", names: "Names", shapes: "Shape choice", report: "Report", deliveries: "Deliveries" }} />} />
-      {leaf === "findings" ? <FindingList /> : leaf === "parts" ? <PartsTable /> : leaf === "names" ? <Names /> : leaf === "shapes" ? <ShapeChoices /> : leaf === "report" ? <DeliveryReport /> : <Deliveries />}
+      <SheetHead
+        title="Intake"
+        leaves={
+          <Segmented
+            label="Leaf"
+            options={LEAVES}
+            value={leaf}
+            onChange={setLeaf}
+            names={{
+              findings: "Findings",
+              parts: "Parts",
+              names: "Names",
+              shapes: "Shape choice",
+              report: "Report",
+              deliveries: "Deliveries",
+            }}
+          />
+        }
+      />
+      {leaf === "findings" ? (
+        <FindingList />
+      ) : leaf === "parts" ? (
+        <PartsTable />
+      ) : leaf === "names" ? (
+        <Names />
+      ) : leaf === "shapes" ? (
+        <ShapeChoices />
+      ) : leaf === "report" ? (
+        <DeliveryReport />
+      ) : (
+        <Deliveries />
+      )}
     </div>
   );
 }

@@ -5,7 +5,14 @@ import TextField from "@mui/material/TextField";
 import { useMemo, type ReactNode } from "react";
 import { isUserError } from "~core/model/userError";
 import { namesOf, RENAMED_KINDS, type RenamedKind } from "~core/names/renameThings";
-import { NO_RENAMING, RENAME_MANNERS, renamings, SEPARATORS, type RenameRule, type Renaming } from "~core/names/renameRule";
+import {
+  NO_RENAMING,
+  RENAME_MANNERS,
+  renamings,
+  SEPARATORS,
+  type RenameRule,
+  type Renaming,
+} from "~core/names/renameRule";
 import { useRuleDraft } from "../../session/kept/useRuleDraft";
 import { useSession } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
@@ -19,7 +26,15 @@ export function Names(): ReactNode {
   const { addStep } = useDesk();
   const { name: owner, id } = useCharacterPage().character;
   const [kind, setKind] = useQueryState<RenamedKind>("kind", "joints");
-  const [draft, setRule] = useRuleDraft<RenameRule>({ character: id, of: "names", title: "a rule for names", place: { station: "intake", query: { leaf: "names", kind } }, isEmpty: (r) => !r.find && !r.front && r.separator === NO_RENAMING.separator, amount: (r) => (r.find ? `"${r.find}" by "${r.replace}"` : r.front ? `"${r.front}" in front` : `words apart by ${r.separator}`) });
+  const [draft, setRule] = useRuleDraft<RenameRule>({
+    character: id,
+    of: "names",
+    title: "a rule for names",
+    place: { station: "intake", query: { leaf: "names", kind } },
+    isEmpty: (r) => !r.find && !r.front && r.separator === NO_RENAMING.separator,
+    amount: (r) =>
+      r.find ? `"${r.find}" by "${r.replace}"` : r.front ? `"${r.front}" in front` : `words apart by ${r.separator}`,
+  });
   const rule = draft ?? NO_RENAMING;
   const names = useMemo(() => (character ? namesOf(character, kind) : []), [character, kind]);
   const planned = useMemo((): { list: readonly Renaming[]; wrong: string } => {
@@ -29,7 +44,12 @@ export function Names(): ReactNode {
       return { list: [], wrong: isUserError(error) ? error.message : "The rule cannot be read." };
     }
   }, [names, rule]);
-  if (!character) return <p className="muted" style={{ padding: "0 18px" }}>Fetching the character</p>;
+  if (!character)
+    return (
+      <p className="muted" style={{ padding: "0 18px" }}>
+        Fetching the character
+      </p>
+    );
   const refused = planned.list.filter((r) => r.refused).length;
   const change = (to: Partial<RenameRule>): void => setRule({ ...rule, ...to });
   const rename = async (): Promise<void> => {
@@ -40,36 +60,105 @@ export function Names(): ReactNode {
       <div style={{ padding: "10px 18px", display: "grid", gap: 10, justifyItems: "start" }}>
         <Segmented label="What is renamed" options={RENAMED_KINDS} value={kind} onChange={setKind} />
         <div className="line" style={{ gap: 8 }}>
-          <TextField value={rule.find} onChange={(e) => change({ find: e.target.value })} placeholder="Find" sx={{ width: 168 }} slotProps={{ htmlInput: { "aria-label": "Find in names", className: "mono", maxLength: 120 } }} />
-          <TextField value={rule.replace} onChange={(e) => change({ replace: e.target.value })} placeholder="Replace by" sx={{ width: 168 }} slotProps={{ htmlInput: { "aria-label": "Replace by", className: "mono", maxLength: 120 } }} />
-          <Segmented label="How it is found" options={RENAME_MANNERS} value={rule.manner} onChange={(manner) => change({ manner })} />
+          <TextField
+            value={rule.find}
+            onChange={(e) => change({ find: e.target.value })}
+            placeholder="Find"
+            sx={{ width: 168 }}
+            slotProps={{ htmlInput: { "aria-label": "Find in names", className: "mono", maxLength: 120 } }}
+          />
+          <TextField
+            value={rule.replace}
+            onChange={(e) => change({ replace: e.target.value })}
+            placeholder="Replace by"
+            sx={{ width: 168 }}
+            slotProps={{ htmlInput: { "aria-label": "Replace by", className: "mono", maxLength: 120 } }}
+          />
+          <Segmented
+            label="How it is found"
+            options={RENAME_MANNERS}
+            value={rule.manner}
+            onChange={(manner) => change({ manner })}
+          />
         </div>
         <div className="line" style={{ gap: 8, fontSize: 12.5 }}>
           <span>words apart by</span>
-          <Select variant="standard" disableUnderline value={rule.separator} onChange={(e) => change({ separator: e.target.value })} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Words apart by" }}>
-            {SEPARATORS.map((s) => <MenuItem key={s} value={s}>{s === "none" ? "capitals" : s}</MenuItem>)}
+          <Select
+            variant="standard"
+            disableUnderline
+            value={rule.separator}
+            onChange={(e) => change({ separator: e.target.value })}
+            sx={{ fontSize: 12.5 }}
+            inputProps={{ "aria-label": "Words apart by" }}>
+            {SEPARATORS.map((s) => (
+              <MenuItem key={s} value={s}>
+                {s === "none" ? "capitals" : s}
+              </MenuItem>
+            ))}
           </Select>
           <span>in front</span>
-          <TextField value={rule.front} onChange={(e) => change({ front: e.target.value })} sx={{ width: 120 }} slotProps={{ htmlInput: { "aria-label": "Put in front", className: "mono", maxLength: 60 } }} />
-          <Button onClick={() => change({ front: `${owner.toLowerCase().replace(/[^a-z0-9]+/g, "_").replace(/^_|_$/g, "")}_` })}>the character's name</Button>
+          <TextField
+            value={rule.front}
+            onChange={(e) => change({ front: e.target.value })}
+            sx={{ width: 120 }}
+            slotProps={{ htmlInput: { "aria-label": "Put in front", className: "mono", maxLength: 60 } }}
+          />
+          <Button
+            onClick={() =>
+              change({
+                front: `${owner
+                  .toLowerCase()
+                  .replace(/[^a-z0-9]+/g, "_")
+                  .replace(/^_|_$/g, "")}_`,
+              })
+            }>
+            the character's name
+          </Button>
         </div>
         <div className="line">
-          <Button variant="contained" disabled={planned.list.length === 0 || refused > 0} onClick={() => void rename()}>{planned.list.length ? `Rename ${counted(planned.list.length, kind)}` : "Rename"}</Button>
-          <span className="muted" style={{ fontSize: 12.5 }}>{hint(rule, planned.list.length, names.length, refused, kind)}</span>
+          <Button variant="contained" disabled={planned.list.length === 0 || refused > 0} onClick={() => void rename()}>
+            {planned.list.length ? `Rename ${counted(planned.list.length, kind)}` : "Rename"}
+          </Button>
+          <span className="muted" style={{ fontSize: 12.5 }}>
+            {hint(rule, planned.list.length, names.length, refused, kind)}
+          </span>
         </div>
-        {planned.wrong && <div className="refusal" role="alert">{planned.wrong}</div>}
+        {planned.wrong && (
+          <div className="refusal" role="alert">
+            {planned.wrong}
+          </div>
+        )}
       </div>
       <div className="sheet-body">
         <table className="plain">
-          <thead><tr><th>Now</th><th>Then</th><th></th></tr></thead>
+          <thead>
+            <tr>
+              <th>Now</th>
+              <th>Then</th>
+              <th></th>
+            </tr>
+          </thead>
           <tbody>
-            {(planned.list.length ? planned.list : names.map((from): Renaming => ({ from, to: "", refused: "" }))).map((r) => (
-              <tr key={r.from}>
-                <td className="mono">{r.from}</td>
-                <td className="mono" style={r.refused ? { color: "var(--brick)" } : undefined}>{r.to}</td>
-                <td style={{ color: "var(--brick)" }}>{r.refused && `▲ ${r.refused}`}{kind === "clips" && !r.to && <Button aria-label={`Remove clip ${r.from}`} onClick={() => void addStep({ op: "remove clips", names: [r.from] })}>Remove</Button>}</td>
-              </tr>
-            ))}
+            {(planned.list.length ? planned.list : names.map((from): Renaming => ({ from, to: "", refused: "" }))).map(
+              (r) => (
+                <tr key={r.from}>
+                  <td className="mono">{r.from}</td>
+                  <td className="mono" style={r.refused ? { color: "var(--brick)" } : undefined}>
+                    {r.to}
+                  </td>
+                  <td style={{ color: "var(--brick)" }}>
+                    {r.refused && `▲ ${r.refused}`}
+                    {kind === "clips" && !r.to && (
+                      <Button
+                        aria-label={`Remove clip ${r.from}`}
+                        onClick={() => void addStep({ op: "remove clips", names: [r.from] })}>
+                        Remove
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              ),
+            )}
           </tbody>
         </table>
       </div>
@@ -80,6 +169,9 @@ export function Names(): ReactNode {
 function hint(rule: RenameRule, changed: number, all: number, refused: number, kind: string): string {
   if (refused > 0) return `${refused} of ${changed} cannot be: see below.`;
   if (changed > 0) return `${changed} of ${all} change.`;
-  if (rule === NO_RENAMING || (!rule.find && !rule.front && rule.separator === "as it is")) return rule.manner === "wildcard" ? "* any run, ? any one; $1, $2 for what they stood for." : `${counted(all, kind)}. Nothing is changed before you say so.`;
+  if (rule === NO_RENAMING || (!rule.find && !rule.front && rule.separator === "as it is"))
+    return rule.manner === "wildcard"
+      ? "* any run, ? any one; $1, $2 for what they stood for."
+      : `${counted(all, kind)}. Nothing is changed before you say so.`;
   return "The rule changes no name.";
 }

@@ -32,25 +32,117 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
     setSeat(found);
   };
   const axis = (of: "moveMm" | "turn", k: 0 | 1 | 2): ReactNode => (
-    <span>{"xyz"[k]} <ScrubField label={`${of === "moveMm" ? "Move along" : "Turn about"} ${"xyz"[k]}`} value={seat[of][k]} min={of === "moveMm" ? -3000 : -180} max={of === "moveMm" ? 3000 : 180} step={of === "moveMm" ? 0.5 : 0.25} digits={1} unit={of === "moveMm" ? " mm" : "°"}
-      onChange={(x) => setSeat({ ...seat, [of]: seat[of].map((old, i) => (i === k ? x : old)) as unknown as Seat["moveMm"] })} /></span>
+    <span>
+      {"xyz"[k]}{" "}
+      <ScrubField
+        label={`${of === "moveMm" ? "Move along" : "Turn about"} ${"xyz"[k]}`}
+        value={seat[of][k]}
+        min={of === "moveMm" ? -3000 : -180}
+        max={of === "moveMm" ? 3000 : 180}
+        step={of === "moveMm" ? 0.5 : 0.25}
+        digits={1}
+        unit={of === "moveMm" ? " mm" : "°"}
+        onChange={(x) =>
+          setSeat({ ...seat, [of]: seat[of].map((old, i) => (i === k ? x : old)) as unknown as Seat["moveMm"] })
+        }
+      />
+    </span>
   );
   return (
     <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}>
-      <RepairTool title="Seat" button="Seat it there" live repair={isHome(seat) ? null : { what: "seat", part: part.name, moveMm: [...seat.moveMm], turn: [...seat.turn], scale: seat.scale }} onDone={() => setSeat(AT_HOME)}>
-        {axis("moveMm", 0)}{axis("moveMm", 1)}{axis("moveMm", 2)}
-        <span>size <ScrubField label="Scale of the part" value={seat.scale} min={0.01} max={100} step={0.002} digits={3} start={1} onChange={(scale) => setSeat({ ...seat, scale })} /></span>
-        <span className="line" style={{ flexWrap: "nowrap" }}><span className="muted">turned</span>{axis("turn", 0)}{axis("turn", 1)}{axis("turn", 2)}</span>
-        {(part.kind === "hair" || part.kind === "garment") && <span className="line" style={{ gap: 4 }}><Button disabled={fitting} onClick={() => void fit()} title="Where it lies most evenly on the head's upper half; looked at before it is kept">{fitting ? "Fitting" : "Put on the head"}</Button>{refusal && <span className="refusal" role="alert">{refusal}</span>}</span>}
+      <RepairTool
+        title="Seat"
+        button="Seat it there"
+        live
+        repair={
+          isHome(seat)
+            ? null
+            : { what: "seat", part: part.name, moveMm: [...seat.moveMm], turn: [...seat.turn], scale: seat.scale }
+        }
+        onDone={() => setSeat(AT_HOME)}>
+        {axis("moveMm", 0)}
+        {axis("moveMm", 1)}
+        {axis("moveMm", 2)}
+        <span>
+          size{" "}
+          <ScrubField
+            label="Scale of the part"
+            value={seat.scale}
+            min={0.01}
+            max={100}
+            step={0.002}
+            digits={3}
+            start={1}
+            onChange={(scale) => setSeat({ ...seat, scale })}
+          />
+        </span>
+        <span className="line" style={{ flexWrap: "nowrap" }}>
+          <span className="muted">turned</span>
+          {axis("turn", 0)}
+          {axis("turn", 1)}
+          {axis("turn", 2)}
+        </span>
+        {(part.kind === "hair" || part.kind === "garment") && (
+          <span className="line" style={{ gap: 4 }}>
+            <Button
+              disabled={fitting}
+              onClick={() => void fit()}
+              title="Where it lies most evenly on the head's upper half; looked at before it is kept">
+              {fitting ? "Fitting" : "Put on the head"}
+            </Button>
+            {refusal && (
+              <span className="refusal" role="alert">
+                {refusal}
+              </span>
+            )}
+          </span>
+        )}
       </RepairTool>
       <RepairTool title="Weld doubles" button="Weld" repair={{ what: "weld", part: part.name, withinMm: within }}>
-        <span>within <ScrubField label="Weld within" value={within} min={0.001} max={20} step={0.01} digits={3} unit=" mm" start={0.1} onChange={setWithin} /></span><span className="muted">seams stay</span>
+        <span>
+          within{" "}
+          <ScrubField
+            label="Weld within"
+            value={within}
+            min={0.001}
+            max={20}
+            step={0.01}
+            digits={3}
+            unit=" mm"
+            start={0.1}
+            onChange={setWithin}
+          />
+        </span>
+        <span className="muted">seams stay</span>
       </RepairTool>
-      <RepairTool title="Triangles only" button="Cut faces" repair={triangleCountOf(part) > faceCountOf(part) ? { what: "triangulate", part: part.name } : null} />
-      <RepairTool title="The part" button="Leave it out" repair={{ what: "leave out", part: part.name }}><span className="muted">shapes keep what they do to the others</span></RepairTool>
+      <RepairTool
+        title="Triangles only"
+        button="Cut faces"
+        repair={triangleCountOf(part) > faceCountOf(part) ? { what: "triangulate", part: part.name } : null}
+      />
+      <RepairTool title="The part" button="Leave it out" repair={{ what: "leave out", part: part.name }}>
+        <span className="muted">shapes keep what they do to the others</span>
+      </RepairTool>
       {part.kind === "garment" && (
-        <RepairTool title="Skin under it" button="Leave it out" repair={{ what: "cut covered", part: part.name, coverMm: cover }}>
-          <span>covered by <ScrubField label="Covered by" value={cover} min={0} max={100} step={0.1} digits={1} unit=" mm" start={2} onChange={setCover} /> or more</span>
+        <RepairTool
+          title="Skin under it"
+          button="Leave it out"
+          repair={{ what: "cut covered", part: part.name, coverMm: cover }}>
+          <span>
+            covered by{" "}
+            <ScrubField
+              label="Covered by"
+              value={cover}
+              min={0}
+              max={100}
+              step={0.1}
+              digits={1}
+              unit=" mm"
+              start={2}
+              onChange={setCover}
+            />{" "}
+            or more
+          </span>
         </RepairTool>
       )}
     </div>

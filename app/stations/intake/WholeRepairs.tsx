@@ -19,26 +19,87 @@ export function WholeRepairs({ character }: { character: Character }): ReactNode
   const side = Math.max(0, ...character.materials.map(textureSide));
   const [longest, setLongest] = useState(Math.min(2048, Math.max(16, Math.round(side / 2))));
   const pick = (label: string, value: Axis, set: (a: Axis) => void): ReactNode => (
-    <Select variant="standard" disableUnderline value={value} onChange={(e) => set(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": label }}>
-      {AXES.map((a) => <MenuItem key={a} value={a}>{a}</MenuItem>)}
+    <Select
+      variant="standard"
+      disableUnderline
+      value={value}
+      onChange={(e) => set(e.target.value)}
+      sx={{ fontSize: 12.5 }}
+      inputProps={{ "aria-label": label }}>
+      {AXES.map((a) => (
+        <MenuItem key={a} value={a}>
+          {a}
+        </MenuItem>
+      ))}
     </Select>
   );
   const asIs = factor === 1 && up === "+Y" && front === "+Z";
   return (
     <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}>
-      <RepairTool title="Scale and turn" button="Stand it up" repair={asIs ? null : { what: "stand", factor, up, front }}>
-        <span>by <ScrubField label="Scale by" value={factor} min={0.0001} max={10000} step={0.01} digits={4} start={1} onChange={setFactor} /></span>
-        <span>up is</span>{pick("Axis that points up", up, setUp)}<span>front is</span>{pick("Axis that points to the front", front, setFront)}
+      <RepairTool
+        title="Scale and turn"
+        button="Stand it up"
+        repair={asIs ? null : { what: "stand", factor, up, front }}>
+        <span>
+          by{" "}
+          <ScrubField
+            label="Scale by"
+            value={factor}
+            min={0.0001}
+            max={10000}
+            step={0.01}
+            digits={4}
+            start={1}
+            onChange={setFactor}
+          />
+        </span>
+        <span>up is</span>
+        {pick("Axis that points up", up, setUp)}
+        <span>front is</span>
+        {pick("Axis that points to the front", front, setFront)}
       </RepairTool>
-      <RepairTool title="Ground" button="Ground it" repair={{ what: "ground" }}><span className="muted">the lowest point to height 0</span></RepairTool>
-      <RepairTool title="Materials" button="One a use" repair={{ what: "materials" }}><span className="muted">shared ones apart, like ones joined</span></RepairTool>
+      <RepairTool title="Ground" button="Ground it" repair={{ what: "ground" }}>
+        <span className="muted">the lowest point to height 0</span>
+      </RepairTool>
+      <RepairTool title="Materials" button="One a use" repair={{ what: "materials" }}>
+        <span className="muted">shared ones apart, like ones joined</span>
+      </RepairTool>
       {side > 0 && (
         <RepairTool title="Textures" button="Shrink" repair={longest < side ? { what: "textures", longest } : null}>
-          <span>to <ScrubField label="Longer side of textures" value={longest} min={16} max={16384} step={256} digits={0} start={2048} onChange={setLongest} /> pixels on the longer side; the largest has {side.toLocaleString("en")}</span>
+          <span>
+            to{" "}
+            <ScrubField
+              label="Longer side of textures"
+              value={longest}
+              min={16}
+              max={16384}
+              step={256}
+              digits={0}
+              start={2048}
+              onChange={setLongest}
+            />{" "}
+            pixels on the longer side; the largest has {side.toLocaleString("en")}
+          </span>
         </RepairTool>
       )}
-      <RepairTool title="Fewer triangles" button="Reduce" repair={budget < triangles ? { what: "reduce", triangles: budget } : null}>
-        <span>to <ScrubField label="Triangles at most" value={budget} min={100} max={Math.max(100, triangles)} step={100} digits={0} start={40_000} onChange={setBudget} /> of {triangles.toLocaleString("en")}; lids and what shapes move stay</span>
+      <RepairTool
+        title="Fewer triangles"
+        button="Reduce"
+        repair={budget < triangles ? { what: "reduce", triangles: budget } : null}>
+        <span>
+          to{" "}
+          <ScrubField
+            label="Triangles at most"
+            value={budget}
+            min={100}
+            max={Math.max(100, triangles)}
+            step={100}
+            digits={0}
+            start={40_000}
+            onChange={setBudget}
+          />{" "}
+          of {triangles.toLocaleString("en")}; lids and what shapes move stay
+        </span>
       </RepairTool>
     </div>
   );

@@ -6,7 +6,10 @@ import { CurveChart } from "../../ui/CurveChart";
 const MOST_MM = 3;
 const STEPS = 60;
 
-/** How much of the laid skin lies within a distance of the scan; before it is laid on, what can be done with the landmarks. */
+/**
+ * How much of the laid skin lies within a distance of the scan; before it is laid on, what can be done with the
+ * landmarks.
+ */
 export function ScanEvidence({ scan }: { scan: ScanState }): ReactNode {
   const points = useMemo(() => {
     if (!scan.laid) return [];
@@ -18,16 +21,35 @@ export function ScanEvidence({ scan }: { scan: ScanState }): ReactNode {
       return { x, y: (100 * n) / Math.max(1, mm.length) };
     });
   }, [scan.laid]);
-  if (!scan.laid) return (
-    <>
-      <h2>{scan.name}</h2>
-      <p className="muted" style={{ fontSize: 12.5, maxWidth: 620, margin: "4px 0" }}>{scan.same ? "Look at it beside the figure, then take it on." : "Drag a landmark on the scan to where it belongs: dark ones are proposed, green ones were set by hand. One that is left out is chosen in the list and set by a click. On the figure the same landmarks show where they are meant."}</p>
-    </>
-  );
+  if (!scan.laid)
+    return (
+      <>
+        <h2>{scan.name}</h2>
+        <p className="muted" style={{ fontSize: 12.5, maxWidth: 620, margin: "4px 0" }}>
+          {scan.same
+            ? "Look at it beside the figure, then take it on."
+            : "Drag a landmark on the scan to where it belongs: dark ones are proposed, green ones were set by hand. One that is left out is chosen in the list and set by a click. On the figure the same landmarks show where they are meant."}
+        </p>
+      </>
+    );
   return (
     <>
-      <h2>Skin within a distance of the scan <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>share of the outer skin that was laid on</span></h2>
-      <div className="plot"><CurveChart label="Share of the skin within a distance of the scan" xUnit=" mm" yUnit="%" curves={[{ name: "skin", points, tone: "accent" }]} limit={null} at={null} /></div>
+      <h2>
+        Skin within a distance of the scan{" "}
+        <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>
+          share of the outer skin that was laid on
+        </span>
+      </h2>
+      <div className="plot">
+        <CurveChart
+          label="Share of the skin within a distance of the scan"
+          xUnit=" mm"
+          yUnit="%"
+          curves={[{ name: "skin", points, tone: "accent" }]}
+          limit={null}
+          at={null}
+        />
+      </div>
     </>
   );
 }

@@ -46,34 +46,109 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
     if (shapeNamed(character, made.shape.name)) return setTold(`${made.shape.name} is there already.`);
     const [kept] = await shapeSteps(character, [made.shape], false, "measuring lids");
     const { shape: _own, ...rest } = made.driver;
-    if (kept?.step.op === "add shapes" && (await addStep({ ...kept.step, items: kept.step.items.map((i) => ({ ...i, driver: { ...rest, of: [...rest.of] } })) }, kept.blobs))) setTold(`${made.shape.name} made: it acts most at half weight.`);
+    if (
+      kept?.step.op === "add shapes" &&
+      (await addStep(
+        { ...kept.step, items: kept.step.items.map((i) => ({ ...i, driver: { ...rest, of: [...rest.of] } })) },
+        kept.blobs,
+      ))
+    )
+      setTold(`${made.shape.name} made: it acts most at half weight.`);
   };
   const sculpt = (): void => {
     // what other shapes set is looked at where they set it most
-    store.setState({ pose: {}, weights: driver ? Object.fromEntries(driver.of.map((n) => [n, driver.rule === "in-between" ? (driver.span?.peak ?? 0.5) : 1])) : { [name]: 1 } });
-    setQuery((q) => new URLSearchParams([...[...q].filter(([k]) => !["leaf", "make"].includes(k)), ["leaf", "make"], ["make", "hand"]]));
+    store.setState({
+      pose: {},
+      weights: driver
+        ? Object.fromEntries(driver.of.map((n) => [n, driver.rule === "in-between" ? (driver.span?.peak ?? 0.5) : 1]))
+        : { [name]: 1 },
+    });
+    setQuery(
+      (q) =>
+        new URLSearchParams([
+          ...[...q].filter(([k]) => !["leaf", "make"].includes(k)),
+          ["leaf", "make"],
+          ["make", "hand"],
+        ]),
+    );
   };
-  if (corrective) return (
-    <div style={{ display: "grid", gap: 4 }}>
-      <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>A joint drives it: it is sculpted, mirrored and switched at the correctives' station. <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>What sets it</Button></p>
-      {driving && <DriveShape name={name} onDone={() => setDriving(false)} />}
-      {handSet > 0 && <span style={{ fontSize: 12.5, color: "var(--amber)" }}>◆ Set to {handSet} by hand here: where its joint turns it acts on top of that.</span>}
-    </div>
-  );
+  if (corrective)
+    return (
+      <div style={{ display: "grid", gap: 4 }}>
+        <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+          A joint drives it: it is sculpted, mirrored and switched at the correctives' station.{" "}
+          <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>
+            What sets it
+          </Button>
+        </p>
+        {driving && <DriveShape name={name} onDone={() => setDriving(false)} />}
+        {handSet > 0 && (
+          <span style={{ fontSize: 12.5, color: "var(--amber)" }}>
+            ◆ Set to {handSet} by hand here: where its joint turns it acts on top of that.
+          </span>
+        )}
+      </div>
+    );
   return (
     <div style={{ display: "grid", gap: 4 }}>
       {driver && <DriverLine driver={driver} />}
       <div className="line" style={{ marginLeft: -8 }}>
         <Button onClick={sculpt}>Sculpt again</Button>
-        <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>What sets it</Button>
-        {side && !counterpart(character.shapes, row.shape) && <Button onClick={() => void derive([{ name: mirrorName(name), label: mirrorName(row.shape.label), from: { way: "mirror", of: name } }])}>Mirror to the other side</Button>}
-        {!side && !driver && <Button onClick={() => void derive((["left", "right"] as const).map((s) => ({ name: `${name}_${s}`, label: `${row.shape.label}, ${s}`, from: { way: "side", of: name, side: s, seamMm: SEAM_MM } })))}>Make left and right</Button>}
-        {!driver && (row.region === "lids" || row.region === "gaze") && <Button onClick={() => void helper()} title="An in-between that keeps the lids off the eyeball half-way">Keep lids off half-way</Button>}
-        {sure ? <><Button color="error" onClick={() => void addStep({ op: "remove shapes", names: [name] })}>Remove {name}</Button><Button onClick={() => setSure(false)}>Keep it</Button></> : <Button onClick={() => setSure(true)}>Remove</Button>}
+        <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>
+          What sets it
+        </Button>
+        {side && !counterpart(character.shapes, row.shape) && (
+          <Button
+            onClick={() =>
+              void derive([
+                { name: mirrorName(name), label: mirrorName(row.shape.label), from: { way: "mirror", of: name } },
+              ])
+            }>
+            Mirror to the other side
+          </Button>
+        )}
+        {!side && !driver && (
+          <Button
+            onClick={() =>
+              void derive(
+                (["left", "right"] as const).map((s) => ({
+                  name: `${name}_${s}`,
+                  label: `${row.shape.label}, ${s}`,
+                  from: { way: "side", of: name, side: s, seamMm: SEAM_MM },
+                })),
+              )
+            }>
+            Make left and right
+          </Button>
+        )}
+        {!driver && (row.region === "lids" || row.region === "gaze") && (
+          <Button onClick={() => void helper()} title="An in-between that keeps the lids off the eyeball half-way">
+            Keep lids off half-way
+          </Button>
+        )}
+        {sure ? (
+          <>
+            <Button color="error" onClick={() => void addStep({ op: "remove shapes", names: [name] })}>
+              Remove {name}
+            </Button>
+            <Button onClick={() => setSure(false)}>Keep it</Button>
+          </>
+        ) : (
+          <Button onClick={() => setSure(true)}>Remove</Button>
+        )}
       </div>
       {driving && <DriveShape name={name} onDone={() => setDriving(false)} />}
-      {baked && <span style={{ fontSize: 12.5, color: "var(--amber)" }}>◆ The base holds it at {baked.weight} already: set to 1 here it acts {(1 + baked.weight).toFixed(1)} times. Play it from {-baked.weight} upward, or remove it.</span>}
-      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+      {baked && (
+        <span style={{ fontSize: 12.5, color: "var(--amber)" }}>
+          ◆ The base holds it at {baked.weight} already: set to 1 here it acts {(1 + baked.weight).toFixed(1)} times.
+          Play it from {-baked.weight} upward, or remove it.
+        </span>
+      )}
+      {told && (
+        <span role="status" style={{ fontSize: 12.5 }}>
+          {told}
+        </span>
+      )}
     </div>
   );
 }
@@ -84,16 +159,62 @@ function DriverLine({ driver }: { driver: ShapeDriver }): ReactNode {
   // what is being dragged, until the ledger has it
   const [draft, setDraft] = useState<{ of: ShapeDriver; peak: number } | null>(null);
   const peak = draft?.of === driver ? draft.peak : (driver.span?.peak ?? 0.5);
-  const change = (to: Partial<Omit<ShapeDriver, "shape" | "of">>): void => void addStep({ op: "set shape driver", name: driver.shape, driver: to });
+  const change = (to: Partial<Omit<ShapeDriver, "shape" | "of">>): void =>
+    void addStep({ op: "set shape driver", name: driver.shape, driver: to });
   return (
     <div className="line" style={{ fontSize: 12.5, gap: 12 }}>
-      <FormControlLabel control={<Switch size="small" checked={driver.enabled} onChange={(e) => change({ enabled: e.target.checked })} slotProps={{ input: { "aria-label": `${driver.shape} on` } }} />} label={<>with <span className="mono">{driver.of.join(" and ")}</span></>} slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: -0.5, mr: 0 }} />
+      <FormControlLabel
+        control={
+          <Switch
+            size="small"
+            checked={driver.enabled}
+            onChange={(e) => change({ enabled: e.target.checked })}
+            slotProps={{ input: { "aria-label": `${driver.shape} on` } }}
+          />
+        }
+        label={
+          <>
+            with <span className="mono">{driver.of.join(" and ")}</span>
+          </>
+        }
+        slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+        sx={{ ml: -0.5, mr: 0 }}
+      />
       {driver.rule === "in-between" ? (
-        <span>at full where it stands at <ScrubField label={`${driver.shape}: peak`} value={peak} min={0.05} max={0.95} step={0.01} start={0.5} onChange={(x) => setDraft({ of: driver, peak: x })} onCommit={(x) => x !== driver.span?.peak && change({ span: { from: driver.span?.from ?? 0, to: driver.span?.to ?? 1, peak: x } })} /></span>
+        <span>
+          at full where it stands at{" "}
+          <ScrubField
+            label={`${driver.shape}: peak`}
+            value={peak}
+            min={0.05}
+            max={0.95}
+            step={0.01}
+            start={0.5}
+            onChange={(x) => setDraft({ of: driver, peak: x })}
+            onCommit={(x) =>
+              x !== driver.span?.peak &&
+              change({ span: { from: driver.span?.from ?? 0, to: driver.span?.to ?? 1, peak: x } })
+            }
+          />
+        </span>
       ) : (
-        <span>by <Select variant="standard" disableUnderline value={driver.rule} onChange={(e) => change({ rule: e.target.value as ShapeDriver["rule"] })} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": `${driver.shape}: rule` }}>
-          {SHAPE_RULES.filter((r) => r !== "in-between").map((r) => <MenuItem key={r} value={r}>{r}</MenuItem>)}
-        </Select> of the weights</span>
+        <span>
+          by{" "}
+          <Select
+            variant="standard"
+            disableUnderline
+            value={driver.rule}
+            onChange={(e) => change({ rule: e.target.value as ShapeDriver["rule"] })}
+            sx={{ fontSize: 12.5 }}
+            inputProps={{ "aria-label": `${driver.shape}: rule` }}>
+            {SHAPE_RULES.filter((r) => r !== "in-between").map((r) => (
+              <MenuItem key={r} value={r}>
+                {r}
+              </MenuItem>
+            ))}
+          </Select>{" "}
+          of the weights
+        </span>
       )}
     </div>
   );

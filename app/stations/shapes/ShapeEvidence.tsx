@@ -19,30 +19,79 @@ export function ShapeEvidence(): ReactNode {
   const { findings } = useCharacterPage();
   const { readings } = useShapeReadings(loaded);
   const name = query.get("open");
-  const row = useMemo(() => (loaded && name ? shapeRows(loaded, readings, findings).find((r) => r.shape.name === name) : undefined), [loaded, readings, findings, name]);
+  const row = useMemo(
+    () => (loaded && name ? shapeRows(loaded, readings, findings).find((r) => r.shape.name === name) : undefined),
+    [loaded, readings, findings, name],
+  );
   if (scan) return <ScanEvidence scan={scan} />;
   if (!loaded || !row) return <p className="muted">Choose a shape to see what it moves.</p>;
-  const moved = row.shape.deltas.map((d) => {
-    let max = 0;
-    for (let k = 0; k < d.vertices.length; k++) max = Math.max(max, Math.hypot(d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!));
-    return { part: loaded.character.parts[d.part]!.name, count: d.vertices.length, mm: 1000 * max };
-  }).sort((a, b) => b.mm - a.mm);
+  const moved = row.shape.deltas
+    .map((d) => {
+      let max = 0;
+      for (let k = 0; k < d.vertices.length; k++)
+        max = Math.max(max, Math.hypot(d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!));
+      return { part: loaded.character.parts[d.part]!.name, count: d.vertices.length, mm: 1000 * max };
+    })
+    .sort((a, b) => b.mm - a.mm);
   return (
     <>
       <div className="spread" style={{ flex: "none" }}>
-        <h2><span className="mono">{row.shape.name}</span> <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>{row.shape.label === row.shape.name ? "" : `${row.shape.label} · `}{row.region}, {row.side === "both" ? "both sides" : row.side}</span></h2>
-        <div style={{ width: 220, display: "flex" }}>{row.region !== "correctives" && <WeightBar label={`${row.shape.name}, evidence`} value={weights[row.shape.name] ?? 0} onChange={(w) => setWeight(store, row.shape.name, w)} />}</div>
+        <h2>
+          <span className="mono">{row.shape.name}</span>{" "}
+          <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>
+            {row.shape.label === row.shape.name ? "" : `${row.shape.label} · `}
+            {row.region}, {row.side === "both" ? "both sides" : row.side}
+          </span>
+        </h2>
+        <div style={{ width: 220, display: "flex" }}>
+          {row.region !== "correctives" && (
+            <WeightBar
+              label={`${row.shape.name}, evidence`}
+              value={weights[row.shape.name] ?? 0}
+              onChange={(w) => setWeight(store, row.shape.name, w)}
+            />
+          )}
+        </div>
       </div>
       <div className="two" style={{ overflow: "auto" }}>
         <table className="plain">
-          <thead><tr><th>Part it moves</th><th style={{ textAlign: "right" }}>Vertices</th><th style={{ textAlign: "right" }}>Farthest</th></tr></thead>
-          <tbody>{moved.map((m) => <tr key={m.part}><td>{m.part}</td><td className="num">{m.count}</td><td className="num">{m.mm.toFixed(1)} mm</td></tr>)}</tbody>
+          <thead>
+            <tr>
+              <th>Part it moves</th>
+              <th style={{ textAlign: "right" }}>Vertices</th>
+              <th style={{ textAlign: "right" }}>Farthest</th>
+            </tr>
+          </thead>
+          <tbody>
+            {moved.map((m) => (
+              <tr key={m.part}>
+                <td>{m.part}</td>
+                <td className="num">{m.count}</td>
+                <td className="num">{m.mm.toFixed(1)} mm</td>
+              </tr>
+            ))}
+          </tbody>
         </table>
         <div style={{ display: "grid", gap: 6, alignContent: "start" }}>
           <p className="label">At full</p>
-          {row.reading && <LimitBar value={row.reading.stretch} limit={PROFILES.realtime.limits["pose.stretch"]} end={3} text={`stretch ${row.reading.stretch.toFixed(2)} ×`} />}
-          {row.findings.map((f) => <div key={f.check} style={{ fontSize: 12.5 }}>{f.message}</div>)}
-          {row.findings.length === 0 && <span className="muted" style={{ fontSize: 12.5 }}>No finding is open.</span>}
+          {row.reading && (
+            <LimitBar
+              value={row.reading.stretch}
+              limit={PROFILES.realtime.limits["pose.stretch"]}
+              end={3}
+              text={`stretch ${row.reading.stretch.toFixed(2)} ×`}
+            />
+          )}
+          {row.findings.map((f) => (
+            <div key={f.check} style={{ fontSize: 12.5 }}>
+              {f.message}
+            </div>
+          ))}
+          {row.findings.length === 0 && (
+            <span className="muted" style={{ fontSize: 12.5 }}>
+              No finding is open.
+            </span>
+          )}
         </div>
       </div>
     </>

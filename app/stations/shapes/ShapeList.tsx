@@ -20,14 +20,22 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const [open, setOpen] = useQueryState<string>("open", "");
   const [side, setSide] = useQueryState<(typeof SIDES)[number]>("side", "all");
   const [find, setFind] = useState("");
-  const shown = rows.filter((r) => (side === "all" || r.side === side) && `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase())).sort(SORTS.region);
+  const shown = rows
+    .filter(
+      (r) =>
+        (side === "all" || r.side === side) &&
+        `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase()),
+    )
+    .sort(SORTS.region);
   const set = Object.values(weights).filter((w) => w !== 0).length;
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a shape" value={find} onChange={setFind} />
         <Segmented label="Side" options={SIDES} value={side} onChange={setSide} />
-        <Button disabled={set === 0} onClick={() => store.setState({ weights: {} })}>{set ? `Reset ${set}` : "Reset"}</Button>
+        <Button disabled={set === 0} onClick={() => store.setState({ weights: {} })}>
+          {set ? `Reset ${set}` : "Reset"}
+        </Button>
       </div>
       <div className="sheet-body">
         {SHAPE_REGIONS.map((region) => {
@@ -35,22 +43,70 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
           if (own.length === 0) return null;
           return (
             <section key={region} aria-label={region}>
-              <div className="group-title">{region[0]!.toUpperCase() + region.slice(1)} <span className="mono" style={{ fontWeight: 400 }}>{own.length}</span></div>
+              <div className="group-title">
+                {region[0]!.toUpperCase() + region.slice(1)}{" "}
+                <span className="mono" style={{ fontWeight: 400 }}>
+                  {own.length}
+                </span>
+              </div>
               {own.map((row) => (
                 <div key={row.shape.name} className={`row long-row${open === row.shape.name ? " open" : ""}`}>
-                  <div className="row-line" style={{ paddingBlock: 3, minHeight: 30 }} onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
-                    <button type="button" className="plain mono" style={{ width: 116, overflow: "hidden", textOverflow: "ellipsis", flex: "none" }} aria-pressed={open === row.shape.name} title={row.shape.name}>{row.shape.name}</button>
-                    <span className="muted" style={{ fontSize: 12, width: 150, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", flex: "none" }} title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>{drivenBy(character, row.shape.name) || (row.shape.label === row.shape.name ? "" : row.shape.label)}</span>
-                    {twice(character, row.shape.name, weights[row.shape.name] ?? 0) && <span style={{ color: "var(--amber)", flex: "none" }} role="img" aria-label={twice(character, row.shape.name, weights[row.shape.name] ?? 0)} title={twice(character, row.shape.name, weights[row.shape.name] ?? 0)}>◆</span>}
-                    <WeightBar label={row.shape.name} value={weights[row.shape.name] ?? 0} onChange={(w) => setWeight(store, row.shape.name, w)} />
+                  <div
+                    className="row-line"
+                    style={{ paddingBlock: 3, minHeight: 30 }}
+                    onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
+                    <button
+                      type="button"
+                      className="plain mono"
+                      style={{ width: 116, overflow: "hidden", textOverflow: "ellipsis", flex: "none" }}
+                      aria-pressed={open === row.shape.name}
+                      title={row.shape.name}>
+                      {row.shape.name}
+                    </button>
+                    <span
+                      className="muted"
+                      style={{
+                        fontSize: 12,
+                        width: 150,
+                        overflow: "hidden",
+                        textOverflow: "ellipsis",
+                        whiteSpace: "nowrap",
+                        flex: "none",
+                      }}
+                      title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>
+                      {drivenBy(character, row.shape.name) ||
+                        (row.shape.label === row.shape.name ? "" : row.shape.label)}
+                    </span>
+                    {twice(character, row.shape.name, weights[row.shape.name] ?? 0) && (
+                      <span
+                        style={{ color: "var(--amber)", flex: "none" }}
+                        role="img"
+                        aria-label={twice(character, row.shape.name, weights[row.shape.name] ?? 0)}
+                        title={twice(character, row.shape.name, weights[row.shape.name] ?? 0)}>
+                        ◆
+                      </span>
+                    )}
+                    <WeightBar
+                      label={row.shape.name}
+                      value={weights[row.shape.name] ?? 0}
+                      onChange={(w) => setWeight(store, row.shape.name, w)}
+                    />
                   </div>
-                  {open === row.shape.name && <div className="row-body"><ShapeActions row={row} /></div>}
+                  {open === row.shape.name && (
+                    <div className="row-body">
+                      <ShapeActions row={row} />
+                    </div>
+                  )}
                 </div>
               ))}
             </section>
           );
         })}
-        {shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
+        {shown.length === 0 && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            Nothing matches.
+          </p>
+        )}
       </div>
     </>
   );
@@ -59,6 +115,9 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
 /** Why a weight set here would act on top of something; "" where it would not. */
 function twice(character: Character, name: string, weight: number): string {
   const baked = character.baked?.find((b) => b.shape === name && b.weight !== 0);
-  if (baked) return `The base holds it at ${baked.weight} already: at ${weight || 1} it acts ${((weight || 1) + baked.weight).toFixed(1)} times`;
-  return weight !== 0 && character.drivers.some((d) => d.shape === name && d.enabled) ? "A joint drives it too: where that turns it acts on top of this" : "";
+  if (baked)
+    return `The base holds it at ${baked.weight} already: at ${weight || 1} it acts ${((weight || 1) + baked.weight).toFixed(1)} times`;
+  return weight !== 0 && character.drivers.some((d) => d.shape === name && d.enabled)
+    ? "A joint drives it too: where that turns it acts on top of this"
+    : "";
 }

@@ -16,7 +16,6 @@ import { besidePicture, drawAll, GLYPH, printPages, shapePicture, sheetOf } from
 import { soloView, SORTS, type ShapeRow, type Sort } from "./shapeRows";
 import { counted } from "../../ui/counted";
 
-
 /** The contact sheet: every shape at full, the one most in need of a look first. */
 export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const store = useSessionStore();
@@ -27,7 +26,9 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const [at, setAt] = useQueryState<string>("at", "1");
   const weight = Math.min(1, Math.max(0.05, Number(at) || 1));
   const [find, setFind] = useState("");
-  const shown = rows.filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase())).sort(SORTS[sort]);
+  const shown = rows
+    .filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase()))
+    .sort(SORTS[sort]);
   const beside = useBeside();
   const [share, setShare] = useState<number | null>(null);
   const stopped = useRef(false);
@@ -64,32 +65,82 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a shape" value={find} onChange={setFind} />
-        <Segmented label="Order" options={Object.keys(SORTS) as Sort[]} value={sort} onChange={setSort} names={{ worst: "worst first" }} />
+        <Segmented
+          label="Order"
+          options={Object.keys(SORTS) as Sort[]}
+          value={sort}
+          onChange={setSort}
+          names={{ worst: "worst first" }}
+        />
       </div>
-      <div className="sheet-tools" style={{ padding: "0 18px 8px", margin: 0, minHeight: 32, flexWrap: "wrap", rowGap: 0 }}>
+      <div
+        className="sheet-tools"
+        style={{ padding: "0 18px 8px", margin: 0, minHeight: 32, flexWrap: "wrap", rowGap: 0 }}>
         {share === null ? (
           <>
-            <span className="nowrap" style={{ fontSize: 12.5 }}>drawn at <ScrubField label="Weight of the proof" value={weight} min={0.05} max={1} step={0.01} start={1} onChange={(w) => setAt(String(w))} /></span>
+            <span className="nowrap" style={{ fontSize: 12.5 }}>
+              drawn at{" "}
+              <ScrubField
+                label="Weight of the proof"
+                value={weight}
+                min={0.05}
+                max={1}
+                step={0.01}
+                start={1}
+                onChange={(w) => setAt(String(w))}
+              />
+            </span>
             <BesidePick beside={beside} />
-            <span className="muted grow" style={{ textAlign: "right", whiteSpace: "nowrap" }}>{counted(rows.length, "shapes")}, {flagged} with findings</span>
-            <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">Save</Button>
-            <Button onClick={() => void keep("print")} title="All shapes on pages to print">Print</Button>
+            <span className="muted grow" style={{ textAlign: "right", whiteSpace: "nowrap" }}>
+              {counted(rows.length, "shapes")}, {flagged} with findings
+            </span>
+            <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">
+              Save
+            </Button>
+            <Button onClick={() => void keep("print")} title="All shapes on pages to print">
+              Print
+            </Button>
           </>
-        ) : <Progress title="Drawing every shape" share={share} onCancel={() => (stopped.current = true)} />}
+        ) : (
+          <Progress title="Drawing every shape" share={share} onCancel={() => (stopped.current = true)} />
+        )}
       </div>
       <div className="sheet-body">
         <div className={`proof${beside.character ? " beside" : ""}`} onKeyDown={step}>
           {shown.map((row) => (
-            <Thumb key={row.shape.name} row={row} on={open === row.shape.name} weight={weight} other={beside.character} onChoose={() => choose(row)} />
+            <Thumb
+              key={row.shape.name}
+              row={row}
+              on={open === row.shape.name}
+              weight={weight}
+              other={beside.character}
+              onChoose={() => choose(row)}
+            />
           ))}
         </div>
-        {shown.length === 0 && <p className="muted" style={{ padding: "0 18px" }}>Nothing matches.</p>}
+        {shown.length === 0 && (
+          <p className="muted" style={{ padding: "0 18px" }}>
+            Nothing matches.
+          </p>
+        )}
       </div>
     </>
   );
 }
 
-function Thumb({ row, on, weight, other, onChoose }: { row: ShapeRow; on: boolean; weight: number; other: Character | null; onChoose: () => void }): ReactNode {
+function Thumb({
+  row,
+  on,
+  weight,
+  other,
+  onChoose,
+}: {
+  row: ShapeRow;
+  on: boolean;
+  weight: number;
+  other: Character | null;
+  onChoose: () => void;
+}): ReactNode {
   const { character } = useSession((s) => s.loaded)!;
   const box = useRef<HTMLButtonElement>(null);
   const [picture, setPicture] = useState<string | null>(null);
@@ -97,13 +148,23 @@ function Thumb({ row, on, weight, other, onChoose }: { row: ShapeRow; on: boolea
   useEffect(() => {
     let wanted = false;
     let gone = false;
-    const look = new IntersectionObserver(([entry]) => {
-      wanted = entry?.isIntersecting ?? false;
-      if (!wanted) return;
-      const still = (): boolean => wanted && !gone;
-      void shapePicture(character, row, weight, still).then((url) => !gone && url && setPicture(url), () => {});
-      if (other) void besidePicture(other, row, weight, still).then((url) => !gone && setSecond(url), () => {});
-    }, { rootMargin: "200px" });
+    const look = new IntersectionObserver(
+      ([entry]) => {
+        wanted = entry?.isIntersecting ?? false;
+        if (!wanted) return;
+        const still = (): boolean => wanted && !gone;
+        void shapePicture(character, row, weight, still).then(
+          (url) => !gone && url && setPicture(url),
+          () => {},
+        );
+        if (other)
+          void besidePicture(other, row, weight, still).then(
+            (url) => !gone && setSecond(url),
+            () => {},
+          );
+      },
+      { rootMargin: "200px" },
+    );
     look.observe(box.current!);
     return () => {
       gone = true;
@@ -113,13 +174,42 @@ function Thumb({ row, on, weight, other, onChoose }: { row: ShapeRow; on: boolea
   const limit = PROFILES.realtime.limits["pose.stretch"];
   const color = row.worst === "error" ? "var(--brick)" : row.worst === "warn" ? "var(--amber)" : undefined;
   return (
-    <button ref={box} type="button" className="thumb" aria-pressed={on} onClick={onChoose} aria-label={`${row.shape.name}, ${row.shape.label}`} title={row.findings[0]?.message ?? row.shape.label}>
+    <button
+      ref={box}
+      type="button"
+      className="thumb"
+      aria-pressed={on}
+      onClick={onChoose}
+      aria-label={`${row.shape.name}, ${row.shape.label}`}
+      title={row.findings[0]?.message ?? row.shape.label}>
       <span className="pictures">
         {picture ? <img src={picture} alt="" /> : <span className="blank" />}
-        {other && (second ? <img src={second} alt="" /> : <span className="blank">{shapeNamed(other, row.shape.name) ? "" : "none of this name"}</span>)}
+        {other &&
+          (second ? (
+            <img src={second} alt="" />
+          ) : (
+            <span className="blank">{shapeNamed(other, row.shape.name) ? "" : "none of this name"}</span>
+          ))}
       </span>
-      <div className="name" style={color ? { color } : undefined}>{row.worst && row.worst !== "note" && `${GLYPH[row.worst]} `}{row.shape.name}{row.shape.label !== row.shape.name && <span className="muted" style={{ font: "11.5px Atkinson Hyperlegible Next Variable, sans-serif" }}> {row.shape.label}</span>}</div>
-      {row.reading && <LimitBar value={row.reading.stretch} limit={limit} end={3} text={`${row.reading.stretch.toFixed(2)} ×`} width={58} />}
+      <div className="name" style={color ? { color } : undefined}>
+        {row.worst && row.worst !== "note" && `${GLYPH[row.worst]} `}
+        {row.shape.name}
+        {row.shape.label !== row.shape.name && (
+          <span className="muted" style={{ font: "11.5px Atkinson Hyperlegible Next Variable, sans-serif" }}>
+            {" "}
+            {row.shape.label}
+          </span>
+        )}
+      </div>
+      {row.reading && (
+        <LimitBar
+          value={row.reading.stretch}
+          limit={limit}
+          end={3}
+          text={`${row.reading.stretch.toFixed(2)} ×`}
+          width={58}
+        />
+      )}
     </button>
   );
 }

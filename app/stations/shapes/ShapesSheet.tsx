@@ -26,7 +26,17 @@ export function ShapesSheet(): ReactNode {
   const rows = useMemo(() => (loaded ? shapeRows(loaded, readings, findings) : null), [loaded, readings, findings]);
   return (
     <div className="sheet">
-      <SheetHead title="Shapes" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ proof: "Proof", list: "List", make: "Make", coverage: "Coverage", findings: "Findings" }} />}>
+      <SheetHead
+        title="Shapes"
+        leaves={
+          <Segmented
+            label="Leaf"
+            options={LEAVES}
+            value={leaf}
+            onChange={setLeaf}
+            names={{ proof: "Proof", list: "List", make: "Make", coverage: "Coverage", findings: "Findings" }}
+          />
+        }>
         {share !== null && <Progress title="Measuring every shape" share={share} onCancel={cancel} />}
       </SheetHead>
       {leaf === "findings" ? (
@@ -36,9 +46,13 @@ export function ShapesSheet(): ReactNode {
       ) : leaf === "coverage" ? (
         <Coverage />
       ) : !rows ? (
-        <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>
+        <p className="muted" style={{ padding: "8px 18px" }}>
+          Fetching the character
+        </p>
       ) : rows.length === 0 ? (
-        <p style={{ padding: "8px 18px" }}>This delivery has no shapes yet. Make some: by hand, from target files, or from another character of the cast.</p>
+        <p style={{ padding: "8px 18px" }}>
+          This delivery has no shapes yet. Make some: by hand, from target files, or from another character of the cast.
+        </p>
       ) : leaf === "proof" ? (
         <ShapeProof rows={rows} />
       ) : (

@@ -27,29 +27,67 @@ export function useBeside(): Beside {
   const [cast, setCast] = useState<readonly CastEntry[]>([]);
   const [found, setFound] = useState<{ of: string; character: Character } | null>(null);
   useEffect(() => {
-    fetchCast().then((all) => setCast(all.filter((c) => c.id !== own.id)), () => {});
+    fetchCast().then(
+      (all) => setCast(all.filter((c) => c.id !== own.id)),
+      () => {},
+    );
   }, [own.id]);
   const of = choice === NOTHING ? "" : `${choice} ${choice.startsWith("cast ") ? "" : `${baseBlob} ${head}`}`;
   useEffect(() => {
     if (!of) return;
     let gone = false;
-    const load = choice.startsWith("cast ") ? fetchCharacter(choice.slice(5)) : loadCharacter(baseBlob, entries.slice(0, choice === "delivered" ? 0 : Math.max(0, head - 1)).map((e) => e.step));
-    load.then((character) => !gone && setFound({ of, character }), () => {});
+    const load = choice.startsWith("cast ")
+      ? fetchCharacter(choice.slice(5))
+      : loadCharacter(
+          baseBlob,
+          entries.slice(0, choice === "delivered" ? 0 : Math.max(0, head - 1)).map((e) => e.step),
+        );
+    load.then(
+      (character) => !gone && setFound({ of, character }),
+      () => {},
+    );
     return () => {
       gone = true;
     };
   }, [of, choice, baseBlob, entries, head]);
-  const options = [[NOTHING, "nothing"], ...(head > 0 ? [["delivered", "itself as delivered"], ["before", "itself one step before"]] as const : []), ...cast.map((c) => [`cast ${c.id}`, `${c.name}, ${c.role}`] as const)] as const;
+  const options = [
+    [NOTHING, "nothing"],
+    ...(head > 0
+      ? ([
+          ["delivered", "itself as delivered"],
+          ["before", "itself one step before"],
+        ] as const)
+      : []),
+    ...cast.map((c) => [`cast ${c.id}`, `${c.name}, ${c.role}`] as const),
+  ] as const;
   const known = options.find(([o]) => o === choice);
-  return { choice: known ? choice : NOTHING, choose, options, title: known?.[1] ?? "", character: known && choice !== NOTHING && found?.of === of ? found.character : null };
+  return {
+    choice: known ? choice : NOTHING,
+    choose,
+    options,
+    title: known?.[1] ?? "",
+    character: known && choice !== NOTHING && found?.of === of ? found.character : null,
+  };
 }
 
 /** Chooses what stands beside every picture. */
 export function BesidePick({ beside }: { beside: Beside }): ReactNode {
   return (
-    <span className="nowrap line" style={{ fontSize: 12.5, gap: 6 }}>beside
-      <Select variant="standard" disableUnderline displayEmpty value={beside.choice} onChange={(e) => beside.choose(e.target.value)} sx={{ fontSize: 12.5, maxWidth: 104 }} inputProps={{ "aria-label": "What the proof is compared with" }}>
-        {beside.options.map(([choice, title]) => <MenuItem key={choice} value={choice}>{title}</MenuItem>)}
+    <span className="nowrap line" style={{ fontSize: 12.5, gap: 6 }}>
+      beside
+      <Select
+        variant="standard"
+        disableUnderline
+        displayEmpty
+        value={beside.choice}
+        onChange={(e) => beside.choose(e.target.value)}
+        sx={{ fontSize: 12.5, maxWidth: 104 }}
+        inputProps={{ "aria-label": "What the proof is compared with" }}>
+        {beside.options.map(([choice, title]) => (
+          <MenuItem key={choice} value={choice}>
+            {title}
+          </MenuItem>
+        ))}
       </Select>
     </span>
   );

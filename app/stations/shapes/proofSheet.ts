@@ -11,16 +11,27 @@ const ids = new WeakMap<object, number>();
 let count = 0;
 const idOf = (of: object): number => ids.get(of) ?? ids.set(of, ++count).get(of)!;
 /** One picture for each set of deltas on each base. */
-const pictureKey = (character: Character, row: ShapeRow): string => `shape ${idOf(row.shape.deltas as unknown as object)} on ${idOf(character.parts as unknown as object)}`;
+const pictureKey = (character: Character, row: ShapeRow): string =>
+  `shape ${idOf(row.shape.deltas as unknown as object)} on ${idOf(character.parts as unknown as object)}`;
 
 /** Picture of a shape alone at a weight, from the framing that suits it; drawn once. */
-export function shapePicture(character: Character, row: ShapeRow, weight: number, wanted: () => boolean = () => true): Promise<string | null> {
+export function shapePicture(
+  character: Character,
+  row: ShapeRow,
+  weight: number,
+  wanted: () => boolean = () => true,
+): Promise<string | null> {
   const { moment, framing } = soloView(character, row, weight);
   return pictureOf(`${pictureKey(character, row)} ${weight}`, character, moment, framing, WIDTH, HEIGHT, wanted);
 }
 
 /** The same shape of another character or version, from the same side; null where it has none of the name. */
-export function besidePicture(other: Character, row: ShapeRow, weight: number, wanted: () => boolean = () => true): Promise<string | null> {
+export function besidePicture(
+  other: Character,
+  row: ShapeRow,
+  weight: number,
+  wanted: () => boolean = () => true,
+): Promise<string | null> {
   const shape = shapeNamed(other, row.shape.name);
   return shape ? shapePicture(other, { ...row, shape }, weight, wanted) : Promise.resolve(null);
 }
@@ -33,13 +44,21 @@ export interface ProofPicture {
 }
 
 /** Draws every shape, and the same of another beside it; null when it was stopped. */
-export async function drawAll(character: Character, other: Character | null, rows: readonly ShapeRow[], weight: number, progress: (share: number) => void, stopped: () => boolean): Promise<ProofPicture[] | null> {
+export async function drawAll(
+  character: Character,
+  other: Character | null,
+  rows: readonly ShapeRow[],
+  weight: number,
+  progress: (share: number) => void,
+  stopped: () => boolean,
+): Promise<ProofPicture[] | null> {
   const out: ProofPicture[] = [];
   for (const [i, row] of rows.entries()) {
     if (stopped()) return null;
     progress(i / rows.length);
     const url = await shapePicture(character, row, weight, () => !stopped());
-    if (url) out.push({ row, url, ...(other ? { beside: await besidePicture(other, row, weight, () => !stopped()) } : {}) });
+    if (url)
+      out.push({ row, url, ...(other ? { beside: await besidePicture(other, row, weight, () => !stopped()) } : {}) });
   }
   return stopped() ? null : out;
 }
@@ -84,9 +103,26 @@ export async function sheetOf(pictures: readonly ProofPicture[], title: string):
     ctx.fillText(`${markOf(row)}${row.shape.name}`, x, y + HEIGHT + 18, WIDTH);
     ctx.fillStyle = "#5B6670";
     ctx.font = "13px 'Atkinson Hyperlegible Next Variable', sans-serif";
-    ctx.fillText([row.reading ? `stretch ${row.reading.stretch.toFixed(2)} ×${limit !== null && row.reading.stretch > limit ? ` over ${limit}` : ""}` : "", row.findings[0]?.check ?? ""].filter(Boolean).join(", "), x, y + HEIGHT + 37, WIDTH);
+    ctx.fillText(
+      [
+        row.reading
+          ? `stretch ${row.reading.stretch.toFixed(2)} ×${limit !== null && row.reading.stretch > limit ? ` over ${limit}` : ""}`
+          : "",
+        row.findings[0]?.check ?? "",
+      ]
+        .filter(Boolean)
+        .join(", "),
+      x,
+      y + HEIGHT + 37,
+      WIDTH,
+    );
   }
-  return new Promise((resolve, reject) => canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error("the sheet is too large for a picture"))), "image/png"));
+  return new Promise((resolve, reject) =>
+    canvas.toBlob(
+      (blob) => (blob ? resolve(blob) : reject(new Error("the sheet is too large for a picture"))),
+      "image/png",
+    ),
+  );
 }
 
 /** The pictures as pages in a frame of their own, handed to the browser's print dialog. */
@@ -97,7 +133,8 @@ export function printPages(pictures: readonly ProofPicture[], title: string): vo
   document.body.append(frame);
   const doc = frame.contentDocument!;
   const style = doc.createElement("style");
-  style.textContent = "@page{margin:12mm} body{font:11px sans-serif;color:#1C2733;margin:0} h1{font-size:16px} .sheet{display:grid;grid-template-columns:repeat(5,1fr);gap:8px} figure{margin:0;break-inside:avoid} img{width:100%;border:1px solid #D9D4CA} .name{font-family:monospace} .found{color:#A8321F}";
+  style.textContent =
+    "@page{margin:12mm} body{font:11px sans-serif;color:#1C2733;margin:0} h1{font-size:16px} .sheet{display:grid;grid-template-columns:repeat(5,1fr);gap:8px} figure{margin:0;break-inside:avoid} img{width:100%;border:1px solid #D9D4CA} .name{font-family:monospace} .found{color:#A8321F}";
   const head = doc.createElement("h1");
   head.textContent = title;
   const sheet = doc.createElement("div");

@@ -14,12 +14,23 @@ export interface ShapeRow extends ShapePlace {
   readonly findings: readonly Finding[];
 }
 
-export function shapeRows(loaded: Loaded, readings: readonly ShapeReading[] | null, findings: readonly Finding[]): ShapeRow[] {
+export function shapeRows(
+  loaded: Loaded,
+  readings: readonly ShapeReading[] | null,
+  findings: readonly Finding[],
+): ShapeRow[] {
   const eyes = eyeFrame(loaded.character, loaded.humanoid);
-  const bySeverity = (f: readonly Finding[]): Severity | null => SEVERITIES.find((s) => f.some((x) => x.severity === s)) ?? null;
+  const bySeverity = (f: readonly Finding[]): Severity | null =>
+    SEVERITIES.find((s) => f.some((x) => x.severity === s)) ?? null;
   return loaded.character.shapes.map((shape) => {
     const own = findings.filter((f) => f.shape === shape.name);
-    return { shape, ...shapePlace(loaded.character, shape, eyes), reading: readings?.find((r) => r.shape === shape.name) ?? null, worst: bySeverity(own), findings: own };
+    return {
+      shape,
+      ...shapePlace(loaded.character, shape, eyes),
+      reading: readings?.find((r) => r.shape === shape.name) ?? null,
+      worst: bySeverity(own),
+      findings: own,
+    };
   });
 }
 
@@ -36,21 +47,49 @@ export function drivenBy(character: Character, shape: string): string {
 
 const rank = (row: ShapeRow): number => (row.worst ? SEVERITIES.indexOf(row.worst) : SEVERITIES.length);
 export const SORTS = {
-  worst: (a: ShapeRow, b: ShapeRow): number => rank(a) - rank(b) || (b.reading?.stretch ?? 0) - (a.reading?.stretch ?? 0),
-  region: (a: ShapeRow, b: ShapeRow): number => SHAPE_REGIONS.indexOf(a.region) - SHAPE_REGIONS.indexOf(b.region) || a.shape.name.localeCompare(b.shape.name, "en", { numeric: true }),
+  worst: (a: ShapeRow, b: ShapeRow): number =>
+    rank(a) - rank(b) || (b.reading?.stretch ?? 0) - (a.reading?.stretch ?? 0),
+  region: (a: ShapeRow, b: ShapeRow): number =>
+    SHAPE_REGIONS.indexOf(a.region) - SHAPE_REGIONS.indexOf(b.region) ||
+    a.shape.name.localeCompare(b.shape.name, "en", { numeric: true }),
   name: (a: ShapeRow, b: ShapeRow): number => a.shape.name.localeCompare(b.shape.name, "en", { numeric: true }),
 } as const;
 export type Sort = keyof typeof SORTS;
 
 /** What the camera frames for a region; the face for all others. */
-const FRAMING_OF: Partial<Record<ShapeRegion, string>> = { brows: "eyes", lids: "eyes", gaze: "eyes", lips: "mouth", tongue: "mouth", neck: "bust", body: "whole" };
+const FRAMING_OF: Partial<Record<ShapeRegion, string>> = {
+  brows: "eyes",
+  lids: "eyes",
+  gaze: "eyes",
+  lips: "mouth",
+  tongue: "mouth",
+  neck: "bust",
+  body: "whole",
+};
 
 /** How a shape is shown alone: at full or at another weight, a corrective in the pose it belongs to. */
-export function soloView(character: Character, row: ShapeRow, weight = 1): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
+export function soloView(
+  character: Character,
+  row: ShapeRow,
+  weight = 1,
+): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
   const driver = character.drivers.find((d) => d.shape === row.shape.name);
-  if (driver) return { moment: { pose: { [driver.joint]: toEulerXYZ(fromAxisAngle(driver.axis, driver.toDegrees)) }, weights: {} }, framing: `joint ${driver.joint}` };
+  if (driver)
+    return {
+      moment: { pose: { [driver.joint]: toEulerXYZ(fromAxisAngle(driver.axis, driver.toDegrees)) }, weights: {} },
+      framing: `joint ${driver.joint}`,
+    };
   const mixed = character.shapeDrivers.find((d) => d.shape === row.shape.name);
-  if (mixed) return { moment: { pose: {}, weights: Object.fromEntries(mixed.of.map((name) => [name, mixed.rule === "in-between" ? (mixed.span?.peak ?? 0.5) : weight])) }, framing: "face" };
+  if (mixed)
+    return {
+      moment: {
+        pose: {},
+        weights: Object.fromEntries(
+          mixed.of.map((name) => [name, mixed.rule === "in-between" ? (mixed.span?.peak ?? 0.5) : weight]),
+        ),
+      },
+      framing: "face",
+    };
   const framing = FRAMING_OF[row.region] ?? "face";
   return { moment: { pose: {}, weights: { [row.shape.name]: weight } }, framing };
 }

@@ -16,18 +16,33 @@ export function BendList(): ReactNode {
   const pose = useSession((s) => s.pose);
   const [open, setOpen] = useQueryState<string>("open", "");
   const [find, setFind] = useState("");
-  if (!loaded) return <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>;
+  if (!loaded)
+    return (
+      <p className="muted" style={{ padding: "8px 18px" }}>
+        Fetching the character
+      </p>
+    );
   const { character, humanoid, motions } = loaded;
-  if (!character.skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton. Ask for the skinned character as one .glb.</p>;
+  if (!character.skeleton)
+    return (
+      <p style={{ padding: "8px 18px" }}>This delivery has no skeleton. Ask for the skinned character as one .glb.</p>
+    );
   const bent = Object.keys(pose).length;
-  const rows = character.skeleton.joints.map((j, i) => ({ name: j.name, bone: humanoid?.boneOfJoint[i] ?? null, inSkin: character.skeleton!.inSkin[i] === 1 }))
+  const rows = character.skeleton.joints
+    .map((j, i) => ({
+      name: j.name,
+      bone: humanoid?.boneOfJoint[i] ?? null,
+      inSkin: character.skeleton!.inSkin[i] === 1,
+    }))
     .filter((j) => `${j.name} ${j.bone ? boneLabel(j.bone) : ""}`.toLowerCase().includes(find.toLowerCase()));
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a joint" value={find} onChange={setFind} />
         <span className="muted nowrap">{rows.length} joints</span>
-        <Button disabled={bent === 0} onClick={() => store.setState({ pose: {} })}>Rest pose</Button>
+        <Button disabled={bent === 0} onClick={() => store.setState({ pose: {} })}>
+          Rest pose
+        </Button>
       </div>
       <div className="sheet-body">
         {rows.map((j) => {
@@ -35,24 +50,65 @@ export function BendList(): ReactNode {
           const own = motions.filter((m) => m.joint === j.name);
           return (
             <div key={j.name} className={`row${isOpen ? " open" : ""}`}>
-              <button type="button" className="plain row-line" aria-expanded={isOpen}
+              <button
+                type="button"
+                className="plain row-line"
+                aria-expanded={isOpen}
                 onClick={() => {
                   setOpen(isOpen ? "" : j.name);
-                  store.setState(isOpen ? { reading: "skin" } : { joint: j.name, joints: true, framing: `joint ${j.name}`, camera: null, place: null, reading: "weights" });
+                  store.setState(
+                    isOpen
+                      ? { reading: "skin" }
+                      : {
+                          joint: j.name,
+                          joints: true,
+                          framing: `joint ${j.name}`,
+                          camera: null,
+                          place: null,
+                          reading: "weights",
+                        },
+                  );
                 }}>
                 <span className="mono grow">{j.name}</span>
-                <span className="muted nowrap" style={{ fontSize: 12.5 }}>{j.bone ? boneLabel(j.bone) : j.inSkin ? "not mapped" : "holds no skin"}</span>
+                <span className="muted nowrap" style={{ fontSize: 12.5 }}>
+                  {j.bone ? boneLabel(j.bone) : j.inSkin ? "not mapped" : "holds no skin"}
+                </span>
                 {pose[j.name] && <span className="mono nowrap">bent</span>}
               </button>
               {isOpen && (
                 <div className="row-body">
-                  {own.length === 0 && <p className="muted" style={{ margin: "0 0 6px" }}>No range of motion is known: the joint is not in the humanoid map.</p>}
+                  {own.length === 0 && (
+                    <p className="muted" style={{ margin: "0 0 6px" }}>
+                      No range of motion is known: the joint is not in the humanoid map.
+                    </p>
+                  )}
                   {own.map((m) => (
                     <div key={m.id} className="line" style={{ flexWrap: "nowrap", minHeight: 28 }}>
                       <span style={{ width: 62 }}>{m.name}</span>
-                      <RangeRibbon label={`${m.label}, degrees`} min={m.min} max={m.max} readings={[]} angle={angleAlong(m, pose)} brackets={[]} onPick={(a) => poseMotion(store, m, a)} />
-                      <span style={{ width: 62, textAlign: "right" }}><ScrubField label={`Angle of ${m.label}`} value={angleAlong(m, pose)} min={m.min} max={m.max} step={1} digits={0} unit="°" onChange={(a) => poseMotion(store, m, a)} /></span>
-                      <span className="mono muted nowrap" style={{ width: 74, textAlign: "right", fontSize: 11 }}>{m.min}° to {m.max}°</span>
+                      <RangeRibbon
+                        label={`${m.label}, degrees`}
+                        min={m.min}
+                        max={m.max}
+                        readings={[]}
+                        angle={angleAlong(m, pose)}
+                        brackets={[]}
+                        onPick={(a) => poseMotion(store, m, a)}
+                      />
+                      <span style={{ width: 62, textAlign: "right" }}>
+                        <ScrubField
+                          label={`Angle of ${m.label}`}
+                          value={angleAlong(m, pose)}
+                          min={m.min}
+                          max={m.max}
+                          step={1}
+                          digits={0}
+                          unit="°"
+                          onChange={(a) => poseMotion(store, m, a)}
+                        />
+                      </span>
+                      <span className="mono muted nowrap" style={{ width: 74, textAlign: "right", fontSize: 11 }}>
+                        {m.min}° to {m.max}°
+                      </span>
                     </div>
                   ))}
                   <JointWork key={loaded.state} skeleton={character.skeleton!} joint={j.name} />

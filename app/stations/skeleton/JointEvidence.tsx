@@ -22,13 +22,34 @@ export function JointEvidence(): ReactNode {
   });
   return (
     <>
-      <h2>Held by <span className="mono">{joint}</span></h2>
+      <h2>
+        Held by <span className="mono">{joint}</span>
+      </h2>
       <div className="two" style={{ overflow: "auto" }}>
         <table className="plain">
-          <thead><tr><th>Part</th><th style={{ textAlign: "right" }}>Vertices</th><th style={{ textAlign: "right" }}>Wholly</th></tr></thead>
-          <tbody>{rows.map((r) => <tr key={r.part}><td>{r.part}</td><td className="num">{r.count} of {r.all}</td><td className="num">{r.whole}</td></tr>)}</tbody>
+          <thead>
+            <tr>
+              <th>Part</th>
+              <th style={{ textAlign: "right" }}>Vertices</th>
+              <th style={{ textAlign: "right" }}>Wholly</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((r) => (
+              <tr key={r.part}>
+                <td>{r.part}</td>
+                <td className="num">
+                  {r.count} of {r.all}
+                </td>
+                <td className="num">{r.whole}</td>
+              </tr>
+            ))}
+          </tbody>
         </table>
-        <div><p className="label">In this pose</p><JointReadings /></div>
+        <div>
+          <p className="label">In this pose</p>
+          <JointReadings />
+        </div>
       </div>
     </>
   );

@@ -17,7 +17,10 @@ const REQUIRED = new Set<string>(REQUIRED_BONES);
 const isAddable = (bone: string): bone is Addable => (ADDABLE as readonly string[]).includes(bone);
 const NONE = "\u0000none";
 
-/** Every humanoid bone with the joint that plays it; missing required ones first. Choosing another joint is a ledger step. */
+/**
+ * Every humanoid bone with the joint that plays it; missing required ones first. Choosing another joint is a ledger
+ * step.
+ */
 export function JointMap(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
@@ -29,18 +32,39 @@ export function JointMap(): ReactNode {
   const [told, setTold] = useState({ text: "", refused: false });
   const input = useRef<HTMLInputElement>(null);
   const owner = useCharacterPage().character.name;
-  const sure = useMemo(() => (loaded?.character.skeleton ? mapConfidence(loaded.character.skeleton, loaded.character.jointMap) : null), [loaded]);
-  const faults = useMemo(() => (loaded?.character.skeleton && loaded.humanoid ? new Map(mapFaults(loaded.character.skeleton, loaded.humanoid).map((f) => [f.bone, f.message])) : new Map<string, string>()), [loaded]);
-  if (!loaded) return <p className="muted" style={{ padding: "0 18px" }}>Fetching the character</p>;
+  const sure = useMemo(
+    () => (loaded?.character.skeleton ? mapConfidence(loaded.character.skeleton, loaded.character.jointMap) : null),
+    [loaded],
+  );
+  const faults = useMemo(
+    () =>
+      loaded?.character.skeleton && loaded.humanoid
+        ? new Map(mapFaults(loaded.character.skeleton, loaded.humanoid).map((f) => [f.bone, f.message]))
+        : new Map<string, string>(),
+    [loaded],
+  );
+  if (!loaded)
+    return (
+      <p className="muted" style={{ padding: "0 18px" }}>
+        Fetching the character
+      </p>
+    );
   const { character, humanoid } = loaded;
-  if (!character.skeleton || !humanoid) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton. Ask for the skinned character as one .glb; shapes can be looked at meanwhile.</p>;
+  if (!character.skeleton || !humanoid)
+    return (
+      <p style={{ padding: "8px 18px" }}>
+        This delivery has no skeleton. Ask for the skinned character as one .glb; shapes can be looked at meanwhile.
+      </p>
+    );
   const { joints } = character.skeleton;
   const nameOf = (bone: string): string | null => {
     const j = humanoid.jointOfBone.get(bone);
     return j === undefined ? null : joints[j]!.name;
   };
   const rank = (bone: string): number => (REQUIRED.has(bone) && nameOf(bone) === null ? 0 : faults.has(bone) ? 1 : 2);
-  const bones = HUMANOID_BONES.filter((b) => `${boneLabel(b)} ${nameOf(b) ?? ""}`.toLowerCase().includes(find.toLowerCase())).sort((a, b) => rank(a) - rank(b));
+  const bones = HUMANOID_BONES.filter((b) =>
+    `${boneLabel(b)} ${nameOf(b) ?? ""}`.toLowerCase().includes(find.toLowerCase()),
+  ).sort((a, b) => rank(a) - rank(b));
   const choose = (bone: string, joint: string): void => {
     const old = nameOf(bone);
     if (joint === NONE) {
@@ -49,17 +73,32 @@ export function JointMap(): ReactNode {
   };
   const pick = (bone: string | null): void => {
     setPicking(bone);
-    store.setState(bone === null ? { onPickJoint: null } : { joints: true, onPickJoint: (joint) => {
-      pick(null);
-      choose(bone, joint);
-    } });
+    store.setState(
+      bone === null
+        ? { onPickJoint: null }
+        : {
+            joints: true,
+            onPickJoint: (joint) => {
+              pick(null);
+              choose(bone, joint);
+            },
+          },
+    );
   };
   const { skeleton } = character;
-  const save = (): void => saveFile(`${owner} joint map.json`, new Blob([`${JSON.stringify(writeJointMap(skeleton, humanoid), null, 1)}\n`], { type: "application/json" }));
+  const save = (): void =>
+    saveFile(
+      `${owner} joint map.json`,
+      new Blob([`${JSON.stringify(writeJointMap(skeleton, humanoid), null, 1)}\n`], { type: "application/json" }),
+    );
   const load = async (file: File): Promise<void> => {
     try {
       const { map, missing } = readJointMap(await file.text(), file.name, skeleton);
-      if (await addStep({ op: "map joints", map: { ...map } })) setTold({ text: `${Object.keys(map).length} joints mapped by ${file.name}.${missing.length ? ` Not here: ${missing.slice(0, 4).join(", ")}${missing.length > 4 ? ` and ${missing.length - 4} more` : ""}.` : ""}`, refused: false });
+      if (await addStep({ op: "map joints", map: { ...map } }))
+        setTold({
+          text: `${Object.keys(map).length} joints mapped by ${file.name}.${missing.length ? ` Not here: ${missing.slice(0, 4).join(", ")}${missing.length > 4 ? ` and ${missing.length - 4} more` : ""}.` : ""}`,
+          refused: false,
+        });
     } catch (error) {
       setTold({ text: isUserError(error) ? error.message : `${file.name} could not be read.`, refused: true });
     } finally {
@@ -71,31 +110,104 @@ export function JointMap(): ReactNode {
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
         <FindField label="Find a bone or joint" value={find} onChange={setFind} />
-        <span className="muted nowrap">{humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped{humanoid.missingRequired.length ? `, ${humanoid.missingRequired.length} required missing` : ""}{doubtful ? `, ${doubtful} doubtful` : ""}{faults.size ? `, ${faults.size} against the tree` : ""}</span>
-        <Button onClick={save} title="As a file, for characters with the same joint names">Save map</Button>
+        <span className="muted nowrap">
+          {humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped
+          {humanoid.missingRequired.length ? `, ${humanoid.missingRequired.length} required missing` : ""}
+          {doubtful ? `, ${doubtful} doubtful` : ""}
+          {faults.size ? `, ${faults.size} against the tree` : ""}
+        </span>
+        <Button onClick={save} title="As a file, for characters with the same joint names">
+          Save map
+        </Button>
         <Button onClick={() => input.current?.click()}>Use a map</Button>
-        <input ref={input} type="file" accept=".json" hidden aria-label="Joint map file" onChange={(e) => e.target.files?.[0] && void load(e.target.files[0])} />
+        <input
+          ref={input}
+          type="file"
+          accept=".json"
+          hidden
+          aria-label="Joint map file"
+          onChange={(e) => e.target.files?.[0] && void load(e.target.files[0])}
+        />
       </div>
       <div className="sheet-body">
-        {told.text && <div className={told.refused ? "refusal" : "muted"} role={told.refused ? "alert" : "status"} style={{ margin: "4px 18px 8px", fontSize: 12.5 }}>{told.text}</div>}
+        {told.text && (
+          <div
+            className={told.refused ? "refusal" : "muted"}
+            role={told.refused ? "alert" : "status"}
+            style={{ margin: "4px 18px 8px", fontSize: 12.5 }}>
+            {told.text}
+          </div>
+        )}
         <table className="plain">
-          <thead><tr><th>Humanoid bone (VRM 1.0)</th><th>Joint of this character</th><th>Known by</th></tr></thead>
+          <thead>
+            <tr>
+              <th>Humanoid bone (VRM 1.0)</th>
+              <th>Joint of this character</th>
+              <th>Known by</th>
+            </tr>
+          </thead>
           <tbody>
             {bones.map((bone) => {
               const joint = nameOf(bone);
               const missing = !joint && REQUIRED.has(bone);
               return (
-                <tr key={bone} className={`pick${joint && joint === chosen ? " on" : ""}`} onClick={() => joint && store.setState({ joint, joints: true, framing: `joint ${joint}`, camera: null, place: null })}>
-                  <td style={missing ? { color: "var(--brick)" } : undefined}>{boneLabel(bone)} {REQUIRED.has(bone) && <span className="muted" style={{ fontSize: 11 }}>{missing ? "required, missing" : "required"}</span>}</td>
-                  <td onClick={(e) => e.stopPropagation()} style={{ paddingBlock: 1 }}>
-                    <Select variant="standard" disableUnderline value={joint ?? NONE} onChange={(e) => choose(bone, e.target.value)} sx={{ fontFamily: "var(--mono)", fontSize: 12, minWidth: 170 }} inputProps={{ "aria-label": `Joint for ${boneLabel(bone)}` }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-                      <MenuItem value={NONE}><span className="muted">none</span></MenuItem>
-                      {joints.map((j) => <MenuItem key={j.name} value={j.name}><span className="mono">{j.name}</span></MenuItem>)}
-                    </Select>
-                    <Button aria-pressed={picking === bone} color={picking === bone ? "primary" : "inherit"} title={`Click the joint of the ${boneLabel(bone)} on the stage`} onClick={() => pick(picking === bone ? null : bone)}>{picking === bone ? "Click a joint" : "Pick"}</Button>
-                    {!joint && isAddable(bone) && <Button title="Adds a joint where the eyeballs say it belongs" onClick={() => void addStep({ op: "repair", repair: { what: "add joint", bone } })}>Add</Button>}
+                <tr
+                  key={bone}
+                  className={`pick${joint && joint === chosen ? " on" : ""}`}
+                  onClick={() =>
+                    joint &&
+                    store.setState({ joint, joints: true, framing: `joint ${joint}`, camera: null, place: null })
+                  }>
+                  <td style={missing ? { color: "var(--brick)" } : undefined}>
+                    {boneLabel(bone)}{" "}
+                    {REQUIRED.has(bone) && (
+                      <span className="muted" style={{ fontSize: 11 }}>
+                        {missing ? "required, missing" : "required"}
+                      </span>
+                    )}
                   </td>
-                  <td style={{ fontSize: 12 }}>{faults.has(bone) ? <span style={{ color: "var(--brick)" }}>▲ {faults.get(bone)}</span> : <span className="nowrap"><Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} /></span>}</td>
+                  <td onClick={(e) => e.stopPropagation()} style={{ paddingBlock: 1 }}>
+                    <Select
+                      variant="standard"
+                      disableUnderline
+                      value={joint ?? NONE}
+                      onChange={(e) => choose(bone, e.target.value)}
+                      sx={{ fontFamily: "var(--mono)", fontSize: 12, minWidth: 170 }}
+                      inputProps={{ "aria-label": `Joint for ${boneLabel(bone)}` }}
+                      MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+                      <MenuItem value={NONE}>
+                        <span className="muted">none</span>
+                      </MenuItem>
+                      {joints.map((j) => (
+                        <MenuItem key={j.name} value={j.name}>
+                          <span className="mono">{j.name}</span>
+                        </MenuItem>
+                      ))}
+                    </Select>
+                    <Button
+                      aria-pressed={picking === bone}
+                      color={picking === bone ? "primary" : "inherit"}
+                      title={`Click the joint of the ${boneLabel(bone)} on the stage`}
+                      onClick={() => pick(picking === bone ? null : bone)}>
+                      {picking === bone ? "Click a joint" : "Pick"}
+                    </Button>
+                    {!joint && isAddable(bone) && (
+                      <Button
+                        title="Adds a joint where the eyeballs say it belongs"
+                        onClick={() => void addStep({ op: "repair", repair: { what: "add joint", bone } })}>
+                        Add
+                      </Button>
+                    )}
+                  </td>
+                  <td style={{ fontSize: 12 }}>
+                    {faults.has(bone) ? (
+                      <span style={{ color: "var(--brick)" }}>▲ {faults.get(bone)}</span>
+                    ) : (
+                      <span className="nowrap">
+                        <Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} />
+                      </span>
+                    )}
+                  </td>
                 </tr>
               );
             })}
@@ -109,6 +221,15 @@ export function JointMap(): ReactNode {
 /** How sure a bone's joint is, as glyph and words. */
 function Ground({ of, joints }: { of: BoneGround | undefined; joints: readonly string[] }): ReactNode {
   if (!of) return null;
-  if (of.ground === "name against place") return <span style={{ color: "var(--amber)" }} title={`By its place ${joints[of.rival!]} would be it`}>◆ name; place says {joints[of.rival!]}</span>;
-  return <span className="muted">{of.ground === "name" || of.ground === "place" ? "○" : "●"} {of.ground}</span>;
+  if (of.ground === "name against place")
+    return (
+      <span style={{ color: "var(--amber)" }} title={`By its place ${joints[of.rival!]} would be it`}>
+        ◆ name; place says {joints[of.rival!]}
+      </span>
+    );
+  return (
+    <span className="muted">
+      {of.ground === "name" || of.ground === "place" ? "○" : "●"} {of.ground}
+    </span>
+  );
 }

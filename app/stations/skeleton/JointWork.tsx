@@ -10,7 +10,9 @@ const NOTHING = "\u0000nothing";
 const AXIS_NAMES = ["X", "Y", "Z"] as const;
 const ZERO = [0, 0, 0] as const;
 
-/** Free work on one joint at rest: what it hangs on, where it stands, how its frame is turned. The mesh stays as it is. */
+/**
+ * Free work on one joint at rest: what it hangs on, where it stands, how its frame is turned. The mesh stays as it is.
+ */
 export function JointWork({ skeleton, joint }: { skeleton: Skeleton; joint: string }): ReactNode {
   const index = skeleton.joints.findIndex((j) => j.name === joint);
   const parent = skeleton.joints[index]?.parent ?? NO_JOINT;
@@ -23,9 +25,27 @@ export function JointWork({ skeleton, joint }: { skeleton: Skeleton; joint: stri
   const below = new Set([index]);
   skeleton.joints.forEach((j, k) => below.has(j.parent) && below.add(k));
   const moved = move.some((x) => x !== 0) || turn.some((x) => x !== 0) || roll !== 0;
-  const triple = (label: string, value: readonly [number, number, number], set: (v: readonly [number, number, number]) => void, unit: string, most: number): ReactNode =>
+  const triple = (
+    label: string,
+    value: readonly [number, number, number],
+    set: (v: readonly [number, number, number]) => void,
+    unit: string,
+    most: number,
+  ): ReactNode =>
     AXIS_NAMES.map((axis, k) => (
-      <span key={axis} className="nowrap">{axis} <ScrubField label={`${label} ${axis} of ${joint}`} value={value[k]!} min={-most} max={most} step={unit === "mm" ? 0.5 : 1} digits={1} unit={unit} onChange={(x) => set(value.map((v, i) => (i === k ? x : v)) as unknown as readonly [number, number, number])} /></span>
+      <span key={axis} className="nowrap">
+        {axis}{" "}
+        <ScrubField
+          label={`${label} ${axis} of ${joint}`}
+          value={value[k]!}
+          min={-most}
+          max={most}
+          step={unit === "mm" ? 0.5 : 1}
+          digits={1}
+          unit={unit}
+          onChange={(x) => set(value.map((v, i) => (i === k ? x : v)) as unknown as readonly [number, number, number])}
+        />
+      </span>
     ));
   const clear = (): void => {
     setMove(ZERO);
@@ -34,17 +54,59 @@ export function JointWork({ skeleton, joint }: { skeleton: Skeleton; joint: stri
   };
   return (
     <div style={{ display: "grid", gap: 6, marginTop: 8 }}>
-      <RepairTool title="Hangs on" button="Hang it there" repair={under === now ? null : { what: "hang joint", joint, under: under === NOTHING ? null : under }}>
-        <Select variant="standard" disableUnderline value={under} onChange={(e) => setUnder(e.target.value)} sx={{ fontFamily: "var(--mono)", fontSize: 12 }} inputProps={{ "aria-label": `Joint that ${joint} hangs on` }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-          <MenuItem value={NOTHING}><span className="muted">nothing</span></MenuItem>
-          {skeleton.joints.flatMap((j, k) => (below.has(k) ? [] : [<MenuItem key={j.name} value={j.name}><span className="mono">{j.name}</span></MenuItem>]))}
+      <RepairTool
+        title="Hangs on"
+        button="Hang it there"
+        repair={under === now ? null : { what: "hang joint", joint, under: under === NOTHING ? null : under }}>
+        <Select
+          variant="standard"
+          disableUnderline
+          value={under}
+          onChange={(e) => setUnder(e.target.value)}
+          sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
+          inputProps={{ "aria-label": `Joint that ${joint} hangs on` }}
+          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+          <MenuItem value={NOTHING}>
+            <span className="muted">nothing</span>
+          </MenuItem>
+          {skeleton.joints.flatMap((j, k) =>
+            below.has(k)
+              ? []
+              : [
+                  <MenuItem key={j.name} value={j.name}>
+                    <span className="mono">{j.name}</span>
+                  </MenuItem>,
+                ],
+          )}
         </Select>
       </RepairTool>
-      <RepairTool title="At rest" button="Place it" repair={moved ? { what: "place joint", joint, moveMm: [...move], turn: [...turn], roll, withBelow } : null} onDone={clear}>
-        <span className="line" style={{ gap: "2px 8px" }}>moved {triple("Move", move, setMove, "mm", 500)}</span>
-        <span className="line" style={{ gap: "2px 8px" }}>turned {triple("Turn", turn, setTurn, "°", 180)}</span>
-        <span className="line" style={{ gap: "2px 8px" }}>rolled about its bone <ScrubField label={`Roll of ${joint}`} value={roll} min={-180} max={180} step={1} digits={1} unit="°" onChange={setRoll} />
-          <label className="line" style={{ gap: 2 }}><Checkbox size="small" checked={withBelow} onChange={(_, on) => setWithBelow(on)} sx={{ p: 0 }} />joints below go along</label>
+      <RepairTool
+        title="At rest"
+        button="Place it"
+        repair={moved ? { what: "place joint", joint, moveMm: [...move], turn: [...turn], roll, withBelow } : null}
+        onDone={clear}>
+        <span className="line" style={{ gap: "2px 8px" }}>
+          moved {triple("Move", move, setMove, "mm", 500)}
+        </span>
+        <span className="line" style={{ gap: "2px 8px" }}>
+          turned {triple("Turn", turn, setTurn, "°", 180)}
+        </span>
+        <span className="line" style={{ gap: "2px 8px" }}>
+          rolled about its bone{" "}
+          <ScrubField
+            label={`Roll of ${joint}`}
+            value={roll}
+            min={-180}
+            max={180}
+            step={1}
+            digits={1}
+            unit="°"
+            onChange={setRoll}
+          />
+          <label className="line" style={{ gap: 2 }}>
+            <Checkbox size="small" checked={withBelow} onChange={(_, on) => setWithBelow(on)} sx={{ p: 0 }} />
+            joints below go along
+          </label>
         </span>
       </RepairTool>
     </div>

@@ -10,12 +10,17 @@ const LIMBS = ["leftUpperArm", "rightUpperArm", "leftUpperLeg", "rightUpperLeg"]
 const LIMIT = PROFILES.realtime.limits["pose.penetration"] ?? Infinity;
 const PAUSE = 200;
 
-/** How deep arms and legs cut into the body in the pose on the stage, as it is changed; showing one paints its overlap. */
+/**
+ * How deep arms and legs cut into the body in the pose on the stage, as it is changed; showing one paints its overlap.
+ */
 export function LimbContacts(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const pose = useSession((s) => s.pose);
-  const [read, setRead] = useState<{ pose: typeof pose; rows: { bone: string; joint: string; depth: number }[] } | null>(null);
+  const [read, setRead] = useState<{
+    pose: typeof pose;
+    rows: { bone: string; joint: string; depth: number }[];
+  } | null>(null);
   useEffect(() => {
     let gone = false;
     const timer = setTimeout(() => {
@@ -41,14 +46,43 @@ export function LimbContacts(): ReactNode {
   }, [store, loaded, pose]);
   if (!read) return null;
   return (
-    <table className="plain" style={{ fontSize: 12.5, opacity: read.pose === pose ? 1 : 0.6 }} aria-label="Limbs into the body">
-      <thead><tr><th>Skin into skin at</th><th>Deepest</th><th /></tr></thead>
+    <table
+      className="plain"
+      style={{ fontSize: 12.5, opacity: read.pose === pose ? 1 : 0.6 }}
+      aria-label="Limbs into the body">
+      <thead>
+        <tr>
+          <th>Skin into skin at</th>
+          <th>Deepest</th>
+          <th />
+        </tr>
+      </thead>
       <tbody>
         {read.rows.map((r) => (
           <tr key={r.bone}>
             <td>{boneLabel(r.bone)}</td>
-            <td><LimitBar value={r.depth} limit={LIMIT} text={`${r.depth.toFixed(1)} mm`} verdict={r.depth > LIMIT ? "warn" : "fine"} /></td>
-            <td style={{ textAlign: "right" }}><Button onClick={() => store.setState({ joint: r.joint, reading: "overlap", framing: `joint ${r.joint}`, camera: null, place: null })}>Show</Button></td>
+            <td>
+              <LimitBar
+                value={r.depth}
+                limit={LIMIT}
+                text={`${r.depth.toFixed(1)} mm`}
+                verdict={r.depth > LIMIT ? "warn" : "fine"}
+              />
+            </td>
+            <td style={{ textAlign: "right" }}>
+              <Button
+                onClick={() =>
+                  store.setState({
+                    joint: r.joint,
+                    reading: "overlap",
+                    framing: `joint ${r.joint}`,
+                    camera: null,
+                    place: null,
+                  })
+                }>
+                Show
+              </Button>
+            </td>
           </tr>
         ))}
       </tbody>

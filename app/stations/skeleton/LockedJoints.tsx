@@ -11,7 +11,11 @@ export function LockedJoints(): ReactNode {
   return (
     <div className="line" style={{ fontSize: 12.5 }}>
       <span className="muted">{locked.length ? "locked" : "no joint locked"}</span>
-      {locked.map((j) => <Button key={j} onClick={() => set(locked.filter((x) => x !== j))} title="Unlock"><span className="mono">{j}</span> ×</Button>)}
+      {locked.map((j) => (
+        <Button key={j} onClick={() => set(locked.filter((x) => x !== j))} title="Unlock">
+          <span className="mono">{j}</span> ×
+        </Button>
+      ))}
       {chosen && !locked.includes(chosen) && <Button onClick={() => set([...locked, chosen])}>Lock {chosen}</Button>}
     </div>
   );

@@ -34,7 +34,19 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
     const { loaded } = store.getState();
     if (!loaded) return;
     try {
-      store.setState({ paint: { of: beginPaint(loaded.character, part.name), tool: "add", undo: [], version: 0, joints: [], draft: newDraft() }, reading: "weights", moved: null, place: null });
+      store.setState({
+        paint: {
+          of: beginPaint(loaded.character, part.name),
+          tool: "add",
+          undo: [],
+          version: 0,
+          joints: [],
+          draft: newDraft(),
+        },
+        reading: "weights",
+        moved: null,
+        place: null,
+      });
       setRefusal("");
     } catch (error) {
       setRefusal(isUserError(error) ? error.message : "That part cannot be painted.");
@@ -50,39 +62,124 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
     const { loaded } = store.getState();
     const bytes = loaded && paint ? encodePaint(loaded.character, paint.of) : null;
     if (!bytes || !paint) return endWork(store, "paint");
-    const refused = await addFromDraft({ step: { op: "paint weights", part: part.name, joints: [...paint.joints], blob: await hashOf(bytes) }, blobs: [bytes] }, paint.draft);
+    const refused = await addFromDraft(
+      {
+        step: { op: "paint weights", part: part.name, joints: [...paint.joints], blob: await hashOf(bytes) },
+        blobs: [bytes],
+      },
+      paint.draft,
+    );
     if (refused) setRefusal(`${refused.message} The painting stays open, and is kept in this browser.`);
     else if (store.getState().paint?.draft === paint.draft) endWork(store, "paint");
   };
-  if (!paint) return (
-    <div className="line">
-      <Button disabled={!part.skin || !joint} onClick={begin}>Paint on the stage</Button>
-      <span className="muted" style={{ fontSize: 12.5 }}>{joint ? <>the weight of <span className="mono">{joint}</span></> : "choose a joint first: show joints on the stage and click one"}</span>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
-    </div>
-  );
+  if (!paint)
+    return (
+      <div className="line">
+        <Button disabled={!part.skin || !joint} onClick={begin}>
+          Paint on the stage
+        </Button>
+        <span className="muted" style={{ fontSize: 12.5 }}>
+          {joint ? (
+            <>
+              the weight of <span className="mono">{joint}</span>
+            </>
+          ) : (
+            "choose a joint first: show joints on the stage and click one"
+          )}
+        </span>
+        {refusal && (
+          <div className="refusal" role="alert">
+            {refusal}
+          </div>
+        )}
+      </div>
+    );
   return (
     <div role="group" aria-label={`Painting ${part.name}`} style={{ display: "grid", gap: 6 }}>
       <div className="line">
-        <Segmented label="What the brush does" options={PAINT_TOOLS} value={paint.tool} onChange={(tool) => store.setState({ paint: { ...paint, tool } })} />
-        <Select variant="standard" disableUnderline value={joint ?? ""} onChange={(e) => store.setState({ joint: e.target.value })} sx={{ fontFamily: "var(--mono)", fontSize: 12 }} inputProps={{ "aria-label": "Joint that is painted" }} MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-          {names?.map((n) => <MenuItem key={n} value={n}><span className="mono">{n}</span></MenuItem>)}
+        <Segmented
+          label="What the brush does"
+          options={PAINT_TOOLS}
+          value={paint.tool}
+          onChange={(tool) => store.setState({ paint: { ...paint, tool } })}
+        />
+        <Select
+          variant="standard"
+          disableUnderline
+          value={joint ?? ""}
+          onChange={(e) => store.setState({ joint: e.target.value })}
+          sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
+          inputProps={{ "aria-label": "Joint that is painted" }}
+          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+          {names?.map((n) => (
+            <MenuItem key={n} value={n}>
+              <span className="mono">{n}</span>
+            </MenuItem>
+          ))}
         </Select>
         <span className="grow" />
-        <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} />
+        <FormControlLabel
+          control={
+            <Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />
+          }
+          label="both sides"
+          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+          sx={{ mr: 0, ml: 0 }}
+        />
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        <span>radius <ScrubField label="Brush radius" value={brush.radiusMm} min={2} max={200} step={0.5} digits={0} unit=" mm" start={30} onChange={(radiusMm) => change({ radiusMm })} /></span>
-        <span>strength <ScrubField label="Brush strength" value={brush.strength} min={0.02} max={1} step={0.01} start={0.5} onChange={(strength) => change({ strength })} /></span>
+        <span>
+          radius{" "}
+          <ScrubField
+            label="Brush radius"
+            value={brush.radiusMm}
+            min={2}
+            max={200}
+            step={0.5}
+            digits={0}
+            unit=" mm"
+            start={30}
+            onChange={(radiusMm) => change({ radiusMm })}
+          />
+        </span>
+        <span>
+          strength{" "}
+          <ScrubField
+            label="Brush strength"
+            value={brush.strength}
+            min={0.02}
+            max={1}
+            step={0.01}
+            start={0.5}
+            onChange={(strength) => change({ strength })}
+          />
+        </span>
         <span className="muted">{counted(paint.undo.length, "strokes")}; with Shift the other way</span>
       </div>
       <LockedJoints />
       <div className="line">
-        <Button variant="contained" disabled={paint.undo.length === 0} onClick={() => void keep()}>Keep the painting</Button>
-        <Button disabled={paint.undo.length === 0} onClick={takeBack}>Take back a stroke</Button>
-        {sure ? <><Button color="error" onClick={() => endWork(store, "paint")}>Throw {counted(paint.undo.length, "strokes")} away</Button><Button onClick={() => setSure(false)}>Keep on</Button></> : <Button onClick={() => (paint.undo.length ? setSure(true) : endWork(store, "paint"))}>Discard</Button>}
+        <Button variant="contained" disabled={paint.undo.length === 0} onClick={() => void keep()}>
+          Keep the painting
+        </Button>
+        <Button disabled={paint.undo.length === 0} onClick={takeBack}>
+          Take back a stroke
+        </Button>
+        {sure ? (
+          <>
+            <Button color="error" onClick={() => endWork(store, "paint")}>
+              Throw {counted(paint.undo.length, "strokes")} away
+            </Button>
+            <Button onClick={() => setSure(false)}>Keep on</Button>
+          </>
+        ) : (
+          <Button onClick={() => (paint.undo.length ? setSure(true) : endWork(store, "paint"))}>Discard</Button>
+        )}
       </div>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
     </div>
   );
 }

@@ -14,32 +14,73 @@ export function RefitShapes(): ReactNode {
   useEffect(() => {
     if (!loaded) return;
     let gone = false;
-    void measureWith(loaded).then((api) => api.builds()).then((rows) => {
-      if (!gone) setFound({ of: loaded.character, rows });
-    });
+    void measureWith(loaded)
+      .then((api) => api.builds())
+      .then((rows) => {
+        if (!gone) setFound({ of: loaded.character, rows });
+      });
     return () => {
       gone = true;
     };
   }, [loaded]);
-  if (!loaded || found?.of !== loaded.character) return <p className="muted" style={{ margin: 0 }}>Reading what the shapes do to the joints…</p>;
+  if (!loaded || found?.of !== loaded.character)
+    return (
+      <p className="muted" style={{ margin: 0 }}>
+        Reading what the shapes do to the joints…
+      </p>
+    );
   const { rows } = found;
-  if (rows.length === 0) return <p className="muted" style={{ margin: 0 }}>No shape takes joints of the body along.</p>;
+  if (rows.length === 0)
+    return (
+      <p className="muted" style={{ margin: 0 }}>
+        No shape takes joints of the body along.
+      </p>
+    );
   const ticked = (r: BuildShape): boolean => own.get(r.name) ?? !r.has;
   const chosen = rows.filter(ticked).map((r) => r.name);
   return (
     <div style={{ display: "grid", gap: 6 }}>
       <div style={{ maxHeight: 260, overflowY: "auto" }}>
         <table className="plain" style={{ fontSize: 12.5 }}>
-          <thead><tr><th /><th>Shape</th><th style={{ textAlign: "right" }}>Joints</th><th>Furthest</th><th style={{ textAlign: "right" }}>mm</th><th style={{ textAlign: "right" }}>off now, mm</th><th>has offsets</th></tr></thead>
-          <tbody>{rows.map((r) => (
-            <tr key={r.name}>
-              <td><Checkbox size="small" checked={ticked(r)} onChange={(_, on) => setOwn(new Map(own).set(r.name, on))} sx={{ p: 0 }} slotProps={{ input: { "aria-label": `Refit ${r.name}` } }} /></td>
-              <td className="mono">{r.name}</td><td className="num">{r.joints}</td><td className="mono">{r.worst.joint}</td><td className="num">{(1000 * r.worst.metres).toFixed(1)}</td><td className="num">{(1000 * r.off).toFixed(1)}</td><td>{r.has ? "yes" : "no"}</td>
+          <thead>
+            <tr>
+              <th />
+              <th>Shape</th>
+              <th style={{ textAlign: "right" }}>Joints</th>
+              <th>Furthest</th>
+              <th style={{ textAlign: "right" }}>mm</th>
+              <th style={{ textAlign: "right" }}>off now, mm</th>
+              <th>has offsets</th>
             </tr>
-          ))}</tbody>
+          </thead>
+          <tbody>
+            {rows.map((r) => (
+              <tr key={r.name}>
+                <td>
+                  <Checkbox
+                    size="small"
+                    checked={ticked(r)}
+                    onChange={(_, on) => setOwn(new Map(own).set(r.name, on))}
+                    sx={{ p: 0 }}
+                    slotProps={{ input: { "aria-label": `Refit ${r.name}` } }}
+                  />
+                </td>
+                <td className="mono">{r.name}</td>
+                <td className="num">{r.joints}</td>
+                <td className="mono">{r.worst.joint}</td>
+                <td className="num">{(1000 * r.worst.metres).toFixed(1)}</td>
+                <td className="num">{(1000 * r.off).toFixed(1)}</td>
+                <td>{r.has ? "yes" : "no"}</td>
+              </tr>
+            ))}
+          </tbody>
         </table>
       </div>
-      <RepairTool title="Joint refit" button={chosen.length ? `Refit ${counted(chosen.length, "shapes")}` : "Refit"} repair={chosen.length ? { what: "refit", shapes: chosen } : null} onDone={() => setOwn(new Map())}>
+      <RepairTool
+        title="Joint refit"
+        button={chosen.length ? `Refit ${counted(chosen.length, "shapes")}` : "Refit"}
+        repair={chosen.length ? { what: "refit", shapes: chosen } : null}
+        onDone={() => setOwn(new Map())}>
         <span className="muted">each joint goes with the ring of skin round it</span>
       </RepairTool>
     </div>

@@ -15,7 +15,10 @@ import { LimbContacts } from "./LimbContacts";
 import { RefitShapes } from "./RefitShapes";
 import { ScrubField } from "../../ui/ScrubField";
 
-/** The pose on the stage becomes the rest pose: mesh, shapes and skeleton are bound in it; what that costs in other poses is measured first. */
+/**
+ * The pose on the stage becomes the rest pose: mesh, shapes and skeleton are bound in it; what that costs in other
+ * poses is measured first.
+ */
 export function RestPose(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
@@ -30,7 +33,8 @@ export function RestPose(): ReactNode {
   const [share, setShare] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
   const run = useRef<LongRun<unknown> | null>(null);
-  if (!loaded?.character.skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so it has no rest pose.</p>;
+  if (!loaded?.character.skeleton)
+    return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so it has no rest pose.</p>;
   const turned = Object.entries(pose).filter(([, a]) => a.some((x) => Math.abs(x) > 0.005));
   const take = (made: () => Pose): void => {
     try {
@@ -45,7 +49,11 @@ export function RestPose(): ReactNode {
     setShare(0);
     setRefusal("");
     try {
-      const work = longRun(loaded, async (api, progress, token): Promise<RebindError> => api.rebinding(pose, progress, token), setShare);
+      const work = longRun(
+        loaded,
+        async (api, progress, token): Promise<RebindError> => api.rebinding(pose, progress, token),
+        setShare,
+      );
       run.current = work;
       setFound({ pose, error: await work.result });
     } catch (error) {
@@ -56,56 +64,180 @@ export function RestPose(): ReactNode {
   };
   const known = found?.pose === pose ? found.error : null;
   const bind = async (): Promise<void> => {
-    if (await addStep({ op: "bind in pose", pose: Object.fromEntries(turned.map(([j, a]) => [j, [...a] as [number, number, number]])) })) store.setState({ pose: {} });
+    if (
+      await addStep({
+        op: "bind in pose",
+        pose: Object.fromEntries(turned.map(([j, a]) => [j, [...a] as [number, number, number]])),
+      })
+    )
+      store.setState({ pose: {} });
   };
   const keep = async (): Promise<void> => {
     const turns = spaceTurns(character.skeleton!, pose);
-    if (await addStep({ op: "retarget pose", turns: Object.fromEntries(Object.entries(turns).map(([j, q]) => [j, [...q] as [number, number, number, number]])) })) store.setState({ pose: {} });
+    if (
+      await addStep({
+        op: "retarget pose",
+        turns: Object.fromEntries(
+          Object.entries(turns).map(([j, q]) => [j, [...q] as [number, number, number, number]]),
+        ),
+      })
+    )
+      store.setState({ pose: {} });
   };
   return (
     <div className="sheet-body" style={{ padding: "10px 18px", display: "grid", gap: 12, alignContent: "start" }}>
-      <p style={{ margin: 0 }}>Pose the figure here or under Joints; then bind it so. The mesh takes the posed form, every shape is turned with it, and clips keep their movement.</p>
+      <p style={{ margin: 0 }}>
+        Pose the figure here or under Joints; then bind it so. The mesh takes the posed form, every shape is turned with
+        it, and clips keep their movement.
+      </p>
       <div className="line">
         <Button onClick={() => take(() => armsAt(character, 0, pose))}>Arms level</Button>
         <Button onClick={() => take(() => armsAt(character, below, pose))}>Arms below level by</Button>
-        <ScrubField label="Arms below level" value={below} min={-20} max={85} step={1} digits={0} unit="°" start={40} onChange={setBelow} />
+        <ScrubField
+          label="Arms below level"
+          value={below}
+          min={-20}
+          max={85}
+          step={1}
+          digits={0}
+          unit="°"
+          start={40}
+          onChange={setBelow}
+        />
         <Button onClick={() => take(() => collarBonesAt(character, raise, pose))}>Collar bones raised by</Button>
-        <ScrubField label="Collar bones raised" value={raise} min={-10} max={35} step={1} digits={0} unit="°" start={8} onChange={setRaise} />
+        <ScrubField
+          label="Collar bones raised"
+          value={raise}
+          min={-10}
+          max={35}
+          step={1}
+          digits={0}
+          unit="°"
+          start={8}
+          onChange={setRaise}
+        />
       </div>
       <div className="line">
         <Button onClick={() => take(() => legsAt(character, spread, knees, pose))}>Legs down, apart by</Button>
-        <ScrubField label="Legs apart" value={spread} min={-10} max={45} step={1} digits={0} unit="°" start={5} onChange={setSpread} />
+        <ScrubField
+          label="Legs apart"
+          value={spread}
+          min={-10}
+          max={45}
+          step={1}
+          digits={0}
+          unit="°"
+          start={5}
+          onChange={setSpread}
+        />
         <span style={{ fontSize: 12.5 }}>knees bent</span>
-        <ScrubField label="Knees bent" value={knees} min={0} max={60} step={0.5} digits={1} unit="°" start={4} onChange={setKnees} />
+        <ScrubField
+          label="Knees bent"
+          value={knees}
+          min={0}
+          max={60}
+          step={0.5}
+          digits={1}
+          unit="°"
+          start={4}
+          onChange={setKnees}
+        />
         <Button onClick={() => take(() => feetAt(character, feet, pose))}>Feet turned out by</Button>
-        <ScrubField label="Feet turned out" value={feet} min={-30} max={45} step={1} digits={0} unit="°" start={7} onChange={setFeet} />
+        <ScrubField
+          label="Feet turned out"
+          value={feet}
+          min={-30}
+          max={45}
+          step={1}
+          digits={0}
+          unit="°"
+          start={7}
+          onChange={setFeet}
+        />
         <span className="grow" />
-        <Button disabled={turned.length === 0} onClick={() => store.setState({ pose: {} })}>Back to rest</Button>
+        <Button disabled={turned.length === 0} onClick={() => store.setState({ pose: {} })}>
+          Back to rest
+        </Button>
       </div>
       {turned.length > 0 && <LimbContacts />}
       {turned.length > 0 ? (
         <table className="plain" style={{ fontSize: 12.5 }}>
-          <thead><tr><th>Joint turned</th><th style={{ textAlign: "right" }}>X°</th><th style={{ textAlign: "right" }}>Y°</th><th style={{ textAlign: "right" }}>Z°</th></tr></thead>
-          <tbody>{turned.map(([joint, angles]) => <tr key={joint}><td className="mono">{joint}</td>{angles.map((a, i) => <td key={i} className="num">{(Math.round(10 * a) / 10 + 0).toFixed(1)}</td>)}</tr>)}</tbody>
+          <thead>
+            <tr>
+              <th>Joint turned</th>
+              <th style={{ textAlign: "right" }}>X°</th>
+              <th style={{ textAlign: "right" }}>Y°</th>
+              <th style={{ textAlign: "right" }}>Z°</th>
+            </tr>
+          </thead>
+          <tbody>
+            {turned.map(([joint, angles]) => (
+              <tr key={joint}>
+                <td className="mono">{joint}</td>
+                {angles.map((a, i) => (
+                  <td key={i} className="num">
+                    {(Math.round(10 * a) / 10 + 0).toFixed(1)}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
         </table>
-      ) : <p className="muted" style={{ margin: 0 }}>The figure stands at rest: there is nothing to bind anew.</p>}
-      {share !== null ? <Progress title="Posing with both bindings" share={share} onCancel={() => run.current?.cancel()} /> : (
+      ) : (
+        <p className="muted" style={{ margin: 0 }}>
+          The figure stands at rest: there is nothing to bind anew.
+        </p>
+      )}
+      {share !== null ? (
+        <Progress title="Posing with both bindings" share={share} onCancel={() => run.current?.cancel()} />
+      ) : (
         <div className="line">
-          <Button variant={known ? "outlined" : "contained"} disabled={turned.length === 0} onClick={() => void measure()}>Measure the binding</Button>
-          <Button variant={known ? "contained" : "outlined"} disabled={!known} onClick={() => void bind()}>Bind in this pose</Button>
-          <Button variant="outlined" disabled={turned.length === 0} title="Mesh and rest stay; clips of other skeletons are taken as if their rest were this pose" onClick={() => void keep()}>Keep for retargeting only</Button>
+          <Button
+            variant={known ? "outlined" : "contained"}
+            disabled={turned.length === 0}
+            onClick={() => void measure()}>
+            Measure the binding
+          </Button>
+          <Button variant={known ? "contained" : "outlined"} disabled={!known} onClick={() => void bind()}>
+            Bind in this pose
+          </Button>
+          <Button
+            variant="outlined"
+            disabled={turned.length === 0}
+            title="Mesh and rest stay; clips of other skeletons are taken as if their rest were this pose"
+            onClick={() => void keep()}>
+            Keep for retargeting only
+          </Button>
         </div>
       )}
       {character.retargetPose && (
         <div className="line" style={{ fontSize: 12.5 }}>
-          <span className="grow">A pose of {counted(Object.keys(character.retargetPose).length, "joints")} is kept for clips of other skeletons.</span>
-          <Button onClick={() => store.setState({ pose: poseOfTurns(character.skeleton!, character.retargetPose!) })}>Show it</Button>
+          <span className="grow">
+            A pose of {counted(Object.keys(character.retargetPose).length, "joints")} is kept for clips of other
+            skeletons.
+          </span>
+          <Button onClick={() => store.setState({ pose: poseOfTurns(character.skeleton!, character.retargetPose!) })}>
+            Show it
+          </Button>
           <Button onClick={() => void addStep({ op: "retarget pose", turns: null })}>Drop it</Button>
         </div>
       )}
-      {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{errorWords(known)}</p>}
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
-      {turned.length > 0 && <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>{counted(loaded.character.shapes.length, "shapes")} and {counted(loaded.character.drivers.length, "correctives")} go along. It is one step and can be undone.</p>}
+      {known && (
+        <p role="status" style={{ margin: 0, fontSize: 12.5 }}>
+          {errorWords(known)}
+        </p>
+      )}
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
+      {turned.length > 0 && (
+        <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+          {counted(loaded.character.shapes.length, "shapes")} and{" "}
+          {counted(loaded.character.drivers.length, "correctives")} go along. It is one step and can be undone.
+        </p>
+      )}
       <h2 style={{ margin: "8px 0 0", fontSize: 15 }}>The skeleton in the mesh</h2>
       <HingeBend character={character} />
       <h2 style={{ margin: "8px 0 0", fontSize: 15 }}>Joints of other builds</h2>
@@ -115,4 +247,6 @@ export function RestPose(): ReactNode {
 }
 
 const errorWords = ({ largestMm, pose, rmsMm }: RebindError): string =>
-  pose === null || largestMm < 0.005 ? "The new binding is the same in every pose." : `At rest and where one joint holds the skin nothing changes. Over all ranges the two bindings differ by ${rmsMm.toFixed(2)} mm (rms), at most ${largestMm.toFixed(1)} mm, at ${pose.label} ${pose.degrees}°.`;
+  pose === null || largestMm < 0.005
+    ? "The new binding is the same in every pose."
+    : `At rest and where one joint holds the skin nothing changes. Over all ranges the two bindings differ by ${rmsMm.toFixed(2)} mm (rms), at most ${largestMm.toFixed(1)} mm, at ${pose.label} ${pose.degrees}°.`;

@@ -17,8 +17,29 @@ export function SkeletonSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "bend");
   return (
     <div className="sheet">
-      <SheetHead title="Skeleton" leaves={<Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={{ bend: "Joints", map: "Joint map", rest: "Rest pose", weights: "Weights", findings: "Findings" }} />} />
-      {leaf === "bend" ? <BendList /> : leaf === "map" ? <JointMap /> : leaf === "rest" ? <RestPose /> : leaf === "weights" ? <WeightTools /> : <FindingList only={(c) => stationWord(c) === "Skeleton"} />}
+      <SheetHead
+        title="Skeleton"
+        leaves={
+          <Segmented
+            label="Leaf"
+            options={LEAVES}
+            value={leaf}
+            onChange={setLeaf}
+            names={{ bend: "Joints", map: "Joint map", rest: "Rest pose", weights: "Weights", findings: "Findings" }}
+          />
+        }
+      />
+      {leaf === "bend" ? (
+        <BendList />
+      ) : leaf === "map" ? (
+        <JointMap />
+      ) : leaf === "rest" ? (
+        <RestPose />
+      ) : leaf === "weights" ? (
+        <WeightTools />
+      ) : (
+        <FindingList only={(c) => stationWord(c) === "Skeleton"} />
+      )}
     </div>
   );
 }

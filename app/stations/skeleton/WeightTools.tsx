@@ -19,12 +19,20 @@ import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 
-/** Every part with how it is bound; opened, the tools that change its weights, each measured over all ranges before it is taken. */
+/**
+ * Every part with how it is bound; opened, the tools that change its weights, each measured over all ranges before it
+ * is taken.
+ */
 export function WeightTools(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const [open, setOpen] = useQueryState<string>("open", "");
-  if (!loaded) return <p className="muted" style={{ padding: "0 18px" }}>Fetching the character</p>;
+  if (!loaded)
+    return (
+      <p className="muted" style={{ padding: "0 18px" }}>
+        Fetching the character
+      </p>
+    );
   const { parts, skeleton } = loaded.character;
   if (!skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so nothing is bound.</p>;
   const choose = (part: Part): void => {
@@ -35,10 +43,16 @@ export function WeightTools(): ReactNode {
     <div className="sheet-body">
       {parts.map((part) => (
         <div key={part.name} className={`row${open === part.name ? " open" : ""}`}>
-          <button type="button" className="plain row-line" aria-expanded={open === part.name} onClick={() => choose(part)}>
+          <button
+            type="button"
+            className="plain row-line"
+            aria-expanded={open === part.name}
+            onClick={() => choose(part)}>
             <span className="grow">{part.name}</span>
             <span className="muted">{part.kind}</span>
-            <span className="mono nowrap" style={{ width: 210, textAlign: "right" }}>{part.skin ? boundWords(part) : "not bound"}</span>
+            <span className="mono nowrap" style={{ width: 210, textAlign: "right" }}>
+              {part.skin ? boundWords(part) : "not bound"}
+            </span>
           </button>
           {open === part.name && <Tools key={part.name} part={part} />}
         </div>
@@ -72,7 +86,10 @@ function Tools({ part }: { part: Part }): ReactNode {
   const parts = useSession((s) => s.loaded?.character.parts);
   const sources = parts?.filter((p) => p.skin && p !== part && p.kind !== "body").map((p) => p.name) ?? [];
   const [own, setOwn] = useState<WeightChange>(part.skin ? START : { ...START, tool: "take from skin" });
-  const change = useMemo((): WeightChange => ({ ...own, locked: own.tool === "limit" ? [] : [...locked] }), [own, locked]);
+  const change = useMemo(
+    (): WeightChange => ({ ...own, locked: own.tool === "limit" ? [] : [...locked] }),
+    [own, locked],
+  );
   const [effect, setEffect] = useState<{ of: WeightChange; effect: WeightsEffect } | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
@@ -87,7 +104,12 @@ function Tools({ part }: { part: Part }): ReactNode {
     setShare(0);
     setRefusal("");
     try {
-      const work = longRun(loaded, async (api, progress, token): Promise<WeightsEffect | Refused> => api.weights(part.name, change, progress, token), setShare);
+      const work = longRun(
+        loaded,
+        async (api, progress, token): Promise<WeightsEffect | Refused> =>
+          api.weights(part.name, change, progress, token),
+        setShare,
+      );
       run.current = work;
       const found = await work.result;
       if ("refused" in found) setRefusal([found.refused.what, found.refused.todo].filter(Boolean).join(" "));
@@ -101,43 +123,163 @@ function Tools({ part }: { part: Part }): ReactNode {
   const known = effect?.of === change ? effect.effect : null;
   const painting = useSession((s) => s.paint !== null);
   return (
-    <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }} role="group" aria-label={`Weights of ${part.name}`}>
+    <div
+      style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}
+      role="group"
+      aria-label={`Weights of ${part.name}`}>
       {part.skin && <PaintWeights part={part} />}
       {!painting && (
         <>
-      <div className="line">
-        <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
-      </div>
-      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        {change.tool === "smooth" && <span>rounds <ScrubField label="Rounds of smoothing" value={change.rounds} min={1} max={100} step={1} digits={0} start={4} onChange={(rounds) => set({ rounds })} /></span>}
-        {change.tool === "bind afresh" && (
-          <>
-            <span className="line">nearest bone <Segmented label="Nearness to bones" options={BIND_WAYS} value={change.way} onChange={(way) => set({ way })} names={{ surface: "along the surface", volume: "through the volume" }} /></span>
-            <span>evened out over <ScrubField label="Rounds of evening out" value={change.rounds} min={1} max={100} step={1} digits={0} unit=" rounds" start={8} onChange={(rounds) => set({ rounds })} /></span>
-          </>
-        )}
-        {change.tool === "mirror" && <span className="line">from <Segmented label="Side that is right" options={["left", "right"] as const} value={change.from} onChange={(from) => set({ from })} /></span>}
-        {change.tool === "limit" && <span>joints a vertex <ScrubField label="Joints a vertex" value={change.most} min={1} max={8} step={1} digits={0} start={4} onChange={(most) => set({ most })} /></span>}
-        {change.tool === "take from skin" && (
-          <>
-            <span className="line">from <Select variant="standard" disableUnderline value={change.source} onChange={(e) => set({ source: e.target.value })} sx={{ fontSize: 12.5 }} displayEmpty inputProps={{ "aria-label": "Part to take weights from" }}>
-              <MenuItem value="">the body</MenuItem>
-              {sources.map((s) => <MenuItem key={s} value={s}>{s}</MenuItem>)}
-            </Select></span>
-            <span>within <ScrubField label="Reach" value={change.reachMm} min={1} max={500} step={1} digits={0} unit=" mm" start={40} onChange={(reachMm) => set({ reachMm })} /></span>
-            <span>facing within <ScrubField label="Normals within" value={change.normalDegrees} min={5} max={180} step={1} digits={0} unit="°" start={75} onChange={(normalDegrees) => set({ normalDegrees })} /></span>
-          </>
-        )}
-      </div>
-      {change.tool !== "limit" && <LockedJoints />}
-      {share !== null ? <Progress title="Posing with and without" share={share} onCancel={() => run.current?.cancel()} /> : (
-        <div className="line">
-          <Button variant={known ? "outlined" : "contained"} onClick={() => void measure()}>Measure the change</Button>
-          <Button variant={known ? "contained" : "outlined"} disabled={!known} onClick={() => void addStep({ op: "change weights", part: part.name, change })}>Change the weights</Button>
-        </div>
-      )}
-      {known && <p role="status" style={{ margin: 0, fontSize: 12.5 }}>{effectWords(known)}</p>}
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+          <div className="line">
+            <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
+          </div>
+          <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+            {change.tool === "smooth" && (
+              <span>
+                rounds{" "}
+                <ScrubField
+                  label="Rounds of smoothing"
+                  value={change.rounds}
+                  min={1}
+                  max={100}
+                  step={1}
+                  digits={0}
+                  start={4}
+                  onChange={(rounds) => set({ rounds })}
+                />
+              </span>
+            )}
+            {change.tool === "bind afresh" && (
+              <>
+                <span className="line">
+                  nearest bone{" "}
+                  <Segmented
+                    label="Nearness to bones"
+                    options={BIND_WAYS}
+                    value={change.way}
+                    onChange={(way) => set({ way })}
+                    names={{ surface: "along the surface", volume: "through the volume" }}
+                  />
+                </span>
+                <span>
+                  evened out over{" "}
+                  <ScrubField
+                    label="Rounds of evening out"
+                    value={change.rounds}
+                    min={1}
+                    max={100}
+                    step={1}
+                    digits={0}
+                    unit=" rounds"
+                    start={8}
+                    onChange={(rounds) => set({ rounds })}
+                  />
+                </span>
+              </>
+            )}
+            {change.tool === "mirror" && (
+              <span className="line">
+                from{" "}
+                <Segmented
+                  label="Side that is right"
+                  options={["left", "right"] as const}
+                  value={change.from}
+                  onChange={(from) => set({ from })}
+                />
+              </span>
+            )}
+            {change.tool === "limit" && (
+              <span>
+                joints a vertex{" "}
+                <ScrubField
+                  label="Joints a vertex"
+                  value={change.most}
+                  min={1}
+                  max={8}
+                  step={1}
+                  digits={0}
+                  start={4}
+                  onChange={(most) => set({ most })}
+                />
+              </span>
+            )}
+            {change.tool === "take from skin" && (
+              <>
+                <span className="line">
+                  from{" "}
+                  <Select
+                    variant="standard"
+                    disableUnderline
+                    value={change.source}
+                    onChange={(e) => set({ source: e.target.value })}
+                    sx={{ fontSize: 12.5 }}
+                    displayEmpty
+                    inputProps={{ "aria-label": "Part to take weights from" }}>
+                    <MenuItem value="">the body</MenuItem>
+                    {sources.map((s) => (
+                      <MenuItem key={s} value={s}>
+                        {s}
+                      </MenuItem>
+                    ))}
+                  </Select>
+                </span>
+                <span>
+                  within{" "}
+                  <ScrubField
+                    label="Reach"
+                    value={change.reachMm}
+                    min={1}
+                    max={500}
+                    step={1}
+                    digits={0}
+                    unit=" mm"
+                    start={40}
+                    onChange={(reachMm) => set({ reachMm })}
+                  />
+                </span>
+                <span>
+                  facing within{" "}
+                  <ScrubField
+                    label="Normals within"
+                    value={change.normalDegrees}
+                    min={5}
+                    max={180}
+                    step={1}
+                    digits={0}
+                    unit="°"
+                    start={75}
+                    onChange={(normalDegrees) => set({ normalDegrees })}
+                  />
+                </span>
+              </>
+            )}
+          </div>
+          {change.tool !== "limit" && <LockedJoints />}
+          {share !== null ? (
+            <Progress title="Posing with and without" share={share} onCancel={() => run.current?.cancel()} />
+          ) : (
+            <div className="line">
+              <Button variant={known ? "outlined" : "contained"} onClick={() => void measure()}>
+                Measure the change
+              </Button>
+              <Button
+                variant={known ? "contained" : "outlined"}
+                disabled={!known}
+                onClick={() => void addStep({ op: "change weights", part: part.name, change })}>
+                Change the weights
+              </Button>
+            </div>
+          )}
+          {known && (
+            <p role="status" style={{ margin: 0, fontSize: 12.5 }}>
+              {effectWords(known)}
+            </p>
+          )}
+          {refusal && (
+            <div className="refusal" role="alert">
+              {refusal}
+            </div>
+          )}
         </>
       )}
     </div>
@@ -145,4 +287,6 @@ function Tools({ part }: { part: Part }): ReactNode {
 }
 
 const effectWords = ({ largestMm, pose, vertices }: WeightsEffect): string =>
-  pose === null || largestMm < 0.005 ? "Nothing moves by more than 0.01 mm in any pose." : `${counted(vertices, "vertices")} move by more than 0.1 mm somewhere; at most ${largestMm.toFixed(2)} mm, at ${pose.label} ${pose.degrees}°.`;
+  pose === null || largestMm < 0.005
+    ? "Nothing moves by more than 0.01 mm in any pose."
+    : `${counted(vertices, "vertices")} move by more than 0.1 mm somewhere; at most ${largestMm.toFixed(2)} mm, at ${pose.label} ${pose.degrees}°.`;

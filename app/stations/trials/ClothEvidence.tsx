@@ -15,7 +15,14 @@ export function ClothEvidence(): ReactNode {
   return (
     <div style={{ overflow: "auto" }}>
       <table className="plain">
-        <thead><tr><th>Garment</th><th style={{ textAlign: "right" }}>Motions over {CLOTH_LIMIT} mm</th><th>Worst</th><th>In</th></tr></thead>
+        <thead>
+          <tr>
+            <th>Garment</th>
+            <th style={{ textAlign: "right" }}>Motions over {CLOTH_LIMIT} mm</th>
+            <th>Worst</th>
+            <th>In</th>
+          </tr>
+        </thead>
         <tbody>
           {garments.map((g) => {
             const own = rows.filter((r) => r.garment === g.name);
@@ -23,7 +30,13 @@ export function ClothEvidence(): ReactNode {
               <tr key={g.name}>
                 <td>{g.name}</td>
                 <td className="num">{own.filter((r) => r.depthMm > CLOTH_LIMIT).length}</td>
-                <td><LimitBar value={own[0]?.depthMm ?? 0} limit={CLOTH_LIMIT} text={`${(own[0]?.depthMm ?? 0).toFixed(1)} mm`} /></td>
+                <td>
+                  <LimitBar
+                    value={own[0]?.depthMm ?? 0}
+                    limit={CLOTH_LIMIT}
+                    text={`${(own[0]?.depthMm ?? 0).toFixed(1)} mm`}
+                  />
+                </td>
                 <td>{own[0] ? `${own[0].label}, ${Math.round(own[0].angle)}°` : "holds"}</td>
               </tr>
             );

@@ -17,7 +17,10 @@ import { CLOTH_LIMIT as limit, clothRows, keepClothRows } from "./clothRows";
 /** Angles read along each motion. */
 const STEPS = 7;
 
-/** Skin that comes through the clothes over the whole range of motion, worst first; a row poses the figure where it is worst. */
+/**
+ * Skin that comes through the clothes over the whole range of motion, worst first; a row poses the figure where it is
+ * worst.
+ */
 export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
@@ -37,7 +40,11 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     setShare(0);
     setFailed("");
     try {
-      const run = longRun(loaded, (api, tell, token) => api.cloth(loaded.motions, STEPS, method, tell, token), setShare);
+      const run = longRun(
+        loaded,
+        (api, tell, token) => api.cloth(loaded.motions, STEPS, method, tell, token),
+        setShare,
+      );
       work.current = run;
       keepClothRows(loaded, method, await run.result);
     } catch (error) {
@@ -55,18 +62,39 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     try {
       const wanted = list.flatMap((r) => {
         const motion = loaded.motions.find((m) => m.id === r.motion);
-        return motion ? [{ garment: r.garment, motion, degrees: r.angle, name: `${r.garment} ${r.label} ${Math.round(r.angle)}` }] : [];
+        return motion
+          ? [{ garment: r.garment, motion, degrees: r.angle, name: `${r.garment} ${r.label} ${Math.round(r.angle)}` }]
+          : [];
       });
       const run = longRun(loaded, (api, tell, token) => api.pushCloth(wanted, method, tell, token), setShare);
       work.current = run;
       const made = await run.result;
       const taken = new Set(loaded.character.shapes.map((s) => s.name));
-      const items = await Promise.all(made.map(({ shape, driver }) => correctiveItem(loaded.character, shape.deltas, { ...driver, shape: uniqueName(shape.name, taken, "cloth") }, shape.name)));
+      const items = await Promise.all(
+        made.map(({ shape, driver }) =>
+          correctiveItem(
+            loaded.character,
+            shape.deltas,
+            { ...driver, shape: uniqueName(shape.name, taken, "cloth") },
+            shape.name,
+          ),
+        ),
+      );
       const helpless = wanted.length - made.length;
-      const folds = helpless ? ` At ${counted(helpless, "motions")} no cloth helps: there skin lies in skin, or bulges out of a fold. Correct the skin first.` : "";
+      const folds = helpless
+        ? ` At ${counted(helpless, "motions")} no cloth helps: there skin lies in skin, or bulges out of a fold. Correct the skin first.`
+        : "";
       if (items.length === 0) return setTold(folds.trim());
       const worst = made.reduce((a, b) => (b.afterMm > a.afterMm ? b : a));
-      if (await addStep({ op: "make correctives", items: items.map((i) => i.item) }, items.map((i) => i.bytes))) setTold(`${counted(items.length, "correctives")} of cloth made, as one step. ${worst.afterMm > 0 ? `At most ${worst.afterMm.toFixed(1)} mm of skin is left at ${worst.shape.name}.` : "No skin is left at any of them."}${folds} Walk again to see what is left.`);
+      if (
+        await addStep(
+          { op: "make correctives", items: items.map((i) => i.item) },
+          items.map((i) => i.bytes),
+        )
+      )
+        setTold(
+          `${counted(items.length, "correctives")} of cloth made, as one step. ${worst.afterMm > 0 ? `At most ${worst.afterMm.toFixed(1)} mm of skin is left at ${worst.shape.name}.` : "No skin is left at any of them."}${folds} Walk again to see what is left.`,
+        );
     } catch (error) {
       if (!wasCancelled(error)) setFailed("The cloth could not be pushed out.");
     } finally {
@@ -77,44 +105,114 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const garments = loaded?.character.parts.filter((p) => p.kind === "garment").length ?? 0;
   const show = (r: ClothRow): void => {
     const motion = loaded?.motions.find((m) => m.id === r.motion);
-    if (motion && body) store.setState({ pose: withMotion({}, motion, r.angle), weights: {}, joint: r.joint, framing: `joint ${r.joint}`, camera: null, dressed: true, reading: "skin", place: { part: body, vertices: r.vertices, least: 0.22 } });
+    if (motion && body)
+      store.setState({
+        pose: withMotion({}, motion, r.angle),
+        weights: {},
+        joint: r.joint,
+        framing: `joint ${r.joint}`,
+        camera: null,
+        dressed: true,
+        reading: "skin",
+        place: { part: body, vertices: r.vertices, least: 0.22 },
+      });
   };
   const on = (r: ClothRow): boolean => {
     const motion = loaded?.motions.find((m) => m.id === r.motion);
-    return motion !== undefined && pose[r.joint] !== undefined && Object.keys(pose).length === 1 && angleAlong(motion, pose) === Math.round(r.angle);
+    return (
+      motion !== undefined &&
+      pose[r.joint] !== undefined &&
+      Object.keys(pose).length === 1 &&
+      angleAlong(motion, pose) === Math.round(r.angle)
+    );
   };
   const shown = rows?.filter((r) => `${r.garment} ${r.label}`.toLowerCase().includes(find.toLowerCase())) ?? [];
   const over = rows?.filter((r) => r.depthMm > limit).length ?? 0;
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? <Progress title="Walking through every motion" share={share} onCancel={() => work.current?.cancel()} /> : (
+        {share !== null ? (
+          <Progress title="Walking through every motion" share={share} onCancel={() => work.current?.cancel()} />
+        ) : (
           <>
             <FindField label="Find a garment or motion" value={find} onChange={setFind} />
-            <span className="muted nowrap">{rows ? `${over} of ${loaded?.motions.length ?? 0} motions over ${limit} mm` : ""}</span>
-            {over > 0 && <Button variant="contained" title="A corrective of the garment for every motion over the limit, as one step" onClick={() => void push(rows!.filter((r) => r.depthMm > limit))}>Push the cloth out in all {over}</Button>}
-            <Button variant={rows ? "text" : "contained"} disabled={!loaded || garments === 0} onClick={() => void walk()}>{rows ? "Walk again" : "Walk through"}</Button>
+            <span className="muted nowrap">
+              {rows ? `${over} of ${loaded?.motions.length ?? 0} motions over ${limit} mm` : ""}
+            </span>
+            {over > 0 && (
+              <Button
+                variant="contained"
+                title="A corrective of the garment for every motion over the limit, as one step"
+                onClick={() => void push(rows!.filter((r) => r.depthMm > limit))}>
+                Push the cloth out in all {over}
+              </Button>
+            )}
+            <Button
+              variant={rows ? "text" : "contained"}
+              disabled={!loaded || garments === 0}
+              onClick={() => void walk()}>
+              {rows ? "Walk again" : "Walk through"}
+            </Button>
           </>
         )}
       </SheetHead>
       <div className="sheet-body">
-        {told && <p role="status" className="muted" style={{ margin: "10px 18px", fontSize: 12.5 }}>{told}</p>}
-        {failed && <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>{failed}</div>}
-        {!rows && share === null && !failed && <p style={{ padding: "8px 18px" }}>{garments === 0 ? "No part is a garment. Set the kind of the clothes at Intake, Parts." : `Every joint goes through its range; skin that ${counted(garments, "garments")} cover at rest is read where it stands out of them. The worst comes first: push the cloth out there, take the garment's weights from the skin, or correct it in the pose.`}</p>}
-        {rows && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{rows.length ? "Nothing matches." : "No skin comes through."}</p>}
+        {told && (
+          <p role="status" className="muted" style={{ margin: "10px 18px", fontSize: 12.5 }}>
+            {told}
+          </p>
+        )}
+        {failed && (
+          <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
+            {failed}
+          </div>
+        )}
+        {!rows && share === null && !failed && (
+          <p style={{ padding: "8px 18px" }}>
+            {garments === 0
+              ? "No part is a garment. Set the kind of the clothes at Intake, Parts."
+              : `Every joint goes through its range; skin that ${counted(garments, "garments")} cover at rest is read where it stands out of them. The worst comes first: push the cloth out there, take the garment's weights from the skin, or correct it in the pose.`}
+          </p>
+        )}
+        {rows && shown.length === 0 && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            {rows.length ? "Nothing matches." : "No skin comes through."}
+          </p>
+        )}
         {shown.map((r) => (
           <div key={`${r.garment} ${r.motion}`} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
-              <b style={{ width: 92, flex: "none", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", fontWeight: 550 }}>{r.garment}</b>
+              <b
+                style={{
+                  width: 92,
+                  flex: "none",
+                  overflow: "hidden",
+                  textOverflow: "ellipsis",
+                  whiteSpace: "nowrap",
+                  fontWeight: 550,
+                }}>
+                {r.garment}
+              </b>
               <span className="grow nowrap">{r.label}</span>
-              <span className="mono muted nowrap">{r.angle > 0 ? "+" : ""}{Math.round(r.angle)}°</span>
-              <span className="mono muted nowrap" style={{ width: 92, textAlign: "right" }}>{counted(r.vertices.length, "vertices")}</span>
-              <span style={{ width: 132, flex: "none", textAlign: "right" }}><LimitBar value={r.depthMm} limit={limit} text={`${r.depthMm.toFixed(1)} mm`} width={46} /></span>
+              <span className="mono muted nowrap">
+                {r.angle > 0 ? "+" : ""}
+                {Math.round(r.angle)}°
+              </span>
+              <span className="mono muted nowrap" style={{ width: 92, textAlign: "right" }}>
+                {counted(r.vertices.length, "vertices")}
+              </span>
+              <span style={{ width: 132, flex: "none", textAlign: "right" }}>
+                <LimitBar value={r.depthMm} limit={limit} text={`${r.depthMm.toFixed(1)} mm`} width={46} />
+              </span>
             </button>
             {on(r) && (
               <div className="row-body line">
-                <Button disabled={share !== null} onClick={() => void push([r])}>Push the cloth out here</Button>
-                <span className="muted" style={{ fontSize: 12.5 }}>A corrective of {r.garment} that lifts the cloth over the skin, driven by {r.joint}.</span>
+                <Button disabled={share !== null} onClick={() => void push([r])}>
+                  Push the cloth out here
+                </Button>
+                <span className="muted" style={{ fontSize: 12.5 }}>
+                  A corrective of {r.garment} that lifts the cloth over the skin, driven by {r.joint}.
+                </span>
               </div>
             )}
           </div>

@@ -25,7 +25,10 @@ const known = new Map<string, readonly Scored[]>();
 const keyOf = (loaded: Loaded | null, method: Session["method"]): string => `${loaded?.state ?? ""} ${method}`;
 const signed = (x: number): string => `${x > 0 ? "+" : ""}${x}°`;
 
-/** Poses of two neighbouring motions at once: the corners of their ranges and some inside, worst first; a row poses the figure so. */
+/**
+ * Poses of two neighbouring motions at once: the corners of their ranges and some inside, worst first; a row poses the
+ * figure so.
+ */
 export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
@@ -43,8 +46,18 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     setShare(0);
     setFailed("");
     try {
-      work.current = longRun(loaded, (api, tell, token) => api.combined(loaded.motions, SEED, { ...REST_MOMENT, method }, PROFILES.realtime, tell, token), setShare);
-      known.set(keyOf(loaded, method), (await work.current.result).map((row) => ({ row, excess: worstOf(row.reading) })).sort((a, b) => b.excess.times - a.excess.times));
+      work.current = longRun(
+        loaded,
+        (api, tell, token) =>
+          api.combined(loaded.motions, SEED, { ...REST_MOMENT, method }, PROFILES.realtime, tell, token),
+        setShare,
+      );
+      known.set(
+        keyOf(loaded, method),
+        (await work.current.result)
+          .map((row) => ({ row, excess: worstOf(row.reading) }))
+          .sort((a, b) => b.excess.times - a.excess.times),
+      );
     } catch (error) {
       if (!wasCancelled(error)) setFailed("The poses could not be read.");
     } finally {
@@ -52,35 +65,82 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       setRuns((n) => n + 1);
     }
   };
-  const show = ({ row, excess }: Scored): void => store.setState({ pose: combinedPose(row), weights: {}, joint: row.joint, framing: `joint ${row.joint}`, camera: null, place: null, reading: excess.measure === "overlap" || excess.measure === "stretch" ? excess.measure : "skin" });
+  const show = ({ row, excess }: Scored): void =>
+    store.setState({
+      pose: combinedPose(row),
+      weights: {},
+      joint: row.joint,
+      framing: `joint ${row.joint}`,
+      camera: null,
+      place: null,
+      reading: excess.measure === "overlap" || excess.measure === "stretch" ? excess.measure : "skin",
+    });
   const on = ({ row }: Scored): boolean => JSON.stringify(pose) === JSON.stringify(combinedPose(row));
-  const words = ({ row }: Scored): string => `${row.a.label} ${signed(row.degreesA)}, ${row.b.label} ${signed(row.degreesB)}`;
+  const words = ({ row }: Scored): string =>
+    `${row.a.label} ${signed(row.degreesA)}, ${row.b.label} ${signed(row.degreesB)}`;
   const shown = rows?.filter((r) => words(r).toLowerCase().includes(find.toLowerCase())) ?? [];
   const over = rows?.filter((r) => r.excess.times > 1).length ?? 0;
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? <Progress title="Posing two motions at once" share={share} onCancel={() => work.current?.cancel()} /> : (
+        {share !== null ? (
+          <Progress title="Posing two motions at once" share={share} onCancel={() => work.current?.cancel()} />
+        ) : (
           <>
             <FindField label="Find a motion" value={find} onChange={setFind} />
-            <span className="muted nowrap">{rows ? `${over} of ${counted(rows.length, "poses")} over a limit` : ""}</span>
-            <Button variant={rows ? "text" : "contained"} disabled={!loaded || loaded.motions.length === 0} onClick={() => void read()}>{rows ? "Read again" : "Read the poses"}</Button>
+            <span className="muted nowrap">
+              {rows ? `${over} of ${counted(rows.length, "poses")} over a limit` : ""}
+            </span>
+            <Button
+              variant={rows ? "text" : "contained"}
+              disabled={!loaded || loaded.motions.length === 0}
+              onClick={() => void read()}>
+              {rows ? "Read again" : "Read the poses"}
+            </Button>
           </>
         )}
       </SheetHead>
       <div className="sheet-body">
-        {failed && <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>{failed}</div>}
-        {!rows && share === null && !failed && <p style={{ padding: "8px 18px" }}>A joint that keeps to its limits in each motion alone may not when two act together: an arm down and twisted, a thigh forward and out. Neighbouring motions are tried at the corners of their ranges and at seeded places inside.</p>}
-        {rows && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>{rows.length ? "Nothing matches." : "No two motions act on the same skin."}</p>}
+        {failed && (
+          <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
+            {failed}
+          </div>
+        )}
+        {!rows && share === null && !failed && (
+          <p style={{ padding: "8px 18px" }}>
+            A joint that keeps to its limits in each motion alone may not when two act together: an arm down and
+            twisted, a thigh forward and out. Neighbouring motions are tried at the corners of their ranges and at
+            seeded places inside.
+          </p>
+        )}
+        {rows && shown.length === 0 && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            {rows.length ? "Nothing matches." : "No two motions act on the same skin."}
+          </p>
+        )}
         {shown.slice(0, SHOWN).map((r) => (
           <div key={words(r)} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
-              <span className="grow" style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>{words(r)}</span>
-              <span style={{ width: 178, flex: "none", textAlign: "right" }}><LimitBar value={r.excess.times} limit={1} text={r.excess.text} verdict={r.excess.times > 2 ? "error" : r.excess.times > 1 ? "warn" : "fine"} width={54} /></span>
+              <span className="grow" style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
+                {words(r)}
+              </span>
+              <span style={{ width: 178, flex: "none", textAlign: "right" }}>
+                <LimitBar
+                  value={r.excess.times}
+                  limit={1}
+                  text={r.excess.text}
+                  verdict={r.excess.times > 2 ? "error" : r.excess.times > 1 ? "warn" : "fine"}
+                  width={54}
+                />
+              </span>
             </button>
           </div>
         ))}
-        {shown.length > SHOWN && <p className="muted" style={{ padding: "8px 18px" }}>{shown.length - SHOWN} more, all better than these.</p>}
+        {shown.length > SHOWN && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            {shown.length - SHOWN} more, all better than these.
+          </p>
+        )}
       </div>
     </div>
   );

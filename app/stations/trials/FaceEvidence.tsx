@@ -8,8 +8,10 @@ import { FACE_MEASURE_WORDS } from "./faceMeasures";
 const MOST = 4;
 
 type Weights = Readonly<Record<string, number>>;
-const namesOf = (loaded: Loaded | null, weights: Weights): string[] => Object.keys(weights).filter((n) => weights[n] !== 0 && loaded?.character.shapes.some((s) => s.name === n));
-const keyOf = (loaded: Loaded | null, weights: Weights): string => `${loaded?.state ?? ""} ${JSON.stringify(namesOf(loaded, weights).map((n) => [n, weights[n]]))}`;
+const namesOf = (loaded: Loaded | null, weights: Weights): string[] =>
+  Object.keys(weights).filter((n) => weights[n] !== 0 && loaded?.character.shapes.some((s) => s.name === n));
+const keyOf = (loaded: Loaded | null, weights: Weights): string =>
+  `${loaded?.state ?? ""} ${JSON.stringify(namesOf(loaded, weights).map((n) => [n, weights[n]]))}`;
 
 /** The mix on the stage in numbers: every measure of the face together, and for each shape alone. */
 export function FaceEvidence(): ReactNode {
@@ -22,9 +24,17 @@ export function FaceEvidence(): ReactNode {
     const own = namesOf(loaded, weights);
     if (!loaded || own.length === 0) return;
     let gone = false;
-    const mixes = [Object.fromEntries(own.map((n) => [n, weights[n]!])), ...own.slice(0, MOST).map((n) => ({ [n]: weights[n]! }))];
+    const mixes = [
+      Object.fromEntries(own.map((n) => [n, weights[n]!])),
+      ...own.slice(0, MOST).map((n) => ({ [n]: weights[n]! })),
+    ];
     const late = setTimeout(() => {
-      measureWith(loaded).then((api) => api.faces(mixes)).then((readings) => !gone && setHeld({ key: keyOf(loaded, weights), readings }), () => !gone && setHeld(null));
+      measureWith(loaded)
+        .then((api) => api.faces(mixes))
+        .then(
+          (readings) => !gone && setHeld({ key: keyOf(loaded, weights), readings }),
+          () => !gone && setHeld(null),
+        );
     }, 120);
     return () => {
       gone = true;
@@ -37,15 +47,40 @@ export function FaceEvidence(): ReactNode {
   return (
     <div style={{ overflow: "auto" }}>
       <table className="plain">
-        <thead><tr><th>Face at these weights</th><th>Together</th>{shown.map((n) => <th key={n} className="mono" style={{ textAlign: "right" }}>{n} {weights[n]}</th>)}</tr></thead>
+        <thead>
+          <tr>
+            <th>Face at these weights</th>
+            <th>Together</th>
+            {shown.map((n) => (
+              <th key={n} className="mono" style={{ textAlign: "right" }}>
+                {n} {weights[n]}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>
           {FACE_MEASURES.map((m) => {
             const w = FACE_MEASURE_WORDS[m];
             return (
               <tr key={m}>
                 <td>{w.name}</td>
-                <td>{readings ? <LimitBar value={readings[0]![m]} limit={w.limit} text={w.text(readings[0]![m])} verdict={readings[0]![m] > w.limit ? (m === "stretch" ? "warn" : "error") : undefined} /> : <span className="muted">reading</span>}</td>
-                {shown.map((n, i) => <td key={n} className="num">{readings?.[i + 1] ? w.text(readings[i + 1]![m]) : ""}</td>)}
+                <td>
+                  {readings ? (
+                    <LimitBar
+                      value={readings[0]![m]}
+                      limit={w.limit}
+                      text={w.text(readings[0]![m])}
+                      verdict={readings[0]![m] > w.limit ? (m === "stretch" ? "warn" : "error") : undefined}
+                    />
+                  ) : (
+                    <span className="muted">reading</span>
+                  )}
+                </td>
+                {shown.map((n, i) => (
+                  <td key={n} className="num">
+                    {readings?.[i + 1] ? w.text(readings[i + 1]![m]) : ""}
+                  </td>
+                ))}
               </tr>
             );
           })}

@@ -10,8 +10,19 @@ const WIDTH = 416;
 /** Excess at which the scale ends, limits. */
 const SCALE_END = 3;
 
-/** Half a square, a cell a pair, shapes from the brows down; colour for the worst excess, empty where nothing goes beyond a limit. */
-export function PairMatrix({ run, onPick, name }: { run: PairRun; onPick: (a: string, b: string) => void; /** Of the character, for the files. */ name: string }): ReactNode {
+/**
+ * Half a square, a cell a pair, shapes from the brows down; colour for the worst excess, empty where nothing goes
+ * beyond a limit.
+ */
+export function PairMatrix({
+  run,
+  onPick,
+  name,
+}: {
+  run: PairRun;
+  onPick: (a: string, b: string) => void;
+  /** Of the character, for the files. */ name: string;
+}): ReactNode {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [at, setAt] = useState<readonly [number, number] | null>(null);
   const n = run.shapes.length;
@@ -45,22 +56,54 @@ export function PairMatrix({ run, onPick, name }: { run: PairRun; onPick: (a: st
     const [i, j] = [Math.floor((e.clientX - box.left) / cell), Math.floor((e.clientY - box.top) / cell)];
     return i >= 0 && j < n && i < j ? [i, j] : null;
   };
-  const words = at ? `${run.shapes[at[0]]} + ${run.shapes[at[1]]}${worst.has(at[0] * n + at[1]) ? `: ${(worst.get(at[0] * n + at[1])! + 1).toFixed(1)} times the limit or what one does alone` : ": within every limit"}` : "Point at a cell to name the pair; click to see it.";
+  const words = at
+    ? `${run.shapes[at[0]]} + ${run.shapes[at[1]]}${worst.has(at[0] * n + at[1]) ? `: ${(worst.get(at[0] * n + at[1])! + 1).toFixed(1)} times the limit or what one does alone` : ": within every limit"}`
+    : "Point at a cell to name the pair; click to see it.";
   return (
     <figure style={{ margin: "10px 18px", position: "relative", minHeight: WIDTH }}>
-      <canvas ref={canvas} width={2 * WIDTH} height={2 * WIDTH} style={{ width: WIDTH, height: WIDTH, cursor: "pointer", display: "block" }} role="img" aria-label={`Matrix of ${run.pairCount} pairs of ${n} shapes`}
-        onPointerMove={(e) => setAt(pairAt(e))} onPointerLeave={() => setAt(null)} onClick={(e) => { const p = pairAt(e as unknown as PointerEvent); if (p) onPick(run.shapes[p[0]]!, run.shapes[p[1]]!); }} />
-      <figcaption style={{ fontSize: 12.5, position: "absolute", right: 0, top: 0, width: 250, textAlign: "right", pointerEvents: "none" }}>
-        <div className="mono" style={{ minHeight: 40, overflowWrap: "anywhere" }}>{words}</div>
+      <canvas
+        ref={canvas}
+        width={2 * WIDTH}
+        height={2 * WIDTH}
+        style={{ width: WIDTH, height: WIDTH, cursor: "pointer", display: "block" }}
+        role="img"
+        aria-label={`Matrix of ${run.pairCount} pairs of ${n} shapes`}
+        onPointerMove={(e) => setAt(pairAt(e))}
+        onPointerLeave={() => setAt(null)}
+        onClick={(e) => {
+          const p = pairAt(e as unknown as PointerEvent);
+          if (p) onPick(run.shapes[p[0]]!, run.shapes[p[1]]!);
+        }}
+      />
+      <figcaption
+        style={{
+          fontSize: 12.5,
+          position: "absolute",
+          right: 0,
+          top: 0,
+          width: 250,
+          textAlign: "right",
+          pointerEvents: "none",
+        }}>
+        <div className="mono" style={{ minHeight: 40, overflowWrap: "anywhere" }}>
+          {words}
+        </div>
         <div className="line" style={{ justifyContent: "flex-end", marginTop: 6 }}>
           <span className="muted nowrap">limit</span>
           <span style={{ width: 70, height: 8, background: HEAT_CSS, borderRadius: 2 }} aria-hidden />
           <span className="muted nowrap">{SCALE_END + 1}×</span>
         </div>
-        <div className="muted" style={{ marginTop: 6 }}>Shapes from the brows down, each with each.</div>
+        <div className="muted" style={{ marginTop: 6 }}>
+          Shapes from the brows down, each with each.
+        </div>
         <div className="line" style={{ justifyContent: "flex-end", marginTop: 6, pointerEvents: "auto" }}>
-          <Button onClick={() => void pairPicture(run, worst, SCALE_END).then((png) => saveFile(`${name} pairs.png`, png))}>Save picture</Button>
-          <Button onClick={() => saveFile(`${name} pairs.csv`, new Blob([pairsCsv(run)], { type: "text/csv" }))}>Save CSV</Button>
+          <Button
+            onClick={() => void pairPicture(run, worst, SCALE_END).then((png) => saveFile(`${name} pairs.png`, png))}>
+            Save picture
+          </Button>
+          <Button onClick={() => saveFile(`${name} pairs.csv`, new Blob([pairsCsv(run)], { type: "text/csv" }))}>
+            Save CSV
+          </Button>
         </div>
       </figcaption>
     </figure>

@@ -30,13 +30,35 @@ interface Row {
 }
 
 const LEAVES = ["motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
-const LEAF_NAMES = { motion: "Motion", combined: "Two at once", walk: "Walk", cloth: "Cloth", pairs: "Pairs", mixes: "Mixes" } as const;
+const LEAF_NAMES = {
+  motion: "Motion",
+  combined: "Two at once",
+  walk: "Walk",
+  cloth: "Cloth",
+  pairs: "Pairs",
+  mixes: "Mixes",
+} as const;
 
-/** Trials of the whole figure: the range of motion of every joint, two motions at once, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found by chance. */
+/**
+ * Trials of the whole figure: the range of motion of every joint, two motions at once, a walk through all of them, skin
+ * through the clothes, every pair of face shapes, and mixes found by chance.
+ */
 export function TrialsSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
   const leaves = <Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={LEAF_NAMES} />;
-  return leaf === "combined" ? <CombinedTrials leaves={leaves} /> : leaf === "pairs" ? <PairTrials leaves={leaves} /> : leaf === "mixes" ? <MixTrials leaves={leaves} /> : leaf === "cloth" ? <ClothTrials leaves={leaves} /> : leaf === "walk" ? <WalkTrials leaves={leaves} /> : <MotionTrials leaves={leaves} />;
+  return leaf === "combined" ? (
+    <CombinedTrials leaves={leaves} />
+  ) : leaf === "pairs" ? (
+    <PairTrials leaves={leaves} />
+  ) : leaf === "mixes" ? (
+    <MixTrials leaves={leaves} />
+  ) : leaf === "cloth" ? (
+    <ClothTrials leaves={leaves} />
+  ) : leaf === "walk" ? (
+    <WalkTrials leaves={leaves} />
+  ) : (
+    <MotionTrials leaves={leaves} />
+  );
 }
 
 /** The range of motion of every joint: each swept, scored by its worst moment, worst first. */
@@ -52,7 +74,12 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const rows = useMemo(() => {
     const all = (loaded?.motions ?? []).map((motion): Row => {
       const trial = page.trials.find((t) => t.motion === motion.id && t.method === method) ?? null;
-      return { motion, trial, score: trial && worstRow(trial.rows, "with"), before: trial && worstRow(trial.rows, "without") };
+      return {
+        motion,
+        trial,
+        score: trial && worstRow(trial.rows, "with"),
+        before: trial && worstRow(trial.rows, "without"),
+      };
     });
     return all.sort((a, b) => (b.score?.excess.times ?? -1) - (a.score?.excess.times ?? -1));
   }, [loaded, page.trials, method]);
@@ -62,7 +89,9 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const over = bad.length;
   const bare = loaded ? bad.filter((r) => !isCorrected(loaded.character, r.motion)) : [];
   // sweeps of motions that the correctives do not touch stay true; the others are swept anew in the state that comes
-  const wanted = useRef<{ before: string; trials: readonly TrialResult[]; motions: readonly JointMotion[] } | null>(null);
+  const wanted = useRef<{ before: string; trials: readonly TrialResult[]; motions: readonly JointMotion[] } | null>(
+    null,
+  );
   const correctAll = async (): Promise<void> => {
     const before = page.ledger.state;
     const corrected = await all.run(bare.map((r) => r.motion));
@@ -85,50 +114,132 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     const { motion, score } = row;
     setOpen(open === motion.id ? "" : motion.id);
     if (open === motion.id) return;
-    store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null, pose: {}, weights: {}, reading: score && (score.excess.measure === "overlap" || score.excess.measure === "stretch") ? score.excess.measure : "skin" });
+    store.setState({
+      joint: motion.joint,
+      framing: `joint ${motion.joint}`,
+      camera: null,
+      place: null,
+      pose: {},
+      weights: {},
+      reading:
+        score && (score.excess.measure === "overlap" || score.excess.measure === "stretch")
+          ? score.excess.measure
+          : "skin",
+    });
     if (score) poseMotion(store, motion, Math.round(score.row.angle));
   };
   return (
     <div className="sheet">
-      <SheetHead title="Trials" leaves={<span className="line" style={{ flexWrap: "nowrap" }}>{leaves}<Segmented label="Skinning" options={["linear", "dual"] as const} value={method} onChange={(m) => store.setState({ method: m })} names={{ dual: "dual quat." }} /></span>}>
+      <SheetHead
+        title="Trials"
+        leaves={
+          <span className="line" style={{ flexWrap: "nowrap" }}>
+            {leaves}
+            <Segmented
+              label="Skinning"
+              options={["linear", "dual"] as const}
+              value={method}
+              onChange={(m) => store.setState({ method: m })}
+              names={{ dual: "dual quat." }}
+            />
+          </span>
+        }>
         {sweeps.running || all.running ? (
           <Progress {...(sweeps.running ?? all.running)!} onCancel={sweeps.running ? sweeps.cancel : all.cancel} />
         ) : (
           <>
             <FindField label="Find a joint" value={find} onChange={setFind} />
-            <span className="muted nowrap">{rows.length - unswept.length} of {rows.length} swept, {over} over a limit</span>
-            {bare.length > 0 && <Button title="Proposes a corrective for every motion over a limit that has none, as one step" onClick={() => void correctAll()}>Correct all {bare.length}</Button>}
-            <Button variant={unswept.length ? "contained" : "text"} disabled={!loaded || rows.length === 0} onClick={() => void sweeps.run((unswept.length ? unswept : rows).map((r) => r.motion))}>
-              {unswept.length === 0 ? "Sweep all again" : unswept.length === rows.length ? "Sweep all" : `Sweep the other ${unswept.length}`}
+            <span className="muted nowrap">
+              {rows.length - unswept.length} of {rows.length} swept, {over} over a limit
+            </span>
+            {bare.length > 0 && (
+              <Button
+                title="Proposes a corrective for every motion over a limit that has none, as one step"
+                onClick={() => void correctAll()}>
+                Correct all {bare.length}
+              </Button>
+            )}
+            <Button
+              variant={unswept.length ? "contained" : "text"}
+              disabled={!loaded || rows.length === 0}
+              onClick={() => void sweeps.run((unswept.length ? unswept : rows).map((r) => r.motion))}>
+              {unswept.length === 0
+                ? "Sweep all again"
+                : unswept.length === rows.length
+                  ? "Sweep all"
+                  : `Sweep the other ${unswept.length}`}
             </Button>
           </>
         )}
       </SheetHead>
       <div className="sheet-body">
-        {!loaded && <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>}
-        {loaded && rows.length === 0 && <p style={{ padding: "8px 18px" }}>No joint has a known range: map the joints at the Skeleton station first.</p>}
+        {!loaded && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            Fetching the character
+          </p>
+        )}
+        {loaded && rows.length === 0 && (
+          <p style={{ padding: "8px 18px" }}>
+            No joint has a known range: map the joints at the Skeleton station first.
+          </p>
+        )}
         {shown.map((row) => (
-          <TrialRow key={row.motion.id} row={row} open={open === row.motion.id} onOpen={() => choose(row)} onSweep={() => void sweeps.run([row.motion])} busy={sweeps.running !== null || all.running !== null} />
+          <TrialRow
+            key={row.motion.id}
+            row={row}
+            open={open === row.motion.id}
+            onOpen={() => choose(row)}
+            onSweep={() => void sweeps.run([row.motion])}
+            busy={sweeps.running !== null || all.running !== null}
+          />
         ))}
-        {rows.length > 0 && shown.length === 0 && <p className="muted" style={{ padding: "8px 18px" }}>Nothing matches.</p>}
+        {rows.length > 0 && shown.length === 0 && (
+          <p className="muted" style={{ padding: "8px 18px" }}>
+            Nothing matches.
+          </p>
+        )}
       </div>
     </div>
   );
 }
 
-function TrialRow({ row: { motion, trial, score, before }, open, onOpen, onSweep, busy }: { row: Row; open: boolean; onOpen: () => void; onSweep: () => void; busy: boolean }): ReactNode {
+function TrialRow({
+  row: { motion, trial, score, before },
+  open,
+  onOpen,
+  onSweep,
+  busy,
+}: {
+  row: Row;
+  open: boolean;
+  onOpen: () => void;
+  onSweep: () => void;
+  busy: boolean;
+}): ReactNode {
   const store = useSessionStore();
   const go = useGoToStation();
   const better = before && score && before.excess.times - score.excess.times > 0.01;
   return (
     <div className={`row${open ? " open" : ""}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
-        <span className="grow" style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>{motion.label}</span>
+        <span className="grow" style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
+          {motion.label}
+        </span>
         {score ? (
           <>
             <span className="muted mono nowrap">{better ? `was ${before.excess.text}` : ""}</span>
-            <span className="mono nowrap" style={{ width: 60, textAlign: "right" }}>at {Math.round(score.row.angle)}°</span>
-            <span style={{ width: 178, flex: "none", textAlign: "right" }}><LimitBar value={score.excess.times} limit={1} text={score.excess.text} verdict={score.excess.times > 2 ? "error" : score.excess.times > 1 ? "warn" : "fine"} width={54} /></span>
+            <span className="mono nowrap" style={{ width: 60, textAlign: "right" }}>
+              at {Math.round(score.row.angle)}°
+            </span>
+            <span style={{ width: 178, flex: "none", textAlign: "right" }}>
+              <LimitBar
+                value={score.excess.times}
+                limit={1}
+                text={score.excess.text}
+                verdict={score.excess.times > 2 ? "error" : score.excess.times > 1 ? "warn" : "fine"}
+                width={54}
+              />
+            </span>
           </>
         ) : (
           <span className="muted mono nowrap">{trial ? "bends no skin" : "not swept"}</span>
@@ -136,11 +247,28 @@ function TrialRow({ row: { motion, trial, score, before }, open, onOpen, onSweep
       </button>
       {open && (
         <div className="row-body">
-          {trial?.findings.map((f) => <div key={f.check} style={{ fontSize: 12.5, marginBottom: 4 }}><span style={{ color: f.severity === "error" ? "var(--brick)" : "var(--amber)" }} aria-hidden>{f.severity === "error" ? "▲" : "◆"}</span> {f.message}</div>)}
-          {trial?.findings.length === 0 && score && <div className="muted" style={{ fontSize: 12.5, marginBottom: 4 }}>Within every limit from {motion.min}° to {motion.max}°.</div>}
+          {trial?.findings.map((f) => (
+            <div key={f.check} style={{ fontSize: 12.5, marginBottom: 4 }}>
+              <span style={{ color: f.severity === "error" ? "var(--brick)" : "var(--amber)" }} aria-hidden>
+                {f.severity === "error" ? "▲" : "◆"}
+              </span>{" "}
+              {f.message}
+            </div>
+          ))}
+          {trial?.findings.length === 0 && score && (
+            <div className="muted" style={{ fontSize: 12.5, marginBottom: 4 }}>
+              Within every limit from {motion.min}° to {motion.max}°.
+            </div>
+          )}
           <div className="line">
-            {score && <Button variant="contained" onClick={() => poseMotion(store, motion, Math.round(score.row.angle))}>Pose the worst</Button>}
-            <Button disabled={busy} variant={score ? "text" : "contained"} onClick={onSweep}>{trial ? "Sweep again" : "Sweep"}</Button>
+            {score && (
+              <Button variant="contained" onClick={() => poseMotion(store, motion, Math.round(score.row.angle))}>
+                Pose the worst
+              </Button>
+            )}
+            <Button disabled={busy} variant={score ? "text" : "contained"} onClick={onSweep}>
+              {trial ? "Sweep again" : "Sweep"}
+            </Button>
             <Button onClick={() => go("correctives", motion.id)}>Correct it</Button>
           </div>
         </div>

@@ -18,7 +18,10 @@ const SPEEDS = ["½", "1", "2"] as const;
 const SPEED: Readonly<Record<(typeof SPEEDS)[number], number>> = { "½": 0.5, "1": 1, "2": 2 };
 const read = new WeakMap<Loaded, Map<string, readonly WalkRow[]>>();
 
-/** Every joint through its range, one after the other: played on the stage, and read for what tears on the way, worst first. */
+/**
+ * Every joint through its range, one after the other: played on the stage, and read for what tears on the way, worst
+ * first.
+ */
 export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
@@ -37,7 +40,8 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const show = (t: number): void => {
     const now = walkAt(motions, t);
     setAt(t);
-    if (now) store.setState({ pose: motionPose(now.motion, now.degrees), weights: {}, joint: now.motion.joint, place: null });
+    if (now)
+      store.setState({ pose: motionPose(now.motion, now.degrees), weights: {}, joint: now.motion.joint, place: null });
   };
   const showing = useRef(show);
   useEffect(() => void (showing.current = show));
@@ -80,60 +84,155 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const pose = (r: WalkRow): void => {
     const motion = motions.find((m) => m.id === r.motion);
     setPlaying(false);
-    if (motion) setAt(SECONDS_A_MOTION * (motions.indexOf(motion) + (motion.min === 0 || motion.max === 0 ? 0.5 : r.angle > 0 ? 0.25 : 0.75)));
-    if (motion) store.setState({ pose: withMotion({}, motion, r.angle), weights: {}, joint: r.joint, camera: null, reading: "skin", place: { part: r.part, vertices: r.vertices, least: 0.3 } });
+    if (motion)
+      setAt(
+        SECONDS_A_MOTION *
+          (motions.indexOf(motion) + (motion.min === 0 || motion.max === 0 ? 0.5 : r.angle > 0 ? 0.25 : 0.75)),
+      );
+    if (motion)
+      store.setState({
+        pose: withMotion({}, motion, r.angle),
+        weights: {},
+        joint: r.joint,
+        camera: null,
+        reading: "skin",
+        place: { part: r.part, vertices: r.vertices, least: 0.3 },
+      });
   };
   const shown = rows?.filter((r) => `${r.part} ${r.label}`.toLowerCase().includes(find.toLowerCase())) ?? [];
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? <Progress title="Walking through every motion" share={share} onCancel={() => work.current?.cancel()} /> : (
+        {share !== null ? (
+          <Progress title="Walking through every motion" share={share} onCancel={() => work.current?.cancel()} />
+        ) : (
           <>
             <FindField label="Find a part or motion" value={find} onChange={setFind} />
-            <span className="muted nowrap">{rows ? `${rows.filter((r) => r.longerMm > TORN_MM).length} torn, ${counted(rows.length, "moments")} listed` : ""}</span>
-            <Button variant={rows ? "text" : "contained"} disabled={motions.length === 0} onClick={() => void measure()}>{rows ? "Read again" : "Read the walk"}</Button>
+            <span className="muted nowrap">
+              {rows
+                ? `${rows.filter((r) => r.longerMm > TORN_MM).length} torn, ${counted(rows.length, "moments")} listed`
+                : ""}
+            </span>
+            <Button
+              variant={rows ? "text" : "contained"}
+              disabled={motions.length === 0}
+              onClick={() => void measure()}>
+              {rows ? "Read again" : "Read the walk"}
+            </Button>
           </>
         )}
       </SheetHead>
       <div className="sheet-body">
-        {motions.length === 0 ? <p style={{ padding: "8px 18px" }}>No joint has a known range: map the joints at the Skeleton station first.</p> : (
+        {motions.length === 0 ? (
+          <p style={{ padding: "8px 18px" }}>
+            No joint has a known range: map the joints at the Skeleton station first.
+          </p>
+        ) : (
           <div style={{ padding: "8px 18px 4px" }} role="group" aria-label="Walk">
             <div className="line" style={{ flexWrap: "nowrap" }}>
-              <Button variant="outlined" sx={{ width: 76, flex: "none" }} onClick={() => setPlaying(!playing)}>{playing ? "Pause" : "Play"}</Button>
-              <Slider size="small" aria-label="Place in the walk" min={0} max={seconds} step={0.02} value={Math.min(at, seconds)} onChange={(_, t) => {
-                setPlaying(false);
-                show(t as number);
-              }} valueLabelDisplay="off" />
+              <Button variant="outlined" sx={{ width: 76, flex: "none" }} onClick={() => setPlaying(!playing)}>
+                {playing ? "Pause" : "Play"}
+              </Button>
+              <Slider
+                size="small"
+                aria-label="Place in the walk"
+                min={0}
+                max={seconds}
+                step={0.02}
+                value={Math.min(at, seconds)}
+                onChange={(_, t) => {
+                  setPlaying(false);
+                  show(t as number);
+                }}
+                valueLabelDisplay="off"
+              />
               <Segmented label="Speed" options={SPEEDS} value={speed} onChange={setSpeed} />
             </div>
             <div className="spread" style={{ fontSize: 12.5 }}>
               <b style={{ fontWeight: 550 }}>{here?.motion.label}</b>
-              <span className="mono">{here ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° of ${here.motion.min}° to ${here.motion.max}°` : ""}</span>
-              <span className="muted">{here ? here.index + 1 : 0} of {motions.length}</span>
+              <span className="mono">
+                {here
+                  ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° of ${here.motion.min}° to ${here.motion.max}°`
+                  : ""}
+              </span>
+              <span className="muted">
+                {here ? here.index + 1 : 0} of {motions.length}
+              </span>
             </div>
           </div>
         )}
-        {failed && <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>{failed}</div>}
-        {!rows && share === null && motions.length > 0 && <p style={{ padding: "0 18px" }}>Play it and watch, or have it read: an island on the wrong joint, a vertex that stays behind or an axis that is off tears edges, here listed when they grow by {LISTED.longerMm} mm and to {LISTED.ratio} times their length or more, torn from {TORN_MM} mm on. The worst comes first.</p>}
-        {rows && shown.length === 0 && <p className="muted" style={{ padding: "0 18px" }}>{rows.length ? "Nothing matches." : "Nothing tears anywhere."}</p>}
+        {failed && (
+          <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
+            {failed}
+          </div>
+        )}
+        {!rows && share === null && motions.length > 0 && (
+          <p style={{ padding: "0 18px" }}>
+            Play it and watch, or have it read: an island on the wrong joint, a vertex that stays behind or an axis that
+            is off tears edges, here listed when they grow by {LISTED.longerMm} mm and to {LISTED.ratio} times their
+            length or more, torn from {TORN_MM} mm on. The worst comes first.
+          </p>
+        )}
+        {rows && shown.length === 0 && (
+          <p className="muted" style={{ padding: "0 18px" }}>
+            {rows.length ? "Nothing matches." : "Nothing tears anywhere."}
+          </p>
+        )}
         {shown.map((r) => (
           <div key={`${r.part} ${r.motion}`} className="row">
             <button type="button" className="plain row-line" onClick={() => pose(r)}>
-              <b style={{ width: 110, flex: "none", overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap", fontWeight: 550 }}>{r.part}</b>
+              <b
+                style={{
+                  width: 110,
+                  flex: "none",
+                  overflow: "hidden",
+                  textOverflow: "ellipsis",
+                  whiteSpace: "nowrap",
+                  fontWeight: 550,
+                }}>
+                {r.part}
+              </b>
               <span className="grow nowrap">{r.label}</span>
-              <span className="mono muted nowrap">{r.angle > 0 ? "+" : ""}{Math.round(r.angle)}°</span>
-              <span className="mono muted nowrap" style={{ width: 52, textAlign: "right" }}>×{r.stretch.toFixed(1)}</span>
-              <span style={{ width: 132, flex: "none", textAlign: "right" }}><LimitBar value={r.longerMm} limit={TORN_MM} text={`+${r.longerMm.toFixed(0)} mm`} verdict={r.longerMm > TORN_MM ? "error" : "fine"} width={46} /></span>
+              <span className="mono muted nowrap">
+                {r.angle > 0 ? "+" : ""}
+                {Math.round(r.angle)}°
+              </span>
+              <span className="mono muted nowrap" style={{ width: 52, textAlign: "right" }}>
+                ×{r.stretch.toFixed(1)}
+              </span>
+              <span style={{ width: 132, flex: "none", textAlign: "right" }}>
+                <LimitBar
+                  value={r.longerMm}
+                  limit={TORN_MM}
+                  text={`+${r.longerMm.toFixed(0)} mm`}
+                  verdict={r.longerMm > TORN_MM ? "error" : "fine"}
+                  width={46}
+                />
+              </span>
             </button>
-            {stray.filter((f) => f.part === r.part && !told.has(f)).slice(0, r === shown.find((x) => x.part === r.part) ? 3 : 0).map((f) => (
-              <div key={f.joint} className="line" style={{ padding: "0 18px 6px", fontSize: 12.5 }}>
-                <span className="grow">◆ {f.message}</span>
-                <Button onClick={() => {
-                  setTold(new Set([...told, f]));
-                  void addStep({ op: "mend", check: f.check, part: f.part, joint: f.joint, shape: f.shape, clip: f.clip, limit: f.limit });
-                }}>Give them back</Button>
-              </div>
-            ))}
+            {stray
+              .filter((f) => f.part === r.part && !told.has(f))
+              .slice(0, r === shown.find((x) => x.part === r.part) ? 3 : 0)
+              .map((f) => (
+                <div key={f.joint} className="line" style={{ padding: "0 18px 6px", fontSize: 12.5 }}>
+                  <span className="grow">◆ {f.message}</span>
+                  <Button
+                    onClick={() => {
+                      setTold(new Set([...told, f]));
+                      void addStep({
+                        op: "mend",
+                        check: f.check,
+                        part: f.part,
+                        joint: f.joint,
+                        shape: f.shape,
+                        clip: f.clip,
+                        limit: f.limit,
+                      });
+                    }}>
+                    Give them back
+                  </Button>
+                </div>
+              ))}
           </div>
         ))}
       </div>

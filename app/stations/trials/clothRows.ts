@@ -9,5 +9,7 @@ export const CLOTH_LIMIT = PROFILES.realtime.limits["pose.penetration"] ?? 5;
 const known = new Map<string, readonly ClothRow[]>();
 const keyOf = (loaded: Loaded | null, method: Session["method"]): string => `${loaded?.state ?? ""} ${method}`;
 
-export const clothRows = (loaded: Loaded | null, method: Session["method"]): readonly ClothRow[] | undefined => known.get(keyOf(loaded, method));
-export const keepClothRows = (loaded: Loaded, method: Session["method"], rows: readonly ClothRow[]): void => void known.set(keyOf(loaded, method), rows);
+export const clothRows = (loaded: Loaded | null, method: Session["method"]): readonly ClothRow[] | undefined =>
+  known.get(keyOf(loaded, method));
+export const keepClothRows = (loaded: Loaded, method: Session["method"], rows: readonly ClothRow[]): void =>
+  void known.set(keyOf(loaded, method), rows);

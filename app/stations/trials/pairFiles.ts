@@ -4,7 +4,10 @@ import { FACE_MEASURE_WORDS } from "./faceMeasures";
 
 const quoted = (text: string): string => (/[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text);
 
-/** Every reading of a pair beyond a limit as a line (RFC 4180): both shapes, what was measured, its value, limit and unit, what is worst alone, and the excess in limits. */
+/**
+ * Every reading of a pair beyond a limit as a line (RFC 4180): both shapes, what was measured, its value, limit and
+ * unit, what is worst alone, and the excess in limits.
+ */
 export function pairsCsv(run: PairRun): string {
   const lines = run.rows.map((r) => {
     const m = FACE_MEASURE_WORDS[r.measure];
@@ -47,5 +50,7 @@ export async function pairPicture(run: PairRun, worst: ReadonlyMap<number, numbe
       ctx.fillRect(margin + i * CELL + 1, margin + j * CELL + 1, CELL - 2, CELL - 2);
     }
   });
-  return new Promise((resolve, reject) => canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error("no picture"))), "image/png"));
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob ? resolve(blob) : reject(new Error("no picture"))), "image/png"),
+  );
 }

@@ -16,7 +16,11 @@ function turn(a: ArrayLike<number>, b: ArrayLike<number>): number {
   return degrees(4 * Math.asin(Math.min(1, Math.sqrt(Math.min(plus, minus)) / 2)));
 }
 
-const perTrack = (character: Character, path: ClipTrack["path"], run: (clip: string, track: ClipTrack) => Finding[]): Finding[] =>
+const perTrack = (
+  character: Character,
+  path: ClipTrack["path"],
+  run: (clip: string, track: ClipTrack) => Finding[],
+): Finding[] =>
   character.clips.flatMap((clip) => clip.tracks.filter((t) => t.path === path).flatMap((t) => run(clip.name, t)));
 
 const UNIT_SCALE = 1e-3;
@@ -27,12 +31,26 @@ export const clipScaleKeys: Check = {
   title: "Keys that scale joints",
   unit: "%",
   source: "common practice, no source",
-  run: (character) => perTrack(character, "scale", (clip, track) => {
-    const keys = keysOf(track);
-    let worst = 0;
-    for (let k = 0; k < keys.count; k++) worst = Math.max(worst, ...Array.from(keys.at(k), (x) => Math.abs(x - 1)));
-    return worst > UNIT_SCALE ? [finding({ check: "clip.scale-keys", severity: "warn", clip, joint: track.joint, value: 100 * worst, unit: "%", limit: 0, message: `${clip} scales ${track.joint} by up to ${(100 * worst).toFixed(1)} %; remove the scale keys.` })] : [];
-  }),
+  run: (character) =>
+    perTrack(character, "scale", (clip, track) => {
+      const keys = keysOf(track);
+      let worst = 0;
+      for (let k = 0; k < keys.count; k++) worst = Math.max(worst, ...Array.from(keys.at(k), (x) => Math.abs(x - 1)));
+      return worst > UNIT_SCALE
+        ? [
+            finding({
+              check: "clip.scale-keys",
+              severity: "warn",
+              clip,
+              joint: track.joint,
+              value: 100 * worst,
+              unit: "%",
+              limit: 0,
+              message: `${clip} scales ${track.joint} by up to ${(100 * worst).toFixed(1)} %; remove the scale keys.`,
+            }),
+          ]
+        : [];
+    }),
 };
 
 /** Keys that move a joint other than the hips or a root away from its parent: bones change length. */
@@ -51,7 +69,20 @@ export const clipTranslationKeys: Check = {
       const keys = keysOf(track);
       let worst = 0;
       for (let k = 0; k < keys.count; k++) worst = Math.max(worst, apart(keys.at(k), skeleton.joints[j]!.translation));
-      return worst > 1e-3 ? [finding({ check: "clip.translation-keys", severity: "warn", clip, joint: track.joint, value: 1000 * worst, unit: "mm", limit: 0, message: `${clip} moves ${track.joint} ${(1000 * worst).toFixed(1)} mm from its place; keep rotation keys only.` })] : [];
+      return worst > 1e-3
+        ? [
+            finding({
+              check: "clip.translation-keys",
+              severity: "warn",
+              clip,
+              joint: track.joint,
+              value: 1000 * worst,
+              unit: "mm",
+              limit: 0,
+              message: `${clip} moves ${track.joint} ${(1000 * worst).toFixed(1)} mm from its place; keep rotation keys only.`,
+            }),
+          ]
+        : [];
     });
   },
 };
@@ -83,9 +114,32 @@ export const clipLoop: Check = {
           joint = track.joint;
         }
       }
-      if (doubled && moving) return [finding({ check: "clip.loop", severity: "warn", clip: clip.name, value: 1, unit: "keys", limit: 0, message: `${clip.name} ends with the same pose twice: its loop will stand still for a frame. Drop the last key.` })];
+      if (doubled && moving)
+        return [
+          finding({
+            check: "clip.loop",
+            severity: "warn",
+            clip: clip.name,
+            value: 1,
+            unit: "keys",
+            limit: 0,
+            message: `${clip.name} ends with the same pose twice: its loop will stand still for a frame. Drop the last key.`,
+          }),
+        ];
       // a clip that comes back nearly, but not quite, was meant to loop
-      if (jump > limit && jump < 5 * limit) return [finding({ check: "clip.loop", severity: "warn", clip: clip.name, joint, value: jump, unit: "deg", limit, message: `${clip.name} ends ${jump.toFixed(1)} degrees from where it began at ${joint}; its loop jumps.` })];
+      if (jump > limit && jump < 5 * limit)
+        return [
+          finding({
+            check: "clip.loop",
+            severity: "warn",
+            clip: clip.name,
+            joint,
+            value: jump,
+            unit: "deg",
+            limit,
+            message: `${clip.name} ends ${jump.toFixed(1)} degrees from where it began at ${joint}; its loop jumps.`,
+          }),
+        ];
       return [];
     });
   },

@@ -14,7 +14,17 @@ export const eyesSpacing: Check = {
     if (!range || !left || !right) return [];
     const mm = 1000 * length(sub(left.centre, right.centre));
     if (mm >= range[0] && mm <= range[1]) return [];
-    return [finding({ check: "eyes.spacing", severity: "warn", part: character.parts[left.part]!.name, value: mm, unit: "mm", limit: mm < range[0] ? range[0] : range[1], message: `The eyes stand ${mm.toFixed(1)} mm apart; people's stand ${range[0]} to ${range[1]} mm. Check the head's scale.` })];
+    return [
+      finding({
+        check: "eyes.spacing",
+        severity: "warn",
+        part: character.parts[left.part]!.name,
+        value: mm,
+        unit: "mm",
+        limit: mm < range[0] ? range[0] : range[1],
+        message: `The eyes stand ${mm.toFixed(1)} mm apart; people's stand ${range[0]} to ${range[1]} mm. Check the head's scale.`,
+      }),
+    ];
   },
 };
 
@@ -30,7 +40,17 @@ export const eyesDiameter: Check = {
     return eyeballsOf(character).flatMap((eye) => {
       const mm = 2000 * eye.radius;
       if (mm >= range[0] && mm <= range[1]) return [];
-      return [finding({ check: "eyes.diameter", severity: "warn", part: character.parts[eye.part]!.name, value: mm, unit: "mm", limit: mm < range[0] ? range[0] : range[1], message: `${character.parts[eye.part]!.name} is ${mm.toFixed(1)} mm across; an eyeball has about 24 mm. Check its scale.` })];
+      return [
+        finding({
+          check: "eyes.diameter",
+          severity: "warn",
+          part: character.parts[eye.part]!.name,
+          value: mm,
+          unit: "mm",
+          limit: mm < range[0] ? range[0] : range[1],
+          message: `${character.parts[eye.part]!.name} is ${mm.toFixed(1)} mm across; an eyeball has about 24 mm. Check its scale.`,
+        }),
+      ];
     });
   },
 };

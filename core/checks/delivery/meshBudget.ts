@@ -11,6 +11,15 @@ export const meshBudget: Check = {
     const limit = profile.limits["mesh.budget"];
     const count = character.parts.reduce((n, p) => n + triangleCountOf(p), 0);
     if (limit === null || count <= limit) return [];
-    return [finding({ check: "mesh.budget", severity: "warn", value: count, unit: "triangles", limit, message: `The character has ${count} triangles; the ${profile.name} profile allows ${limit}. Reduce the heaviest parts.` })];
+    return [
+      finding({
+        check: "mesh.budget",
+        severity: "warn",
+        value: count,
+        unit: "triangles",
+        limit,
+        message: `The character has ${count} triangles; the ${profile.name} profile allows ${limit}. Reduce the heaviest parts.`,
+      }),
+    ];
   },
 };

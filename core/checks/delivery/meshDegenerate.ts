@@ -5,7 +5,8 @@ import { finding, type Check } from "../finding";
 const SMALLEST_AREA = 1e-12;
 
 /** A face that uses a corner twice or has no area. */
-export const isDegenerate = (P: Float32Array, corners: ArrayLike<number>): boolean => faceArea(P, corners) < SMALLEST_AREA || new Set(Array.from(corners)).size < corners.length;
+export const isDegenerate = (P: Float32Array, corners: ArrayLike<number>): boolean =>
+  faceArea(P, corners) < SMALLEST_AREA || new Set(Array.from(corners)).size < corners.length;
 
 /** Faces with no area or with a corner used twice. */
 export const meshDegenerate: Check = {
@@ -24,6 +25,19 @@ export const meshDegenerate: Check = {
           vertices.push(face[0]!);
         }
       }
-      return count ? [finding({ check: "mesh.degenerate", severity: "error", part: part.name, vertices, value: count, unit: "faces", limit: 0, message: `${part.name} has ${count} face${count > 1 ? "s" : ""} without area; delete or merge them.` })] : [];
+      return count
+        ? [
+            finding({
+              check: "mesh.degenerate",
+              severity: "error",
+              part: part.name,
+              vertices,
+              value: count,
+              unit: "faces",
+              limit: 0,
+              message: `${part.name} has ${count} face${count > 1 ? "s" : ""} without area; delete or merge them.`,
+            }),
+          ]
+        : [];
     }),
 };

@@ -7,7 +7,9 @@ export function facesTwice(part: Part): number[] {
   const place = placesOf(part.positions);
   const seen = new Set<string>();
   return Array.from({ length: faceCountOf(part) }, (_, f) => f).filter((f) => {
-    const key = Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!), (v) => place[v]!).sort((a, b) => a - b).join();
+    const key = Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!), (v) => place[v]!)
+      .sort((a, b) => a - b)
+      .join();
     const twice = seen.has(key);
     seen.add(key);
     return twice;
@@ -22,6 +24,19 @@ export const meshDoubled: Check = {
   run: (character) =>
     character.parts.flatMap((part) => {
       const vertices = facesTwice(part).map((f) => part.corners[part.faceStarts[f]!]!);
-      return vertices.length ? [finding({ check: "mesh.doubled", severity: "error", part: part.name, vertices, value: vertices.length, unit: "faces", limit: 0, message: `${part.name} has ${vertices.length} face${vertices.length > 1 ? "s" : ""} lying on another face; delete the copies.` })] : [];
+      return vertices.length
+        ? [
+            finding({
+              check: "mesh.doubled",
+              severity: "error",
+              part: part.name,
+              vertices,
+              value: vertices.length,
+              unit: "faces",
+              limit: 0,
+              message: `${part.name} has ${vertices.length} face${vertices.length > 1 ? "s" : ""} lying on another face; delete the copies.`,
+            }),
+          ]
+        : [];
     }),
 };

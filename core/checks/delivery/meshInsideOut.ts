@@ -24,11 +24,15 @@ export function shellsInsideOut(part: Part): number[] {
       const q = 3 * id;
       const at = (i: number): [number, number, number] => [P[i]! - P[q]!, P[i + 1]! - P[q + 1]!, P[i + 2]! - P[q + 2]!];
       const [u, v, w] = [at(o), at(a), at(b)];
-      sum += u[0] * (v[1] * w[2] - v[2] * w[1]) + u[1] * (v[2] * w[0] - v[0] * w[2]) + u[2] * (v[0] * w[1] - v[1] * w[0]);
+      sum +=
+        u[0] * (v[1] * w[2] - v[2] * w[1]) + u[1] * (v[2] * w[0] - v[0] * w[2]) + u[2] * (v[0] * w[1] - v[1] * w[0]);
     }
     volume.set(id, (volume.get(id) ?? 0) + sum);
   }
-  return [...volume].filter(([, v]) => v < 0).map(([id]) => id).sort((a, b) => a - b);
+  return [...volume]
+    .filter(([, v]) => v < 0)
+    .map(([id]) => id)
+    .sort((a, b) => a - b);
 }
 
 export const meshInsideOut: Check = {
@@ -39,6 +43,19 @@ export const meshInsideOut: Check = {
   run: (character) =>
     character.parts.flatMap((part) => {
       const shells = shellsInsideOut(part);
-      return shells.length ? [finding({ check: "mesh.inside-out", severity: "error", part: part.name, vertices: shells, value: shells.length, unit: "shells", limit: 0, message: `${shells.length} closed shell${shells.length > 1 ? "s" : ""} of ${part.name} face${shells.length > 1 ? "" : "s"} inward; turn the faces round.` })] : [];
+      return shells.length
+        ? [
+            finding({
+              check: "mesh.inside-out",
+              severity: "error",
+              part: part.name,
+              vertices: shells,
+              value: shells.length,
+              unit: "shells",
+              limit: 0,
+              message: `${shells.length} closed shell${shells.length > 1 ? "s" : ""} of ${part.name} face${shells.length > 1 ? "" : "s"} inward; turn the faces round.`,
+            }),
+          ]
+        : [];
     }),
 };

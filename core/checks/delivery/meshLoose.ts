@@ -12,6 +12,19 @@ export const meshLoose: Check = {
       const used = new Uint8Array(vertexCountOf(part));
       for (const v of part.corners) used[v] = 1;
       const loose = Array.from(used.keys()).filter((v) => !used[v]);
-      return loose.length ? [finding({ check: "mesh.loose", severity: "warn", part: part.name, vertices: loose, value: loose.length, unit: "vertices", limit: 0, message: `${part.name} has ${loose.length} vert${loose.length > 1 ? "ices" : "ex"} in no face; remove them before shapes are made.` })] : [];
+      return loose.length
+        ? [
+            finding({
+              check: "mesh.loose",
+              severity: "warn",
+              part: part.name,
+              vertices: loose,
+              value: loose.length,
+              unit: "vertices",
+              limit: 0,
+              message: `${part.name} has ${loose.length} vert${loose.length > 1 ? "ices" : "ex"} in no face; remove them before shapes are made.`,
+            }),
+          ]
+        : [];
     }),
 };

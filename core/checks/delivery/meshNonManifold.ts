@@ -23,13 +23,35 @@ export const meshNonManifold: Check = {
       const fans = vertexFans(part.corners, part.faceStarts, faceCountOf(part), place);
       const pinched = [...fans].filter(([v, count]) => count > 1 && !bad.has(v)).map(([v]) => v);
       if (edgeCount + pinched.length === 0) return [];
-      const what = [edgeCount && `${edgeCount} edge${edgeCount > 1 ? "s" : ""} with more than two faces`, pinched.length && `${pinched.length} vert${pinched.length > 1 ? "ices where separate surfaces touch" : "ex where separate surfaces touch"}`].filter(Boolean).join(" and ");
-      return [finding({ check: "mesh.non-manifold", severity: "error", part: part.name, vertices: [...bad, ...pinched].sort((a, b) => a - b), value: edgeCount + pinched.length, unit: "places", limit: 0, message: `${part.name} has ${what}; split the surface there.` })];
+      const what = [
+        edgeCount && `${edgeCount} edge${edgeCount > 1 ? "s" : ""} with more than two faces`,
+        pinched.length &&
+          `${pinched.length} vert${pinched.length > 1 ? "ices where separate surfaces touch" : "ex where separate surfaces touch"}`,
+      ]
+        .filter(Boolean)
+        .join(" and ");
+      return [
+        finding({
+          check: "mesh.non-manifold",
+          severity: "error",
+          part: part.name,
+          vertices: [...bad, ...pinched].sort((a, b) => a - b),
+          value: edgeCount + pinched.length,
+          unit: "places",
+          limit: 0,
+          message: `${part.name} has ${what}; split the surface there.`,
+        }),
+      ];
     }),
 };
 
 /** Number of separate fans of faces at each place. */
-function vertexFans(corners: Uint32Array, starts: Uint32Array, faceCount: number, place: Uint32Array): Map<number, number> {
+function vertexFans(
+  corners: Uint32Array,
+  starts: Uint32Array,
+  faceCount: number,
+  place: Uint32Array,
+): Map<number, number> {
   const spokes = new Map<number, [number, number][]>();
   for (let f = 0; f < faceCount; f++) {
     const s = starts[f]!;

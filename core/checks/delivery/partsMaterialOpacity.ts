@@ -13,9 +13,21 @@ export const partsMaterialOpacity: Check = {
     character.parts.flatMap((part) =>
       [...new Set(part.groups.map((g) => g.material))].flatMap((m) => {
         const material = character.materials[m]!;
-        const card = CARD_WORDS.test(material.name) || (SEE_THROUGH.has(part.kind) && /lash|tear/i.test(part.name) && !/duct|caruncle/i.test(part.name));
+        const card =
+          CARD_WORDS.test(material.name) ||
+          (SEE_THROUGH.has(part.kind) && /lash|tear/i.test(part.name) && !/duct|caruncle/i.test(part.name));
         if (material.opacity !== "opaque" || !card) return [];
-        return [finding({ check: "parts.material-opacity", severity: "warn", part: part.name, value: 1, unit: "materials", limit: 0, message: `Material ${material.name} of ${part.name} is opaque; set it to mask or blend.` })];
+        return [
+          finding({
+            check: "parts.material-opacity",
+            severity: "warn",
+            part: part.name,
+            value: 1,
+            unit: "materials",
+            limit: 0,
+            message: `Material ${material.name} of ${part.name} is opaque; set it to mask or blend.`,
+          }),
+        ];
       }),
     ),
 };

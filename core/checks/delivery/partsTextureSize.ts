@@ -16,7 +16,17 @@ export const partsTextureSize: Check = {
       if (longest <= limit) return [];
       const { width, height } = imageSize(material.texture!.bytes)!;
       const part = character.parts.find((p) => p.groups.some((g) => g.material === m));
-      return [finding({ check: "parts.texture-size", severity: "warn", part: part?.name ?? null, value: longest, unit: "pixels", limit, message: `The texture of ${material.name} is ${width} x ${height} pixels; ${profile.name} allows ${limit} on the longer side.` })];
+      return [
+        finding({
+          check: "parts.texture-size",
+          severity: "warn",
+          part: part?.name ?? null,
+          value: longest,
+          unit: "pixels",
+          limit,
+          message: `The texture of ${material.name} is ${width} x ${height} pixels; ${profile.name} allows ${limit} on the longer side.`,
+        }),
+      ];
     });
   },
 };

@@ -2,7 +2,19 @@ import type { Character, Part } from "../../model/character";
 import { splitWords } from "../../skeleton/nameWords";
 import { finding, type Check } from "../finding";
 
-const HELPER_WORDS = ["helper", "guide", "dummy", "locator", "reference", "ref", "plane", "ground", "floor", "backdrop", "scale"];
+const HELPER_WORDS = [
+  "helper",
+  "guide",
+  "dummy",
+  "locator",
+  "reference",
+  "ref",
+  "plane",
+  "ground",
+  "floor",
+  "backdrop",
+  "scale",
+];
 /** How far beyond the figure's own bounds a part may reach. */
 const ROOM = 1.5;
 
@@ -20,7 +32,8 @@ const boundsOf = (parts: readonly Part[]): { lo: number[]; hi: number[] } => {
 /** Why a part does not belong to the figure, or null. */
 export function whyUnplaced(character: Character, part: Part): string | null {
   if (!part.name.trim()) return "has no name";
-  if (part.kind === "other" && splitWords(part.name).some((w) => HELPER_WORDS.includes(w))) return "looks like a helper";
+  if (part.kind === "other" && splitWords(part.name).some((w) => HELPER_WORDS.includes(w)))
+    return "looks like a helper";
   const body = character.parts.filter((p) => p.kind === "body");
   if (!body.length || part.kind === "body") return null;
   const figure = boundsOf(body);
@@ -42,6 +55,18 @@ export const partsUnplaced: Check = {
   run: (character) =>
     character.parts.flatMap((part) => {
       const why = whyUnplaced(character, part);
-      return why ? [finding({ check: "parts.unplaced", severity: "warn", part: part.name, value: 1, unit: "parts", limit: 0, message: `${part.name || "A part"} ${why}; leave it out or name it for what it is.` })] : [];
+      return why
+        ? [
+            finding({
+              check: "parts.unplaced",
+              severity: "warn",
+              part: part.name,
+              value: 1,
+              unit: "parts",
+              limit: 0,
+              message: `${part.name || "A part"} ${why}; leave it out or name it for what it is.`,
+            }),
+          ]
+        : [];
     }),
 };

@@ -15,12 +15,19 @@ export function statureOf(character: Character): number {
   return hi > lo ? hi - lo : 0;
 }
 
-const SLIPS: readonly (readonly [factor: number, unit: string])[] = [[100, "centimetres"], [1000, "millimetres"], [39.37, "inches"], [2.54, "centimetres read as inches"]];
+const SLIPS: readonly (readonly [factor: number, unit: string])[] = [
+  [100, "centimetres"],
+  [1000, "millimetres"],
+  [39.37, "inches"],
+  [2.54, "centimetres read as inches"],
+];
 
 /** Unit a stature was most likely meant in, when it is not believable in metres. */
 export function likelyUnit(stature: number): { factor: number; unit: string } | null {
   for (const [factor, unit] of SLIPS) if (stature / factor >= 1.0 && stature / factor <= 2.2) return { factor, unit };
-  for (const [factor, unit] of SLIPS) if (stature * factor >= 1.0 && stature * factor <= 2.2) return { factor: 1 / factor, unit: `metres shrunk as if from ${unit}` };
+  for (const [factor, unit] of SLIPS)
+    if (stature * factor >= 1.0 && stature * factor <= 2.2)
+      return { factor: 1 / factor, unit: `metres shrunk as if from ${unit}` };
   return null;
 }
 
@@ -34,7 +41,18 @@ export const scaleStature: Check = {
     const stature = statureOf(character);
     if (stature >= lo && stature <= hi) return [];
     const slip = likelyUnit(stature);
-    const hint = slip ? `It looks like ${slip.unit}: scale by ${Number((1 / slip.factor).toPrecision(4))}; checks of sizes wait for that.` : "Check the export's unit.";
-    return [finding({ check: "scale.stature", severity: "error", value: stature, unit: "m", limit: stature < lo ? lo : hi, message: `The character stands ${Number(stature.toPrecision(4))} m tall. ${hint}` })];
+    const hint = slip
+      ? `It looks like ${slip.unit}: scale by ${Number((1 / slip.factor).toPrecision(4))}; checks of sizes wait for that.`
+      : "Check the export's unit.";
+    return [
+      finding({
+        check: "scale.stature",
+        severity: "error",
+        value: stature,
+        unit: "m",
+        limit: stature < lo ? lo : hi,
+        message: `The character stands ${Number(stature.toPrecision(4))} m tall. ${hint}`,
+      }),
+    ];
   },
 };

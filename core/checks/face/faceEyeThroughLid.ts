@@ -11,17 +11,31 @@ const REACH = 1.4;
 
 /** Faces of the skin round an eyeball, by their corners. */
 function lidFaces(body: Part, eye: Eyeball): number[] {
-  const near = (v: number): boolean => Math.hypot(body.positions[3 * v]! - eye.centre[0], body.positions[3 * v + 1]! - eye.centre[1], body.positions[3 * v + 2]! - eye.centre[2]) < REACH * eye.radius;
+  const near = (v: number): boolean =>
+    Math.hypot(
+      body.positions[3 * v]! - eye.centre[0],
+      body.positions[3 * v + 1]! - eye.centre[1],
+      body.positions[3 * v + 2]! - eye.centre[2],
+    ) <
+    REACH * eye.radius;
   const faces: number[] = [];
   for (let f = 0; f + 1 < body.faceStarts.length; f++) if (near(body.corners[body.faceStarts[f]!]!)) faces.push(f);
   return faces;
 }
 
 /**
- * How far the skin at a place lies inside the eyeball, metres; 0 outside. The eyeball is taken as star-shaped about its centre.
+ * How far the skin at a place lies inside the eyeball, metres; 0 outside. The eyeball is taken as star-shaped about
+ * its centre.
  * Asked at corners, middles of sides and middles of faces, or an eyeball between two vertices would be missed.
  */
-function depthsOf(body: Part, P: Float32Array, faces: readonly number[], eye: Eyeball, ball: Bvh, ballP: Float32Array): Map<number, number> {
+function depthsOf(
+  body: Part,
+  P: Float32Array,
+  faces: readonly number[],
+  eye: Eyeball,
+  ball: Bvh,
+  ballP: Float32Array,
+): Map<number, number> {
   const depths = new Map<number, number>();
   const ask = (x: number, y: number, z: number, vertex: number): void => {
     const r = Math.hypot(x - eye.centre[0], y - eye.centre[1], z - eye.centre[2]);
@@ -56,12 +70,15 @@ interface Lid {
 function lidsOf(character: Character, body: Part, { rig, cache }: CheckContext): Lid[] {
   const key = "lids";
   if (!cache.has(key))
-    cache.set(key, eyeballsOf(character).map((eye): Lid => {
-      const faces = lidFaces(body, eye);
-      const ballP = character.parts[eye.part]!.positions;
-      const ball = buildBvh(rig.triangles[eye.part]!, ballP);
-      return { eye, faces, ball, ballP, rest: depthsOf(body, body.positions, faces, eye, ball, ballP) };
-    }));
+    cache.set(
+      key,
+      eyeballsOf(character).map((eye): Lid => {
+        const faces = lidFaces(body, eye);
+        const ballP = character.parts[eye.part]!.positions;
+        const ball = buildBvh(rig.triangles[eye.part]!, ballP);
+        return { eye, faces, ball, ballP, rest: depthsOf(body, body.positions, faces, eye, ball, ballP) };
+      }),
+    );
   return cache.get(key) as Lid[];
 }
 
@@ -91,15 +108,32 @@ export const faceEyeThroughLid: Check = {
       if (!delta) continue;
       const { moved, touched } = movedBy(body, delta);
       for (const lid of lidsOf(character, body, context)) {
-        const faces = lid.faces.filter((f) => body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!).some((v) => touched[v]));
+        const faces = lid.faces.filter((f) =>
+          body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!).some((v) => touched[v]),
+        );
         if (!faces.length) continue;
         const { eye, P: ballP } = movedEye(character, shape, lid);
         if (ballP !== lid.ballP) refitBvh(lid.ball, ballP);
-        const through = [...depthsOf(body, moved, faces, eye, lid.ball, ballP)].map(([v, d]): [number, number] => [v, 1000 * (d - (lid.rest.get(v) ?? 0))]).filter(([, mm]) => mm > limit).sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+        const through = [...depthsOf(body, moved, faces, eye, lid.ball, ballP)]
+          .map(([v, d]): [number, number] => [v, 1000 * (d - (lid.rest.get(v) ?? 0))])
+          .filter(([, mm]) => mm > limit)
+          .sort((a, b) => b[1] - a[1] || a[0] - b[0]);
         if (ballP !== lid.ballP) refitBvh(lid.ball, lid.ballP);
         if (!through.length) continue;
         const eyeName = character.parts[lid.eye.part]!.name;
-        out.push(finding({ check: "face.eye-through-lid", severity: "error", shape: shape.name, part: body.name, vertices: through.map(([v]) => v), value: through[0]![1], unit: "mm", limit, message: `${eyeName} comes ${through[0]![1].toFixed(2)} mm through the lid at ${shape.label}; push the lid out along the eyeball.` }));
+        out.push(
+          finding({
+            check: "face.eye-through-lid",
+            severity: "error",
+            shape: shape.name,
+            part: body.name,
+            vertices: through.map(([v]) => v),
+            value: through[0]![1],
+            unit: "mm",
+            limit,
+            message: `${eyeName} comes ${through[0]![1].toFixed(2)} mm through the lid at ${shape.label}; push the lid out along the eyeball.`,
+          }),
+        );
       }
     }
     return out;

@@ -1,5 +1,12 @@
 import { statureOf } from "../delivery/scaleStature";
-import { incisorOpening, lidOpening, lipOpening, lipToTeeth, makeOpeningGauge, type OpeningGauge } from "../../measure/openings";
+import {
+  incisorOpening,
+  lidOpening,
+  lipOpening,
+  lipToTeeth,
+  makeOpeningGauge,
+  type OpeningGauge,
+} from "../../measure/openings";
 import { lipCross } from "../../measure/lipCross";
 import { movedBy } from "../../model/movedBy";
 import type { Character, Shape } from "../../model/character";
@@ -15,15 +22,17 @@ const gaugeOf = ({ rig, cache }: CheckContext): OpeningGauge | null => {
 };
 
 /** The first shape that by its name is an action unit. */
-const shapeOfUnit = (character: Character, unit: number): Shape | undefined => character.shapes.find((s) => {
-  const meaning = shapeMeaning(s.name);
-  return meaning?.system === "unit" && meaning.unit === unit;
-});
+const shapeOfUnit = (character: Character, unit: number): Shape | undefined =>
+  character.shapes.find((s) => {
+    const meaning = shapeMeaning(s.name);
+    return meaning?.system === "unit" && meaning.unit === unit;
+  });
 
-const positionsOf = (character: Character, shape: Shape): Float32Array[] => character.parts.map((part, p) => {
-  const delta = shape.deltas.find((d) => d.part === p);
-  return delta ? movedBy(part, delta).moved : part.positions;
-});
+const positionsOf = (character: Character, shape: Shape): Float32Array[] =>
+  character.parts.map((part, p) => {
+    const delta = shape.deltas.find((d) => d.part === p);
+    return delta ? movedBy(part, delta).moved : part.positions;
+  });
 
 /** Opening left between the lids by shapes that by their names shut an eye. */
 export const faceLidGap: Check = {
@@ -35,17 +44,37 @@ export const faceLidGap: Check = {
     const limit = context.profile.limits["face.lid-gap"];
     const gauge = limit === null ? null : gaugeOf(context);
     if (!gauge || limit === null) return [];
-    return character.shapes.flatMap((shape) => (["left", "right"] as const).filter((side) => shutsEye(shapeMeaning(shape.name), side) && gauge.eyes.some((e) => e.eye.side === side)).flatMap((side): Finding[] => {
-      const mm = 1000 * lidOpening(gauge, positionsOf(character, shape), side);
-      return mm > limit ? [finding({ check: "face.lid-gap", severity: "error", shape: shape.name, part: character.parts[gauge.body]!.name, value: mm, unit: "mm", limit, message: `${shape.label} leaves the ${side} eye open by ${mm.toFixed(1)} mm; bring the lids together along the eyeball.` })] : [];
-    }));
+    return character.shapes.flatMap((shape) =>
+      (["left", "right"] as const)
+        .filter((side) => shutsEye(shapeMeaning(shape.name), side) && gauge.eyes.some((e) => e.eye.side === side))
+        .flatMap((side): Finding[] => {
+          const mm = 1000 * lidOpening(gauge, positionsOf(character, shape), side);
+          return mm > limit
+            ? [
+                finding({
+                  check: "face.lid-gap",
+                  severity: "error",
+                  shape: shape.name,
+                  part: character.parts[gauge.body]!.name,
+                  value: mm,
+                  unit: "mm",
+                  limit,
+                  message: `${shape.label} leaves the ${side} eye open by ${mm.toFixed(1)} mm; bring the lids together along the eyeball.`,
+                }),
+              ]
+            : [];
+        }),
+    );
   },
 };
 
 /** Openings of the jaw at which a shape of one's own name is read too, shares of jaw drop. */
 const JAWS = [0.2, 0.4];
 
-/** Depth of one lip in the other in a shape at full. A shape that is no unit, viseme or expression may be meant for an open mouth: it counts with the jaw as it crosses least. */
+/**
+ * Depth of one lip in the other in a shape at full. A shape that is no unit, viseme or expression may be meant for an
+ * open mouth: it counts with the jaw as it crosses least.
+ */
 export const faceLipCross: Check = {
   id: "face.lip-cross",
   title: "Lips that push into each other",
@@ -60,18 +89,49 @@ export const faceLipCross: Check = {
     const jaw = shapeOfUnit(character, 26);
     return shapesAsSeen(character).flatMap((shape): Finding[] => {
       if (!shape.deltas.some((d) => d.part === body && d.vertices.some((v) => touched.has(v)))) return [];
-      const depthAt = (open: number): number => 1000 * lipCross(context.rig, lips, positionsOf(character, open && jaw ? { ...shape, deltas: mixShapes([[shape, 1], [jaw, open]]) } : shape)[body]!).depth;
+      const depthAt = (open: number): number =>
+        1000 *
+        lipCross(
+          context.rig,
+          lips,
+          positionsOf(
+            character,
+            open && jaw
+              ? {
+                  ...shape,
+                  deltas: mixShapes([
+                    [shape, 1],
+                    [jaw, open],
+                  ]),
+                }
+              : shape,
+          )[body]!,
+        ).depth;
       let mm = depthAt(0);
       if (mm > limit && jaw && !shapeMeaning(shape.name)) mm = Math.min(mm, ...JAWS.map(depthAt));
-      return mm > limit ? [finding({ check: "face.lip-cross", severity: "error", shape: shape.name, part: character.parts[body]!.name, value: mm, unit: "mm", limit, message: `One lip goes ${mm.toFixed(1)} mm into the other at ${shape.label}; draw them apart.` })] : [];
+      return mm > limit
+        ? [
+            finding({
+              check: "face.lip-cross",
+              severity: "error",
+              shape: shape.name,
+              part: character.parts[body]!.name,
+              value: mm,
+              unit: "mm",
+              limit,
+              message: `One lip goes ${mm.toFixed(1)} mm into the other at ${shape.label}; draw them apart.`,
+            }),
+          ]
+        : [];
     });
   },
 };
 
-const visemes = (character: Character, number: number): Shape[] => character.shapes.filter((s) => {
-  const meaning = shapeMeaning(s.name);
-  return meaning?.system === "viseme" && meaning.viseme === number;
-});
+const visemes = (character: Character, number: number): Shape[] =>
+  character.shapes.filter((s) => {
+    const meaning = shapeMeaning(s.name);
+    return meaning?.system === "viseme" && meaning.viseme === number;
+  });
 
 /** Opening left between the lips where p, b and m are spoken (viseme 1 of MPEG-4). */
 export const faceLipSeal: Check = {
@@ -86,7 +146,20 @@ export const faceLipSeal: Check = {
     if (!gauge?.lips || limit === null) return [];
     return shapes.flatMap((shape): Finding[] => {
       const mm = 1000 * lipOpening(gauge, positionsOf(character, shape));
-      return mm > limit ? [finding({ check: "face.lip-seal", severity: "error", shape: shape.name, part: character.parts[gauge.body]!.name, value: mm, unit: "mm", limit, message: `The lips stay ${mm.toFixed(1)} mm apart at ${shape.label}; bring them together.` })] : [];
+      return mm > limit
+        ? [
+            finding({
+              check: "face.lip-seal",
+              severity: "error",
+              shape: shape.name,
+              part: character.parts[gauge.body]!.name,
+              value: mm,
+              unit: "mm",
+              limit,
+              message: `The lips stay ${mm.toFixed(1)} mm apart at ${shape.label}; bring them together.`,
+            }),
+          ]
+        : [];
     });
   },
 };
@@ -106,7 +179,18 @@ export const faceLipTeeth: Check = {
       const distance = lipToTeeth(gauge, positionsOf(character, shape));
       // no tooth in sight of the lip: nothing to measure against
       if (distance === null || !Number.isFinite(distance) || 1000 * distance <= limit) return [];
-      return [finding({ check: "face.lip-teeth", severity: "error", shape: shape.name, part: character.parts[gauge.body]!.name, value: 1000 * distance, unit: "mm", limit, message: `The lower lip stays ${(1000 * distance).toFixed(1)} mm from the upper teeth at ${shape.label}; bring it to their edge.` })];
+      return [
+        finding({
+          check: "face.lip-teeth",
+          severity: "error",
+          shape: shape.name,
+          part: character.parts[gauge.body]!.name,
+          value: 1000 * distance,
+          unit: "mm",
+          limit,
+          message: `The lower lip stays ${(1000 * distance).toFixed(1)} mm from the upper teeth at ${shape.label}; bring it to their edge.`,
+        }),
+      ];
     });
   },
 };
@@ -128,6 +212,16 @@ export const faceJawRange: Check = {
     if (!range || !shape || opening === null) return [];
     const mm = 1000 * opening;
     if (mm >= range[0] && mm <= range[1]) return [];
-    return [finding({ check: "face.jaw-range", severity: "note", shape: shape.name, value: mm, unit: "mm", limit: mm < range[0] ? range[0] : range[1], message: `${shape.label} opens the mouth by ${mm.toFixed(0)} mm between the incisors; people open it by ${range[0]} to ${range[1]} mm.` })];
+    return [
+      finding({
+        check: "face.jaw-range",
+        severity: "note",
+        shape: shape.name,
+        value: mm,
+        unit: "mm",
+        limit: mm < range[0] ? range[0] : range[1],
+        message: `${shape.label} opens the mouth by ${mm.toFixed(0)} mm between the incisors; people open it by ${range[0]} to ${range[1]} mm.`,
+      }),
+    ];
   },
 };

@@ -48,7 +48,19 @@ const through = (id: string, kind: PartKind, title: string): Check => ({
         const { depth, vertices } = piercing(wall, own ? movedBy(part, own).moved : part.positions, skin);
         const mm = 1000 * (depth - wall.rest);
         if (mm <= limit) continue;
-        out.push(finding({ check: id, severity: "error", shape: shape.name, part: part.name, vertices: vertices.map(([v]) => v), value: mm, unit: "mm", limit, message: `${part.name} stands ${mm.toFixed(1)} mm out of the skin at ${shape.label}; draw it back or carry it with the jaw.` }));
+        out.push(
+          finding({
+            check: id,
+            severity: "error",
+            shape: shape.name,
+            part: part.name,
+            vertices: vertices.map(([v]) => v),
+            value: mm,
+            unit: "mm",
+            limit,
+            message: `${part.name} stands ${mm.toFixed(1)} mm out of the skin at ${shape.label}; draw it back or carry it with the jaw.`,
+          }),
+        );
       }
     });
     return out;

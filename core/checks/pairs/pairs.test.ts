@@ -10,12 +10,22 @@ import { PROFILES } from "../profile";
 import { pairFindings } from "./pairFindings";
 import { answerPair } from "./answerPairs";
 import { searchMixes } from "./searchMixes";
-import { allPairs, makeFaceReader, pairedShapes, pairKey, pairRows, readPair, type PairRow, type ShapePair } from "./readPairs";
+import {
+  allPairs,
+  makeFaceReader,
+  pairedShapes,
+  pairKey,
+  pairRows,
+  readPair,
+  type PairRow,
+  type ShapePair,
+} from "./readPairs";
 
 const base = await loadOda();
 const delivered = CAST.find((m) => m.id === "oda-delivery-1")!.make(base);
 const [clean, first] = await Promise.all([base, delivered].map((c) => pairRows(c, PROFILES.realtime)));
-const isPlanted = (r: PairRow): boolean => r.measure === "lipCross" && ODA_DELIVERY_1_PAIR.shapes.every((s) => r.a === s || r.b === s);
+const isPlanted = (r: PairRow): boolean =>
+  r.measure === "lipCross" && ODA_DELIVERY_1_PAIR.shapes.every((s) => r.a === s || r.b === s);
 
 describe("pairs of face shapes", () => {
   it("are all pairs of what is played alone: no builds, mixes or driven shapes", () => {
@@ -31,7 +41,11 @@ describe("pairs of face shapes", () => {
     expect(planted.value).toBeGreaterThan(ODA_DELIVERY_1_PAIR.limitMm);
     expect(planted.alone).toBeLessThan(ODA_DELIVERY_1_PAIR.limitMm);
     expect(clean!.rows.some(isPlanted)).toBe(false);
-    expect(pairFindings(first!.rows, PROFILES.realtime).find((f) => f.pair?.includes("AU18") && f.pair.includes("AU12_left"))).toMatchObject({ check: "face.lip-cross", severity: "error", unit: "mm", limit: 1 });
+    expect(
+      pairFindings(first!.rows, PROFILES.realtime).find(
+        (f) => f.pair?.includes("AU18") && f.pair.includes("AU12_left"),
+      ),
+    ).toMatchObject({ check: "face.lip-cross", severity: "error", unit: "mm", limit: 1 });
   });
   it("stand worst first, each beyond its limit and beyond either alone", () => {
     clean!.rows.slice(1).forEach((r, i) => expect(r.excess).toBeLessThanOrEqual(clean!.rows[i]!.excess));
@@ -39,28 +53,49 @@ describe("pairs of face shapes", () => {
   });
   it("are the same for left and right where the shapes mirror each other", () => {
     const swap = (name: string): string => name.replace(/left|right/, (w) => (w === "left" ? "right" : "left"));
-    const key = (r: PairRow, flip: boolean): string => [r.measure, ...[r.a, r.b].map((n) => (flip ? swap(n) : n)).sort()].join(" ");
+    const key = (r: PairRow, flip: boolean): string =>
+      [r.measure, ...[r.a, r.b].map((n) => (flip ? swap(n) : n)).sort()].join(" ");
     const one = clean!.rows.filter((r) => r.measure === "lipCross" && r.value > 1.2).map((r) => key(r, false));
     const all = new Set(clean!.rows.map((r) => key(r, true)));
-    // the triangles of quads lie the same way round on both sides, so a value at its limit may fall on either side of it
+    // the triangles of quads lie the same way round on both sides, so a value at its limit may fall on either side of
+    // it
     expect(one.filter((k) => !all.has(k)).length).toBeLessThanOrEqual(0.1 * one.length);
   });
-  it("are refused without a body", async () => await expect(pairRows(characterWith({}), PROFILES.film)).rejects.toThrow(/no body/));
+  it("are refused without a body", async () =>
+    await expect(pairRows(characterWith({}), PROFILES.film)).rejects.toThrow(/no body/));
 });
 
 describe("one reading of a face", () => {
   const rig = makeRig(delivered);
   const gauge = makeFaceGauge(rig)!;
-  const shapes = (...names: string[]): (typeof delivered.shapes)[number][] => names.map((n) => delivered.shapes.find((s) => s.name === n)!);
+  const shapes = (...names: string[]): (typeof delivered.shapes)[number][] =>
+    names.map((n) => delivered.shapes.find((s) => s.name === n)!);
   it("agrees with the measures taken the plain way, on the deformed figure", () => {
     const lips = makeLipGauge(rig)!;
     for (const names of [["AU12_left", "AU18"], ["AU17", "AU30_left"], ["AU26"]]) {
-      const P = deform(rig, { ...REST_MOMENT, weights: Object.fromEntries(names.map((n) => [n, 1])), drivers: false }, { normals: false }).positions[gauge.part]!;
-      expect(readFace(gauge, shapes(...names).map((s) => [s, 1] as const)).lipCross).toBeCloseTo(1000 * lipCross(rig, lips, P).depth, 2);
+      const P = deform(
+        rig,
+        { ...REST_MOMENT, weights: Object.fromEntries(names.map((n) => [n, 1])), drivers: false },
+        { normals: false },
+      ).positions[gauge.part]!;
+      expect(
+        readFace(
+          gauge,
+          shapes(...names).map((s) => [s, 1] as const),
+        ).lipCross,
+      ).toBeCloseTo(1000 * lipCross(rig, lips, P).depth, 2);
     }
   });
   it("of no shape is clean, and of the planted blink shows the eye", () => {
-    expect(readFace(gauge, [])).toEqual({ lipCross: 0, eyeThroughLid: 0, stretch: 1, flips: 0, lidGap: 0, teethThrough: 0, tongueThrough: 0 });
+    expect(readFace(gauge, [])).toEqual({
+      lipCross: 0,
+      eyeThroughLid: 0,
+      stretch: 1,
+      flips: 0,
+      lidGap: 0,
+      teethThrough: 0,
+      tongueThrough: 0,
+    });
     expect(readFace(gauge, [[shapes("AU43_left")[0]!, 1]]).eyeThroughLid).toBeGreaterThan(0.3);
   });
 });
@@ -77,7 +112,10 @@ describe("pairs that were answered", () => {
   const answer = answerPair(reader, planted, PROFILES.realtime, new Set())!;
   const answered = deriveShapes(delivered, [answer]);
   it("lose as little as will do: one step less is over the limit", () => {
-    const at = (share: number): number => reader.read(new Map(planted.map((n) => [n, 1])), [[shapeNamed(delivered, answer.label.split(" gives")[0]!)!, -share]]).lipCross;
+    const at = (share: number): number =>
+      reader.read(new Map(planted.map((n) => [n, 1])), [
+        [shapeNamed(delivered, answer.label.split(" gives")[0]!)!, -share],
+      ]).lipCross;
     const share = -(answer.from as { of: { weight: number }[] }).of[0]!.weight;
     expect(at(0)).toBeGreaterThan(1);
     expect(at(share)).toBeLessThanOrEqual(Math.max(0.9, ...planted.map((n) => reader.alone(n).lipCross)) + 1e-3);
@@ -94,19 +132,35 @@ describe("pairs that were answered", () => {
   });
   it("are read again only where something they depend on changed", () => {
     const pairs = allPairs(pairedShapes(delivered));
-    const changed = (to: Character): string[] => pairs.filter((p) => pairKey(to, p) !== pairKey(delivered, p)).map((p) => p.join(" + "));
+    const changed = (to: Character): string[] =>
+      pairs.filter((p) => pairKey(to, p) !== pairKey(delivered, p)).map((p) => p.join(" + "));
     expect(changed(answered)).toEqual([pairs.find((p) => planted.every((n) => p.includes(n)))!.join(" + ")]);
-    const edited = { ...delivered, shapes: delivered.shapes.map((s) => (s.name === "AU18" ? { ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x * 0.9) })) } : s)) };
+    const edited = {
+      ...delivered,
+      shapes: delivered.shapes.map((s) =>
+        s.name === "AU18" ? { ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.map((x) => x * 0.9) })) } : s,
+      ),
+    };
     expect(changed(edited).length).toBe(pairedShapes(delivered).length - 1);
     expect(changed(edited).every((p) => p.includes("AU18"))).toBe(true);
     // the same movement in other objects is the same
-    expect(changed({ ...delivered, shapes: delivered.shapes.map((s) => ({ ...s, deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.slice() })) })) })).toEqual([]);
+    expect(
+      changed({
+        ...delivered,
+        shapes: delivered.shapes.map((s) => ({
+          ...s,
+          deltas: s.deltas.map((d) => ({ ...d, deltas: d.deltas.slice() })),
+        })),
+      }),
+    ).toEqual([]);
   });
 });
 
 describe("mixes found by chance", () => {
   it("are the same for the same seed, others for another, worst first, each beyond its limit and inside 0..1", async () => {
-    const [one, again, other] = await Promise.all([7, 7, 8].map((seed) => searchMixes(delivered, PROFILES.realtime, seed, 60)));
+    const [one, again, other] = await Promise.all(
+      [7, 7, 8].map((seed) => searchMixes(delivered, PROFILES.realtime, seed, 60)),
+    );
     expect(again).toEqual(one);
     expect(other!.bad).not.toEqual(one!.bad);
     expect(one!.bad.length).toBeGreaterThan(0);

@@ -1,6 +1,14 @@
 import { withDrivenWeights } from "../../deform/driverWeight";
 import { makeRig } from "../../deform/rig";
-import { FACE_MEASURES, makeFaceGauge, readFace, type FaceGauge, type FaceMeasure, type FaceReading, type ShapeShare } from "../../measure/faceGauge";
+import {
+  FACE_MEASURES,
+  makeFaceGauge,
+  readFace,
+  type FaceGauge,
+  type FaceMeasure,
+  type FaceReading,
+  type ShapeShare,
+} from "../../measure/faceGauge";
 import { eyeFrame, shapePlace, SHAPE_REGIONS } from "../../measure/shapeRegion";
 import type { Tick } from "../../measure/sweepMotion";
 import { isDriven, type Character, type Shape } from "../../model/character";
@@ -28,23 +36,45 @@ export interface PairRun {
 export type ShapePair = readonly [a: string, b: string];
 
 /** Limits of the pair checks; null leaves a measure out. */
-export const limitOf = (profile: Profile, measure: FaceMeasure): number | null => ({ lipCross: profile.limits["face.lip-cross"], eyeThroughLid: profile.limits["face.eye-through-lid"], stretch: profile.limits["pair.stretch"], flips: 0, lidGap: profile.limits["face.lid-gap"], teethThrough: profile.limits["face.through-skin"], tongueThrough: profile.limits["face.through-skin"] })[measure];
+export const limitOf = (profile: Profile, measure: FaceMeasure): number | null =>
+  ({
+    lipCross: profile.limits["face.lip-cross"],
+    eyeThroughLid: profile.limits["face.eye-through-lid"],
+    stretch: profile.limits["pair.stretch"],
+    flips: 0,
+    lidGap: profile.limits["face.lid-gap"],
+    teethThrough: profile.limits["face.through-skin"],
+    tongueThrough: profile.limits["face.through-skin"],
+  })[measure];
 /** Differences below this are rounding, in each measure's unit. */
 export const ROUNDING = 1e-4;
 
-/** Shapes of the face that are played by themselves: no builds, nothing that is driven, no visemes, expressions or presets, which are mixes already. */
+/**
+ * Shapes of the face that are played by themselves: no builds, nothing that is driven, no visemes, expressions or
+ * presets, which are mixes already.
+ */
 export function pairedShapes(character: Character): Shape[] {
   const eyes = eyeFrame(character, character.skeleton && humanoidMap(character.skeleton, character.jointMap));
-  const region = new Map(character.shapes.map((s) => [s, SHAPE_REGIONS.indexOf(shapePlace(character, s, eyes).region)]));
+  const region = new Map(
+    character.shapes.map((s) => [s, SHAPE_REGIONS.indexOf(shapePlace(character, s, eyes).region)]),
+  );
   const names = (a: Shape, b: Shape): number => a.name.localeCompare(b.name, "en", { numeric: true });
-  return character.shapes.filter((s) => {
-    const meaning = shapeMeaning(s.name);
-    return !s.jointOffsets && !isDriven(character, s.name) && (meaning === null || meaning.system === "unit") && SHAPE_REGIONS[region.get(s)!] !== "body";
-  }).sort((a, b) => region.get(a)! - region.get(b)! || names(a, b));
+  return character.shapes
+    .filter((s) => {
+      const meaning = shapeMeaning(s.name);
+      return (
+        !s.jointOffsets &&
+        !isDriven(character, s.name) &&
+        (meaning === null || meaning.system === "unit") &&
+        SHAPE_REGIONS[region.get(s)!] !== "body"
+      );
+    })
+    .sort((a, b) => region.get(a)! - region.get(b)! || names(a, b));
 }
 
 /** Each with each, once. */
-export const allPairs = (shapes: readonly Shape[]): ShapePair[] => shapes.flatMap((a, i) => shapes.slice(i + 1).map((b): ShapePair => [a.name, b.name]));
+export const allPairs = (shapes: readonly Shape[]): ShapePair[] =>
+  shapes.flatMap((a, i) => shapes.slice(i + 1).map((b): ShapePair => [a.name, b.name]));
 
 /** Tables for reading a character's face again and again. */
 export interface FaceReader {
@@ -65,7 +95,10 @@ export function makeFaceReader(character: Character): FaceReader {
   const drivers = character.shapeDrivers.filter((d) => d.enabled);
   const read = (weights: ReadonlyMap<string, number>, more: readonly ShapeShare[] = []): FaceReading => {
     const all = withDrivenWeights(character, weights);
-    return readFace(gauge, [...[...all].flatMap(([n, w]): ShapeShare[] => (byName.has(n) && w !== 0 ? [[byName.get(n)!, w]] : [])), ...more]);
+    return readFace(gauge, [
+      ...[...all].flatMap(([n, w]): ShapeShare[] => (byName.has(n) && w !== 0 ? [[byName.get(n)!, w]] : [])),
+      ...more,
+    ]);
   };
   const readings = new Map<string, FaceReading>();
   const alone = (name: string): FaceReading => {
@@ -74,7 +107,8 @@ export function makeFaceReader(character: Character): FaceReader {
   };
   const touched = new Map<string, Set<number>>();
   const touches = (name: string): Set<number> => {
-    if (!touched.has(name)) touched.set(name, new Set(byName.get(name)?.deltas.find((d) => d.part === gauge.part)?.vertices ?? []));
+    if (!touched.has(name))
+      touched.set(name, new Set(byName.get(name)?.deltas.find((d) => d.part === gauge.part)?.vertices ?? []));
     return touched.get(name)!;
   };
   const meet = (a: string, b: string): boolean => {
@@ -89,7 +123,12 @@ export function makeFaceReader(character: Character): FaceReader {
 export function readPair(reader: FaceReader, [a, b]: ShapePair, profile: Profile, weight = 1): PairRow[] {
   // what moves nothing in common cannot be worse together
   if (!reader.meet(a, b)) return [];
-  const both = reader.read(new Map([[a, weight], [b, weight]]));
+  const both = reader.read(
+    new Map([
+      [a, weight],
+      [b, weight],
+    ]),
+  );
   const [one, two] = [reader.alone(a), reader.alone(b)];
   return FACE_MEASURES.flatMap((measure) => {
     const limit = limitOf(profile, measure);
@@ -101,7 +140,12 @@ export function readPair(reader: FaceReader, [a, b]: ShapePair, profile: Profile
 }
 
 /** Reads pairs, row by row of the matrix or any others; one list of rows for each. */
-export async function readPairs(reader: FaceReader, pairs: readonly ShapePair[], profile: Profile, tick: Tick = () => {}): Promise<PairRow[][]> {
+export async function readPairs(
+  reader: FaceReader,
+  pairs: readonly ShapePair[],
+  profile: Profile,
+  tick: Tick = () => {},
+): Promise<PairRow[][]> {
   const out: PairRow[][] = [];
   for (const [i, pair] of pairs.entries()) {
     if (i % 20 === 0) await tick(i, pairs.length);
@@ -111,7 +155,8 @@ export async function readPairs(reader: FaceReader, pairs: readonly ShapePair[],
   return out;
 }
 
-export const worstPairsFirst = (rows: readonly PairRow[]): PairRow[] => [...rows].sort((x, y) => y.excess - x.excess || x.a.localeCompare(y.a) || x.b.localeCompare(y.b));
+export const worstPairsFirst = (rows: readonly PairRow[]): PairRow[] =>
+  [...rows].sort((x, y) => y.excess - x.excess || x.a.localeCompare(y.a) || x.b.localeCompare(y.b));
 
 /** Reads every pair of face shapes at full, worst first. @throws UserError without a body. */
 export async function pairRows(character: Character, profile: Profile, tick: Tick = () => {}): Promise<PairRun> {
@@ -143,12 +188,17 @@ function contentOf(shape: Shape): string {
   return name;
 }
 
-/** What a pair's reading depends on besides the base: the movement of both and of what both drive. While it stays, the pair need not be read again. */
+/**
+ * What a pair's reading depends on besides the base: the movement of both and of what both drive. While it stays, the
+ * pair need not be read again.
+ */
 export function pairKey(character: Character, [a, b]: ShapePair): string {
   const of = (name: string): string => {
     const shape = character.shapes.find((s) => s.name === name);
     return shape ? contentOf(shape) : "-";
   };
-  const driven = character.shapeDrivers.filter((d) => d.enabled && d.of.every((n) => n === a || n === b)).map((d) => `${d.rule} ${JSON.stringify(d.span ?? 0)} ${of(d.shape)}`);
+  const driven = character.shapeDrivers
+    .filter((d) => d.enabled && d.of.every((n) => n === a || n === b))
+    .map((d) => `${d.rule} ${JSON.stringify(d.span ?? 0)} ${of(d.shape)}`);
   return [a, of(a), b, of(b), ...driven].join("|");
 }

@@ -29,10 +29,17 @@ const CLIMB = 8;
 const STEP = 0.05;
 
 /**
- * Looks for bad mixes inside 0..1, not only at full: random mixes of a few shapes that move skin in common, each bad one made worse step by step. The same seed gives the
+ * Looks for bad mixes inside 0..1, not only at full: random mixes of a few shapes that move skin in common, each bad
+ * one made worse step by step. The same seed gives the
  * same mixes. @param count mixes tried. @throws UserError without a body.
  */
-export async function searchMixes(character: Character, profile: Profile, seed: number, count: number, tick: Tick = () => {}): Promise<MixSearch> {
+export async function searchMixes(
+  character: Character,
+  profile: Profile,
+  seed: number,
+  count: number,
+  tick: Tick = () => {},
+): Promise<MixSearch> {
   const reader = makeFaceReader(character);
   const names = pairedShapes(character).map((s) => s.name);
   const random = randomFrom(seed);
@@ -51,7 +58,13 @@ export async function searchMixes(character: Character, profile: Profile, seed: 
     if ((bad.get(key)?.excess ?? -1) < worst.excess) bad.set(key, { ...worst, weights });
   }
   await tick(count, count);
-  return { seed, tried: count, bad: [...bad.values()].sort((a, b) => b.excess - a.excess || Object.keys(a.weights).join().localeCompare(Object.keys(b.weights).join())) };
+  return {
+    seed,
+    tried: count,
+    bad: [...bad.values()].sort(
+      (a, b) => b.excess - a.excess || Object.keys(a.weights).join().localeCompare(Object.keys(b.weights).join()),
+    ),
+  };
 }
 
 const rounded = (w: number): number => Number((Math.round(Math.min(1, Math.max(STEP, w)) / STEP) * STEP).toFixed(2));
@@ -68,18 +81,28 @@ function drawMix(reader: FaceReader, names: readonly string[], random: () => num
 }
 
 function nudged(weights: Readonly<Record<string, number>>, random: () => number): Record<string, number> {
-  return Object.fromEntries(Object.entries(weights).map(([n, w]) => [n, random() < 0.6 ? rounded(w + (random() - 0.4) * 0.5) : w]));
+  return Object.fromEntries(
+    Object.entries(weights).map(([n, w]) => [n, random() < 0.6 ? rounded(w + (random() - 0.4) * 0.5) : w]),
+  );
 }
 
 /** The worst measure of a mix beyond its limit and beyond what any of its shapes does alone at full. */
-function excessOf(reader: FaceReader, weights: Readonly<Record<string, number>>, profile: Profile): Omit<BadMix, "weights"> | null {
+function excessOf(
+  reader: FaceReader,
+  weights: Readonly<Record<string, number>>,
+  profile: Profile,
+): Omit<BadMix, "weights"> | null {
   const names = Object.keys(weights);
   const reading: FaceReading = reader.read(new Map(Object.entries(weights)));
   const alone = names.map((n) => reader.alone(n));
-  return FACE_MEASURES.flatMap((measure): Omit<BadMix, "weights">[] => {
-    const limit = limitOf(profile, measure);
-    if (limit === null) return [];
-    const beyond = Math.max(limit, ...alone.map((r) => r[measure]));
-    return reading[measure] > beyond + 1e-3 ? [{ measure, value: reading[measure], limit, excess: (reading[measure] - beyond) / Math.max(limit, 1) }] : [];
-  }).sort((a, b) => b.excess - a.excess)[0] ?? null;
+  return (
+    FACE_MEASURES.flatMap((measure): Omit<BadMix, "weights">[] => {
+      const limit = limitOf(profile, measure);
+      if (limit === null) return [];
+      const beyond = Math.max(limit, ...alone.map((r) => r[measure]));
+      return reading[measure] > beyond + 1e-3
+        ? [{ measure, value: reading[measure], limit, excess: (reading[measure] - beyond) / Math.max(limit, 1) }]
+        : [];
+    }).sort((a, b) => b.excess - a.excess)[0] ?? null
+  );
 }

@@ -9,12 +9,16 @@ interface Measured {
   readonly shape: Shape;
   readonly length: number;
   readonly moves: ReadonlyMap<number, readonly [number, number, number]>;
-  /** Sums of movement over blocks of neighbours in the list, over the root of the block's size: a projection, so two shapes are at least as far apart as these. */
+  /**
+   * Sums of movement over blocks of neighbours in the list, over the root of the block's size: a projection, so two
+   * shapes are at least as far apart as these.
+   */
   readonly blocks: ReadonlyMap<number, readonly [number, number, number]>;
 }
 
 /**
- * Shapes that do the same, or so nearly that one of them is probably a copy; a note. Names of two systems may mean the same on purpose (a preset and the unit it
+ * Shapes that do the same, or so nearly that one of them is probably a copy; a note. Names of two systems may mean the
+ * same on purpose (a preset and the unit it
  * plays) and are not held against each other.
  */
 export const shapesAlike: Check = {
@@ -25,7 +29,11 @@ export const shapesAlike: Check = {
   run: (character, { profile }) => {
     const limit = profile.limits["shapes.alike"];
     if (limit === null) return [];
-    const measured = character.shapes.filter((s) => !isDriven(character, s.name)).map(measure).filter((m) => m.length > 0).sort((a, b) => a.length - b.length);
+    const measured = character.shapes
+      .filter((s) => !isDriven(character, s.name))
+      .map(measure)
+      .filter((m) => m.length > 0)
+      .sort((a, b) => a.length - b.length);
     const out: Finding[] = [];
     for (let i = 0; i < measured.length; i++)
       for (let j = i + 1; j < measured.length && measured[j]!.length <= (1 + LENGTH) * measured[i]!.length; j++) {
@@ -33,8 +41,21 @@ export const shapesAlike: Check = {
         if (100 * leastDifference(measured[i]!, measured[j]!) > limit) continue;
         const apart = 100 * difference(measured[i]!, measured[j]!);
         if (apart > limit) continue;
-        const [a, b] = [measured[i]!.shape, measured[j]!.shape].sort((x, y) => character.shapes.indexOf(x) - character.shapes.indexOf(y)) as [Shape, Shape];
-        out.push(finding({ check: "shapes.alike", severity: "note", shape: b.name, pair: [a.name, b.name], value: apart, unit: "%", limit, message: `${b.name} does the same as ${a.name}${apart < 0.01 ? "" : `, ${apart.toFixed(1)} % apart`}. Keep one, or make it a mix.` }));
+        const [a, b] = [measured[i]!.shape, measured[j]!.shape].sort(
+          (x, y) => character.shapes.indexOf(x) - character.shapes.indexOf(y),
+        ) as [Shape, Shape];
+        out.push(
+          finding({
+            check: "shapes.alike",
+            severity: "note",
+            shape: b.name,
+            pair: [a.name, b.name],
+            value: apart,
+            unit: "%",
+            limit,
+            message: `${b.name} does the same as ${a.name}${apart < 0.01 ? "" : `, ${apart.toFixed(1)} % apart`}. Keep one, or make it a mix.`,
+          }),
+        );
       }
     return out;
   },
@@ -58,13 +79,23 @@ function measure(shape: Shape): Measured {
       }
     }
   let moves: Measured["moves"] | null = null;
-  return { shape, length: Math.sqrt(sum), blocks, get moves() { return (moves ??= movesOf(shape)); } };
+  return {
+    shape,
+    length: Math.sqrt(sum),
+    blocks,
+    get moves() {
+      return (moves ??= movesOf(shape));
+    },
+  };
 }
 
 /** Movement by part and vertex; made only for shapes that come near another. */
 function movesOf(shape: Shape): Measured["moves"] {
   const moves = new Map<number, readonly [number, number, number]>();
-  for (const d of shape.deltas) d.vertices.forEach((v, k) => moves.set(d.part * SPREAD + v, [d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!]));
+  for (const d of shape.deltas)
+    d.vertices.forEach((v, k) =>
+      moves.set(d.part * SPREAD + v, [d.deltas[3 * k]!, d.deltas[3 * k + 1]!, d.deltas[3 * k + 2]!]),
+    );
   return moves;
 }
 

@@ -16,7 +16,19 @@ export const shapesCount: Check = {
         const part = character.parts[delta.part]!;
         if (delta.vertices.length < 0.3 * vertexCountOf(part)) continue;
         const share = keptEdgeShare(part.corners, part.faceStarts, part.positions, movedBy(part, delta).moved);
-        if (share < SAME_ORDER_SHARE) out.push(finding({ check: "shapes.count", severity: "error", shape: shape.name, part: part.name, value: share, unit: "share", limit: SAME_ORDER_SHARE, message: `${shape.label} tears ${part.name}: its vertices are in another order than the base's. Export it again with vertex order kept.` }));
+        if (share < SAME_ORDER_SHARE)
+          out.push(
+            finding({
+              check: "shapes.count",
+              severity: "error",
+              shape: shape.name,
+              part: part.name,
+              value: share,
+              unit: "share",
+              limit: SAME_ORDER_SHARE,
+              message: `${shape.label} tears ${part.name}: its vertices are in another order than the base's. Export it again with vertex order kept.`,
+            }),
+          );
       }
     return out;
   },

@@ -9,6 +9,18 @@ export const shapesDouble: Check = {
   run: ({ baked = [] }, { profile }) => {
     const limit = profile.limits["shapes.double"];
     if (limit === null) return [];
-    return baked.filter((b) => Math.abs(b.weight) > limit).map((b) => finding({ check: "shapes.double", severity: "warn", shape: b.shape, value: b.weight, unit: "share", limit, message: `${b.shape} was baked into the base at ${b.weight}: played at full it acts ${(1 + b.weight).toFixed(1)} times. Remove it, or play it from ${-b.weight} upward.` }));
+    return baked
+      .filter((b) => Math.abs(b.weight) > limit)
+      .map((b) =>
+        finding({
+          check: "shapes.double",
+          severity: "warn",
+          shape: b.shape,
+          value: b.weight,
+          unit: "share",
+          limit,
+          message: `${b.shape} was baked into the base at ${b.weight}: played at full it acts ${(1 + b.weight).toFixed(1)} times. Remove it, or play it from ${-b.weight} upward.`,
+        }),
+      );
   },
 };

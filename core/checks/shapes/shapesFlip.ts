@@ -17,7 +17,20 @@ export const shapesFlip: Check = {
         const part = character.parts[delta.part]!;
         const bad = facesTurnedBy(part, delta);
         const vertices = bad.map((f) => part.corners[part.faceStarts[f]!]!);
-        if (bad.length) out.push(finding({ check: "shapes.flip", severity: "warn", shape: shape.name, part: part.name, vertices, value: bad.length, unit: "faces", limit: 0, message: `${shape.label} at full turns ${bad.length} face${bad.length > 1 ? "s" : ""} of ${part.name} inside out or flattens them; smooth the shape there.` }));
+        if (bad.length)
+          out.push(
+            finding({
+              check: "shapes.flip",
+              severity: "warn",
+              shape: shape.name,
+              part: part.name,
+              vertices,
+              value: bad.length,
+              unit: "faces",
+              limit: 0,
+              message: `${shape.label} at full turns ${bad.length} face${bad.length > 1 ? "s" : ""} of ${part.name} inside out or flattens them; smooth the shape there.`,
+            }),
+          );
       }
     return out;
   },

@@ -39,12 +39,15 @@ function tiesOf(character: Character, context: CheckContext, body: number, part:
   return ties;
 }
 
-const dense = (delta: ShapeDelta | undefined): Map<number, number> => new Map(Array.from(delta?.vertices ?? [], (v, k) => [v, k]));
+const dense = (delta: ShapeDelta | undefined): Map<number, number> =>
+  new Map(Array.from(delta?.vertices ?? [], (v, k) => [v, k]));
 
 /**
  * Lashes, tear lines, brows and garments close to moving skin that do not move with it.
- * Cloth: every vertex whose movement differs from the skin's by more than the limit and by more than half the skin's own.
- * Lashes, tear lines, brows: a connected piece counts when none of its vertices goes with the skin, so that a lash may swing about its root.
+ * Cloth: every vertex whose movement differs from the skin's by more than the limit and by more than half the skin's
+ * own.
+ * Lashes, tear lines, brows: a connected piece counts when none of its vertices goes with the skin, so that a lash may
+ * swing about its root.
  */
 export const shapesFollowers: Check = {
   id: "shapes.followers",
@@ -56,7 +59,10 @@ export const shapesFollowers: Check = {
     const body = character.parts.findIndex((p) => p.kind === "body");
     if (limit === null || body < 0) return [];
     const out: Finding[] = [];
-    for (const shape of [...shapesAsSeen(character), ...character.shapes.filter((s) => character.drivers.some((d) => d.shape === s.name))]) {
+    for (const shape of [
+      ...shapesAsSeen(character),
+      ...character.shapes.filter((s) => character.drivers.some((d) => d.shape === s.name)),
+    ]) {
       const skinDelta = shape.deltas.find((d) => d.part === body);
       if (!skinDelta) continue;
       const skinAt = dense(skinDelta);
@@ -85,10 +91,23 @@ export const shapesFollowers: Check = {
           hair.vertices.push(tie.vertex);
           hairs.set(tie.shell, hair);
         }
-        for (const hair of hairs.values()) if (hair.gap * 1000 > limit) late.push(...hair.vertices.map((v): [number, number] => [v, hair.gap * 1000]));
+        for (const hair of hairs.values())
+          if (hair.gap * 1000 > limit) late.push(...hair.vertices.map((v): [number, number] => [v, hair.gap * 1000]));
         if (late.length < 3) return;
         late.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-        out.push(finding({ check: "shapes.followers", severity: "error", shape: shape.name, part: part.name, vertices: late.map(([v]) => v), value: late[0]![1], unit: "mm", limit, message: `${part.name} stays behind by ${late[0]![1].toFixed(1)} mm when ${shape.label} moves the skin under it; carry the shape over to it.` }));
+        out.push(
+          finding({
+            check: "shapes.followers",
+            severity: "error",
+            shape: shape.name,
+            part: part.name,
+            vertices: late.map(([v]) => v),
+            value: late[0]![1],
+            unit: "mm",
+            limit,
+            message: `${part.name} stays behind by ${late[0]![1].toFixed(1)} mm when ${shape.label} moves the skin under it; carry the shape over to it.`,
+          }),
+        );
       });
     }
     return out;

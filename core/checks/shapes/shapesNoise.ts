@@ -10,12 +10,20 @@ const STILL = 1e-4;
 const FINE = 0.008;
 
 /**
- * Noise of a movement, mm per moving vertex. A vertex is off by its movement less the mean of its neighbours'; a crease or a lip's edge
- * makes whole rows of vertices off the same way, noise makes neighbours off in opposite ways. Only the part against the neighbours counts.
- * A smooth movement's difference from its neighbours' mean grows with the square of their distance: wider meshes are forgiven by that much.
- * Rejected: the plain difference from the neighbours' mean, which cannot tell the brow's wrinkles (1.3 mm here) from noise.
+ * Noise of a movement, mm per moving vertex. A vertex is off by its movement less the mean of its neighbours'; a
+ * crease or a lip's edge
+ * makes whole rows of vertices off the same way, noise makes neighbours off in opposite ways. Only the part against
+ * the neighbours counts.
+ * A smooth movement's difference from its neighbours' mean grows with the square of their distance: wider meshes are
+ * forgiven by that much.
+ * Rejected: the plain difference from the neighbours' mean, which cannot tell the brow's wrinkles (1.3 mm here) from
+ * noise.
  */
-export function noiseOf(delta: ShapeDelta, { start, list }: Neighbours, P: Float32Array): { vertex: number; mm: number }[] {
+export function noiseOf(
+  delta: ShapeDelta,
+  { start, list }: Neighbours,
+  P: Float32Array,
+): { vertex: number; mm: number }[] {
   const count = start.length - 1;
   const moves = new Float64Array(3 * count);
   delta.vertices.forEach((v, k) => moves.set(delta.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
@@ -30,14 +38,22 @@ export function noiseOf(delta: ShapeDelta, { start, list }: Neighbours, P: Float
     near[v] = 1;
     for (let i = start[v]!; i < start[v + 1]!; i++) near[list[i]!] = 1;
   }
-  for (let v = 0; v < count; v++) if (near[v]) for (let c = 0; c < 3; c++) off[3 * v + c] = moves[3 * v + c]! - meanAround(moves, v, c);
+  for (let v = 0; v < count; v++)
+    if (near[v]) for (let c = 0; c < 3; c++) off[3 * v + c] = moves[3 * v + c]! - meanAround(moves, v, c);
   return Array.from(delta.vertices).flatMap((v) => {
     if (Math.hypot(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!) < STILL) return [];
     const own = Math.hypot(off[3 * v]!, off[3 * v + 1]!, off[3 * v + 2]!);
     let along = 0;
     for (let c = 0; c < 3; c++) along += off[3 * v + c]! * meanAround(off, v, c);
     let apart = 0;
-    for (let i = start[v]!; i < start[v + 1]!; i++) apart += Math.hypot(P[3 * list[i]!]! - P[3 * v]!, P[3 * list[i]! + 1]! - P[3 * v + 1]!, P[3 * list[i]! + 2]! - P[3 * v + 2]!) / (start[v + 1]! - start[v]!);
+    for (let i = start[v]!; i < start[v + 1]!; i++)
+      apart +=
+        Math.hypot(
+          P[3 * list[i]!]! - P[3 * v]!,
+          P[3 * list[i]! + 1]! - P[3 * v + 1]!,
+          P[3 * list[i]! + 2]! - P[3 * v + 2]!,
+        ) /
+        (start[v + 1]! - start[v]!);
     const forgiven = Math.min(1, (FINE / Math.max(1e-9, apart)) ** 2);
     return [{ vertex: v, mm: own > 0 && along < 0 ? 1000 * forgiven * Math.min(own, -along / own) : 0 }];
   });
@@ -59,10 +75,25 @@ export const shapesNoise: Check = {
         if (part.kind !== "body") continue;
         const rough = noiseOf(delta, neighboursOf(part), part.positions);
         if (rough.length < 20) continue;
-        const value = percentile(rough.map((r) => r.mm), 0.95);
+        const value = percentile(
+          rough.map((r) => r.mm),
+          0.95,
+        );
         if (value <= limit) continue;
         rough.sort((a, b) => b.mm - a.mm || a.vertex - b.vertex);
-        out.push(finding({ check: "shapes.noise", severity: "warn", shape: shape.name, part: part.name, vertices: rough.map((r) => r.vertex), value, unit: "mm", limit, message: `${shape.label} is noisy: one vertex in twenty is ${value.toFixed(2)} mm off against its neighbours. Smooth the shape's movement.` }));
+        out.push(
+          finding({
+            check: "shapes.noise",
+            severity: "warn",
+            shape: shape.name,
+            part: part.name,
+            vertices: rough.map((r) => r.vertex),
+            value,
+            unit: "mm",
+            limit,
+            message: `${shape.label} is noisy: one vertex in twenty is ${value.toFixed(2)} mm off against its neighbours. Smooth the shape's movement.`,
+          }),
+        );
       }
     return out;
   },

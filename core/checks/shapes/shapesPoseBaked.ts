@@ -3,7 +3,10 @@ import { translationOf } from "../../math/mat4";
 import { isDriven, vertexCountOf, type Character, type ShapeDelta } from "../../model/character";
 import { finding, type Check, type Finding } from "../finding";
 
-/** Shapes whose movement is mostly a turn of a joint: the mesh was exported in a pose, and the pose went into the shape. Joints of the head are left out: a jaw that opens is a shape. */
+/**
+ * Shapes whose movement is mostly a turn of a joint: the mesh was exported in a pose, and the pose went into the shape.
+ * Joints of the head are left out: a jaw that opens is a shape.
+ */
 export const shapesPoseBaked: Check = {
   id: "shapes.pose-baked",
   title: "Poses that went into shapes",
@@ -14,14 +17,31 @@ export const shapesPoseBaked: Check = {
     const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
     if (limit === null || body < 0 || !character.skeleton) return [];
     const places = worldMatrices(character.skeleton, {});
-    const turners = limbsOf(character, humanoid?.jointOfBone.get("head")).map((limb) => turnerOf(character.parts[body]!.positions, limb.share, limb.joint, translationOf(places, 16 * limb.joint)));
+    const turners = limbsOf(character, humanoid?.jointOfBone.get("head")).map((limb) =>
+      turnerOf(character.parts[body]!.positions, limb.share, limb.joint, translationOf(places, 16 * limb.joint)),
+    );
     return character.shapes.flatMap((shape): Finding[] => {
       const delta = shape.deltas.find((d) => d.part === body);
       if (!delta || shape.jointOffsets || isDriven(character, shape.name)) return [];
-      const best = turners.map((t) => ({ joint: t.joint, explained: explainedBy(t, delta) })).sort((a, b) => b.explained - a.explained)[0];
+      const best = turners
+        .map((t) => ({ joint: t.joint, explained: explainedBy(t, delta) }))
+        .sort((a, b) => b.explained - a.explained)[0];
       if (!best || 100 * best.explained <= limit) return [];
       const name = character.skeleton!.joints[best.joint]!.name;
-      return [finding({ check: "shapes.pose-baked", severity: "warn", part: character.parts[body]!.name, joint: name, shape: shape.name, vertices: [...delta.vertices].slice(0, 200), value: 100 * best.explained, unit: "%", limit, message: `${(100 * best.explained).toFixed(0)} % of ${shape.label} is a turn of ${name}: the pose went into the shape. Make it again from the mesh at rest.` })];
+      return [
+        finding({
+          check: "shapes.pose-baked",
+          severity: "warn",
+          part: character.parts[body]!.name,
+          joint: name,
+          shape: shape.name,
+          vertices: [...delta.vertices].slice(0, 200),
+          value: 100 * best.explained,
+          unit: "%",
+          limit,
+          message: `${(100 * best.explained).toFixed(0)} % of ${shape.label} is a turn of ${name}: the pose went into the shape. Make it again from the mesh at rest.`,
+        }),
+      ];
     });
   },
 };
@@ -60,7 +80,10 @@ interface Turner {
   readonly inverse: Float64Array;
 }
 
-/** Tables for asking how much of a movement is a turn about a point: every vertex it holds counts, also those that a shape leaves where they are. */
+/**
+ * Tables for asking how much of a movement is a turn about a point: every vertex it holds counts, also those that a
+ * shape leaves where they are.
+ */
 function turnerOf(P: Float32Array, share: Float32Array, joint: number, centre: readonly number[]): Turner {
   const arms = new Float32Array(P.length);
   let [xx, yy, zz, xy, xz, yz] = [0, 0, 0, 0, 0, 0];
@@ -80,7 +103,13 @@ function turnerOf(P: Float32Array, share: Float32Array, joint: number, centre: r
   const [p, q, r] = [-xy, -xz, -yz];
   const [A, B, C] = [e * i - r * r, q * r - p * i, p * r - q * e];
   const det = a * A + p * B + q * C;
-  return { joint, arms, inverse: Float64Array.of(A, B, C, B, a * i - q * q, p * q - a * r, C, p * q - a * r, a * e - p * p).map((x) => x / det) };
+  return {
+    joint,
+    arms,
+    inverse: Float64Array.of(A, B, C, B, a * i - q * q, p * q - a * r, C, p * q - a * r, a * e - p * p).map(
+      (x) => x / det,
+    ),
+  };
 }
 
 /** Share of a movement's squared length that a small turn explains, by least squares: move = turn x arm. */

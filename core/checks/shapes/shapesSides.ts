@@ -5,7 +5,10 @@ import { finding, type Check } from "../finding";
 
 /** Seam in the middle that belongs to both sides, metres. */
 const SEAM = 0.01;
-/** A shape that moves more than this share on the other side is meant for both, whatever its name says (a jaw to the left). */
+/**
+ * A shape that moves more than this share on the other side is meant for both, whatever its name says (a jaw to the
+ * left).
+ */
 const BOTH_SIDED = 30;
 const SIDES = { left: ["left", "l"], right: ["right", "r"] } as const;
 type Side = keyof typeof SIDES;
@@ -14,7 +17,8 @@ const other = (side: Side): Side => (side === "left" ? "right" : "left");
 /** Which side a shape's name speaks of: a word, a letter of its own, or the end of a compound word. */
 export function sideOfShapeName(name: string): Side | null {
   const words = splitWords(name);
-  for (const side of ["left", "right"] as const) if (words.some((w) => (SIDES[side] as readonly string[]).includes(w))) return side;
+  for (const side of ["left", "right"] as const)
+    if (words.some((w) => (SIDES[side] as readonly string[]).includes(w))) return side;
   return null;
 }
 
@@ -22,9 +26,14 @@ export function sideOfShapeName(name: string): Side | null {
 export function counterpart(shapes: readonly Shape[], shape: Shape): Shape | undefined {
   const side = sideOfShapeName(shape.name);
   if (!side) return undefined;
-  const bare = (name: string, of: Side): string => splitWords(name).filter((w) => !(SIDES[of] as readonly string[]).includes(w)).join(" ");
+  const bare = (name: string, of: Side): string =>
+    splitWords(name)
+      .filter((w) => !(SIDES[of] as readonly string[]).includes(w))
+      .join(" ");
   const wanted = bare(shape.name, side);
-  return shapes.find((s) => s !== shape && sideOfShapeName(s.name) === other(side) && bare(s.name, other(side)) === wanted);
+  return shapes.find(
+    (s) => s !== shape && sideOfShapeName(s.name) === other(side) && bare(s.name, other(side)) === wanted,
+  );
 }
 
 /** Movement on the side that a one-sided shape is not of. */
@@ -37,7 +46,9 @@ export const shapesSideLeak: Check = {
     const limit = profile.limits["shapes.side-leak"];
     if (limit === null) return [];
     // a combination takes back what lies on either side; flesh that a joint presses at the middle gives way on both
-    const combined = new Set([...character.shapeDrivers.filter((d) => d.of.length > 1), ...character.drivers].map((d) => d.shape));
+    const combined = new Set(
+      [...character.shapeDrivers.filter((d) => d.of.length > 1), ...character.drivers].map((d) => d.shape),
+    );
     return character.shapes.flatMap((shape) => {
       const side = sideOfShapeName(shape.name);
       if (!side || !counterpart(character.shapes, shape) || combined.has(shape.name)) return [];
@@ -60,12 +71,27 @@ export const shapesSideLeak: Check = {
       const share = all > 0 ? (100 * leaked) / all : 0;
       if (share <= limit || share > BOTH_SIDED || !worst) return [];
       worst.list.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-      return [finding({ check: "shapes.side-leak", severity: "warn", shape: shape.name, part: character.parts[worst.part]!.name, vertices: worst.list.map(([v]) => v), value: share, unit: "%", limit, message: `${share.toFixed(1)} % of ${shape.label} happens on the ${other(side)} side; cut it at the middle with a soft seam.` })];
+      return [
+        finding({
+          check: "shapes.side-leak",
+          severity: "warn",
+          shape: shape.name,
+          part: character.parts[worst.part]!.name,
+          vertices: worst.list.map(([v]) => v),
+          value: share,
+          unit: "%",
+          limit,
+          message: `${share.toFixed(1)} % of ${shape.label} happens on the ${other(side)} side; cut it at the middle with a soft seam.`,
+        }),
+      ];
     });
   },
 };
 
-/** Left shapes against the mirror images of their right counterparts. A shape that leaks over the middle is compared on its own side only. */
+/**
+ * Left shapes against the mirror images of their right counterparts. A shape that leaks over the middle is compared on
+ * its own side only.
+ */
 export const shapesSymmetry: Check = {
   id: "shapes.symmetry",
   title: "Left and right shapes that differ",
@@ -88,13 +114,27 @@ export const shapesSymmetry: Check = {
         const m = mirror[v]!;
         if (m === NO_MIRROR || P[3 * v]! < SEAM) return;
         const r = row.get(m);
-        const d = [0, 1, 2].map((c) => mine.deltas[3 * k + c]! - (r === undefined ? 0 : theirs.deltas[3 * r + c]! * (c === 0 ? -1 : 1)));
+        const d = [0, 1, 2].map(
+          (c) => mine.deltas[3 * k + c]! - (r === undefined ? 0 : theirs.deltas[3 * r + c]! * (c === 0 ? -1 : 1)),
+        );
         const mm = 1000 * Math.hypot(...d);
         if (mm > limit) off.push([v, mm]);
       });
       if (!off.length) return [];
       off.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-      return [finding({ check: "shapes.symmetry", severity: "warn", shape: shape.name, part: character.parts[body]!.name, vertices: off.map(([v]) => v), value: off[0]![1], unit: "mm", limit, message: `${shape.label} and ${twin.label} are not mirror images: up to ${off[0]![1].toFixed(1)} mm apart. Mirror the better one.` })];
+      return [
+        finding({
+          check: "shapes.symmetry",
+          severity: "warn",
+          shape: shape.name,
+          part: character.parts[body]!.name,
+          vertices: off.map(([v]) => v),
+          value: off[0]![1],
+          unit: "mm",
+          limit,
+          message: `${shape.label} and ${twin.label} are not mirror images: up to ${off[0]![1].toFixed(1)} mm apart. Mirror the better one.`,
+        }),
+      ];
     });
   },
 };

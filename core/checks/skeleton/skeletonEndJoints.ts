@@ -10,10 +10,22 @@ export const skeletonEndJoints: Check = {
     const { skeleton } = character;
     if (!skeleton) return [];
     const busy = new Uint8Array(skeleton.joints.length);
-    for (const part of character.parts) part.skin?.weights.forEach((w, n) => w > 0 && (busy[part.skin!.joints[n]!] = 1));
+    for (const part of character.parts)
+      part.skin?.weights.forEach((w, n) => w > 0 && (busy[part.skin!.joints[n]!] = 1));
     skeleton.joints.forEach((j) => j.parent >= 0 && (busy[j.parent] = 1));
     const animated = new Set(character.clips.flatMap((c) => c.tracks.map((t) => t.joint)));
-    return skeleton.joints.filter((joint, j) => !busy[j] && !humanoid?.boneOfJoint[j] && !animated.has(joint.name))
-      .map((joint) => finding({ check: "skeleton.end-joints", severity: "note", joint: joint.name, value: 1, unit: "joints", limit: 0, message: `${joint.name} holds no weight and has nothing under it; it can go.` }));
+    return skeleton.joints
+      .filter((joint, j) => !busy[j] && !humanoid?.boneOfJoint[j] && !animated.has(joint.name))
+      .map((joint) =>
+        finding({
+          check: "skeleton.end-joints",
+          severity: "note",
+          joint: joint.name,
+          value: 1,
+          unit: "joints",
+          limit: 0,
+          message: `${joint.name} holds no weight and has nothing under it; it can go.`,
+        }),
+      );
   },
 };

@@ -5,19 +5,25 @@ import { boneLabel } from "../../skeleton/humanoidBones";
 import { finding, type Check } from "../finding";
 
 export const HINGE_CHAINS = (["left", "right"] as const).flatMap((side) => [
-  [`${side}UpperArm`, `${side}LowerArm`, `${side}Hand`] as const, [`${side}UpperLeg`, `${side}LowerLeg`, `${side}Foot`] as const,
+  [`${side}UpperArm`, `${side}LowerArm`, `${side}Hand`] as const,
+  [`${side}UpperLeg`, `${side}LowerLeg`, `${side}Foot`] as const,
 ]);
 /** A straighter limb than this has no plane of its own, degrees. */
 const PLANE_FROM = 1.5;
 
-/** Angle in degrees between a hinge's axis (the frame axis nearest to the limb plane's normal) and that normal; null where the limb is too straight to say. */
+/**
+ * Angle in degrees between a hinge's axis (the frame axis nearest to the limb plane's normal) and that normal; null
+ * where the limb is too straight to say.
+ */
 export function hingeAxisError(world: ArrayLike<number>, chain: readonly [number, number, number]): number | null {
   const [a, b, c] = chain.map((j) => translationOf(world as Float64Array, 16 * j)) as [Vec3, Vec3, Vec3];
   const [upper, lower] = [normalize(sub(b, a)), normalize(sub(c, b))];
   const normal = cross(upper, lower);
   if (degrees(Math.asin(Math.min(1, length(normal)))) < PLANE_FROM) return null;
   const n = normalize(normal);
-  const axes = [0, 1, 2].map((k) => normalize([world[16 * chain[1] + 4 * k]!, world[16 * chain[1] + 4 * k + 1]!, world[16 * chain[1] + 4 * k + 2]!]));
+  const axes = [0, 1, 2].map((k) =>
+    normalize([world[16 * chain[1] + 4 * k]!, world[16 * chain[1] + 4 * k + 1]!, world[16 * chain[1] + 4 * k + 2]!]),
+  );
   const best = Math.max(...axes.map((axis) => Math.abs(dot(axis, n))));
   return degrees(Math.acos(Math.min(1, best)));
 }
@@ -38,7 +44,17 @@ export const skeletonHingeAxis: Check = {
       if (joints.some((j) => j === undefined)) return [];
       const off = hingeAxisError(world, joints as unknown as readonly [number, number, number]);
       if (off === null || off <= limit) return [];
-      return [finding({ check: "skeleton.hinge-axis", severity: "warn", joint: skeleton.joints[joints[1]!]!.name, value: off, unit: "deg", limit, message: `The hinge of the ${boneLabel(bones[1])} stands ${off.toFixed(1)} degrees off the limb's plane: bending swings the limb sideways. Turn the joint's frame.` })];
+      return [
+        finding({
+          check: "skeleton.hinge-axis",
+          severity: "warn",
+          joint: skeleton.joints[joints[1]!]!.name,
+          value: off,
+          unit: "deg",
+          limit,
+          message: `The hinge of the ${boneLabel(bones[1])} stands ${off.toFixed(1)} degrees off the limb's plane: bending swings the limb sideways. Turn the joint's frame.`,
+        }),
+      ];
     });
   },
 };

@@ -8,14 +8,20 @@ const HEAD_WORDS = ["hair", "ponytail", "fringe", "hat", "cap", "eye", "eyeball"
 export function mainJointOf(part: Part): number {
   if (!part.skin) return NO_JOINT;
   const held = new Map<number, number>();
-  part.skin.weights.forEach((w, i) => w > 0 && held.set(part.skin!.joints[i]!, (held.get(part.skin!.joints[i]!) ?? 0) + w));
+  part.skin.weights.forEach(
+    (w, i) => w > 0 && held.set(part.skin!.joints[i]!, (held.get(part.skin!.joints[i]!) ?? 0) + w),
+  );
   return [...held].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0] ?? NO_JOINT;
 }
 
-const isHat = (part: Part): boolean => part.kind === "garment" && splitWords(part.name).some((w) => ["cap", "hat", "beret", "hood", "helmet"].includes(w));
+const isHat = (part: Part): boolean =>
+  part.kind === "garment" && splitWords(part.name).some((w) => ["cap", "hat", "beret", "hood", "helmet"].includes(w));
 const isLower = (part: Part): boolean => splitWords(part.name).some((w) => ["lower", "bottom", "low"].includes(w));
 
-/** Hair, hats, eyes and jaw under the head; lower teeth and tongue under the jaw. By joints' names, and by what each part hangs on. */
+/**
+ * Hair, hats, eyes and jaw under the head; lower teeth and tongue under the jaw. By joints' names, and by what each
+ * part hangs on.
+ */
 export const skeletonParenting: Check = {
   id: "skeleton.parenting",
   title: "What hangs on what",
@@ -32,15 +38,43 @@ export const skeletonParenting: Check = {
     };
     const out: Finding[] = [];
     skeleton.joints.forEach((joint, j) => {
-      const word = splitWords(joint.name).find((w) => HEAD_WORDS.includes(w.replace(/s$/, "")) || HEAD_WORDS.includes(w));
+      const word = splitWords(joint.name).find(
+        (w) => HEAD_WORDS.includes(w.replace(/s$/, "")) || HEAD_WORDS.includes(w),
+      );
       if (!word || isUnder(j, head)) return;
-      out.push(finding({ check: "skeleton.parenting", severity: "error", joint: joint.name, value: 1, unit: "joints", limit: 0, message: `${joint.name} hangs on ${joint.parent === NO_JOINT ? "nothing" : skeleton.joints[joint.parent]!.name} and not under the head; it will stay behind when the head turns.` }));
+      out.push(
+        finding({
+          check: "skeleton.parenting",
+          severity: "error",
+          joint: joint.name,
+          value: 1,
+          unit: "joints",
+          limit: 0,
+          message: `${joint.name} hangs on ${joint.parent === NO_JOINT ? "nothing" : skeleton.joints[joint.parent]!.name} and not under the head; it will stay behind when the head turns.`,
+        }),
+      );
     });
     for (const part of character.parts) {
       const main = mainJointOf(part);
-      const wanted = (part.kind === "tongue" || (part.kind === "teeth" && isLower(part))) && jaw !== undefined ? jaw : ["hair", "eye", "lash", "brow", "teeth", "tongue", "tear line"].includes(part.kind) || isHat(part) ? head : null;
+      const wanted =
+        (part.kind === "tongue" || (part.kind === "teeth" && isLower(part))) && jaw !== undefined
+          ? jaw
+          : ["hair", "eye", "lash", "brow", "teeth", "tongue", "tear line"].includes(part.kind) || isHat(part)
+            ? head
+            : null;
       if (wanted === null || main === NO_JOINT || isUnder(main, wanted)) continue;
-      out.push(finding({ check: "skeleton.parenting", severity: "error", part: part.name, joint: skeleton.joints[main]!.name, value: 1, unit: "joints", limit: 0, message: `${part.name} follows ${skeleton.joints[main]!.name}; bind it to ${skeleton.joints[wanted]!.name} or what hangs on it.` }));
+      out.push(
+        finding({
+          check: "skeleton.parenting",
+          severity: "error",
+          part: part.name,
+          joint: skeleton.joints[main]!.name,
+          value: 1,
+          unit: "joints",
+          limit: 0,
+          message: `${part.name} follows ${skeleton.joints[main]!.name}; bind it to ${skeleton.joints[wanted]!.name} or what hangs on it.`,
+        }),
+      );
     }
     return out;
   },

@@ -9,9 +9,41 @@ export const skeletonRequired: Check = {
   unit: "joints",
   source: "VRM 1.0 specification, humanoid.md",
   run: (character, { humanoid }) => {
-    if (!character.skeleton) return [finding({ check: "skeleton.required", severity: "error", value: REQUIRED_BONES.length, unit: "joints", limit: 0, message: "The delivery has no skeleton; joints cannot be bent or driven. Ask for the skinned character." })];
-    const against = humanoid ? mapFaults(character.skeleton, humanoid).map(({ joint, message }) => finding({ check: "skeleton.required", severity: "warn", joint, value: 1, unit: "joints", limit: 0, message: `${message[0]!.toUpperCase()}${message.slice(1)}` })) : [];
-    const missing = (humanoid?.missingRequired ?? []).map((bone) => finding({ check: "skeleton.required", severity: "error", joint: bone, value: 1, unit: "joints", limit: 0, message: `No joint is mapped to ${boneLabel(bone)}; choose one in the joint map.` }));
+    if (!character.skeleton)
+      return [
+        finding({
+          check: "skeleton.required",
+          severity: "error",
+          value: REQUIRED_BONES.length,
+          unit: "joints",
+          limit: 0,
+          message: "The delivery has no skeleton; joints cannot be bent or driven. Ask for the skinned character.",
+        }),
+      ];
+    const against = humanoid
+      ? mapFaults(character.skeleton, humanoid).map(({ joint, message }) =>
+          finding({
+            check: "skeleton.required",
+            severity: "warn",
+            joint,
+            value: 1,
+            unit: "joints",
+            limit: 0,
+            message: `${message[0]!.toUpperCase()}${message.slice(1)}`,
+          }),
+        )
+      : [];
+    const missing = (humanoid?.missingRequired ?? []).map((bone) =>
+      finding({
+        check: "skeleton.required",
+        severity: "error",
+        joint: bone,
+        value: 1,
+        unit: "joints",
+        limit: 0,
+        message: `No joint is mapped to ${boneLabel(bone)}; choose one in the joint map.`,
+      }),
+    );
     return [...missing, ...against];
   },
 };

@@ -10,7 +10,13 @@ function armStance(humanoid: HumanoidMap | null, world: Float64Array): string | 
   if (a === undefined || b === undefined) return null;
   const d = normalize(sub(translationOf(world, 16 * b), translationOf(world, 16 * a)));
   const below = degrees(Math.asin(-d[1]));
-  return below < 18 && below > -30 ? "at T" : below < 70 && below > 0 ? "at A" : below >= 70 ? "with hanging arms" : "with raised arms";
+  return below < 18 && below > -30
+    ? "at T"
+    : below < 70 && below > 0
+      ? "at A"
+      : below >= 70
+        ? "with hanging arms"
+        : "with raised arms";
 }
 
 /** Rest pose of each joint against its inverse bind matrix: world x inverse bind should be the identity. */
@@ -35,17 +41,39 @@ export const skeletonRestBind: Check = {
       const deg = degrees(2 * Math.atan2(Math.hypot(q[0], q[1], q[2]), Math.abs(q[3])));
       // how far the joint's own place moves, not the origin's
       const origin = [world[16 * j + 12]!, world[16 * j + 13]!, world[16 * j + 14]!] as const;
-      const moved = [0, 1, 2].map((r) => m[r]! * origin[0] + m[4 + r]! * origin[1] + m[8 + r]! * origin[2] + m[12 + r]! - origin[r]!) as [number, number, number];
+      const moved = [0, 1, 2].map(
+        (r) => m[r]! * origin[0] + m[4 + r]! * origin[1] + m[8 + r]! * origin[2] + m[12 + r]! - origin[r]!,
+      ) as [number, number, number];
       const mm = 1000 * length(moved);
       if (deg <= maxDegrees && mm <= maxMm) return;
       if (deg > 10 && /UpperArm$/.test(humanoid?.boneOfJoint[j] ?? "")) wide.add(joint.name);
       const byAngle = deg / maxDegrees >= mm / maxMm;
-      out.push(finding({ check: "skeleton.rest-bind", severity: "error", joint: joint.name, value: byAngle ? deg : mm, unit: byAngle ? "deg" : "mm", limit: byAngle ? maxDegrees : maxMm, message: `${joint.name} rests ${deg.toFixed(1)} degrees and ${mm.toFixed(1)} mm from where it was bound; set the skeleton to its bind pose or bind again.` }));
+      out.push(
+        finding({
+          check: "skeleton.rest-bind",
+          severity: "error",
+          joint: joint.name,
+          value: byAngle ? deg : mm,
+          unit: byAngle ? "deg" : "mm",
+          limit: byAngle ? maxDegrees : maxMm,
+          message: `${joint.name} rests ${deg.toFixed(1)} degrees and ${mm.toFixed(1)} mm from where it was bound; set the skeleton to its bind pose or bind again.`,
+        }),
+      );
     });
     const bound = new Float64Array(world.length);
     skeleton.joints.forEach((_, j) => skeleton.inSkin[j] && invertAffine(bound, 16 * j, skeleton.inverseBinds, 16 * j));
     const [stands, mesh] = [armStance(humanoid, world), armStance(humanoid, bound)];
-    const words = stands && mesh && stands !== mesh ? `the skeleton stands ${stands}, the mesh ${mesh}` : "the skeleton stands in another pose than the mesh";
-    return out.map((f) => (wide.has(f.joint!) ? { ...f, message: `${f.joint} rests ${f.value!.toFixed(0)} degrees from its bind: ${words} (arms). Bring them together before binding.` } : f));
+    const words =
+      stands && mesh && stands !== mesh
+        ? `the skeleton stands ${stands}, the mesh ${mesh}`
+        : "the skeleton stands in another pose than the mesh";
+    return out.map((f) =>
+      wide.has(f.joint!)
+        ? {
+            ...f,
+            message: `${f.joint} rests ${f.value!.toFixed(0)} degrees from its bind: ${words} (arms). Bring them together before binding.`,
+          }
+        : f,
+    );
   },
 };

@@ -9,7 +9,10 @@ const HINGES = (["left", "right"] as const).flatMap((side) => [
   { bone: `${side}LowerLeg`, chain: [`${side}UpperLeg`, `${side}LowerLeg`, `${side}Foot`], forward: 1 },
 ]);
 
-/** Rest bend of elbows and knees: enough to say which way they fold, and the right way. Knees point forward, elbows back. */
+/**
+ * Rest bend of elbows and knees: enough to say which way they fold, and the right way. Knees point forward, elbows
+ * back.
+ */
 export const skeletonStraightHinge: Check = {
   id: "skeleton.straight-hinge",
   title: "Rest bend of elbows and knees",
@@ -28,13 +31,32 @@ export const skeletonStraightHinge: Check = {
       const lower = normalize(sub(c, b));
       const bend = degrees(Math.atan2(length(cross(upper, lower)), dot(upper, lower)));
       const joint = skeleton.joints[joints[1]!]!.name;
-      const make = (severity: "warn" | "error", limit: number, message: string) => finding({ check: "skeleton.straight-hinge", severity, joint, value: bend, unit: "deg", limit, message });
-      if (bend < lo) return [make("error", lo, `The ${boneLabel(bone)} is straight at rest (${bend.toFixed(1)} degrees): a solver cannot tell which way it folds. Give it a bend of 3 to 5 degrees.`)];
+      const make = (severity: "warn" | "error", limit: number, message: string) =>
+        finding({ check: "skeleton.straight-hinge", severity, joint, value: bend, unit: "deg", limit, message });
+      if (bend < lo)
+        return [
+          make(
+            "error",
+            lo,
+            `The ${boneLabel(bone)} is straight at rest (${bend.toFixed(1)} degrees): a solver cannot tell which way it folds. Give it a bend of 3 to 5 degrees.`,
+          ),
+        ];
       // the middle joint stands before or behind the straight line from end to end
       const along = normalize(sub(c, a));
-      const off = sub(sub(b, a), [along[0] * dot(sub(b, a), along), along[1] * dot(sub(b, a), along), along[2] * dot(sub(b, a), along)]);
+      const off = sub(sub(b, a), [
+        along[0] * dot(sub(b, a), along),
+        along[1] * dot(sub(b, a), along),
+        along[2] * dot(sub(b, a), along),
+      ]);
       if (off[2] * forward < 0) return [make("error", lo, `The ${boneLabel(bone)} is bent the wrong way at rest.`)];
-      if (bend > hi) return [make("warn", hi, `The ${boneLabel(bone)} rests bent by ${bend.toFixed(1)} degrees; over ${hi} it no longer reads as a rest pose.`)];
+      if (bend > hi)
+        return [
+          make(
+            "warn",
+            hi,
+            `The ${boneLabel(bone)} rests bent by ${bend.toFixed(1)} degrees; over ${hi} it no longer reads as a rest pose.`,
+          ),
+        ];
       return [];
     });
   },

@@ -4,7 +4,10 @@ import { NO_JOINT } from "../../model/character";
 import { boneLabel } from "../../skeleton/humanoidBones";
 import { finding, type Check } from "../finding";
 
-/** Left joints against the mirror images of the right ones. Of a limb that is off as a whole only its first joint is named. */
+/**
+ * Left joints against the mirror images of the right ones. Of a limb that is off as a whole only its first joint is
+ * named.
+ */
 export const skeletonSymmetry: Check = {
   id: "skeleton.symmetry",
   title: "Mirrored joint positions",
@@ -24,10 +27,22 @@ export const skeletonSymmetry: Check = {
       if (mm > limit) off.set(left, mm);
     }
     const isUnderOther = (j: number): boolean => {
-      for (let k = skeleton.joints[j]!.parent; k !== NO_JOINT; k = skeleton.joints[k]!.parent) if (off.has(k)) return true;
+      for (let k = skeleton.joints[j]!.parent; k !== NO_JOINT; k = skeleton.joints[k]!.parent)
+        if (off.has(k)) return true;
       return false;
     };
-    return [...off].filter(([j]) => !isUnderOther(j)).map(([j, mm]) =>
-      finding({ check: "skeleton.symmetry", severity: "warn", joint: skeleton.joints[j]!.name, value: mm, unit: "mm", limit, message: `${skeleton.joints[j]!.name} and its counterpart (${boneLabel(humanoid.boneOfJoint[j]!)}) are not mirror images: ${mm.toFixed(1)} mm apart.` }));
+    return [...off]
+      .filter(([j]) => !isUnderOther(j))
+      .map(([j, mm]) =>
+        finding({
+          check: "skeleton.symmetry",
+          severity: "warn",
+          joint: skeleton.joints[j]!.name,
+          value: mm,
+          unit: "mm",
+          limit,
+          message: `${skeleton.joints[j]!.name} and its counterpart (${boneLabel(humanoid.boneOfJoint[j]!)}) are not mirror images: ${mm.toFixed(1)} mm apart.`,
+        }),
+      );
   },
 };

@@ -21,7 +21,18 @@ export const weightsCount: Check = {
       }
       if (!over.length) return [];
       over.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-      return [finding({ check: "weights.count", severity: "error", part: part.name, vertices: over.map(([v]) => v), value: over[0]![1], unit: "joints", limit, message: `${over.length} vertices of ${part.name} follow up to ${over[0]![1]} joints; ${profile.name} allows ${limit}. Keep the heaviest and normalise.` })];
+      return [
+        finding({
+          check: "weights.count",
+          severity: "error",
+          part: part.name,
+          vertices: over.map(([v]) => v),
+          value: over[0]![1],
+          unit: "joints",
+          limit,
+          message: `${over.length} vertices of ${part.name} follow up to ${over[0]![1]} joints; ${profile.name} allows ${limit}. Keep the heaviest and normalise.`,
+        }),
+      ];
     });
   },
 };

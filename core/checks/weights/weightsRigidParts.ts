@@ -20,6 +20,17 @@ export const weightsRigidParts: Check = {
       }
       if (!off.length) return [];
       off.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-      return [finding({ check: "weights.rigid-parts", severity: "warn", part: part.name, vertices: off.map(([v]) => v), value: off[0]![1], unit: "weight", limit: 0, message: `${off.length} vertices of ${part.name} follow a second joint by up to ${off[0]![1].toFixed(2)}; bind the part to one joint.` })];
+      return [
+        finding({
+          check: "weights.rigid-parts",
+          severity: "warn",
+          part: part.name,
+          vertices: off.map(([v]) => v),
+          value: off[0]![1],
+          unit: "weight",
+          limit: 0,
+          message: `${off.length} vertices of ${part.name} follow a second joint by up to ${off[0]![1].toFixed(2)}; bind the part to one joint.`,
+        }),
+      ];
     }),
 };

@@ -42,7 +42,8 @@ function islandsOf(character: Character, p: number, least: number): Island[] {
     for (const start of held) {
       if (!left.delete(start)) continue;
       const vertices = [start];
-      for (let i = 0; i < vertices.length; i++) for (const w of neighbours.get(vertices[i]!)!) if (left.delete(w)) vertices.push(w);
+      for (let i = 0; i < vertices.length; i++)
+        for (const w of neighbours.get(vertices[i]!)!) if (left.delete(w)) vertices.push(w);
       out.push({ part: p, joint, vertices });
     }
   }
@@ -64,26 +65,37 @@ export interface StrayIsland extends Island {
 }
 
 /**
- * Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints; slight ones too, that hang on a far joint by a few hundredths only.
- * A part that hangs on the joint as a whole has no stray patches: whether it hangs on the right one is another question.
+ * Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints; slight ones
+ * too, that hang on a far joint by a few hundredths only.
+ * A part that hangs on the joint as a whole has no stray patches: whether it hangs on the right one is another
+ * question.
  */
 export function strayIslands(character: Character): StrayIsland[] {
   const { skeleton } = character;
   if (!skeleton) return [];
   const world = worldMatrices(skeleton, {});
   const at = skeleton.joints.map((_, j) => translationOf(world, 16 * j));
-  const bones = skeleton.joints.map((_, j) => [[at[j]!, at[j]!], ...skeleton.joints.flatMap((c, i) => (c.parent === j ? [[at[j]!, at[i]!]] : []))] as [Vec3, Vec3][]);
+  const bones = skeleton.joints.map(
+    (_, j) =>
+      [[at[j]!, at[j]!], ...skeleton.joints.flatMap((c, i) => (c.parent === j ? [[at[j]!, at[i]!]] : []))] as [
+        Vec3,
+        Vec3,
+      ][],
+  );
   const distance = (p: Vec3, j: number): number => Math.min(...bones[j]!.map(([a, b]) => toSegment(p, a, b)));
   const far = 0.05 * statureOf(character);
   const wholly = character.parts.map((part) => mainHolders(part.skin));
   const astray = (least: number, room: number, slight: boolean): StrayIsland[] => {
     const islands = character.parts.flatMap((part, p) => (part.skin ? islandsOf(character, p, least) : []));
     const largest = new Map<number, Island>();
-    for (const island of islands) if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);
+    for (const island of islands)
+      if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);
     return islands.flatMap((island) => {
       if (largest.get(island.joint) === island || wholly[island.part]!.has(island.joint)) return [];
       const P = character.parts[island.part]!.positions;
-      const mean = [0, 1, 2].map((k) => island.vertices.reduce((n, v) => n + P[3 * v + k]!, 0) / island.vertices.length) as unknown as Vec3;
+      const mean = [0, 1, 2].map(
+        (k) => island.vertices.reduce((n, v) => n + P[3 * v + k]!, 0) / island.vertices.length,
+      ) as unknown as Vec3;
       const away = distance(mean, island.joint);
       if (away < room) return [];
       const nearest = Math.min(...skeleton.joints.map((_, j) => (j === island.joint ? Infinity : distance(mean, j))));
@@ -118,14 +130,25 @@ export const weightsStray: Check = {
   source: "common practice, no source: hair caught by the upper arm",
   run: (character) => {
     const groups = new Map<string, StrayIsland[]>();
-    for (const island of strayIslands(character)) groups.set(`${island.part} ${island.joint}`, [...(groups.get(`${island.part} ${island.joint}`) ?? []), island]);
+    for (const island of strayIslands(character))
+      groups.set(`${island.part} ${island.joint}`, [...(groups.get(`${island.part} ${island.joint}`) ?? []), island]);
     return [...groups.values()].map((islands): Finding => {
       const [{ part, joint }] = islands as [StrayIsland];
       const [partName, jointName] = [character.parts[part]!.name, character.skeleton!.joints[joint]!.name];
       const vertices = [...islands].sort((a, b) => b.away - a.away).flatMap((i) => i.vertices);
       const away = (100 * Math.max(...islands.map((i) => i.away))).toFixed(0);
       const slight = islands.every((i) => i.slight);
-      return finding({ check: "weights.stray", severity: "error", part: partName, joint: jointName, vertices, value: vertices.length, unit: "vertices", limit: 0, message: `${vertices.length} ${vertices.length === 1 ? "vertex" : "vertices"} of ${partName}${islands.length > 1 ? `, in ${islands.length} patches,` : ""} hang${vertices.length === 1 ? "s" : ""}${slight ? " a little" : ""} on ${jointName}, ${islands.length > 1 ? "up to " : ""}${away} cm away; give them to the joint nearby.` });
+      return finding({
+        check: "weights.stray",
+        severity: "error",
+        part: partName,
+        joint: jointName,
+        vertices,
+        value: vertices.length,
+        unit: "vertices",
+        limit: 0,
+        message: `${vertices.length} ${vertices.length === 1 ? "vertex" : "vertices"} of ${partName}${islands.length > 1 ? `, in ${islands.length} patches,` : ""} hang${vertices.length === 1 ? "s" : ""}${slight ? " a little" : ""} on ${jointName}, ${islands.length > 1 ? "up to " : ""}${away} cm away; give them to the joint nearby.`,
+      });
     });
   },
 };

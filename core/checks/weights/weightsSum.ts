@@ -24,7 +24,18 @@ export const weightsSum: Check = {
       if (!off.length) return [];
       off.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
       const unbound = zero ? ` ${zero} of them hold no weight at all and will fall to the origin.` : "";
-      return [finding({ check: "weights.sum", severity: "error", part: part.name, vertices: off.map(([v]) => v), value: off[0]![1], unit: "", limit, message: `${off.length} vertices of ${part.name} have weights that do not sum to 1.${unbound} Normalise the weights.` })];
+      return [
+        finding({
+          check: "weights.sum",
+          severity: "error",
+          part: part.name,
+          vertices: off.map(([v]) => v),
+          value: off[0]![1],
+          unit: "",
+          limit,
+          message: `${off.length} vertices of ${part.name} have weights that do not sum to 1.${unbound} Normalise the weights.`,
+        }),
+      ];
     });
   },
 };

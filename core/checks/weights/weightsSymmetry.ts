@@ -15,7 +15,11 @@ export const weightsSymmetry: Check = {
     const across = skeleton.joints.map((_, j) => {
       const bone = humanoid.boneOfJoint[j];
       if (!bone) return null;
-      const other = bone.startsWith("left") ? bone.replace("left", "right") : bone.startsWith("right") ? bone.replace("right", "left") : bone;
+      const other = bone.startsWith("left")
+        ? bone.replace("left", "right")
+        : bone.startsWith("right")
+          ? bone.replace("right", "left")
+          : bone;
       return humanoid.jointOfBone.get(other) ?? null;
     });
     return character.parts.flatMap((part) => {
@@ -33,13 +37,25 @@ export const weightsSymmetry: Check = {
         let worst = 0;
         for (let k = 0; k < n; k++) {
           const other = across[joints[v * n + k]!];
-          if (other !== null && other !== undefined && weights[v * n + k]! > 0) worst = Math.max(worst, Math.abs(weights[v * n + k]! - weightOf(mirror[v]!, other)));
+          if (other !== null && other !== undefined && weights[v * n + k]! > 0)
+            worst = Math.max(worst, Math.abs(weights[v * n + k]! - weightOf(mirror[v]!, other)));
         }
         if (worst > limit) off.push([v, worst]);
       }
       if (!off.length) return [];
       off.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-      return [finding({ check: "weights.symmetry", severity: "warn", part: part.name, vertices: off.map(([v]) => v), value: off[0]![1], unit: "weight", limit, message: `${off.length} vert${off.length > 1 ? "ices" : "ex"} of ${part.name} weigh otherwise than their mirror images, by up to ${off[0]![1].toFixed(2)}.` })];
+      return [
+        finding({
+          check: "weights.symmetry",
+          severity: "warn",
+          part: part.name,
+          vertices: off.map(([v]) => v),
+          value: off[0]![1],
+          unit: "weight",
+          limit,
+          message: `${off.length} vert${off.length > 1 ? "ices" : "ex"} of ${part.name} weigh otherwise than their mirror images, by up to ${off[0]![1].toFixed(2)}.`,
+        }),
+      ];
     });
   },
 };

@@ -33,7 +33,10 @@ Frame Time: 0.0333333
 describe("BVH", () => {
   it("is read: joints, channels, frames", () => {
     const bvh = readBvh(SMALL, "small.bvh");
-    expect(bvh.joints.map((j) => [j.name, j.parent, j.at])).toEqual([["hips", -1, 0], ["spine", 0, 6]]);
+    expect(bvh.joints.map((j) => [j.name, j.parent, j.at])).toEqual([
+      ["hips", -1, 0],
+      ["spine", 0, 6],
+    ]);
     expect([bvh.frames, bvh.width]).toEqual([2, 9]);
     expect(bvhMove(bvh, bvh.joints[0]!, 1)).toEqual([4, 5, 6]);
     expect(bvhMove(bvh, bvh.joints[1]!, 1)).toBeNull();
@@ -41,39 +44,81 @@ describe("BVH", () => {
     expect([x, w].map((n) => Number(n.toFixed(6)))).toEqual([0.707107, 0.707107]);
   });
   it.each([
-    ["another kind of file", "solid cube", /not a BVH file/], ["no frames", SMALL.split("MOTION")[0]!, /MOTION.* is missing/], ["a word for a number", SMALL.replace("OFFSET 0 10 0", "OFFSET 0 ten 0"), /"ten" is not a number \(line 8\)/],
-    ["a channel that is none", SMALL.replace("CHANNELS 3 Zrotation", "CHANNELS 3 Wrotation"), /"Wrotation" is not a channel/], ["fewer frames than promised", SMALL.replace("Frames: 2", "Frames: 9"), /promises 9 frames and holds 2/],
-    ["no time", SMALL.replace("Frame Time: 0.0333333", "Frame Time: none"), /time of a frame is missing/], ["a brace too few", SMALL.replace("    }\n  }\n}\nMOTION", "    }\n  }\nMOTION"), /ends too early/], ["NaN in a frame", SMALL.replace("4 5 6", "4 NaN 6"), /"NaN" is not a number \(line 20\)/],
+    ["another kind of file", "solid cube", /not a BVH file/],
+    ["no frames", SMALL.split("MOTION")[0]!, /MOTION.* is missing/],
+    ["a word for a number", SMALL.replace("OFFSET 0 10 0", "OFFSET 0 ten 0"), /"ten" is not a number \(line 8\)/],
+    [
+      "a channel that is none",
+      SMALL.replace("CHANNELS 3 Zrotation", "CHANNELS 3 Wrotation"),
+      /"Wrotation" is not a channel/,
+    ],
+    ["fewer frames than promised", SMALL.replace("Frames: 2", "Frames: 9"), /promises 9 frames and holds 2/],
+    ["no time", SMALL.replace("Frame Time: 0.0333333", "Frame Time: none"), /time of a frame is missing/],
+    ["a brace too few", SMALL.replace("    }\n  }\n}\nMOTION", "    }\n  }\nMOTION"), /ends too early/],
+    ["NaN in a frame", SMALL.replace("4 5 6", "4 NaN 6"), /"NaN" is not a number \(line 20\)/],
   ])("with %s is refused, with the place", (_what, text, error) => expect(() => readBvh(text, "x.bvh")).toThrow(error));
 });
 
 describe("a BVH clip on a character", () => {
-  it.each([["its own names, in metres", {}], ["another skeleton's names, in centimetres, from a T rest", { rename: foreignName, restTurn: fromT, unitsPerMetre: 100 }]] as const)("with %s puts the limbs where the clip put them", async (what, options) => {
+  it.each([
+    ["its own names, in metres", {}],
+    [
+      "another skeleton's names, in centimetres, from a T rest",
+      { rename: foreignName, restTurn: fromT, unitsPerMetre: 100 },
+    ],
+  ] as const)("with %s puts the limbs where the clip put them", async (what, options) => {
     const oda = await loadMember("oda");
     const walk = oda.clips.find((c) => c.name === "walk")!;
-    const { clip, matched } = clipFromBvh(oda, readBvh(writeBvh(oda.skeleton!, walk, { unitsPerMetre: 1, ...options }), "walk.bvh"), "walk again");
+    const { clip, matched } = clipFromBvh(
+      oda,
+      readBvh(writeBvh(oda.skeleton!, walk, { unitsPerMetre: 1, ...options }), "walk.bvh"),
+      "walk again",
+    );
     expect(matched).toBeGreaterThan(20);
     // from a T rest the arms differ by as much as the rests do: the check of clips tells; legs and trunk are the same
-    const joints = what.startsWith("its own") ? ["leftHand", "rightFoot", "head", "hips"] : ["leftFoot", "rightFoot", "head", "hips"];
+    const joints = what.startsWith("its own")
+      ? ["leftHand", "rightFoot", "head", "hips"]
+      : ["leftFoot", "rightFoot", "head", "hips"];
     for (const t of [0, 0.3, 0.6]) {
       const [A, B] = [walk, clip].map((c) => clipMatrices(oda.skeleton!, c, t)) as [Float64Array, Float64Array];
       for (const name of joints) {
         const j = oda.skeleton!.joints.findIndex((x) => x.name === name);
         const [p, q] = [translationOf(A, 16 * j), translationOf(B, 16 * j)];
-        expect(1000 * Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(what.startsWith("its own") ? 0.5 : 8);
+        expect(1000 * Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(
+          what.startsWith("its own") ? 0.5 : 8,
+        );
       }
     }
   });
   it("puts the pelvis where the file does on a skeleton that hangs under a node of another scale", () => {
     // joints in centimetres under a node that makes metres of them
-    const joint = (name: string, parent: number, translation: [number, number, number], scale = 1): Joint => ({ name, parent, translation, rotation: [0, 0, 0, 1], scale: [scale, scale, scale] });
-    const skeleton: Skeleton = { joints: [joint("rig", NO_JOINT, [0, 0.1, 0], 0.01), joint("hips", 0, [0, 90, 0]), joint("spine", 1, [0, 10, 0]), joint("head", 2, [0, 40, 0])], inverseBinds: new Float32Array(64), inSkin: Uint8Array.of(0, 1, 1, 1) };
+    const joint = (name: string, parent: number, translation: [number, number, number], scale = 1): Joint => ({
+      name,
+      parent,
+      translation,
+      rotation: [0, 0, 0, 1],
+      scale: [scale, scale, scale],
+    });
+    const skeleton: Skeleton = {
+      joints: [
+        joint("rig", NO_JOINT, [0, 0.1, 0], 0.01),
+        joint("hips", 0, [0, 90, 0]),
+        joint("spine", 1, [0, 10, 0]),
+        joint("head", 2, [0, 40, 0]),
+      ],
+      inverseBinds: new Float32Array(64),
+      inSkin: Uint8Array.of(0, 1, 1, 1),
+    };
     const text = `HIERARCHY\nROOT hips\n{\nOFFSET 0 0 0\nCHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation\nJOINT spine\n{\nOFFSET 0 10 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nJOINT head\n{\nOFFSET 0 40 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nEnd Site\n{\nOFFSET 0 5 0\n}\n}\n}\n}\nMOTION\nFrames: 2\nFrame Time: 0.5\n0 100 0 0 0 0 0 0 0 0 0 0\n30 90 -20 0 0 0 0 0 0 0 0 0\n`;
     const { clip, unit } = clipFromBvh(characterWith({ skeleton }), readBvh(text, "step.bvh"), "step");
-    for (const [t, x, y, z] of [[0, 0, 100, 0], [0.5, 30, 90, -20]] as const) {
+    for (const [t, x, y, z] of [
+      [0, 0, 100, 0],
+      [0.5, 30, 90, -20],
+    ] as const) {
       const at = translationOf(clipMatrices(skeleton, clip, t), 16);
       [x, y, z].forEach((v, c) => expect(at[c]).toBeCloseTo(unit * v, 5));
     }
   });
-  it("is refused where nothing fits", () => expect(() => clipFromBvh(characterWith({}), readBvh(SMALL, "small.bvh"), "small")).toThrow(/no skeleton/));
+  it("is refused where nothing fits", () =>
+    expect(() => clipFromBvh(characterWith({}), readBvh(SMALL, "small.bvh"), "small")).toThrow(/no skeleton/));
 });

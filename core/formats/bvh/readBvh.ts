@@ -47,9 +47,12 @@ export function readBvh(text: string, file: string): Bvh {
     }
     for (const word of line.trim().split(/\s+/)) if (word) tokens.push({ word, line: i + 1 });
   }
-  const wrong = (what: string, line: number): UserError => new UserError(`${what} (line ${line})`, file, "Export the clip as BVH again.");
-  if (tokens[0]?.word !== "HIERARCHY") throw new UserError("It does not begin with HIERARCHY: this is not a BVH file.", file, "Export the clip as BVH.");
-  if (motionAt < 0) throw new UserError("The part with the frames (MOTION) is missing.", file, "The file was cut off: send it again.");
+  const wrong = (what: string, line: number): UserError =>
+    new UserError(`${what} (line ${line})`, file, "Export the clip as BVH again.");
+  if (tokens[0]?.word !== "HIERARCHY")
+    throw new UserError("It does not begin with HIERARCHY: this is not a BVH file.", file, "Export the clip as BVH.");
+  if (motionAt < 0)
+    throw new UserError("The part with the frames (MOTION) is missing.", file, "The file was cut off: send it again.");
   let t = 1;
   let width = 0;
   const joints: BvhJoint[] = [];
@@ -62,12 +65,13 @@ export function readBvh(text: string, file: string): Bvh {
     const token = next();
     if (token.word !== word) throw wrong(`"${token.word}" stands where ${word} should`, token.line);
   };
-  const numbers = (n: number): number[] => Array.from({ length: n }, () => {
-    const token = next();
-    const x = Number(token.word);
-    if (!Number.isFinite(Math.fround(x))) throw wrong(`"${token.word}" is not a number`, token.line);
-    return x;
-  });
+  const numbers = (n: number): number[] =>
+    Array.from({ length: n }, () => {
+      const token = next();
+      const x = Number(token.word);
+      if (!Number.isFinite(Math.fround(x))) throw wrong(`"${token.word}" is not a number`, token.line);
+      return x;
+    });
   const taken = new Set<string>();
   const readJoint = (parent: number, given: string, depth: number): void => {
     within("joints", joints.length + 1, file, "Export the body alone.");
@@ -101,23 +105,40 @@ export function readBvh(text: string, file: string): Bvh {
   };
   expected("ROOT");
   readJoint(NO_JOINT, next().word, 1);
-  if (width === 0) throw new UserError("No joint of it moves: there are no channels.", file, "Export the clip as BVH with its channels.");
+  if (width === 0)
+    throw new UserError(
+      "No joint of it moves: there are no channels.",
+      file,
+      "Export the clip as BVH with its channels.",
+    );
   const frames = Number(/^\s*Frames:\s*(\d+)/.exec(lines[motionAt + 1] ?? "")?.[1] ?? NaN);
   const frameSeconds = Number(/^\s*Frame Time:\s*([\d.eE+-]+)/.exec(lines[motionAt + 2] ?? "")?.[1] ?? NaN);
   if (!Number.isInteger(frames) || frames < 1) throw wrong("The number of frames is missing", motionAt + 2);
-  if (!(frameSeconds > 0 && frameSeconds < 10)) throw wrong("The time of a frame is missing or not believable", motionAt + 3);
+  if (!(frameSeconds > 0 && frameSeconds < 10))
+    throw wrong("The time of a frame is missing or not believable", motionAt + 3);
   // what is promised must be there, two bytes a number at least, before memory is taken for it
   within("clipNumbers", frames * Math.max(width, 4 * joints.length), file, "Cut it into shorter clips.");
-  if (frames * width > text.length) throw new UserError(`It promises ${frames} frames of ${width} numbers and is too short for them.`, file, "The file was cut off: send it again.");
+  if (frames * width > text.length)
+    throw new UserError(
+      `It promises ${frames} frames of ${width} numbers and is too short for them.`,
+      file,
+      "The file was cut off: send it again.",
+    );
   const values = new Float32Array(frames * width);
   let n = 0;
-  for (let i = motionAt + 3; i < lines.length && n < values.length; i++) for (const word of lines[i]!.trim().split(/\s+/)) {
-    if (!word) continue;
-    const x = Number(word);
-    if (!Number.isFinite(Math.fround(x))) throw wrong(`"${word}" is not a number`, i + 1);
-    if (n < values.length) values[n++] = x;
-  }
-  if (n < values.length) throw new UserError(`It promises ${frames} frames and holds ${Math.floor(n / Math.max(1, width))}.`, file, "The file was cut off: send it again.");
+  for (let i = motionAt + 3; i < lines.length && n < values.length; i++)
+    for (const word of lines[i]!.trim().split(/\s+/)) {
+      if (!word) continue;
+      const x = Number(word);
+      if (!Number.isFinite(Math.fround(x))) throw wrong(`"${word}" is not a number`, i + 1);
+      if (n < values.length) values[n++] = x;
+    }
+  if (n < values.length)
+    throw new UserError(
+      `It promises ${frames} frames and holds ${Math.floor(n / Math.max(1, width))}.`,
+      file,
+      "The file was cut off: send it again.",
+    );
   return { joints, frameSeconds, frames, width, values };
 }
 
@@ -125,7 +146,8 @@ export function readBvh(text: string, file: string): Bvh {
 export function bvhTurn({ values, width }: Bvh, joint: BvhJoint, frame: number): Quat {
   let q: Quat = [0, 0, 0, 1];
   joint.channels.forEach((channel, k) => {
-    if (channel.endsWith("rotation")) q = multiplyQuat(q, fromAxisAngle(AXIS[channel[0]!]!, values[frame * width + joint.at + k]!));
+    if (channel.endsWith("rotation"))
+      q = multiplyQuat(q, fromAxisAngle(AXIS[channel[0]!]!, values[frame * width + joint.at + k]!));
   });
   return q;
 }

@@ -13,10 +13,16 @@ export interface WriteBvhOptions {
   /** Turn of each joint's surroundings in world axes that leads from the file's rest pose to the skeleton's own. */
   readonly restTurn: (joint: string) => Quat;
 }
-export const WRITE_BVH_DEFAULTS: WriteBvhOptions = { unitsPerMetre: 100, fps: 30, rename: (joint) => joint, restTurn: () => [0, 0, 0, 1] };
+export const WRITE_BVH_DEFAULTS: WriteBvhOptions = {
+  unitsPerMetre: 100,
+  fps: 30,
+  rename: (joint) => joint,
+  restTurn: () => [0, 0, 0, 1],
+};
 
 /**
- * A clip as BVH text: the format's joints have no rest rotation, so every frame holds turns away from rest in world axes, channels Z X Y.
+ * A clip as BVH text: the format's joints have no rest rotation, so every frame holds turns away from rest in world
+ * axes, channels Z X Y.
  * Centimetres unless told otherwise. Only one root is written: the first joint without a parent and what hangs on it.
  * Source: the format's description by its makers' manual, from memory; read back by an independent reader in the tests.
  */
@@ -35,14 +41,29 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, options: Partial<WriteB
   const lines = ["HIERARCHY"];
   const walk = (j: number, indent: string): void => {
     order.push(j);
-    lines.push(`${indent}${order.length === 1 ? "ROOT" : "JOINT"} ${rename(skeleton.joints[j]!.name)}`, `${indent}{`, `${indent}  OFFSET ${row(order.length === 1 ? [0, 0, 0] : offset(j))}`);
-    lines.push(`${indent}  CHANNELS ${order.length === 1 ? "6 Xposition Yposition Zposition Zrotation Xrotation Yrotation" : "3 Zrotation Xrotation Yrotation"}`);
+    lines.push(
+      `${indent}${order.length === 1 ? "ROOT" : "JOINT"} ${rename(skeleton.joints[j]!.name)}`,
+      `${indent}{`,
+      `${indent}  OFFSET ${row(order.length === 1 ? [0, 0, 0] : offset(j))}`,
+    );
+    lines.push(
+      `${indent}  CHANNELS ${order.length === 1 ? "6 Xposition Yposition Zposition Zrotation Xrotation Yrotation" : "3 Zrotation Xrotation Yrotation"}`,
+    );
     const children = skeleton.joints.flatMap((c, i) => (c.parent === j ? [i] : []));
     for (const child of children) walk(child, `${indent}  `);
-    if (!children.length) lines.push(`${indent}  End Site`, `${indent}  {`, `${indent}    OFFSET 0 ${number(0.02 * unitsPerMetre)} 0`, `${indent}  }`);
+    if (!children.length)
+      lines.push(
+        `${indent}  End Site`,
+        `${indent}  {`,
+        `${indent}    OFFSET 0 ${number(0.02 * unitsPerMetre)} 0`,
+        `${indent}  }`,
+      );
     lines.push(`${indent}}`);
   };
-  walk(skeleton.joints.findIndex((j) => j.parent === NO_JOINT), "");
+  walk(
+    skeleton.joints.findIndex((j) => j.parent === NO_JOINT),
+    "",
+  );
 
   const seconds = Math.max(0, ...clip.tracks.map((t) => t.times[t.times.length - 1] ?? 0));
   const frames = Math.round(seconds * fps) + 1;
@@ -50,7 +71,9 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, options: Partial<WriteB
   const restFrame = skeleton.joints.map((_, j) => decomposeTRS(rest, 16 * j).q);
   for (let f = 0; f < frames; f++) {
     const world = clipMatrices(skeleton, clip, f / fps);
-    const delta = skeleton.joints.map((_, j) => multiplyQuat(multiplyQuat(decomposeTRS(world, 16 * j).q, conjugate(restFrame[j]!)), turn[j]!));
+    const delta = skeleton.joints.map((_, j) =>
+      multiplyQuat(multiplyQuat(decomposeTRS(world, 16 * j).q, conjugate(restFrame[j]!)), turn[j]!),
+    );
     const values = order.flatMap((j, i) => {
       const parent = skeleton.joints[j]!.parent;
       const local = parent === NO_JOINT ? delta[j]! : multiplyQuat(conjugate(delta[parent]!), delta[j]!);
@@ -71,6 +94,7 @@ export function anglesZXY([x, y, z, w]: Quat): Vec3 {
   const m20 = 2 * (x * z - y * w);
   const m22 = 1 - 2 * (x * x + y * y);
   const turnX = Math.asin(Math.min(1, Math.max(-1, m21)));
-  if (Math.abs(m21) > 0.9999999) return [degrees(Math.atan2(2 * (x * y + z * w), 1 - 2 * (y * y + z * z))), degrees(turnX), 0];
+  if (Math.abs(m21) > 0.9999999)
+    return [degrees(Math.atan2(2 * (x * y + z * w), 1 - 2 * (y * y + z * z))), degrees(turnX), 0];
   return [degrees(Math.atan2(-m01, m11)), degrees(turnX), degrees(Math.atan2(-m20, m22))];
 }

@@ -2,7 +2,12 @@ import type { Accessor } from "@gltf-transform/core";
 import { UserError } from "../../model/userError";
 
 /** Accessor values as floats, normalised integers decoded; refuses NaN and infinity. */
-export function floats(accessor: Accessor, what: string, file: string, todo = "Clean the mesh (zero-length normals and divided-by-zero weights are the usual cause) and export again."): Float32Array {
+export function floats(
+  accessor: Accessor,
+  what: string,
+  file: string,
+  todo = "Clean the mesh (zero-length normals and divided-by-zero weights are the usual cause) and export again.",
+): Float32Array {
   const size = accessor.getElementSize();
   const count = accessor.getCount();
   const raw = accessor.getArray();
@@ -13,6 +18,8 @@ export function floats(accessor: Accessor, what: string, file: string, todo = "C
     const element: number[] = [];
     for (let i = 0; i < count; i++) out.set(accessor.getElement(i, element).slice(0, size), i * size);
   }
-  for (let i = 0; i < out.length; i++) if (!Number.isFinite(out[i]!)) throw new UserError(`Element ${Math.floor(i / size)} is not a number.`, `${file}, ${what}`, todo);
+  for (let i = 0; i < out.length; i++)
+    if (!Number.isFinite(out[i]!))
+      throw new UserError(`Element ${Math.floor(i / size)} is not a number.`, `${file}, ${what}`, todo);
   return out;
 }

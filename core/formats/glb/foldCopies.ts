@@ -7,7 +7,10 @@ export interface LookExtras {
   readonly smoothing?: number[];
 }
 
-/** Notes from which the part can be put together again after its vertices were split. @param copies the vertex behind each copy that is written. */
+/**
+ * Notes from which the part can be put together again after its vertices were split. @param copies the vertex behind
+ * each copy that is written.
+ */
 export function lookExtras(whole: Part, copies: Uint32Array): LookExtras {
   if (!cornerLookOf(whole)) return {};
   const ofFaces = groupOfEachFace(whole);
@@ -31,18 +34,27 @@ export interface Folded {
 }
 
 /**
- * Puts vertices that were split for the file back together when its notes still fit: as many vertices, each copy at its vertex' place.
+ * Puts vertices that were split for the file back together when its notes still fit: as many vertices, each copy at
+ * its vertex' place.
  * Notes that no longer fit are passed over, and the part stays as the file has it.
  */
 export function foldCopies(part: Read, { copies = [], smoothing }: LookExtras): Folded {
   const count = part.positions.length / 3;
   const vertexCount = count - copies.length;
   const P = part.positions;
-  const fits = vertexCount > 0 && copies.every((v, i) => v < vertexCount && [0, 1, 2].every((c) => P[3 * v + c] === P[3 * (vertexCount + i) + c]));
+  const fits =
+    vertexCount > 0 &&
+    copies.every((v, i) => v < vertexCount && [0, 1, 2].every((c) => P[3 * v + c] === P[3 * (vertexCount + i) + c]));
   const ofFaces = smoothing && facesOfRuns(smoothing, part.faceStarts.length - 1);
   if (!fits || (!copies.length && !ofFaces)) return { part, vertexCount: count };
-  const groups = ofFaces ? groupsByCorner(part.faceStarts, ofFaces) : part.smooth ? part.corners.map((d) => part.smooth![d]! + 1) : null;
-  const uvs = part.uvs && Float32Array.from({ length: 2 * part.corners.length }, (_, i) => part.uvs![2 * part.corners[i >> 1]! + (i & 1)]!);
+  const groups = ofFaces
+    ? groupsByCorner(part.faceStarts, ofFaces)
+    : part.smooth
+      ? part.corners.map((d) => part.smooth![d]! + 1)
+      : null;
+  const uvs =
+    part.uvs &&
+    Float32Array.from({ length: 2 * part.corners.length }, (_, i) => part.uvs![2 * part.corners[i >> 1]! + (i & 1)]!);
   const corners = part.corners.map((d) => (d < vertexCount ? d : copies[d - vertexCount]!));
   const seams = uvs?.some((x, i) => x !== part.uvs![2 * corners[i >> 1]! + (i & 1)]) ?? false;
   const look: CornerLook = { groups, uvs: seams ? uvs : null };
@@ -50,7 +62,11 @@ export function foldCopies(part: Read, { copies = [], smoothing }: LookExtras): 
   return {
     vertexCount,
     part: {
-      ...rest, corners, positions: P.slice(0, 3 * vertexCount), uvs: part.uvs && part.uvs.slice(0, 2 * vertexCount), colors: part.colors && part.colors.slice(0, 4 * vertexCount),
+      ...rest,
+      corners,
+      positions: P.slice(0, 3 * vertexCount),
+      uvs: part.uvs && part.uvs.slice(0, 2 * vertexCount),
+      colors: part.colors && part.colors.slice(0, 4 * vertexCount),
       ...(groups || seams ? { cornerLook: look } : {}),
     },
   };
@@ -58,6 +74,7 @@ export function foldCopies(part: Read, { copies = [], smoothing }: LookExtras): 
 
 function facesOfRuns(runs: readonly number[], faceCount: number): Uint32Array | null {
   const out: number[] = [];
-  for (let i = 0; i + 1 < runs.length; i += 2) for (let n = 0; n < runs[i + 1]! && out.length <= faceCount; n++) out.push(runs[i]!);
+  for (let i = 0; i + 1 < runs.length; i += 2)
+    for (let n = 0; n < runs[i + 1]! && out.length <= faceCount; n++) out.push(runs[i]!);
   return out.length === faceCount ? Uint32Array.from(out) : null;
 }

@@ -2,8 +2,22 @@ import { WebIO, type Document, type Node, type Skin, type Texture } from "@gltf-
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { MeshoptDecoder } from "meshoptimizer";
 import {
-  DEFAULT_MATERIAL, NO_JOINT,
-  type Character, type Clip, type ClipTrack, type Joint, type Material, type MaterialMap, type Mix, type Part, type Shape, type ShapeDelta, type SkinBinding, type Skeleton, type TextureImage, type VrmKept,
+  DEFAULT_MATERIAL,
+  NO_JOINT,
+  type Character,
+  type Clip,
+  type ClipTrack,
+  type Joint,
+  type Material,
+  type MaterialMap,
+  type Mix,
+  type Part,
+  type Shape,
+  type ShapeDelta,
+  type SkinBinding,
+  type Skeleton,
+  type TextureImage,
+  type VrmKept,
 } from "../../model/character";
 import { cleanName, cleanText } from "../../model/cleanName";
 import { uniqueName } from "../../model/uniqueName";
@@ -24,8 +38,10 @@ export interface ReadOptions {
 }
 
 /**
- * Reads a GLB file into a character. Throws UserError with the place for anything broken; nothing is returned half read.
- * Meshes without a skin that hang under a joint are bound to it rigidly; other unskinned meshes are placed by their nodes.
+ * Reads a GLB file into a character. Throws UserError with the place for anything broken; nothing is returned half
+ * read.
+ * Meshes without a skin that hang under a joint are bound to it rigidly; other unskinned meshes are placed by their
+ * nodes.
  */
 export async function readGlb(given: Uint8Array, file: string, { bare = false }: ReadOptions = {}): Promise<Character> {
   // the library lays views over the bytes, which must begin at a multiple of four for that
@@ -37,18 +53,37 @@ export async function readGlb(given: Uint8Array, file: string, { bare = false }:
 }
 
 /** Reads a .gltf file with its buffers and images already fetched, keyed by URI. */
-export async function readGltf(bytes: Uint8Array, resources: Record<string, Uint8Array>, file: string): Promise<Character> {
+export async function readGltf(
+  bytes: Uint8Array,
+  resources: Record<string, Uint8Array>,
+  file: string,
+): Promise<Character> {
   const json = parseJson(bytes, file);
   const lengths = (json.buffers ?? []).map((b, i) => {
     if (b.uri?.startsWith("data:")) return b.byteLength ?? 0;
     const data = resources[b.uri ?? ""];
-    if (!data) throw new UserError(`The data file ${shortName(b.uri ?? "(none)")} is missing.`, `${file}, buffer ${i}`, "Put it beside the .gltf file, or send one .glb.");
-    if ((b.byteLength ?? 0) > data.length) throw new UserError(`The data file has ${data.length} bytes; ${b.byteLength} are expected.`, `${file}, buffer ${i}`, "Copy it again.");
+    if (!data)
+      throw new UserError(
+        `The data file ${shortName(b.uri ?? "(none)")} is missing.`,
+        `${file}, buffer ${i}`,
+        "Put it beside the .gltf file, or send one .glb.",
+      );
+    if ((b.byteLength ?? 0) > data.length)
+      throw new UserError(
+        `The data file has ${data.length} bytes; ${b.byteLength} are expected.`,
+        `${file}, buffer ${i}`,
+        "Copy it again.",
+      );
     return data.length;
   });
   checkGltf(json, lengths, file);
-  const aligned = Object.fromEntries(Object.entries(resources).map(([uri, data]) => [uri, data.byteOffset % 4 ? data.slice() : data]));
-  return proveRead(fromDocument(await parse((io) => io.readJSON({ json: json as never, resources: aligned as never }), file), file), file);
+  const aligned = Object.fromEntries(
+    Object.entries(resources).map(([uri, data]) => [uri, data.byteOffset % 4 ? data.slice() : data]),
+  );
+  return proveRead(
+    fromDocument(await parse((io) => io.readJSON({ json: json as never, resources: aligned as never }), file), file),
+    file,
+  );
 }
 
 async function parse(read: (io: WebIO) => Promise<Document>, file: string): Promise<Document> {
@@ -59,7 +94,13 @@ async function parse(read: (io: WebIO) => Promise<Document>, file: string): Prom
     return await read(io);
   } catch (error) {
     if (isUserError(error)) throw error;
-    throw new UserError(/meshopt|Malformed/i.test(error instanceof Error ? error.message : "") ? "Its compressed data cannot be opened." : "The file does not hold together.", file, "Export it again; a glTF validator will say more.");
+    throw new UserError(
+      /meshopt|Malformed/i.test(error instanceof Error ? error.message : "")
+        ? "Its compressed data cannot be opened."
+        : "The file does not hold together.",
+      file,
+      "Export it again; a glTF validator will say more.",
+    );
   }
 }
 
@@ -80,7 +121,12 @@ function fromDocument(document: Document, file: string, bare = false): Character
   const partNames = new Set<string>();
   let fallback = -1;
   const skinned = root.listNodes().filter((n) => n.getMesh()).length;
-  within("bindNumbers", 16 * skinned * (bones.skeleton?.joints.length ?? 0), file, "Join the parts, or send them with fewer joints.");
+  within(
+    "bindNumbers",
+    16 * skinned * (bones.skeleton?.joints.length ?? 0),
+    file,
+    "Join the parts, or send them with fewer joints.",
+  );
   for (const node of root.listNodes()) {
     const mesh = node.getMesh();
     if (!mesh) continue;
@@ -91,7 +137,10 @@ function fromDocument(document: Document, file: string, bare = false): Character
       return fallback;
     });
     if (!read) continue;
-    if (read.deltas.size > 0 && !Array.isArray((mesh.getExtras() as { targetNames?: unknown }).targetNames)) notes.push(`The shapes of ${shortName(name)} came without names and were numbered. Rename them once you have seen what they do.`);
+    if (read.deltas.size > 0 && !Array.isArray((mesh.getExtras() as { targetNames?: unknown }).targetNames))
+      notes.push(
+        `The shapes of ${shortName(name)} came without names and were numbered. Rename them once you have seen what they do.`,
+      );
     const placed = place(read, node, bones, world, file, name);
     placed.deltas.forEach((delta, shape) => {
       if (delta.vertices.length === 0 && shapes.has(shape)) return;
@@ -102,26 +151,49 @@ function fromDocument(document: Document, file: string, bare = false): Character
     parts.push(placed.part);
   }
   const clips = readClips(document, bones, file, notes);
-  if (parts.length === 0 && !(bare && clips.some((c) => c.tracks.length > 0))) throw new UserError("No mesh with faces is in the file.", file, clips.length ? "It holds clips alone: add it to a character under Intake, Deliveries." : "Export the character's meshes together with its skeleton.");
+  if (parts.length === 0 && !(bare && clips.some((c) => c.tracks.length > 0)))
+    throw new UserError(
+      "No mesh with faces is in the file.",
+      file,
+      clips.length
+        ? "It holds clips alone: add it to a character under Intake, Deliveries."
+        : "Export the character's meshes together with its skeleton.",
+    );
   if (parts.length > 0 && parts.every((p) => p.kind === "other")) {
     const largest = parts.reduce((a, b) => (b.positions.length > a.positions.length ? b : a));
     parts[parts.indexOf(largest)] = { ...largest, kind: "body" };
   }
   const extras = rootExtrasSchema.safeParse((root.getExtras() as { yxomorph?: unknown }).yxomorph);
-  if ((root.getExtras() as { yxomorph?: unknown }).yxomorph !== undefined && !extras.success) notes.push("The file's own notes on drivers could not be read and were left out.");
+  if ((root.getExtras() as { yxomorph?: unknown }).yxomorph !== undefined && !extras.success)
+    notes.push("The file's own notes on drivers could not be read and were left out.");
   const labels = extras.success ? extras.data.shapeLabels : {};
   const names = new Set(shapes.keys());
   return {
     name: cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "")),
-    parts, materials,
+    parts,
+    materials,
     skeleton: bones.skeleton,
     shapes: [...shapes].map(([name, deltas]): Shape => {
-      const offsets = extras.data?.jointOffsets[name]?.filter((o) => bones.skeleton?.joints.some((j) => j.name === o.joint));
+      const offsets = extras.data?.jointOffsets[name]?.filter((o) =>
+        bones.skeleton?.joints.some((j) => j.name === o.joint),
+      );
       return { name, label: labels[name] ?? name, deltas, ...(offsets?.length ? { jointOffsets: offsets } : {}) };
     }),
     drivers: extras.success ? extras.data.drivers.filter((d) => names.has(d.shape)) : [],
-    shapeDrivers: extras.success ? extras.data.shapeDrivers.flatMap(({ span, ...d }) => (names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [])) : [],
-    ...(extras.data?.mixes.length ? { mixes: extras.data.mixes.map(({ blocks, ...m }): Mix => ({ ...m, shares: m.shares.filter((x) => names.has(x.shape)), ...(blocks ? { blocks } : {}) })) } : {}),
+    shapeDrivers: extras.success
+      ? extras.data.shapeDrivers.flatMap(({ span, ...d }) =>
+          names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [],
+        )
+      : [],
+    ...(extras.data?.mixes.length
+      ? {
+          mixes: extras.data.mixes.map(({ blocks, ...m }): Mix => ({
+            ...m,
+            shares: m.shares.filter((x) => names.has(x.shape)),
+            ...(blocks ? { blocks } : {}),
+          })),
+        }
+      : {}),
     ...(extras.data?.vrm ? { vrm: extras.data.vrm as VrmKept } : {}),
     ...(extras.data?.retargetPose ? { retargetPose: extras.data.retargetPose } : {}),
     ...(extras.data?.baked.length ? { baked: extras.data.baked.filter((b) => names.has(b.shape)) } : {}),
@@ -132,41 +204,50 @@ function fromDocument(document: Document, file: string, bare = false): Character
 }
 
 function readMaterials(document: Document): Material[] {
-  return document.getRoot().listMaterials().map((m) => {
-    const read = (texture: Texture | null): TextureImage | null => {
-      const bytes = texture?.getImage();
-      return texture && bytes ? { name: texture.getName(), mimeType: texture.getMimeType(), bytes } : null;
-    };
-    const maps = ([
-      ["normal", m.getNormalTexture(), m.getNormalTextureInfo(), m.getNormalScale()], ["metallic roughness", m.getMetallicRoughnessTexture(), m.getMetallicRoughnessTextureInfo(), 1],
-      ["occlusion", m.getOcclusionTexture(), m.getOcclusionTextureInfo(), m.getOcclusionStrength()], ["emissive", m.getEmissiveTexture(), m.getEmissiveTextureInfo(), 1],
-    ] as const)
-      .flatMap(([slot, texture, info, strength]): MaterialMap[] => {
+  return document
+    .getRoot()
+    .listMaterials()
+    .map((m) => {
+      const read = (texture: Texture | null): TextureImage | null => {
+        const bytes = texture?.getImage();
+        return texture && bytes ? { name: texture.getName(), mimeType: texture.getMimeType(), bytes } : null;
+      };
+      const maps = (
+        [
+          ["normal", m.getNormalTexture(), m.getNormalTextureInfo(), m.getNormalScale()],
+          ["metallic roughness", m.getMetallicRoughnessTexture(), m.getMetallicRoughnessTextureInfo(), 1],
+          ["occlusion", m.getOcclusionTexture(), m.getOcclusionTextureInfo(), m.getOcclusionStrength()],
+          ["emissive", m.getEmissiveTexture(), m.getEmissiveTextureInfo(), 1],
+        ] as const
+      ).flatMap(([slot, texture, info, strength]): MaterialMap[] => {
         // the first texture coordinates are the ones that are kept
         const image = info?.getTexCoord() ? null : read(texture);
         return image ? [{ ...image, slot, strength }] : [];
       });
-    const emissive = m.getEmissiveFactor();
-    return {
-      name: cleanName(m.getName()) || "material",
-      baseColor: m.getBaseColorFactor(),
-      roughness: m.getRoughnessFactor(),
-      metallic: m.getMetallicFactor(),
-      opacity: m.getAlphaMode() === "BLEND" ? "blend" : m.getAlphaMode() === "MASK" ? "mask" : "opaque",
-      alphaCutoff: m.getAlphaCutoff(),
-      doubleSided: m.getDoubleSided(),
-      texture: read(m.getBaseColorTexture()),
-      ...(maps.length ? { maps } : {}),
-      ...(emissive.some((x) => x > 0) ? { emissive } : {}),
-    };
-  });
+      const emissive = m.getEmissiveFactor();
+      return {
+        name: cleanName(m.getName()) || "material",
+        baseColor: m.getBaseColorFactor(),
+        roughness: m.getRoughnessFactor(),
+        metallic: m.getMetallicFactor(),
+        opacity: m.getAlphaMode() === "BLEND" ? "blend" : m.getAlphaMode() === "MASK" ? "mask" : "opaque",
+        alphaCutoff: m.getAlphaCutoff(),
+        doubleSided: m.getDoubleSided(),
+        texture: read(m.getBaseColorTexture()),
+        ...(maps.length ? { maps } : {}),
+        ...(emissive.some((x) => x > 0) ? { emissive } : {}),
+      };
+    });
 }
 
 function readSkeleton(document: Document, file: string, notes: string[]): Bones {
   const root = document.getRoot();
   const skins = root.listSkins();
   // a file of clips alone has no skin: what they move are its joints
-  const moved = (): Node[] => (root.listMeshes().length ? [] : root.listAnimations().flatMap((a) => a.listChannels().flatMap((c) => c.getTargetNode() ?? [])));
+  const moved = (): Node[] =>
+    root.listMeshes().length
+      ? []
+      : root.listAnimations().flatMap((a) => a.listChannels().flatMap((c) => c.getTargetNode() ?? []));
   const isJoint = new Set(skins.length ? skins.flatMap((s) => s.listJoints()) : moved());
   const keep = new Set<Node>();
   for (const joint of isJoint) for (let n: Node | null = joint; n; n = n.getParentNode()) keep.add(n);
@@ -190,11 +271,24 @@ function readSkeleton(document: Document, file: string, notes: string[]): Bones 
   const taken = new Set<string>();
   const joints = nodes.map((n, i): Joint => {
     const name = uniqueName(n.getName(), taken, `joint ${i}`);
-    if (n.getName() && name !== n.getName()) notes.push(`A second joint named ${shortName(n.getName())} is called ${shortName(name)} here.`);
+    if (n.getName() && name !== n.getName())
+      notes.push(`A second joint named ${shortName(n.getName())} is called ${shortName(name)} here.`);
     const parent = n.getParentNode();
-    return { name, parent: parent && jointOfNode.has(parent) ? jointOfNode.get(parent)! : NO_JOINT, translation: n.getTranslation(), rotation: n.getRotation(), scale: n.getScale() };
+    return {
+      name,
+      parent: parent && jointOfNode.has(parent) ? jointOfNode.get(parent)! : NO_JOINT,
+      translation: n.getTranslation(),
+      rotation: n.getRotation(),
+      scale: n.getScale(),
+    };
   });
-  for (const j of joints) if (![...j.translation, ...j.rotation, ...j.scale].every(Number.isFinite)) throw new UserError("Its rest transform is not a number.", `${file}, joint ${shortName(j.name)}`, "Reset the joint and export again.");
+  for (const j of joints)
+    if (![...j.translation, ...j.rotation, ...j.scale].every(Number.isFinite))
+      throw new UserError(
+        "Its rest transform is not a number.",
+        `${file}, joint ${shortName(j.name)}`,
+        "Reset the joint and export again.",
+      );
   const inverseBinds = new Float32Array(16 * joints.length);
   for (let j = 0; j < joints.length; j++) inverseBinds.set([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1], 16 * j);
   const inSkin = new Uint8Array(joints.length);
@@ -207,7 +301,8 @@ function readSkeleton(document: Document, file: string, notes: string[]): Bones 
   // a node that no skin lists is bound where it stands, should it ever be given weight
   const world = worldMatrices({ joints, inverseBinds, inSkin }, {});
   const inverse = new Float64Array(16);
-  for (let j = 0; j < joints.length; j++) if (!inSkin[j] && invertAffine(inverse, 0, world, 16 * j)) inverseBinds.set(inverse, 16 * j);
+  for (let j = 0; j < joints.length; j++)
+    if (!inSkin[j] && invertAffine(inverse, 0, world, 16 * j)) inverseBinds.set(inverse, 16 * j);
   return { skeleton: { joints, inverseBinds, inSkin }, jointOfNode };
 }
 
@@ -215,12 +310,31 @@ function bindMatrices(skin: Skin, file: string): Map<Node, Float32Array> {
   const joints = skin.listJoints();
   const accessor = skin.getInverseBindMatrices();
   const values = accessor ? floats(accessor, "inverse bind matrices", file) : null;
-  if (values && values.length < 16 * joints.length) throw new UserError(`There are ${values.length / 16} inverse bind matrices for ${joints.length} joints.`, `${file}, skin ${skin.getName() || 0}`, "Bind the mesh again and export.");
-  return new Map(joints.map((n, i) => [n, values ? values.subarray(16 * i, 16 * i + 16) : Float32Array.from([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])]));
+  if (values && values.length < 16 * joints.length)
+    throw new UserError(
+      `There are ${values.length / 16} inverse bind matrices for ${joints.length} joints.`,
+      `${file}, skin ${skin.getName() || 0}`,
+      "Bind the mesh again and export.",
+    );
+  return new Map(
+    joints.map((n, i) => [
+      n,
+      values
+        ? values.subarray(16 * i, 16 * i + 16)
+        : Float32Array.from([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]),
+    ]),
+  );
 }
 
 /** Binds a mesh by its skin, or rigidly to the joint it hangs under, or puts it where its node stands. */
-function place(data: MeshData, node: Node, bones: Bones, world: Float64Array | null, file: string, name: string): { part: Part; deltas: MeshData["deltas"] } {
+function place(
+  data: MeshData,
+  node: Node,
+  bones: Bones,
+  world: Float64Array | null,
+  file: string,
+  name: string,
+): { part: Part; deltas: MeshData["deltas"] } {
   const skin = node.getSkin();
   const { skeleton, jointOfNode } = bones;
   if (skin && skeleton && data.influences) {
@@ -232,37 +346,59 @@ function place(data: MeshData, node: Node, bones: Bones, world: Float64Array | n
         continue;
       }
       const j = list[joints[n]!];
-      if (j === undefined) throw new UserError(`Vertex ${Math.floor(n / count)} is bound to joint ${joints[n]} of ${list.length}.`, `${file}, part ${shortName(name)}`, "Bind the part again and export.");
+      if (j === undefined)
+        throw new UserError(
+          `Vertex ${Math.floor(n / count)} is bound to joint ${joints[n]} of ${list.length}.`,
+          `${file}, part ${shortName(name)}`,
+          "Bind the part again and export.",
+        );
       joints[n] = j;
     }
-    return { part: { ...data.part, skin: { influenceCount: count, joints, weights, inverseBinds: ownBinds(skin, bones, file) } }, deltas: data.deltas };
+    return {
+      part: {
+        ...data.part,
+        skin: { influenceCount: count, joints, weights, inverseBinds: ownBinds(skin, bones, file) },
+      },
+      deltas: data.deltas,
+    };
   }
   const m = Float64Array.from(node.getWorldMatrix());
   const positions = new Float32Array(data.part.positions.length);
   const get = (a: Float32Array, i: number): [number, number, number] => [a[i]!, a[i + 1]!, a[i + 2]!];
   for (let i = 0; i < positions.length; i += 3) positions.set(transformPoint(m, 0, get(data.part.positions, i)), i);
-  const deltas = new Map([...data.deltas].map(([n, d]) => {
-    const moved = new Float32Array(d.deltas.length);
-    for (let i = 0; i < moved.length; i += 3) moved.set(transformDirection(m, 0, get(d.deltas, i)), i);
-    return [n, { vertices: d.vertices, deltas: moved }];
-  }));
+  const deltas = new Map(
+    [...data.deltas].map(([n, d]) => {
+      const moved = new Float32Array(d.deltas.length);
+      for (let i = 0; i < moved.length; i += 3) moved.set(transformDirection(m, 0, get(d.deltas, i)), i);
+      return [n, { vertices: d.vertices, deltas: moved }];
+    }),
+  );
   let joint = NO_JOINT;
-  for (let n = node.getParentNode(); n && joint === NO_JOINT; n = n.getParentNode()) if (skeleton && jointOfNode.has(n) && skeleton.inSkin[jointOfNode.get(n)!]) joint = jointOfNode.get(n)!;
+  for (let n = node.getParentNode(); n && joint === NO_JOINT; n = n.getParentNode())
+    if (skeleton && jointOfNode.has(n) && skeleton.inSkin[jointOfNode.get(n)!]) joint = jointOfNode.get(n)!;
   let binding: SkinBinding | null = null;
   if (joint !== NO_JOINT && world && skeleton) {
     const count = positions.length / 3;
     const inverseBinds = new Float32Array(world.length);
     const inverse = new Float64Array(16);
-    for (let j = 0; j < skeleton.joints.length; j++) if (invertAffine(inverse, 0, world, 16 * j)) inverseBinds.set(inverse, 16 * j);
+    for (let j = 0; j < skeleton.joints.length; j++)
+      if (invertAffine(inverse, 0, world, 16 * j)) inverseBinds.set(inverse, 16 * j);
     const weights = new Float32Array(4 * count);
     for (let v = 0; v < count; v++) weights[4 * v] = 1;
-    binding = { influenceCount: 4, joints: new Uint16Array(4 * count).fill(joint), weights, inverseBinds: sameBinds(inverseBinds, skeleton, [joint]) ? null : inverseBinds };
+    binding = {
+      influenceCount: 4,
+      joints: new Uint16Array(4 * count).fill(joint),
+      weights,
+      inverseBinds: sameBinds(inverseBinds, skeleton, [joint]) ? null : inverseBinds,
+    };
   }
   return { part: { ...data.part, positions, skin: binding }, deltas };
 }
 
 const sameBinds = (own: Float32Array, skeleton: Skeleton, joints: readonly number[]): boolean =>
-  joints.every((j) => own.subarray(16 * j, 16 * j + 16).every((x, k) => Math.abs(x - skeleton.inverseBinds[16 * j + k]!) < 1e-6));
+  joints.every((j) =>
+    own.subarray(16 * j, 16 * j + 16).every((x, k) => Math.abs(x - skeleton.inverseBinds[16 * j + k]!) < 1e-6),
+  );
 
 function ownBinds(skin: Skin, bones: Bones, file: string): Float32Array | null {
   const skeleton = bones.skeleton!;
@@ -277,24 +413,48 @@ function ownBinds(skin: Skin, bones: Bones, file: string): Float32Array | null {
 }
 
 function readClips(document: Document, bones: Bones, file: string, notes: string[]): Clip[] {
-  return document.getRoot().listAnimations().map((animation, i) => {
-    const tracks: ClipTrack[] = [];
-    for (const channel of animation.listChannels()) {
-      const node = channel.getTargetNode();
-      const sampler = channel.getSampler();
-      const path = channel.getTargetPath();
-      const joint = node && bones.jointOfNode.get(node);
-      const input = sampler?.getInput();
-      const output = sampler?.getOutput();
-      if (joint === undefined || joint === null || !bones.skeleton || !input || !output || path === "weights" || !path) {
-        notes.push(`Clip ${shortName(animation.getName() || String(i + 1))}: a track of ${path ?? "nothing"} without a joint was left out.`);
-        continue;
+  return document
+    .getRoot()
+    .listAnimations()
+    .map((animation, i) => {
+      const tracks: ClipTrack[] = [];
+      for (const channel of animation.listChannels()) {
+        const node = channel.getTargetNode();
+        const sampler = channel.getSampler();
+        const path = channel.getTargetPath();
+        const joint = node && bones.jointOfNode.get(node);
+        const input = sampler?.getInput();
+        const output = sampler?.getOutput();
+        if (
+          joint === undefined ||
+          joint === null ||
+          !bones.skeleton ||
+          !input ||
+          !output ||
+          path === "weights" ||
+          !path
+        ) {
+          notes.push(
+            `Clip ${shortName(animation.getName() || String(i + 1))}: a track of ${path ?? "nothing"} without a joint was left out.`,
+          );
+          continue;
+        }
+        const times = floats(input, `clip ${i}, times`, file, "Export the clip again.");
+        const back = times.findIndex((t, k) => k > 0 && !(t > times[k - 1]!));
+        if (back > 0)
+          throw new UserError(
+            `Key ${back} of ${shortName(bones.skeleton.joints[joint]!.name)} comes at ${times[back]} s, after one at ${times[back - 1]} s.`,
+            `${file}, clip ${shortName(animation.getName() || String(i + 1))}`,
+            "Export the clip again, with its keys in order of time.",
+          );
+        tracks.push({
+          joint: bones.skeleton.joints[joint]!.name,
+          path,
+          interpolation: sampler!.getInterpolation(),
+          times,
+          values: floats(output, `clip ${i}, values`, file, "Export the clip again."),
+        });
       }
-      const times = floats(input, `clip ${i}, times`, file, "Export the clip again.");
-      const back = times.findIndex((t, k) => k > 0 && !(t > times[k - 1]!));
-      if (back > 0) throw new UserError(`Key ${back} of ${shortName(bones.skeleton.joints[joint]!.name)} comes at ${times[back]} s, after one at ${times[back - 1]} s.`, `${file}, clip ${shortName(animation.getName() || String(i + 1))}`, "Export the clip again, with its keys in order of time.");
-      tracks.push({ joint: bones.skeleton.joints[joint]!.name, path, interpolation: sampler!.getInterpolation(), times, values: floats(output, `clip ${i}, values`, file, "Export the clip again.") });
-    }
-    return { name: cleanName(animation.getName()) || `clip ${i + 1}`, tracks };
-  });
+      return { name: cleanName(animation.getName()) || `clip ${i + 1}`, tracks };
+    });
 }

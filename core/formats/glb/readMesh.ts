@@ -16,10 +16,18 @@ export interface MeshData {
   readonly deltas: Map<string, { vertices: Uint32Array; deltas: Float32Array }>;
 }
 
-const sharesVertices = (a: Primitive, b: Primitive): boolean => a.listSemantics().join() === b.listSemantics().join() && a.listAttributes().every((x, i) => x === b.listAttributes()[i]);
+const sharesVertices = (a: Primitive, b: Primitive): boolean =>
+  a.listSemantics().join() === b.listSemantics().join() &&
+  a.listAttributes().every((x, i) => x === b.listAttributes()[i]);
 
 /** Joins the primitives of a mesh into one part; null when none of them holds faces. */
-export function readMesh(mesh: Mesh, name: string, file: string, notes: string[], materialOf: (m: GltfMaterial | null) => number): MeshData | null {
+export function readMesh(
+  mesh: Mesh,
+  name: string,
+  file: string,
+  notes: string[],
+  materialOf: (m: GltfMaterial | null) => number,
+): MeshData | null {
   const primitives = mesh.listPrimitives().filter((p) => {
     if (p.getMode() === 4 && p.getAttribute("POSITION")) return true;
     notes.push(`Part ${shortName(name)}: lines, points or strips were left out.`);
@@ -50,7 +58,10 @@ export function readMesh(mesh: Mesh, name: string, file: string, notes: string[]
       if (uv) uvs.push(floats(uv, `part ${shortName(name)}, TEXCOORD_0`, file));
       const normal = p.getAttribute("NORMAL");
       // normals are made anew from the faces; of those in the file only hard edges are kept, and broken ones have none
-      if (normal) normals.push(Float32Array.from({ length: 3 * count }, (_, k) => normal.getElement(Math.floor(k / 3), [])[k % 3]!));
+      if (normal)
+        normals.push(
+          Float32Array.from({ length: 3 * count }, (_, k) => normal.getElement(Math.floor(k / 3), [])[k % 3]!),
+        );
       const color = p.getAttribute("COLOR_0");
       if (color) colors.push(toRgba(floats(color, `part ${shortName(name)}, COLOR_0`, file), color.getElementSize()));
       readInfluences(p, joints, where, file);
@@ -62,7 +73,8 @@ export function readMesh(mesh: Mesh, name: string, file: string, notes: string[]
     for (let k = 0; k + 2 < indices.length; k += 3)
       for (let c = 0; c < 3; c++) {
         const v = indices[k + c]!;
-        if (v >= count) throw new UserError(`Face ${k / 3} uses vertex ${v}; there are ${count}.`, where, "Export it again.");
+        if (v >= count)
+          throw new UserError(`Face ${k / 3} uses vertex ${v}; there are ${count}.`, where, "Export it again.");
         corners.push(v + offsets[i]!);
       }
     groups.push({ material: materialOf(p.getMaterial()), faceStart: start, faceCount: corners.length / 3 - start });
@@ -78,20 +90,45 @@ export function readMesh(mesh: Mesh, name: string, file: string, notes: string[]
   const ofFile = complete(normals, 3);
   const smooth = ofFile && smoothByNormals(places, ofFile);
   const setCount = joints.length ? Math.max(...joints.map((j) => j.sets)) : 0;
-  const read = { name, kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames), positions: places, ...faces, ...(smooth ? { smooth } : {}), uvs: complete(uvs, 2), colors: complete(colors, 4) };
+  const read = {
+    name,
+    kind: extras.success ? extras.data.kind : guessPartKind(name, materialNames),
+    positions: places,
+    ...faces,
+    ...(smooth ? { smooth } : {}),
+    uvs: complete(uvs, 2),
+    colors: complete(colors, 4),
+  };
   const { part, vertexCount: kept } = foldCopies(read, extras.success ? extras.data : {});
   const influences = joints.length && joints.length === positions.length ? mergeInfluences(joints, setCount) : null;
   return {
     part,
-    influences: influences && { count: influences.count, joints: influences.joints.slice(0, influences.count * kept), weights: influences.weights.slice(0, influences.count * kept) },
-    deltas: new Map([...deltas].map(([n, d]) => [n, kept === vertexCount ? { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) } : movesBelow(kept, d)])),
+    influences: influences && {
+      count: influences.count,
+      joints: influences.joints.slice(0, influences.count * kept),
+      weights: influences.weights.slice(0, influences.count * kept),
+    },
+    deltas: new Map(
+      [...deltas].map(([n, d]) => [
+        n,
+        kept === vertexCount
+          ? { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) }
+          : movesBelow(kept, d),
+      ]),
+    ),
   };
 }
 
 /** Movements of the first vertices alone. */
-function movesBelow(count: number, { vertices, deltas }: { vertices: readonly number[]; deltas: readonly number[] }): { vertices: Uint32Array; deltas: Float32Array } {
+function movesBelow(
+  count: number,
+  { vertices, deltas }: { vertices: readonly number[]; deltas: readonly number[] },
+): { vertices: Uint32Array; deltas: Float32Array } {
   const rows = Array.from(vertices.keys()).filter((k) => vertices[k]! < count);
-  return { vertices: Uint32Array.from(rows, (k) => vertices[k]!), deltas: Float32Array.from(rows.flatMap((k) => deltas.slice(3 * k, 3 * k + 3))) };
+  return {
+    vertices: Uint32Array.from(rows, (k) => vertices[k]!),
+    deltas: Float32Array.from(rows.flatMap((k) => deltas.slice(3 * k, 3 * k + 3))),
+  };
 }
 
 const concat = (list: readonly Float32Array[]): Float32Array => {
@@ -111,7 +148,11 @@ const toRgba = (values: Float32Array, size: number): Float32Array => {
 };
 
 /** Puts triangles back into the polygons they were cut from, when the file says how (fans in order). */
-function polygonsOf(triangles: Uint32Array, groups: readonly FaceGroup[], runs: readonly number[] | undefined): Pick<Part, "corners" | "faceStarts" | "groups"> {
+function polygonsOf(
+  triangles: Uint32Array,
+  groups: readonly FaceGroup[],
+  runs: readonly number[] | undefined,
+): Pick<Part, "corners" | "faceStarts" | "groups"> {
   const plain = { corners: triangles, faceStarts: evenFaceStarts(triangles.length / 3, 3), groups };
   if (!runs) return plain;
   // what the runs come to is told before they are written out
@@ -134,12 +175,23 @@ function polygonsOf(triangles: Uint32Array, groups: readonly FaceGroup[], runs: 
     starts.push(corners.length);
   }
   faceAtTriangle.set(t, sizes.length);
-  const ends = groups.map((g) => [faceAtTriangle.get(g.faceStart), faceAtTriangle.get(g.faceStart + g.faceCount)] as const);
+  const ends = groups.map(
+    (g) => [faceAtTriangle.get(g.faceStart), faceAtTriangle.get(g.faceStart + g.faceCount)] as const,
+  );
   if (ends.some(([a, b]) => a === undefined || b === undefined)) return plain;
-  return { corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(starts), groups: groups.map((g, i) => ({ ...g, faceStart: ends[i]![0]!, faceCount: ends[i]![1]! - ends[i]![0]! })) };
+  return {
+    corners: Uint32Array.from(corners),
+    faceStarts: Uint32Array.from(starts),
+    groups: groups.map((g, i) => ({ ...g, faceStart: ends[i]![0]!, faceCount: ends[i]![1]! - ends[i]![0]! })),
+  };
 }
 
-function readInfluences(p: Primitive, out: { array: Float32Array; sets: number; weights: Float32Array }[], where: string, file: string): void {
+function readInfluences(
+  p: Primitive,
+  out: { array: Float32Array; sets: number; weights: Float32Array }[],
+  where: string,
+  file: string,
+): void {
   const jointSets: Float32Array[] = [];
   const weightSets: Float32Array[] = [];
   for (let s = 0; p.getAttribute(`JOINTS_${s}`) && p.getAttribute(`WEIGHTS_${s}`); s++) {
@@ -160,7 +212,10 @@ function readInfluences(p: Primitive, out: { array: Float32Array; sets: number; 
   out.push({ array, sets, weights });
 }
 
-function mergeInfluences(list: readonly { array: Float32Array; sets: number; weights: Float32Array }[], sets: number): { joints: Uint16Array; weights: Float32Array; count: number } {
+function mergeInfluences(
+  list: readonly { array: Float32Array; sets: number; weights: Float32Array }[],
+  sets: number,
+): { joints: Uint16Array; weights: Float32Array; count: number } {
   const vertexCount = list.reduce((n, l) => n + l.weights.length / (4 * l.sets), 0);
   const joints = new Uint16Array(vertexCount * 4 * sets);
   const weights = new Float32Array(vertexCount * 4 * sets);
@@ -173,17 +228,31 @@ function mergeInfluences(list: readonly { array: Float32Array; sets: number; wei
   return { joints, weights, count: 4 * sets };
 }
 
-function readTargets(p: Primitive, offset: number, count: number, names: unknown, out: Map<string, { vertices: number[]; deltas: number[] }>, where: string, file: string): void {
+function readTargets(
+  p: Primitive,
+  offset: number,
+  count: number,
+  names: unknown,
+  out: Map<string, { vertices: number[]; deltas: number[] }>,
+  where: string,
+  file: string,
+): void {
   const taken = new Set<string>();
   p.listTargets().forEach((target, t) => {
-    const given = Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : String(target.getName() ?? "");
+    const given =
+      Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : String(target.getName() ?? "");
     // without names the library counts from 0
     const name = uniqueName(given === String(t) ? "" : given, taken, `shape ${t + 1}`);
     const entry = out.get(name) ?? { vertices: [], deltas: [] };
     out.set(name, entry);
     const accessor = target.getAttribute("POSITION");
     if (!accessor) return;
-    if (accessor.getCount() !== count) throw new UserError(`Shape ${shortName(name)} has ${accessor.getCount()} vertices; the part has ${count}.`, where, "Make the shape from this mesh and export again.");
+    if (accessor.getCount() !== count)
+      throw new UserError(
+        `Shape ${shortName(name)} has ${accessor.getCount()} vertices; the part has ${count}.`,
+        where,
+        "Make the shape from this mesh and export again.",
+      );
     const d = floats(accessor, `shape ${shortName(name)}`, file);
     for (let v = 0; v < count; v++)
       if (d[3 * v] !== 0 || d[3 * v + 1] !== 0 || d[3 * v + 2] !== 0) {

@@ -1,5 +1,13 @@
 import { Document, WebIO, type Accessor, type Node, type Texture } from "@gltf-transform/core";
-import { faceCountOf, NO_JOINT, triangulate, vertexCountOf, type Character, type Part, type TextureImage } from "../../model/character";
+import {
+  faceCountOf,
+  NO_JOINT,
+  triangulate,
+  vertexCountOf,
+  type Character,
+  type Part,
+  type TextureImage,
+} from "../../model/character";
 import { skinJoints } from "../../model/skinJoints";
 import { drawnCharacter } from "../../model/drawnPart";
 import { computeTangents } from "../../deform/computeTangents";
@@ -14,15 +22,52 @@ const QUIET = { debug: () => {}, info: () => {}, warn: () => {}, error: () => {}
 export function rootExtras(character: Character): RootExtras {
   return {
     version: EXTRAS_VERSION,
-    drivers: character.drivers.map((d) => ({ shape: d.shape, joint: d.joint, axis: [...d.axis] as [number, number, number], fromDegrees: d.fromDegrees, toDegrees: d.toDegrees, easing: d.easing, intensity: d.intensity, enabled: d.enabled, ...(d.method ? { method: d.method } : {}) })),
-    shapeDrivers: character.shapeDrivers.map((d) => ({ shape: d.shape, of: [...d.of], rule: d.rule, ...(d.span ? { span: { ...d.span } } : {}), enabled: d.enabled })),
-    mixes: (character.mixes ?? []).map((m) => ({ name: m.name, shares: m.shares.map((x) => ({ ...x })), ...(m.blocks?.length ? { blocks: [...m.blocks] } : {}) })),
+    drivers: character.drivers.map((d) => ({
+      shape: d.shape,
+      joint: d.joint,
+      axis: [...d.axis] as [number, number, number],
+      fromDegrees: d.fromDegrees,
+      toDegrees: d.toDegrees,
+      easing: d.easing,
+      intensity: d.intensity,
+      enabled: d.enabled,
+      ...(d.method ? { method: d.method } : {}),
+    })),
+    shapeDrivers: character.shapeDrivers.map((d) => ({
+      shape: d.shape,
+      of: [...d.of],
+      rule: d.rule,
+      ...(d.span ? { span: { ...d.span } } : {}),
+      enabled: d.enabled,
+    })),
+    mixes: (character.mixes ?? []).map((m) => ({
+      name: m.name,
+      shares: m.shares.map((x) => ({ ...x })),
+      ...(m.blocks?.length ? { blocks: [...m.blocks] } : {}),
+    })),
     baked: (character.baked ?? []).map((b) => ({ ...b })),
-    ...(character.retargetPose ? { retargetPose: Object.fromEntries(Object.entries(character.retargetPose).map(([j, q]) => [j, [...q] as [number, number, number, number]])) } : {}),
+    ...(character.retargetPose
+      ? {
+          retargetPose: Object.fromEntries(
+            Object.entries(character.retargetPose).map(([j, q]) => [j, [...q] as [number, number, number, number]]),
+          ),
+        }
+      : {}),
     ...(character.vrm ? { vrm: character.vrm as NonNullable<RootExtras["vrm"]> } : {}),
     jointMap: { ...character.jointMap },
     shapeLabels: Object.fromEntries(character.shapes.filter((s) => s.label !== s.name).map((s) => [s.name, s.label])),
-    jointOffsets: Object.fromEntries(character.shapes.flatMap((s) => (s.jointOffsets ? [[s.name, s.jointOffsets.map(({ joint, offset }) => ({ joint, offset: [...offset] as [number, number, number] }))]] : []))),
+    jointOffsets: Object.fromEntries(
+      character.shapes.flatMap((s) =>
+        s.jointOffsets
+          ? [
+              [
+                s.name,
+                s.jointOffsets.map(({ joint, offset }) => ({ joint, offset: [...offset] as [number, number, number] })),
+              ],
+            ]
+          : [],
+      ),
+    ),
   };
 }
 
@@ -35,18 +80,32 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
   const root = document.getRoot();
   root.getAsset().generator = GENERATOR;
   root.setExtras({ yxomorph: rootExtras(character) });
-  const accessor = (name: string, type: Parameters<Accessor["setType"]>[0], array: Parameters<Accessor["setArray"]>[0]): Accessor => document.createAccessor(name).setType(type).setArray(array).setBuffer(buffer);
+  const accessor = (
+    name: string,
+    type: Parameters<Accessor["setType"]>[0],
+    array: Parameters<Accessor["setArray"]>[0],
+  ): Accessor => document.createAccessor(name).setType(type).setArray(array).setBuffer(buffer);
   const scene = document.createScene(character.name);
   root.setDefaultScene(scene);
   // an image that several materials or slots show is written once
   const textures = new Map<Uint8Array, Texture>();
   const textureOf = ({ name, mimeType, bytes }: TextureImage): Texture => {
-    const known = textures.get(bytes) ?? document.createTexture(name).setMimeType(mimeType).setImage(bytes as Uint8Array<ArrayBuffer>);
+    const known =
+      textures.get(bytes) ??
+      document
+        .createTexture(name)
+        .setMimeType(mimeType)
+        .setImage(bytes as Uint8Array<ArrayBuffer>);
     textures.set(bytes, known);
     return known;
   };
   const materials = character.materials.map((m) => {
-    const out = document.createMaterial(m.name).setBaseColorFactor([...m.baseColor]).setRoughnessFactor(m.roughness).setMetallicFactor(m.metallic).setDoubleSided(m.doubleSided);
+    const out = document
+      .createMaterial(m.name)
+      .setBaseColorFactor([...m.baseColor])
+      .setRoughnessFactor(m.roughness)
+      .setMetallicFactor(m.metallic)
+      .setDoubleSided(m.doubleSided);
     out.setAlphaMode(m.opacity === "opaque" ? "OPAQUE" : m.opacity === "mask" ? "MASK" : "BLEND");
     if (m.opacity === "mask") out.setAlphaCutoff(m.alphaCutoff);
     if (m.texture) out.setBaseColorTexture(textureOf(m.texture));
@@ -59,8 +118,16 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
     }
     return out;
   });
-  const joints = (character.skeleton?.joints ?? []).map((j) => document.createNode(j.name).setTranslation([...j.translation]).setRotation([...j.rotation]).setScale([...j.scale]));
-  character.skeleton?.joints.forEach((j, i) => (j.parent === NO_JOINT ? scene.addChild(joints[i]!) : joints[j.parent]!.addChild(joints[i]!)));
+  const joints = (character.skeleton?.joints ?? []).map((j) =>
+    document
+      .createNode(j.name)
+      .setTranslation([...j.translation])
+      .setRotation([...j.rotation])
+      .setScale([...j.scale]),
+  );
+  character.skeleton?.joints.forEach((j, i) =>
+    j.parent === NO_JOINT ? scene.addChild(joints[i]!) : joints[j.parent]!.addChild(joints[i]!),
+  );
   const slots = new Map(skinJoints(character).map((j, slot) => [j, slot]));
   const skinFor = makeSkins(document, character, joints, accessor, [...slots.keys()]);
   character.parts.forEach((part, p) => {
@@ -72,41 +139,71 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
     const { triangles, faceOfTriangle } = triangulate(part);
     const attributes = partAttributes(part, normals, accessor, slots);
     // a normal map is read along tangents, and they turn with the shapes as the normals do
-    const bumpy = part.uvs !== null && part.groups.some((g) => character.materials[g.material]?.maps?.some((m) => m.slot === "normal"));
-    const tangentsAt = (positions: Float32Array, turned: Float32Array): Float32Array<ArrayBuffer> => computeTangents(positions, part.uvs!, triangles, turned);
+    const bumpy =
+      part.uvs !== null &&
+      part.groups.some((g) => character.materials[g.material]?.maps?.some((m) => m.slot === "normal"));
+    const tangentsAt = (positions: Float32Array, turned: Float32Array): Float32Array<ArrayBuffer> =>
+      computeTangents(positions, part.uvs!, triangles, turned);
     const tangents = bumpy ? tangentsAt(part.positions, normals) : null;
     if (tangents) attributes.push(["TANGENT", accessor("", "VEC4", tangents)]);
-    const targets = character.shapes.flatMap((s) => s.deltas.filter((d) => d.part === p).map((d) => {
-      const dense = new Float32Array(part.positions.length);
-      d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
-      // players that blend normals shade a moved face as its moved surface lies
-      const there = part.positions.map((x, i) => x + dense[i]!);
-      const normalsThere = normalsAt(there);
-      const turned = normalsThere.map((x, i) => x - normals[i]!);
-      const bent = leaveStill(turned);
-      const packed = (array: Float32Array<ArrayBuffer>, count: number): Accessor => accessor("", "VEC3", array).setSparse(count > 0 && count * 4 < vertexCountOf(part) * 3);
-      let tangent: Accessor | null = null;
-      if (tangents) {
-        const now = tangentsAt(there, normalsThere);
-        const swung = Float32Array.from({ length: dense.length }, (_, i) => now[4 * Math.floor(i / 3) + (i % 3)]! - tangents[4 * Math.floor(i / 3) + (i % 3)]!);
-        tangent = packed(swung, leaveStill(swung));
-      }
-      return { name: s.name, position: packed(dense, d.vertices.length), normal: packed(turned as Float32Array<ArrayBuffer>, bent), tangent };
-    }));
+    const targets = character.shapes.flatMap((s) =>
+      s.deltas
+        .filter((d) => d.part === p)
+        .map((d) => {
+          const dense = new Float32Array(part.positions.length);
+          d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+          // players that blend normals shade a moved face as its moved surface lies
+          const there = part.positions.map((x, i) => x + dense[i]!);
+          const normalsThere = normalsAt(there);
+          const turned = normalsThere.map((x, i) => x - normals[i]!);
+          const bent = leaveStill(turned);
+          const packed = (array: Float32Array<ArrayBuffer>, count: number): Accessor =>
+            accessor("", "VEC3", array).setSparse(count > 0 && count * 4 < vertexCountOf(part) * 3);
+          let tangent: Accessor | null = null;
+          if (tangents) {
+            const now = tangentsAt(there, normalsThere);
+            const swung = Float32Array.from(
+              { length: dense.length },
+              (_, i) => now[4 * Math.floor(i / 3) + (i % 3)]! - tangents[4 * Math.floor(i / 3) + (i % 3)]!,
+            );
+            tangent = packed(swung, leaveStill(swung));
+          }
+          return {
+            name: s.name,
+            position: packed(dense, d.vertices.length),
+            normal: packed(turned as Float32Array<ArrayBuffer>, bent),
+            tangent,
+          };
+        }),
+    );
     for (const group of part.groups) {
       const chosen: number[] = [];
       for (let t = 0; t < faceOfTriangle.length; t++) {
         const f = faceOfTriangle[t]!;
-        if (f >= group.faceStart && f < group.faceStart + group.faceCount) chosen.push(triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!);
+        if (f >= group.faceStart && f < group.faceStart + group.faceCount)
+          chosen.push(triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!);
       }
       if (chosen.length === 0) continue;
       const indices = vertexCountOf(part) <= 65535 ? Uint16Array.from(chosen) : Uint32Array.from(chosen);
-      const primitive = document.createPrimitive().setIndices(accessor("", "SCALAR", indices)).setMaterial(materials[group.material] ?? null);
+      const primitive = document
+        .createPrimitive()
+        .setIndices(accessor("", "SCALAR", indices))
+        .setMaterial(materials[group.material] ?? null);
       for (const [name, a] of attributes) primitive.setAttribute(name, a);
-      for (const t of targets) primitive.addTarget(document.createPrimitiveTarget(t.name).setAttribute("POSITION", t.position).setAttribute("NORMAL", t.normal).setAttribute("TANGENT", t.tangent));
+      for (const t of targets)
+        primitive.addTarget(
+          document
+            .createPrimitiveTarget(t.name)
+            .setAttribute("POSITION", t.position)
+            .setAttribute("NORMAL", t.normal)
+            .setAttribute("TANGENT", t.tangent),
+        );
       mesh.addPrimitive(primitive);
     }
-    mesh.setExtras({ ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}), yxomorph: { kind: part.kind, ...polygonRuns(part), ...lookExtras(whole.parts[p]!, copies[p]!) } });
+    mesh.setExtras({
+      ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}),
+      yxomorph: { kind: part.kind, ...polygonRuns(part), ...lookExtras(whole.parts[p]!, copies[p]!) },
+    });
     if (targets.length) mesh.setWeights(targets.map(() => 0));
     const skin = skinFor(part);
     if (skin) node.setSkin(skin);
@@ -130,7 +227,11 @@ function polygonRuns(part: Part): { polygons?: number[] } {
   return onlyTriangles || faceCountOf(part) === 0 ? {} : { polygons: runs };
 }
 
-type MakeAccessor = (name: string, type: Parameters<Accessor["setType"]>[0], array: Parameters<Accessor["setArray"]>[0]) => Accessor;
+type MakeAccessor = (
+  name: string,
+  type: Parameters<Accessor["setType"]>[0],
+  array: Parameters<Accessor["setArray"]>[0],
+) => Accessor;
 
 /** Differences of normals that are shorter cannot be seen. */
 const LEAST_TURN = 1e-3;
@@ -145,9 +246,17 @@ function leaveStill(turned: Float32Array): number {
   return bent;
 }
 
-function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor: MakeAccessor, place: ReadonlyMap<number, number>): [string, Accessor][] {
+function partAttributes(
+  part: Part,
+  normals: Float32Array<ArrayBuffer>,
+  accessor: MakeAccessor,
+  place: ReadonlyMap<number, number>,
+): [string, Accessor][] {
   const vertexCount = vertexCountOf(part);
-  const out: [string, Accessor][] = [["POSITION", accessor("", "VEC3", part.positions as Float32Array<ArrayBuffer>)], ["NORMAL", accessor("", "VEC3", normals)]];
+  const out: [string, Accessor][] = [
+    ["POSITION", accessor("", "VEC3", part.positions as Float32Array<ArrayBuffer>)],
+    ["NORMAL", accessor("", "VEC3", normals)],
+  ];
   if (part.uvs) out.push(["TEXCOORD_0", accessor("", "VEC2", part.uvs as Float32Array<ArrayBuffer>)]);
   if (part.colors) out.push(["COLOR_0", accessor("", "VEC4", part.colors as Float32Array<ArrayBuffer>)]);
   if (part.skin) {
@@ -167,7 +276,13 @@ function partAttributes(part: Part, normals: Float32Array<ArrayBuffer>, accessor
   return out;
 }
 
-function makeSkins(document: Document, character: Character, joints: readonly Node[], accessor: MakeAccessor, listed: readonly number[]): (part: Part) => ReturnType<Document["createSkin"]> | null {
+function makeSkins(
+  document: Document,
+  character: Character,
+  joints: readonly Node[],
+  accessor: MakeAccessor,
+  listed: readonly number[],
+): (part: Part) => ReturnType<Document["createSkin"]> | null {
   const { skeleton } = character;
   const made = new Map<Float32Array, ReturnType<Document["createSkin"]>>();
   return (part) => {
@@ -175,7 +290,11 @@ function makeSkins(document: Document, character: Character, joints: readonly No
     const binds = part.skin.inverseBinds ?? skeleton.inverseBinds;
     const known = made.get(binds);
     if (known) return known;
-    const skin = document.createSkin("skin").setInverseBindMatrices(accessor("", "MAT4", Float32Array.from(listed.flatMap((j) => Array.from(binds.subarray(16 * j, 16 * j + 16))))));
+    const skin = document
+      .createSkin("skin")
+      .setInverseBindMatrices(
+        accessor("", "MAT4", Float32Array.from(listed.flatMap((j) => Array.from(binds.subarray(16 * j, 16 * j + 16))))),
+      );
     listed.forEach((j) => skin.addJoint(joints[j]!));
     const top = skeleton.joints.findIndex((j) => j.parent === NO_JOINT);
     if (top >= 0 && skeleton.joints.filter((j) => j.parent === NO_JOINT).length === 1) skin.setSkeleton(joints[top]!);
@@ -190,10 +309,18 @@ function writeClips(document: Document, character: Character, joints: readonly N
     for (const track of clip.tracks) {
       const j = character.skeleton?.joints.findIndex((x) => x.name === track.joint) ?? -1;
       if (j < 0) continue;
-      const sampler = document.createAnimationSampler().setInterpolation(track.interpolation)
+      const sampler = document
+        .createAnimationSampler()
+        .setInterpolation(track.interpolation)
         .setInput(accessor("", "SCALAR", track.times as Float32Array<ArrayBuffer>))
-        .setOutput(accessor("", track.path === "rotation" ? "VEC4" : "VEC3", track.values as Float32Array<ArrayBuffer>));
-      animation.addSampler(sampler).addChannel(document.createAnimationChannel().setTargetNode(joints[j]!).setTargetPath(track.path).setSampler(sampler));
+        .setOutput(
+          accessor("", track.path === "rotation" ? "VEC4" : "VEC3", track.values as Float32Array<ArrayBuffer>),
+        );
+      animation
+        .addSampler(sampler)
+        .addChannel(
+          document.createAnimationChannel().setTargetNode(joints[j]!).setTargetPath(track.path).setSampler(sampler),
+        );
     }
   }
 }

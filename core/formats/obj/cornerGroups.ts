@@ -3,12 +3,20 @@ import { placesOf } from "../../model/places";
 import { MOST_NORMALS, normalsAlike } from "../../model/smoothPlaces";
 
 /**
- * Groups of corners that share their normal, from the normals of a file: at one place those that differ by more than rounding are apart.
- * The file's own smoothing groups are kept where they say the same; else faces are numbered over edges that are not hard, and where that tells too little the corners of each place.
+ * Groups of corners that share their normal, from the normals of a file: at one place those that differ by more than
+ * rounding are apart.
+ * The file's own smoothing groups are kept where they say the same; else faces are numbered over edges that are not
+ * hard, and where that tells too little the corners of each place.
  * @param normals 3 x corners.length, of any length. @param ofFile groups by corner, or null.
  * @returns null where no edge is hard and the file names no groups.
  */
-export function groupsOfNormals(positions: Float32Array, corners: Uint32Array, faceStarts: Uint32Array, normals: Float32Array, ofFile: Uint32Array | null): Uint32Array | null {
+export function groupsOfNormals(
+  positions: Float32Array,
+  corners: Uint32Array,
+  faceStarts: Uint32Array,
+  normals: Float32Array,
+  ofFile: Uint32Array | null,
+): Uint32Array | null {
   const places = placesOf(positions);
   // clusters of alike normals at each place, numbered by the corner met first
   const cluster = new Uint32Array(corners.length);
@@ -64,9 +72,12 @@ function facesJoined(cluster: Uint32Array, faceStarts: Uint32Array): Uint32Array
       else faceOf[cluster[k]!] = f;
     }
   const number = new Map<number, number>();
-  return groupsByCorner(faceStarts, Array.from({ length: faceCount }, (_, f) => {
-    const r = find(f);
-    if (!number.has(r)) number.set(r, number.size + 1);
-    return number.get(r)!;
-  }));
+  return groupsByCorner(
+    faceStarts,
+    Array.from({ length: faceCount }, (_, f) => {
+      const r = find(f);
+      if (!number.has(r)) number.set(r, number.size + 1);
+      return number.get(r)!;
+    }),
+  );
 }

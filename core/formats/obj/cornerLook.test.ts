@@ -13,8 +13,13 @@ import { writeGlb } from "../glb/writeGlb";
 import { characterFromObj, readObj } from "./readObj";
 import { writeObj } from "./writeObj";
 
-const read = (text: string): Character => characterFromObj(readObj(new TextEncoder().encode(text), "roof.obj"), "roof.obj");
-const text = (c: Character): string => writeObj(c, c.parts.map((p) => p.positions));
+const read = (text: string): Character =>
+  characterFromObj(readObj(new TextEncoder().encode(text), "roof.obj"), "roof.obj");
+const text = (c: Character): string =>
+  writeObj(
+    c,
+    c.parts.map((p) => p.positions),
+  );
 const one = (c: Character): Part => c.parts[0]!;
 
 /** A roof of six vertices: two slopes that meet in the ridge 3 4. */
@@ -28,7 +33,10 @@ const normalsOf = (c: Character, weights: Record<string, number> = {}): { N: Flo
 };
 
 describe("smoothing groups of an OBJ", () => {
-  it.each([["groups", byGroups, [4, 7]], ["normals", byNormals, [1, 2]]])("are taken from %s: the ridge is hard, and no vertex is added", (_, file, numbers) => {
+  it.each([
+    ["groups", byGroups, [4, 7]],
+    ["normals", byNormals, [1, 2]],
+  ])("are taken from %s: the ridge is hard, and no vertex is added", (_, file, numbers) => {
     const c = read(file);
     expect(one(c).positions.length).toBe(18);
     expect([...groupOfEachFace(one(c))!]).toEqual(numbers);
@@ -37,10 +45,22 @@ describe("smoothing groups of an OBJ", () => {
     expect(drawn.length).toBe(24);
     expect([...drawn.subarray(18)]).toEqual([0, 1, 0, 0, 1, 1]);
     expect([...makeRig(c).drawn[0]!.copies]).toEqual([2, 3]);
-    for (const [v, x] of [[2, -Math.SQRT1_2], [3, -Math.SQRT1_2], [6, Math.SQRT1_2], [7, Math.SQRT1_2], [0, -Math.SQRT1_2], [5, Math.SQRT1_2]] as const) expect(N[3 * v]).toBeCloseTo(x, 6);
+    for (const [v, x] of [
+      [2, -Math.SQRT1_2],
+      [3, -Math.SQRT1_2],
+      [6, Math.SQRT1_2],
+      [7, Math.SQRT1_2],
+      [0, -Math.SQRT1_2],
+      [5, Math.SQRT1_2],
+    ] as const)
+      expect(N[3 * v]).toBeCloseTo(x, 6);
   });
   it("of one number, or none said, make the ridge round", () => {
-    for (const file of [byGroups.replace("s 7", "s 4"), byGroups.replace(/s .\n/g, ""), byNormals.replace(/\/\/2/g, "//1")]) {
+    for (const file of [
+      byGroups.replace("s 7", "s 4"),
+      byGroups.replace(/s .\n/g, ""),
+      byNormals.replace(/\/\/2/g, "//1"),
+    ]) {
       const { N, drawn } = normalsOf(read(file));
       expect(drawn.length).toBe(18);
       expect(N[6]).toBeCloseTo(0, 6);
@@ -66,12 +86,15 @@ describe("smoothing groups of an OBJ", () => {
   it("with normals that say another thing give way to the normals", () => {
     const c = read(byNormals.replace("f 1", "s 1\nf 1"));
     expect(normalsOf(c).drawn.length).toBe(24);
-    expect([...groupOfEachFace(read(byNormals.replace("f 1", "s 5\nf 1").replace("f 3", "s 9\nf 3")).parts[0]!)!]).toEqual([5, 9]);
+    expect([
+      ...groupOfEachFace(read(byNormals.replace("f 1", "s 5\nf 1").replace("f 3", "s 9\nf 3")).parts[0]!)!,
+    ]).toEqual([5, 9]);
   });
   it("are written as groups, and a fold that ends within a surface as normals", () => {
     expect(text(read(byGroups))).toMatch(/s 4\nf 1 2 4 3\ns 7\nf 3 4 6 5\n/);
     // two quads beside each other: the fold between them parts one end of their edge alone
-    const fold = "v 0 0 0\nv 1 0 0\nv 2 1 0\nv 0 0 1\nv 1 0 1\nv 2 0 1\nvn 0 1 0\nvn 1 1 0\nf 1//1 4//1 5//1 2//1\nf 2//2 5//1 6//1 3//1\n";
+    const fold =
+      "v 0 0 0\nv 1 0 0\nv 2 1 0\nv 0 0 1\nv 1 0 1\nv 2 0 1\nvn 0 1 0\nvn 1 1 0\nf 1//1 4//1 5//1 2//1\nf 2//2 5//1 6//1 3//1\n";
     const c = read(fold);
     expect(groupOfEachFace(one(c))).toBeNull();
     const again = read(text(c));
@@ -81,7 +104,8 @@ describe("smoothing groups of an OBJ", () => {
 });
 
 /** A quad and its neighbour, whose textures do not meet at the edge 2 3. */
-const SEAM = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 2 0 0\nv 2 1 0\nvt 0 0\nvt 0.25 0\nvt 0.25 1\nvt 0 1\nvt 0.5 0\nvt 1 0\nvt 1 1\nvt 0.5 1\nf 1/1 2/2 3/3 4/4\nf 2/5 5/6 6/7 3/8\n";
+const SEAM =
+  "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 2 0 0\nv 2 1 0\nvt 0 0\nvt 0.25 0\nvt 0.25 1\nvt 0 1\nvt 0.5 0\nvt 1 0\nvt 1 1\nvt 0.5 1\nf 1/1 2/2 3/3 4/4\nf 2/5 5/6 6/7 3/8\n";
 
 describe("seams of an OBJ", () => {
   it("keep every coordinate, go out as they came, and keep the vertices", () => {
@@ -94,14 +118,24 @@ describe("seams of an OBJ", () => {
     expect(drawnPart(one(c), "normals").copies.length).toBe(0);
     expect([...drawnPart(one(c), "all").copies]).toEqual([1, 2]);
   });
-  it("are none where two coordinates are the same place of the texture", () => expect(one(read(SEAM.replace("vt 0.5 0", "vt 0.25 0").replace("vt 0.5 1", "vt 0.25 1"))).cornerLook).toBeUndefined());
+  it("are none where two coordinates are the same place of the texture", () =>
+    expect(
+      one(read(SEAM.replace("vt 0.5 0", "vt 0.25 0").replace("vt 0.5 1", "vt 0.25 1"))).cornerLook,
+    ).toBeUndefined());
   it("stand in a GLB as copies behind the vertices, with weights, shapes and an even validator, and are put together again", async () => {
-    const c: Character = { ...read(SEAM.replace("f 2/5", "s 3\nf 2/5")), shapes: [shapeOf("lift", { 2: [0, 0, 0.5], 4: [0, 0, 0.2] })] };
+    const c: Character = {
+      ...read(SEAM.replace("f 2/5", "s 3\nf 2/5")),
+      shapes: [shapeOf("lift", { 2: [0, 0, 0.5], 4: [0, 0, 0.2] })],
+    };
     const bytes = await writeGlb(c);
     const report = await validator.validateBytes(bytes);
     expect([report.issues.numErrors, report.issues.numWarnings]).toEqual([0, 0]);
     const back = await readGlb(bytes, "roof.glb");
-    expect(back.parts[0]).toMatchObject({ positions: one(c).positions, corners: one(c).corners, cornerLook: { uvs: one(c).cornerLook!.uvs, groups: one(c).cornerLook!.groups } });
+    expect(back.parts[0]).toMatchObject({
+      positions: one(c).positions,
+      corners: one(c).corners,
+      cornerLook: { uvs: one(c).cornerLook!.uvs, groups: one(c).cornerLook!.groups },
+    });
     expect([...back.shapes[0]!.deltas[0]!.vertices]).toEqual([2, 4]);
     expect(await writeGlb(back)).toEqual(bytes);
     const split = splitCharacter(c);
@@ -110,7 +144,10 @@ describe("seams of an OBJ", () => {
   it("stay apart in a file whose notes no longer fit", async () => {
     const c = read(SEAM);
     const json = new TextDecoder("latin1").decode(await writeGlb(c)).replace('"copies":[1,2]', '"copies":[2,1]');
-    const back = await readGlb(Uint8Array.from(json, (x) => x.charCodeAt(0)), "a.glb");
+    const back = await readGlb(
+      Uint8Array.from(json, (x) => x.charCodeAt(0)),
+      "a.glb",
+    );
     expect(back.parts[0]!.positions.length).toBe(24);
     expect([...back.parts[0]!.uvs!.subarray(12)]).toEqual([0.5, 1, 0.5, 0]);
   });
@@ -119,7 +156,11 @@ describe("seams of an OBJ", () => {
 describe("corners after repairs", () => {
   const both = read(SEAM.replace("f 1/1", "s 2\nf 1/1").replace("f 2/5", "s 3\nf 2/5"));
   const cornersOf = (part: Part): string[] => {
-    const rows = Array.from(part.corners, (v, k) => `${part.positions.subarray(3 * v, 3 * v + 3).join()} ${part.cornerLook!.groups![k]} ${part.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2).join()}`);
+    const rows = Array.from(
+      part.corners,
+      (v, k) =>
+        `${part.positions.subarray(3 * v, 3 * v + 3).join()} ${part.cornerLook!.groups![k]} ${part.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2).join()}`,
+    );
     return [...new Set(rows)].sort();
   };
   const before = cornersOf(one(both));
@@ -129,7 +170,13 @@ describe("corners after repairs", () => {
     expect(cornersOf(one(mendFaces(both, one(both).name, "inside-out")))).toEqual(before);
   });
   it("are kept when doubled vertices are welded: the corner says what it was", () => {
-    const doubled = read(SEAM.replace("f 2/5 5/6 6/7 3/8", "v 1 0 0\nv 1 1 0\nf 7/5 5/6 6/7 8/8").replace("vt 0.5 0", "vt 0.25 0").replace("vt 0.5 1", "vt 0.25 1").replace("f 1/1", "s 2\nf 1/1").replace("f 7/5", "s 3\nf 7/5"));
+    const doubled = read(
+      SEAM.replace("f 2/5 5/6 6/7 3/8", "v 1 0 0\nv 1 1 0\nf 7/5 5/6 6/7 8/8")
+        .replace("vt 0.5 0", "vt 0.25 0")
+        .replace("vt 0.5 1", "vt 0.25 1")
+        .replace("f 1/1", "s 2\nf 1/1")
+        .replace("f 7/5", "s 3\nf 7/5"),
+    );
     const welded = one(weldPart(doubled, one(doubled).name, 1e-5));
     expect(welded.positions.length).toBe(18);
     expect([...groupOfEachFace(welded)!]).toEqual([2, 3]);
@@ -143,27 +190,46 @@ describe("corners after repairs", () => {
     const rows = 12;
     const at = (i: number, j: number): number => i * (rows + 1) + j + 1;
     const lines: string[] = [];
-    for (let i = 0; i <= rows; i++) for (let j = 0; j <= rows; j++) lines.push(`v ${i / rows} ${j / rows} 0`, `vt ${i / rows / 2} ${j / rows}`);
+    for (let i = 0; i <= rows; i++)
+      for (let j = 0; j <= rows; j++) lines.push(`v ${i / rows} ${j / rows} 0`, `vt ${i / rows / 2} ${j / rows}`);
     for (let j = 0; j <= rows; j++) lines.push(`vt 0.9 ${j / rows}`);
     for (let i = 0; i < rows; i++)
       for (let j = 0; j < rows; j++) {
         const t = (a: number, b: number): number => (i === 6 && a === 6 ? (rows + 1) ** 2 + b + 1 : at(a, b));
-        lines.push(`f ${[[i, j], [i + 1, j], [i + 1, j + 1], [i, j + 1]].map(([a, b]) => `${at(a!, b!)}/${t(a!, b!)}`).join(" ")}`);
+        lines.push(
+          `f ${[
+            [i, j],
+            [i + 1, j],
+            [i + 1, j + 1],
+            [i, j + 1],
+          ]
+            .map(([a, b]) => `${at(a!, b!)}/${t(a!, b!)}`)
+            .join(" ")}`,
+        );
       }
     const sheet = read(lines.join("\n"));
     const less = reduceCharacter(sheet, 120).character.parts[0]!;
     expect(less.cornerLook).toBeUndefined();
-    const us = new Set(Array.from(less.uvs!.filter((_, i) => i % 2 === 0), (u) => u.toFixed(4)));
+    const us = new Set(
+      Array.from(
+        less.uvs!.filter((_, i) => i % 2 === 0),
+        (u) => u.toFixed(4),
+      ),
+    );
     expect(us.has("0.9000")).toBe(true);
   });
   it("of any box with any groups draw one normal for each group at a vertex", () => {
-    fc.assert(fc.property(fc.array(fc.integer({ min: 0, max: 3 }), { minLength: 6, maxLength: 6 }), (ofFace) => {
-      const box = boxPart();
-      const groups = Uint32Array.from(ofFace.flatMap((g) => [g, g, g, g]));
-      const { part, copies } = drawnPart({ ...box, cornerLook: { groups, uvs: null } }, "normals");
-      const kinds = new Set(Array.from(box.corners, (v, k) => `${v} ${groups[k] === 0 ? `face ${k >> 2}` : groups[k]}`));
-      expect(8 + copies.length).toBe(kinds.size);
-      part.corners.forEach((d, k) => expect(d < 8 ? d : copies[d - 8]).toBe(box.corners[k]));
-    }));
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 3 }), { minLength: 6, maxLength: 6 }), (ofFace) => {
+        const box = boxPart();
+        const groups = Uint32Array.from(ofFace.flatMap((g) => [g, g, g, g]));
+        const { part, copies } = drawnPart({ ...box, cornerLook: { groups, uvs: null } }, "normals");
+        const kinds = new Set(
+          Array.from(box.corners, (v, k) => `${v} ${groups[k] === 0 ? `face ${k >> 2}` : groups[k]}`),
+        );
+        expect(8 + copies.length).toBe(kinds.size);
+        part.corners.forEach((d, k) => expect(d < 8 ? d : copies[d - 8]).toBe(box.corners[k]));
+      }),
+    );
   });
 });

@@ -1,5 +1,12 @@
 import { toLinear } from "../../math/srgb";
-import { DEFAULT_MATERIAL, type Character, type CornerLook, type FaceGroup, type Material, type Part } from "../../model/character";
+import {
+  DEFAULT_MATERIAL,
+  type Character,
+  type CornerLook,
+  type FaceGroup,
+  type Material,
+  type Part,
+} from "../../model/character";
 import { guessPartKind } from "../../model/partKind";
 import { FARTHEST } from "../../model/assertCharacter";
 import { cleanText } from "../../model/cleanName";
@@ -38,7 +45,8 @@ const UNSAID = 0xffffffff;
 /** Reads the geometry lines of an OBJ file. Throws UserError with the line for anything broken. */
 export function readObj(bytes: Uint8Array, file: string): ObjFile {
   const text = decodeText(bytes);
-  if (text.includes("\u0000")) throw new UserError("This is not a text OBJ file.", file, "Send OBJ or glTF 2.0 (.glb).");
+  if (text.includes("\u0000"))
+    throw new UserError("This is not a text OBJ file.", file, "Send OBJ or glTF 2.0 (.glb).");
   const positions: number[] = [];
   const texture: number[] = [];
   const corners: number[] = [];
@@ -61,7 +69,8 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
   };
   const numbers = (words: string[], count: number): number[] => {
     const out = words.slice(1, 1 + count).map(Number);
-    if (out.length < count || !out.every((x) => Number.isFinite(Math.fround(x)))) fail(`"${words.join(" ").slice(0, 60)}" should hold ${count} numbers.`);
+    if (out.length < count || !out.every((x) => Number.isFinite(Math.fround(x))))
+      fail(`"${words.join(" ").slice(0, 60)}" should hold ${count} numbers.`);
     return out;
   };
   const resolve = (word: string, count: number, what: string): number => {
@@ -82,11 +91,14 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
     switch (words[0]) {
       case "v":
         positions.push(...numbers(words, 3));
-        if (positions.slice(-3).some((x) => Math.abs(x) > FARTHEST)) fail("A vertex lies farther off than anything of a character.");
+        if (positions.slice(-3).some((x) => Math.abs(x) > FARTHEST))
+          fail("A vertex lies farther off than anything of a character.");
         // the common addition of a colour to each vertex
-        if (words.length >= 7) colors.push(...numbers(["", ...words.slice(4)], 3).map((c) => toLinear(Math.min(1, Math.max(0, c)))), 1);
+        if (words.length >= 7)
+          colors.push(...numbers(["", ...words.slice(4)], 3).map((c) => toLinear(Math.min(1, Math.max(0, c)))), 1);
         else colors.push(-1, -1, -1, -1);
-        if (positions.length > MAX_NUMBERS) fail("There are too many vertices for one character.", "Send the character without its scene.");
+        if (positions.length > MAX_NUMBERS)
+          fail("There are too many vertices for one character.", "Send the character without its scene.");
         break;
       case "vt":
         texture.push(...numbers(words.length === 2 ? [...words, "0"] : words, 2));
@@ -126,26 +138,67 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
         break;
       case "mtllib":
         // several may stand on one line; a single name may hold spaces
-        libraries.push(...(words.slice(1).every((w) => /\.mtl$/i.test(w)) ? words.slice(1) : [words.slice(1).join(" ")]));
+        libraries.push(
+          ...(words.slice(1).every((w) => /\.mtl$/i.test(w)) ? words.slice(1) : [words.slice(1).join(" ")]),
+        );
         break;
       default: // lines, points and free-form surfaces are not needed
     }
   }
-  if (positions.length === 0 || faceStarts.length === 1) throw new UserError(positions.length === 0 ? "No vertex is in the file." : "No face is in the file.", file, "Check that this is the mesh, exported as polygons.");
+  if (positions.length === 0 || faceStarts.length === 1)
+    throw new UserError(
+      positions.length === 0 ? "No vertex is in the file." : "No face is in the file.",
+      file,
+      "Check that this is the mesh, exported as polygons.",
+    );
   within("vertices", positions.length / 3, file);
   within("corners", corners.length, file);
   const P = Float32Array.from(positions);
   const C = Uint32Array.from(corners);
   const F = Uint32Array.from(faceStarts);
-  const ofSmoothing = smoothing.some((g) => g > 0 && g !== UNSAID) ? groupsByCorner(F, smoothing.map((g) => (g === UNSAID ? 1 : g))) : null;
+  const ofSmoothing = smoothing.some((g) => g > 0 && g !== UNSAID)
+    ? groupsByCorner(
+        F,
+        smoothing.map((g) => (g === UNSAID ? 1 : g)),
+      )
+    : null;
   const allNormals = cornerNormal.every((n) => n >= 0);
-  const groups = allNormals ? groupsOfNormals(P, C, F, Float32Array.from({ length: 3 * cornerNormal.length }, (_, i) => normals[3 * cornerNormal[(i / 3) | 0]! + (i % 3)]!), ofSmoothing) : ofSmoothing;
+  const groups = allNormals
+    ? groupsOfNormals(
+        P,
+        C,
+        F,
+        Float32Array.from(
+          { length: 3 * cornerNormal.length },
+          (_, i) => normals[3 * cornerNormal[(i / 3) | 0]! + (i % 3)]!,
+        ),
+        ofSmoothing,
+      )
+    : ofSmoothing;
   const { uvs, ofCorners } = textureCoordinates(corners, cornerUv, texture, positions.length / 3);
-  return { positions: P, colors: colors.some((c) => c >= 0) ? Float32Array.from(colors) : null, libraries, uvs, corners: C, faceStarts: F, runs, cornerLook: groups || ofCorners ? { groups, uvs: ofCorners } : null, unsmoothed: !allNormals && smoothing.every((g) => g === 0) };
+  return {
+    positions: P,
+    colors: colors.some((c) => c >= 0) ? Float32Array.from(colors) : null,
+    libraries,
+    uvs,
+    corners: C,
+    faceStarts: F,
+    runs,
+    cornerLook: groups || ofCorners ? { groups, uvs: ofCorners } : null,
+    unsmoothed: !allNormals && smoothing.every((g) => g === 0),
+  };
 }
 
-/** One coordinate a vertex, the first one met; and those of every corner where a vertex has several. V counts from the top, as in glTF. */
-function textureCoordinates(corners: readonly number[], cornerUv: readonly number[], texture: readonly number[], vertexCount: number): { uvs: Float32Array | null; ofCorners: Float32Array | null } {
+/**
+ * One coordinate a vertex, the first one met; and those of every corner where a vertex has several. V counts from the
+ * top, as in glTF.
+ */
+function textureCoordinates(
+  corners: readonly number[],
+  cornerUv: readonly number[],
+  texture: readonly number[],
+  vertexCount: number,
+): { uvs: Float32Array | null; ofCorners: Float32Array | null } {
   if (!cornerUv.some((t) => t >= 0)) return { uvs: null, ofCorners: null };
   const at = (t: number): [number, number] => [texture[2 * t]!, 1 - texture[2 * t + 1]!];
   const first = new Int32Array(vertexCount).fill(-1);
@@ -159,18 +212,30 @@ function textureCoordinates(corners: readonly number[], cornerUv: readonly numbe
   const uvs = new Float32Array(2 * vertexCount);
   // a vertex without any is at the texture's origin, bottom left
   first.forEach((t, v) => uvs.set(t >= 0 ? at(t) : [0, 1], 2 * v));
-  return { uvs, ofCorners: seams ? Float32Array.from(corners.flatMap((v, k) => (cornerUv[k]! >= 0 ? at(cornerUv[k]!) : [uvs[2 * v]!, uvs[2 * v + 1]!]))) : null };
+  return {
+    uvs,
+    ofCorners: seams
+      ? Float32Array.from(
+          corners.flatMap((v, k) => (cornerUv[k]! >= 0 ? at(cornerUv[k]!) : [uvs[2 * v]!, uvs[2 * v + 1]!])),
+        )
+      : null,
+  };
 }
 
 /**
- * Makes a character of an OBJ file. Objects whose vertices do not mix become parts, each keeping its vertices in file order;
+ * Makes a character of an OBJ file. Objects whose vertices do not mix become parts, each keeping its vertices in file
+ * order;
  * groups and materials become runs of faces. Without a library materials have their names alone.
  */
 export function characterFromObj(obj: ObjFile, file: string, library?: MaterialLibrary): Character {
   const name = cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, ""));
   const materialNames = [...new Set(obj.runs.map((r) => r.material))];
-  const materials: Material[] = materialNames.map((m) => library?.materials.get(m) ?? { ...DEFAULT_MATERIAL, name: m || "default" });
-  const notes = obj.unsmoothed ? ["Smoothing is off for every face and the file has no normals; it is shown smooth."] : [];
+  const materials: Material[] = materialNames.map(
+    (m) => library?.materials.get(m) ?? { ...DEFAULT_MATERIAL, name: m || "default" },
+  );
+  const notes = obj.unsmoothed
+    ? ["Smoothing is off for every face and the file has no normals; it is shown smooth."]
+    : [];
   notes.push(...(library?.notes ?? []));
   const blocks = vertexBlocks(obj);
   within("parts", blocks.length, file);
@@ -183,7 +248,12 @@ export function characterFromObj(obj: ObjFile, file: string, library?: MaterialL
     const kept: number[] = [];
     for (const run of obj.runs) {
       if (!block.objects.has(run.object)) continue;
-      groups.push({ ...(run.group ? { name: run.group } : {}), material: materialNames.indexOf(run.material), faceStart: faceStarts.length - 1, faceCount: run.faceCount });
+      groups.push({
+        ...(run.group ? { name: run.group } : {}),
+        material: materialNames.indexOf(run.material),
+        faceStart: faceStarts.length - 1,
+        faceCount: run.faceCount,
+      });
       for (let f = run.faceStart; f < run.faceStart + run.faceCount; f++) {
         for (let k = obj.faceStarts[f]!; k < obj.faceStarts[f + 1]!; k++) {
           corners.push(obj.corners[k]! - block.start);
@@ -193,11 +263,41 @@ export function characterFromObj(obj: ObjFile, file: string, library?: MaterialL
       }
     }
     const partName = uniqueName([...block.objects].filter(Boolean)[0] ?? name, taken, "mesh");
-    const kind = guessPartKind(partName, groups.map((g) => materialNames[g.material]!));
-    const look = obj.cornerLook && { groups: obj.cornerLook.groups && Uint32Array.from(kept, (k) => obj.cornerLook!.groups![k]!), uvs: obj.cornerLook.uvs && Float32Array.from(kept.flatMap((k) => Array.from(obj.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2)))) };
-    return { ...(look ? { cornerLook: look } : {}), name: partName, kind: kind === "other" && blocks.length === 1 ? "body" : kind, positions: obj.positions.slice(3 * block.start, 3 * block.end), corners: Uint32Array.from(corners), faceStarts: Uint32Array.from(faceStarts), groups, uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null, colors: colorsOf(obj, block), skin: null };
+    const kind = guessPartKind(
+      partName,
+      groups.map((g) => materialNames[g.material]!),
+    );
+    const look = obj.cornerLook && {
+      groups: obj.cornerLook.groups && Uint32Array.from(kept, (k) => obj.cornerLook!.groups![k]!),
+      uvs:
+        obj.cornerLook.uvs &&
+        Float32Array.from(kept.flatMap((k) => Array.from(obj.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2)))),
+    };
+    return {
+      ...(look ? { cornerLook: look } : {}),
+      name: partName,
+      kind: kind === "other" && blocks.length === 1 ? "body" : kind,
+      positions: obj.positions.slice(3 * block.start, 3 * block.end),
+      corners: Uint32Array.from(corners),
+      faceStarts: Uint32Array.from(faceStarts),
+      groups,
+      uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null,
+      colors: colorsOf(obj, block),
+      skin: null,
+    };
   });
-  return { name, parts, materials, skeleton: null, shapes: [], drivers: [], shapeDrivers: [], clips: [], jointMap: {}, notes };
+  return {
+    name,
+    parts,
+    materials,
+    skeleton: null,
+    shapes: [],
+    drivers: [],
+    shapeDrivers: [],
+    clips: [],
+    jointMap: {},
+    notes,
+  };
 }
 
 /** Colours of a stretch of vertices where all of them have one. */
@@ -221,12 +321,24 @@ function vertexBlocks(obj: ObjFile): { objects: Set<string>; start: number; end:
   const sorted = [...ranges].sort((a, b) => a[1].lo - b[1].lo);
   const apart = sorted.every(([, r], i) => i === 0 || r.lo > sorted[i - 1]![1].hi);
   if (!apart || sorted.length < 2) return [{ objects: new Set(ranges.keys()), start: 0, end: vertexCount }];
-  return sorted.map(([object, r], i) => ({ objects: new Set([object]), start: i === 0 ? 0 : r.lo, end: sorted[i + 1]?.[1].lo ?? vertexCount }));
+  return sorted.map(([object, r], i) => ({
+    objects: new Set([object]),
+    start: i === 0 ? 0 : r.lo,
+    end: sorted[i + 1]?.[1].lo ?? vertexCount,
+  }));
 }
 
-/** Share of the base's edges whose length in the target stays within a factor of 3: low when vertices were reordered. */
-export function keptEdgeShare(corners: Uint32Array, faceStarts: Uint32Array, base: Float32Array, target: Float32Array): number {
-  const l = (P: Float32Array, a: number, b: number): number => Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
+/**
+ * Share of the base's edges whose length in the target stays within a factor of 3: low when vertices were reordered.
+ */
+export function keptEdgeShare(
+  corners: Uint32Array,
+  faceStarts: Uint32Array,
+  base: Float32Array,
+  target: Float32Array,
+): number {
+  const l = (P: Float32Array, a: number, b: number): number =>
+    Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
   let kept = 0;
   let count = 0;
   for (let f = 0; f + 1 < faceStarts.length; f++)
@@ -245,15 +357,29 @@ export function keptEdgeShare(corners: Uint32Array, faceStarts: Uint32Array, bas
 export const SAME_ORDER_SHARE = 0.6;
 
 /** Adds OBJ targets to an OBJ base as shapes named after their files. Throws UserError when counts or order differ. */
-export function addObjTargets(base: Character, baseObj: ObjFile, targets: readonly { name: string; obj: ObjFile }[]): Character {
+export function addObjTargets(
+  base: Character,
+  baseObj: ObjFile,
+  targets: readonly { name: string; obj: ObjFile }[],
+): Character {
   within("shapeVertices", targets.length * (baseObj.positions.length / 3), base.name, "Send fewer targets at a time.");
   const taken = new Set(base.shapes.map((s) => s.name));
   const shapes = targets.map(({ name, obj }) => {
     const baseCount = baseObj.positions.length / 3;
     const count = obj.positions.length / 3;
-    if (count !== baseCount) throw new UserError(`It has ${count} vertices; the base has ${baseCount}.`, shortName(name), "Make the target from this base, without adding or removing vertices.");
+    if (count !== baseCount)
+      throw new UserError(
+        `It has ${count} vertices; the base has ${baseCount}.`,
+        shortName(name),
+        "Make the target from this base, without adding or removing vertices.",
+      );
     const share = keptEdgeShare(baseObj.corners, baseObj.faceStarts, baseObj.positions, obj.positions);
-    if (share < SAME_ORDER_SHARE) throw new UserError(`Its vertices are in another order: ${Math.round(100 * share)} % of the base's edges keep their length.`, shortName(name), "Export base and targets with vertex order kept.");
+    if (share < SAME_ORDER_SHARE)
+      throw new UserError(
+        `Its vertices are in another order: ${Math.round(100 * share)} % of the base's edges keep their length.`,
+        shortName(name),
+        "Export base and targets with vertex order kept.",
+      );
     let start = 0;
     const deltas = base.parts.map((part, p) => {
       const vertices: number[] = [];

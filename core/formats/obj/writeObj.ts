@@ -22,9 +22,15 @@ export const lineName = (name: string): string => name.replace(/\s+/g, "_") || "
  * Writes all parts one after the other, vertices and polygons in file order, with every texture coordinate of a seam.
  * Hard edges are written as smoothing groups, and as normals where faces alone cannot tell them.
  * @param positions per part, 3 x vertexCount, metres: bind positions or a posed moment.
- * @param library name of the material library that stands beside it. @param note one line more for the head, without a break.
+ * @param library name of the material library that stands beside it. @param note one line more for the head, without a
+ * break.
  */
-export function writeObj(character: Character, positions: readonly Float32Array[], library?: string, note?: string): string {
+export function writeObj(
+  character: Character,
+  positions: readonly Float32Array[],
+  library?: string,
+  note?: string,
+): string {
   const lines = [`# ${character.name.replace(/\s+/g, " ")}: ${character.parts.length} parts, metres, +Y up`];
   if (note) lines.push(`# ${note}`);
   if (library) lines.push(`mtllib ${library}`);
@@ -35,7 +41,8 @@ export function writeObj(character: Character, positions: readonly Float32Array[
     const texture = textureRows(part);
     if (texture) lines.push(...rowsOf("vt", texture.rows, 2));
     const smoothing = groupOfEachFace(part);
-    const normals = smoothing || !(cornerLookOf(part)?.groups || part.smooth) ? null : cornerNormals(part, positions[p]!);
+    const normals =
+      smoothing || !(cornerLookOf(part)?.groups || part.smooth) ? null : cornerNormals(part, positions[p]!);
     if (normals) lines.push(...rowsOf("vn", normals.rows, 3));
     let group = -1;
     const faces = (from: number, count: number): void => {
@@ -44,7 +51,9 @@ export function writeObj(character: Character, positions: readonly Float32Array[
         const words: string[] = [];
         for (let k = part.faceStarts[f]!; k < part.faceStarts[f + 1]!; k++) {
           const t = texture ? seen.vt + texture.at[k]! : "";
-          words.push(`${part.corners[k]! + seen.v}${normals ? `/${t}/${seen.vn + normals.at[k]!}` : texture ? `/${t}` : ""}`);
+          words.push(
+            `${part.corners[k]! + seen.v}${normals ? `/${t}/${seen.vn + normals.at[k]!}` : texture ? `/${t}` : ""}`,
+          );
         }
         lines.push(`f ${words.join(" ")}`);
       }
@@ -62,9 +71,14 @@ export function writeObj(character: Character, positions: readonly Float32Array[
   return `${lines.join("\n")}\n`;
 }
 
-const rowsOf = (word: string, values: ArrayLike<number>, size: number): string[] => Array.from({ length: values.length / size }, (_, r) => `${word} ${Array.from({ length: size }, (_, c) => decimal(values[size * r + c]!)).join(" ")}`);
+const rowsOf = (word: string, values: ArrayLike<number>, size: number): string[] =>
+  Array.from(
+    { length: values.length / size },
+    (_, r) => `${word} ${Array.from({ length: size }, (_, c) => decimal(values[size * r + c]!)).join(" ")}`,
+  );
 
-const coloured = (rows: readonly string[], colors: Float32Array): string[] => rows.map((row, v) => `${row} ${[0, 1, 2].map((c) => Number(toSrgb(colors[4 * v + c]!).toFixed(6))).join(" ")}`);
+const coloured = (rows: readonly string[], colors: Float32Array): string[] =>
+  rows.map((row, v) => `${row} ${[0, 1, 2].map((c) => Number(toSrgb(colors[4 * v + c]!).toFixed(6))).join(" ")}`);
 
 /** Rows of a list that corners point into. */
 interface CornerRows {
@@ -98,16 +112,27 @@ function cornerNormals(whole: Part, positions: Float32Array): CornerRows {
 }
 
 /**
- * Matches a sculpted OBJ to the parts it was sent out from: all parts at once, or one part alone, by vertex count and edge lengths.
+ * Matches a sculpted OBJ to the parts it was sent out from: all parts at once, or one part alone, by vertex count and
+ * edge lengths.
  * @param posed per part, the positions that were sent out.
  * @returns per part the sculpted positions, or null for parts the file does not hold.
  */
-export function matchSculpt(character: Character, posed: readonly Float32Array[], sculpt: ObjFile, file: string): (Float32Array | null)[] {
+export function matchSculpt(
+  character: Character,
+  posed: readonly Float32Array[],
+  sculpt: ObjFile,
+  file: string,
+): (Float32Array | null)[] {
   const count = sculpt.positions.length / 3;
   const total = character.parts.reduce((n, p) => n + vertexCountOf(p), 0);
-  const check = (p: number, positions: Float32Array): number => keptEdgeShare(character.parts[p]!.corners, character.parts[p]!.faceStarts, posed[p]!, positions);
+  const check = (p: number, positions: Float32Array): number =>
+    keptEdgeShare(character.parts[p]!.corners, character.parts[p]!.faceStarts, posed[p]!, positions);
   const refuse = (share: number, what: string): never => {
-    throw new UserError(`Its vertices are not those of ${what}: ${Math.round(100 * share)} % of the edges keep their length.`, file, "Sculpt the mesh that was sent out in this pose, with vertex order kept.");
+    throw new UserError(
+      `Its vertices are not those of ${what}: ${Math.round(100 * share)} % of the edges keep their length.`,
+      file,
+      "Sculpt the mesh that was sent out in this pose, with vertex order kept.",
+    );
   };
   if (count === total) {
     let start = 0;
@@ -121,7 +146,12 @@ export function matchSculpt(character: Character, posed: readonly Float32Array[]
   }
   const fitting = character.parts.map((_, p) => p).filter((p) => vertexCountOf(character.parts[p]!) === count);
   const best = fitting.map((p) => ({ p, share: check(p, sculpt.positions) })).sort((a, b) => b.share - a.share)[0];
-  if (!best) throw new UserError(`It has ${count} vertices; the posed character has ${total}, and no single part has ${count}.`, file, "Send the posed mesh out again and sculpt it without adding or removing vertices.");
+  if (!best)
+    throw new UserError(
+      `It has ${count} vertices; the posed character has ${total}, and no single part has ${count}.`,
+      file,
+      "Send the posed mesh out again and sculpt it without adding or removing vertices.",
+    );
   if (best.share < SAME_ORDER_SHARE) refuse(best.share, `part ${character.parts[best.p]!.name}`);
   return character.parts.map((_, p) => (p === best.p ? sculpt.positions : null));
 }

@@ -1,7 +1,10 @@
 import { splitGlb } from "../glb/preflight";
 
 /** The JSON of a GLB changed, the binary chunk kept as it is (glTF 2.0 specification, section 4.4). */
-export function mapGlbJson(glb: Uint8Array, change: (json: Record<string, unknown>) => Record<string, unknown>): Uint8Array {
+export function mapGlbJson(
+  glb: Uint8Array,
+  change: (json: Record<string, unknown>) => Record<string, unknown>,
+): Uint8Array {
   const { json, binary } = splitGlb(glb, "glb");
   const text = new TextEncoder().encode(JSON.stringify(change(json as Record<string, unknown>)));
   const padded = (text.length + 3) & ~3;

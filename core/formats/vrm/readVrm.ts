@@ -6,12 +6,22 @@ import type { GltfJson } from "../glb/preflight";
 import { keptOfVrm } from "./keptOfVrm";
 import { vrmSchema, type VrmExpression } from "./vrmSchema";
 
-/** What the VRM extension of a glTF file says of a character: its joint map, its expressions, and what is carried along. Null where the file is no VRM. */
-export function readVrm(json: GltfJson, character: Character): Pick<Character, "jointMap" | "mixes" | "notes" | "vrm"> | null {
+/**
+ * What the VRM extension of a glTF file says of a character: its joint map, its expressions, and what is carried along.
+ * Null where the file is no VRM.
+ */
+export function readVrm(
+  json: GltfJson,
+  character: Character,
+): Pick<Character, "jointMap" | "mixes" | "notes" | "vrm"> | null {
   const raw = (json["extensions"] as Record<string, unknown> | undefined)?.["VRMC_vrm"];
   if (raw === undefined) return null;
   const read = vrmSchema.safeParse(raw);
-  const left = (what: string): Pick<Character, "jointMap" | "mixes" | "notes"> => ({ jointMap: character.jointMap, mixes: character.mixes ?? [], notes: [...character.notes, what] });
+  const left = (what: string): Pick<Character, "jointMap" | "mixes" | "notes"> => ({
+    jointMap: character.jointMap,
+    mixes: character.mixes ?? [],
+    notes: [...character.notes, what],
+  });
   if (!read.success) {
     const { what, where } = schemaFault(read.error);
     return left(`The VRM part of the file could not be read (${where}: ${what}) and was left out.`);
@@ -22,29 +32,51 @@ export function readVrm(json: GltfJson, character: Character): Pick<Character, "
   const jointMap = { ...character.jointMap };
   for (const [bone, { node }] of Object.entries(humanoid.humanBones)) {
     const name = nodes[node]?.name;
-    if (name !== undefined && joints.has(name) && HUMANOID_BONES.includes(bone) && jointMap[name] === undefined) jointMap[name] = bone;
+    if (name !== undefined && joints.has(name) && HUMANOID_BONES.includes(bone) && jointMap[name] === undefined)
+      jointMap[name] = bone;
   }
   const shapes = new Set(character.shapes.map((s) => s.name));
   const known = new Set((character.mixes ?? []).map((m) => m.name));
   const targetName = (node: number, index: number): string | undefined => {
     const mesh = nodes[node]?.mesh;
-    const names = mesh === undefined ? undefined : (json.meshes?.[mesh] as { extras?: { targetNames?: string[] } } | undefined)?.extras?.targetNames;
+    const names =
+      mesh === undefined
+        ? undefined
+        : (json.meshes?.[mesh] as { extras?: { targetNames?: string[] } } | undefined)?.extras?.targetNames;
     return names?.[index];
   };
-  const mixes = [...Object.entries(expressions?.preset ?? {}), ...Object.entries(expressions?.custom ?? {})].flatMap(([name, e]): Mix[] => {
-    const weights = new Map<string, number>();
-    for (const b of e.morphTargetBinds ?? []) {
-      const shape = targetName(b.node, b.index);
-      if (shape !== undefined && shapes.has(shape)) weights.set(shape, Math.max(weights.get(shape) ?? 0, b.weight));
-    }
-    const shares = [...weights].map(([shape, weight]) => ({ shape, weight }));
-    // a preset that is a shape of its own name needs no mix
-    if (known.has(name) || name !== cleanName(name) || name === "" || shares.length === 0 || (shares.length === 1 && shares[0]!.shape === name)) return [];
-    const blocks = blocksOf(e);
-    return [{ name, shares, ...(blocks.length ? { blocks } : {}) }];
-  });
+  const mixes = [...Object.entries(expressions?.preset ?? {}), ...Object.entries(expressions?.custom ?? {})].flatMap(
+    ([name, e]): Mix[] => {
+      const weights = new Map<string, number>();
+      for (const b of e.morphTargetBinds ?? []) {
+        const shape = targetName(b.node, b.index);
+        if (shape !== undefined && shapes.has(shape)) weights.set(shape, Math.max(weights.get(shape) ?? 0, b.weight));
+      }
+      const shares = [...weights].map(([shape, weight]) => ({ shape, weight }));
+      // a preset that is a shape of its own name needs no mix
+      if (
+        known.has(name) ||
+        name !== cleanName(name) ||
+        name === "" ||
+        shares.length === 0 ||
+        (shares.length === 1 && shares[0]!.shape === name)
+      )
+        return [];
+      const blocks = blocksOf(e);
+      return [{ name, shares, ...(blocks.length ? { blocks } : {}) }];
+    },
+  );
   const { kept, notes } = keptOfVrm(json, read.data);
-  return { jointMap, mixes: [...(character.mixes ?? []), ...mixes], notes: [...character.notes, ...notes], ...(kept ? { vrm: kept } : {}) };
+  return {
+    jointMap,
+    mixes: [...(character.mixes ?? []), ...mixes],
+    notes: [...character.notes, ...notes],
+    ...(kept ? { vrm: kept } : {}),
+  };
 }
 
-const blocksOf = (e: VrmExpression): MixBlock[] => [...(e.overrideBlink === "block" ? ["blink" as const] : []), ...(e.overrideLookAt === "block" ? ["gaze" as const] : []), ...(e.overrideMouth === "block" ? ["mouth" as const] : [])];
+const blocksOf = (e: VrmExpression): MixBlock[] => [
+  ...(e.overrideBlink === "block" ? ["blink" as const] : []),
+  ...(e.overrideLookAt === "block" ? ["gaze" as const] : []),
+  ...(e.overrideMouth === "block" ? ["mouth" as const] : []),
+];

@@ -26,8 +26,21 @@ export const VRM_LICENCE = "https://vrm.dev/licenses/1.0/";
 
 /** What is written when nobody said anything: the closest terms there are. */
 export const CLOSEST_TERMS: VrmTerms = {
-  authors: ["unnamed"], version: "", copyrightInformation: "", contactInformation: "", licenseUrl: VRM_LICENCE, otherLicenseUrl: "", avatarPermission: "onlyAuthor", commercialUsage: "personalNonProfit", creditNotation: "required", modification: "prohibited",
-  allowRedistribution: false, allowExcessivelyViolentUsage: false, allowExcessivelySexualUsage: false, allowPoliticalOrReligiousUsage: false, allowAntisocialOrHateUsage: false,
+  authors: ["unnamed"],
+  version: "",
+  copyrightInformation: "",
+  contactInformation: "",
+  licenseUrl: VRM_LICENCE,
+  otherLicenseUrl: "",
+  avatarPermission: "onlyAuthor",
+  commercialUsage: "personalNonProfit",
+  creditNotation: "required",
+  modification: "prohibited",
+  allowRedistribution: false,
+  allowExcessivelyViolentUsage: false,
+  allowExcessivelySexualUsage: false,
+  allowPoliticalOrReligiousUsage: false,
+  allowAntisocialOrHateUsage: false,
 };
 
 /** The terms a character has: its own where they were set or came with a file, field by field, else the closest. */

@@ -52,23 +52,64 @@ const CARRIES = 0.5;
 
 /** What a character's face can do of the published systems, in their order, and what is missing. */
 export function coverage(character: Character): CoverageItem[] {
-  const byName = (test: (name: string) => boolean): string[] => character.shapes.filter((s) => test(s.name)).map((s) => s.name);
+  const byName = (test: (name: string) => boolean): string[] =>
+    character.shapes.filter((s) => test(s.name)).map((s) => s.name);
   const item = (system: CoveredSystem, key: string, says: string, shapes: readonly string[]): CoverageItem => {
     const mix = character.mixes?.find((m) => m.name === key && m.shares.length > 0) ?? null;
-    return { system, key, says, shapes, mix, state: shapes.length ? "shape" : mix ? "mix" : "missing", start: shapes.length || mix ? null : startMix(character, key) };
+    return {
+      system,
+      key,
+      says,
+      shapes,
+      mix,
+      state: shapes.length ? "shape" : mix ? "mix" : "missing",
+      start: shapes.length || mix ? null : startMix(character, key),
+    };
   };
   const units = ACTION_UNITS.map(({ unit, name, sided }) => {
     const made = item("action units", `AU${unit}`, name, unitShapes(character, unit));
-    const half = sided && made.shapes.length === 1 && shapeMeaning(made.shapes[0]!)?.system === "unit" && (shapeMeaning(made.shapes[0]!) as { side: string | null }).side !== null;
+    const half =
+      sided &&
+      made.shapes.length === 1 &&
+      shapeMeaning(made.shapes[0]!)?.system === "unit" &&
+      (shapeMeaning(made.shapes[0]!) as { side: string | null }).side !== null;
     return half ? { ...made, state: "half" as const } : made;
   });
-  const visemes = VISEME_SOUNDS.map((sounds, i) => item("visemes", `viseme_${i + 1}`, sounds, byName((n) => {
-    const m = shapeMeaning(n);
-    return m?.system === "viseme" && m.viseme === i + 1;
-  })));
-  const named = (system: "expressions" | "presets", meaning: "expression" | "preset", keys: readonly string[]): CoverageItem[] => keys.map((key) => item(system, key, key.replace(/([A-Z])/g, " $1").toLowerCase(), byName((n) => {
-    const m = shapeMeaning(n);
-    return m?.system === meaning && m.name === key;
-  })));
-  return [...units, ...visemes, ...named("expressions", "expression", MPEG4_EXPRESSIONS), ...named("presets", "preset", VRM_PRESETS.filter((p) => p !== "neutral"))];
+  const visemes = VISEME_SOUNDS.map((sounds, i) =>
+    item(
+      "visemes",
+      `viseme_${i + 1}`,
+      sounds,
+      byName((n) => {
+        const m = shapeMeaning(n);
+        return m?.system === "viseme" && m.viseme === i + 1;
+      }),
+    ),
+  );
+  const named = (
+    system: "expressions" | "presets",
+    meaning: "expression" | "preset",
+    keys: readonly string[],
+  ): CoverageItem[] =>
+    keys.map((key) =>
+      item(
+        system,
+        key,
+        key.replace(/([A-Z])/g, " $1").toLowerCase(),
+        byName((n) => {
+          const m = shapeMeaning(n);
+          return m?.system === meaning && m.name === key;
+        }),
+      ),
+    );
+  return [
+    ...units,
+    ...visemes,
+    ...named("expressions", "expression", MPEG4_EXPRESSIONS),
+    ...named(
+      "presets",
+      "preset",
+      VRM_PRESETS.filter((p) => p !== "neutral"),
+    ),
+  ];
 }

@@ -43,15 +43,29 @@ const IS_BASE_MM = 0.01;
 const REACH = 0.012;
 
 /**
- * Makes shapes of files: OBJ, GLB (its shapes, or itself) and PLY, several at once, each alone accepted or refused. A file that is the base is told so, unless its name says it.
+ * Makes shapes of files: OBJ, GLB (its shapes, or itself) and PLY, several at once, each alone accepted or refused. A
+ * file that is the base is told so, unless its name says it.
  * Targets of another mesh are carried over by the surface when the base they were made from is among the files.
  */
-export async function bringTargets(character: Character, files: readonly TargetFile[], options: BringOptions, tick: Tick = () => {}): Promise<BroughtTarget[]> {
+export async function bringTargets(
+  character: Character,
+  files: readonly TargetFile[],
+  options: BringOptions,
+  tick: Tick = () => {},
+): Promise<BroughtTarget[]> {
   const meshes: TargetMesh[] = [];
   const out: BroughtTarget[] = [];
   const refuse = (file: string, name: string, error: unknown): void => {
     if (!isUserError(error)) throw error;
-    out.push({ file, name, deltas: [], notes: [], maxMm: 0, lostMm: 0, refused: { what: error.what, todo: error.todo } });
+    out.push({
+      file,
+      name,
+      deltas: [],
+      notes: [],
+      maxMm: 0,
+      lostMm: 0,
+      refused: { what: error.what, todo: error.todo },
+    });
   };
   for (const [i, file] of files.entries()) {
     await tick(i, 2 * files.length);
@@ -77,7 +91,10 @@ export async function bringTargets(character: Character, files: readonly TargetF
     }
   }
   await tick(1, 1);
-  return out.sort((a, b) => Number(b.refused !== null) - Number(a.refused !== null) || a.name.localeCompare(b.name, "en", { numeric: true }));
+  return out.sort(
+    (a, b) =>
+      Number(b.refused !== null) - Number(a.refused !== null) || a.name.localeCompare(b.name, "en", { numeric: true }),
+  );
 }
 
 const stem = (name: string): string => name.replace(/^.*[\\/]/, "").replace(/\.[^.]*$/, "");
@@ -87,29 +104,59 @@ export async function meshesOf({ name, bytes }: TargetFile): Promise<TargetMesh[
   const kind = extension(name);
   if (kind === "obj") return [{ ...readObj(bytes, name), file: name, name: stem(name) }];
   if (kind === "ply") return [{ ...readPly(bytes, name), file: name, name: stem(name) }];
-  if (kind !== "glb" && kind !== "vrm") throw new UserError(`Files of the kind .${kind || "(none)"} are not read.`, shortName(name), "Send OBJ, PLY or GLB.");
+  if (kind !== "glb" && kind !== "vrm")
+    throw new UserError(
+      `Files of the kind .${kind || "(none)"} are not read.`,
+      shortName(name),
+      "Send OBJ, PLY or GLB.",
+    );
   // the reader of packed meshes is large: it is fetched when a GLB comes
   const { readGlb } = await import("../../formats/glb/readGlb");
   const other = await readGlb(bytes, name);
   const all = other.parts.map((_, p) => p);
   const rest = joined(other, all);
   if (!other.shapes.length) return [{ ...rest, file: name, name: stem(name) }];
-  const moved = (deltas: readonly ShapeDelta[]): PlainMesh => joined({ ...other, parts: other.parts.map((part, p) => deltas.filter((d) => d.part === p).reduce((now, d) => ({ ...now, positions: movedBy(now, d).moved }), part)) }, all);
-  return [{ ...rest, file: name, name: `${stem(name)} base` }, ...other.shapes.map((s) => ({ ...moved(s.deltas), file: name, name: s.name }))];
+  const moved = (deltas: readonly ShapeDelta[]): PlainMesh =>
+    joined(
+      {
+        ...other,
+        parts: other.parts.map((part, p) =>
+          deltas.filter((d) => d.part === p).reduce((now, d) => ({ ...now, positions: movedBy(now, d).moved }), part),
+        ),
+      },
+      all,
+    );
+  return [
+    { ...rest, file: name, name: `${stem(name)} base` },
+    ...other.shapes.map((s) => ({ ...moved(s.deltas), file: name, name: s.name })),
+  ];
 }
 
 /** Null for a base that is only there to carry others. */
-async function fitOrCarry(character: Character, mesh: TargetMesh, foreign: readonly TargetMesh[], layOnScans: boolean, tick: Tick): Promise<FittedTarget | null> {
+async function fitOrCarry(
+  character: Character,
+  mesh: TargetMesh,
+  foreign: readonly TargetMesh[],
+  layOnScans: boolean,
+  tick: Tick,
+): Promise<FittedTarget | null> {
   try {
     return fitTarget(character, mesh);
   } catch (error) {
     if (!isUserError(error)) throw error;
     if (foreign.includes(mesh)) return null;
-    const base = foreign.find((b) => b.positions.length === mesh.positions.length && b.corners.length === mesh.corners.length);
+    const base = foreign.find(
+      (b) => b.positions.length === mesh.positions.length && b.corners.length === mesh.corners.length,
+    );
     if (base) return carriedOver(character, base, mesh);
     if (!layOnScans || !mesh.positions.every(Number.isFinite)) throw error;
     const { deltas, medianMm, p95Mm, largestMm } = await layOnScan(character, mesh, {}, () => tick(0, 1));
-    return { deltas, notes: [`The skin was laid on it: half lies within ${medianMm.toFixed(2)} mm, nineteen in twenty within ${p95Mm.toFixed(2)} mm, the worst ${largestMm.toFixed(1)} mm off. Take it in, look at it at full, and bake it into the base.`] };
+    return {
+      deltas,
+      notes: [
+        `The skin was laid on it: half lies within ${medianMm.toFixed(2)} mm, nineteen in twenty within ${p95Mm.toFixed(2)} mm, the worst ${largestMm.toFixed(1)} mm off. Take it in, look at it at full, and bake it into the base.`,
+      ],
+    };
   }
 }
 
@@ -123,8 +170,18 @@ function carriedOver(character: Character, base: TargetMesh, mesh: TargetMesh): 
     farthest = Math.max(farthest, carried.farthest);
     return carried.vertices.length ? [{ part: p, vertices: carried.vertices, deltas: carried.deltas }] : [];
   });
-  if (!deltas.length) throw new UserError(`${base.file} lies nowhere within ${1000 * REACH} mm of the character.`, mesh.file, "Bring the base in the character's own place and size.");
-  return { deltas, notes: [`Made on another mesh: carried over from ${base.name} by the surface, up to ${(1000 * farthest).toFixed(1)} mm away.`] };
+  if (!deltas.length)
+    throw new UserError(
+      `${base.file} lies nowhere within ${1000 * REACH} mm of the character.`,
+      mesh.file,
+      "Bring the base in the character's own place and size.",
+    );
+  return {
+    deltas,
+    notes: [
+      `Made on another mesh: carried over from ${base.name} by the surface, up to ${(1000 * farthest).toFixed(1)} mm away.`,
+    ],
+  };
 }
 
 function largest(deltas: readonly ShapeDelta[]): number {
@@ -136,7 +193,11 @@ function* lengths(v: Float32Array): Generator<number> {
   for (let k = 0; k < v.length; k += 3) yield Math.hypot(v[k]!, v[k + 1]!, v[k + 2]!);
 }
 
-function smoothed(character: Character, deltas: readonly ShapeDelta[], { smoothRounds, smoothStrength }: BringOptions): { deltas: readonly ShapeDelta[]; lostMm: number } {
+function smoothed(
+  character: Character,
+  deltas: readonly ShapeDelta[],
+  { smoothRounds, smoothStrength }: BringOptions,
+): { deltas: readonly ShapeDelta[]; lostMm: number } {
   if (smoothRounds === 0 || smoothStrength === 0) return { deltas, lostMm: 0 };
   let lostMm = 0;
   const out = deltas.map((d) => {

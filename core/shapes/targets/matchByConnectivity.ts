@@ -5,7 +5,10 @@ export type VertexOrder = Int32Array;
 
 interface Net {
   readonly mesh: PlainMesh;
-  /** Corner at which each directed edge starts, by `a * count + b`; -1 where two faces run along an edge in the same direction. */
+  /**
+   * Corner at which each directed edge starts, by `a * count + b`; -1 where two faces run along an edge in the same
+   * direction.
+   */
   readonly cornerOf: ReadonlyMap<number, number>;
   readonly faceOfCorner: Uint32Array;
   readonly count: number;
@@ -27,24 +30,35 @@ function netOf(mesh: PlainMesh): Net {
   return { mesh, cornerOf, faceOfCorner, count, valence };
 }
 
-const nextCorner = (mesh: PlainMesh, face: number, k: number): number => (k + 1 < mesh.faceStarts[face + 1]! ? k + 1 : mesh.faceStarts[face]!);
+const nextCorner = (mesh: PlainMesh, face: number, k: number): number =>
+  k + 1 < mesh.faceStarts[face + 1]! ? k + 1 : mesh.faceStarts[face]!;
 
-/** Corner count of the face, then faces at each of its corners in turn from `k`: what an edge looks like from its face. */
+/**
+ * Corner count of the face, then faces at each of its corners in turn from `k`: what an edge looks like from its face.
+ */
 function signature({ mesh, faceOfCorner, valence }: Net, k: number): string {
   const f = faceOfCorner[k]!;
   const words: number[] = [];
-  for (let c = k, n = mesh.faceStarts[f + 1]! - mesh.faceStarts[f]!; n > 0; n--, c = nextCorner(mesh, f, c)) words.push(valence[mesh.corners[c]!]!);
+  for (let c = k, n = mesh.faceStarts[f + 1]! - mesh.faceStarts[f]!; n > 0; n--, c = nextCorner(mesh, f, c))
+    words.push(valence[mesh.corners[c]!]!);
   return words.join(" ");
 }
 
 /**
- * Finds the order in which the target holds the base's vertices, from the faces alone: one edge is laid on another and the rest of the shell follows face by face.
- * Where several beginnings fit (a tube turned by one face is the same net), the one whose vertices lie nearest is taken. Movement of the vertices does not matter,
+ * Finds the order in which the target holds the base's vertices, from the faces alone: one edge is laid on another and
+ * the rest of the shell follows face by face.
+ * Where several beginnings fit (a tube turned by one face is the same net), the one whose vertices lie nearest is
+ * taken. Movement of the vertices does not matter,
  * a mirror image does not fit.
  * @returns null when the nets differ.
  */
 export function matchByConnectivity(base: PlainMesh, target: PlainMesh): VertexOrder | null {
-  if (base.positions.length !== target.positions.length || base.corners.length !== target.corners.length || base.faceStarts.length !== target.faceStarts.length) return null;
+  if (
+    base.positions.length !== target.positions.length ||
+    base.corners.length !== target.corners.length ||
+    base.faceStarts.length !== target.faceStarts.length
+  )
+    return null;
   const [from, to] = [netOf(base), netOf(target)];
   const order = new Int32Array(from.count).fill(-1);
   const used = new Uint8Array(to.count);
@@ -56,13 +70,19 @@ export function matchByConnectivity(base: PlainMesh, target: PlainMesh): VertexO
     else if (list.length < MOST_BEGINNINGS) list.push(k);
   }
   for (const shell of shells(from)) {
-    const seed = shell.map((k) => ({ k, many: bySignature.get(signature(from, k))?.length ?? 0 })).reduce((a, b) => (b.many < a.many ? b : a));
+    const seed = shell
+      .map((k) => ({ k, many: bySignature.get(signature(from, k))?.length ?? 0 }))
+      .reduce((a, b) => (b.many < a.many ? b : a));
     let best: { pairs: [number, number][]; distance: number } | null = null;
     for (const start of bySignature.get(signature(from, seed.k)) ?? []) {
       if (used[target.corners[start]!]) continue;
       const pairs = walk(from, to, seed.k, start);
       if (!pairs) continue;
-      const distance = pairs.reduce((sum, [a, b]) => sum + Math.hypot(...[0, 1, 2].map((c) => base.positions[3 * a + c]! - target.positions[3 * b + c]!)), 0);
+      const distance = pairs.reduce(
+        (sum, [a, b]) =>
+          sum + Math.hypot(...[0, 1, 2].map((c) => base.positions[3 * a + c]! - target.positions[3 * b + c]!)),
+        0,
+      );
       if (!best || distance < best.distance) best = { pairs, distance };
     }
     if (!best) return null;
@@ -90,7 +110,7 @@ function shells({ mesh, faceOfCorner }: Net): number[][] {
     if (seen[f]) continue;
     seen[f] = 1;
     const corners: number[] = [];
-    for (const queue = [f]; queue.length; ) {
+    for (const queue = [f]; queue.length;) {
       const g = queue.pop()!;
       for (let k = mesh.faceStarts[g]!; k < mesh.faceStarts[g + 1]!; k++) {
         corners.push(k);
@@ -106,7 +126,10 @@ function shells({ mesh, faceOfCorner }: Net): number[][] {
   return out;
 }
 
-/** Lays the face at one corner on the face at another and goes on over every edge; null at the first face that does not fit. */
+/**
+ * Lays the face at one corner on the face at another and goes on over every edge; null at the first face that does not
+ * fit.
+ */
 function walk(from: Net, to: Net, start: number, onto: number): [number, number][] | null {
   const match = new Map<number, number>();
   const taken = new Map<number, number>();
@@ -117,7 +140,8 @@ function walk(from: Net, to: Net, start: number, onto: number): [number, number]
     const [f, g] = [from.faceOfCorner[k]!, to.faceOfCorner[l]!];
     if (done.has(f)) continue;
     done.add(f);
-    if (from.mesh.faceStarts[f + 1]! - from.mesh.faceStarts[f]! !== to.mesh.faceStarts[g + 1]! - to.mesh.faceStarts[g]!) return null;
+    if (from.mesh.faceStarts[f + 1]! - from.mesh.faceStarts[f]! !== to.mesh.faceStarts[g + 1]! - to.mesh.faceStarts[g]!)
+      return null;
     for (let a = k, b = l, n = from.mesh.faceStarts[f + 1]! - from.mesh.faceStarts[f]!; n > 0; n--) {
       const [v, w] = [from.mesh.corners[a]!, to.mesh.corners[b]!];
       if ((match.get(v) ?? w) !== w || (taken.get(w) ?? v) !== v) return null;

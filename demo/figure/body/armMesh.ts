@@ -8,10 +8,35 @@ import { palmForm } from "./handForm";
 
 /** Vertices of an arm or leg ring. */
 export const SPOKES = 20;
-/** Rings of the arm: distance from the shoulder, tilt in degrees (the first turn from the armhole's plane into the arm's). */
+/**
+ * Rings of the arm: distance from the shoulder, tilt in degrees (the first turn from the armhole's plane into the
+ * arm's).
+ */
 const RINGS: readonly (readonly [along: number, tilt: number])[] = [
-  [0.028, -6], [0.05, -16], [0.072, -27], [0.094, -36], [0.118, -40], [0.146, -40], [0.176, -40], [0.206, -40], [0.235, -40], [0.26, -40], [0.28, -40], [0.296, -40],
-  [0.3085, -40], [0.321, -40], [0.335, -40], [0.352, -40], [0.374, -40], [0.4, -40], [0.428, -40], [0.456, -40], [0.483, -40], [0.508, -40], [0.529, -40], [0.545, -40],
+  [0.028, -6],
+  [0.05, -16],
+  [0.072, -27],
+  [0.094, -36],
+  [0.118, -40],
+  [0.146, -40],
+  [0.176, -40],
+  [0.206, -40],
+  [0.235, -40],
+  [0.26, -40],
+  [0.28, -40],
+  [0.296, -40],
+  [0.3085, -40],
+  [0.321, -40],
+  [0.335, -40],
+  [0.352, -40],
+  [0.374, -40],
+  [0.4, -40],
+  [0.428, -40],
+  [0.456, -40],
+  [0.483, -40],
+  [0.508, -40],
+  [0.529, -40],
+  [0.545, -40],
 ];
 /** From here on the arm is cast on the palm's form, which has the wrist in it. */
 const WRIST_FROM = 0.45;
@@ -27,7 +52,13 @@ export function buildArm(mesh: QuadMesh<BodyTag>, armhole: readonly number[]): r
     const ring = Array.from({ length: SPOKES }, (_, spoke) => {
       const angle = radians(18 * spoke);
       const out = add(scale(up, Math.cos(angle)), [0, 0, Math.sin(angle)]);
-      return mesh.add(surfaceFrom(form, middle, out, 0.075), { region: "arm", along, spoke, form, pin: i < 5 ? (i / 5) * 0.8 : 1 });
+      return mesh.add(surfaceFrom(form, middle, out, 0.075), {
+        region: "arm",
+        along,
+        spoke,
+        form,
+        pin: i < 5 ? (i / 5) * 0.8 : 1,
+      });
     });
     mesh.bridge(previous, ring);
     previous = ring;

@@ -32,13 +32,15 @@ export function buildHalfBody(): HalfBody {
 }
 
 /** True for vertices that lie on the body's plane of symmetry. */
-export const isMiddle = (tag: BodyTag): boolean => tag.region === "torso" && ((tag.column === 0 && (tag.row >= 0 || tag.crotch === true)) || tag.column === COLUMNS);
+export const isMiddle = (tag: BodyTag): boolean =>
+  tag.region === "torso" && ((tag.column === 0 && (tag.row >= 0 || tag.crotch === true)) || tag.column === COLUMNS);
 
 function withoutUnused(mesh: QuadMesh<BodyTag>): { mesh: QuadMesh<BodyTag>; newFromOld: number[] } {
   const used = new Set(mesh.quads.flat());
   const kept = new QuadMesh<BodyTag>();
   const newFromOld = mesh.points.map((p, v) => (used.has(v) ? kept.add(p, mesh.tags[v]!) : -1));
-  for (const [a, b, c, d] of mesh.quads) kept.quads.push([newFromOld[a]!, newFromOld[b]!, newFromOld[c]!, newFromOld[d]!]);
+  for (const [a, b, c, d] of mesh.quads)
+    kept.quads.push([newFromOld[a]!, newFromOld[b]!, newFromOld[c]!, newFromOld[d]!]);
   return { mesh: kept, newFromOld };
 }
 
@@ -51,7 +53,9 @@ function evenOut(mesh: QuadMesh<BodyTag>): void {
     [25, 0.4, (t) => t.region === "palm" || t.region === "thumb"],
   ];
   for (const [count, strength, takesPart] of rounds) {
-    const moving = mesh.tags.flatMap((tag, v) => (tag.pin < 1 && tag.form && takesPart(tag) && !(tag.region === "torso" && tag.row === LAST_ROW) ? [v] : []));
+    const moving = mesh.tags.flatMap((tag, v) =>
+      tag.pin < 1 && tag.form && takesPart(tag) && !(tag.region === "torso" && tag.row === LAST_ROW) ? [v] : [],
+    );
     for (let i = 0; i < count; i++) {
       const moved = moving.map((v) => evened(mesh, neighbours[v]!, v, strength));
       moving.forEach((v, k) => (mesh.points[v] = moved[k]!));
@@ -74,6 +78,7 @@ function evened({ points, tags }: QuadMesh<BodyTag>, neighbours: readonly number
   const toMean = alongSurface(sub(mean, points[v]!), gradientDirection(form, points[v]!));
   const p = projectTo(form, addScaled(points[v]!, toMean, strength * (1 - tag.pin)), { maxStep: 0.006, rounds: 2 });
   if (middle) return [0, p[1], p[2]];
-  const atCrotch = tag.region === "torso" && (tag.crotch || (tag.row === 0 && (tag.column === 1 || tag.column === COLUMNS - 1)));
+  const atCrotch =
+    tag.region === "torso" && (tag.crotch || (tag.row === 0 && (tag.column === 1 || tag.column === COLUMNS - 1)));
   return atCrotch ? [Math.max(p[0], 0.012), p[1], p[2]] : p;
 }

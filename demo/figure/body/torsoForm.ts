@@ -7,12 +7,28 @@ import { onArm } from "./armForm";
 
 /** Sections of the trunk: height, half width, back, front, exponent of the superellipse. Metres. */
 const SECTIONS = monotoneTable([
-  [0.76, 0.16, -0.09, 0.07, 2.1], [0.8, 0.16, -0.092, 0.074, 2.15], [0.84, 0.162, -0.095, 0.081, 2.2], [0.88, 0.159, -0.092, 0.087, 2.2],
-  [0.92, 0.153, -0.088, 0.093, 2.2], [0.96, 0.145, -0.083, 0.097, 2.2], [1.0, 0.136, -0.078, 0.098, 2.2], [1.04, 0.13, -0.076, 0.096, 2.2],
-  [1.07, 0.126, -0.077, 0.092, 2.2], [1.1, 0.128, -0.081, 0.09, 2.2], [1.14, 0.134, -0.089, 0.091, 2.2], [1.18, 0.139, -0.098, 0.092, 2.25],
-  [1.22, 0.142, -0.106, 0.09, 2.3], [1.26, 0.143, -0.111, 0.084, 2.3], [1.3, 0.141, -0.112, 0.073, 2.3], [1.34, 0.128, -0.108, 0.057, 2.2],
-  [1.37, 0.097, -0.098, 0.041, 2.1], [1.395, 0.069, -0.087, 0.034, 2], [1.42, 0.057, -0.077, 0.034, 2], [1.45, 0.0525, -0.069, 0.037, 2],
-  [1.48, 0.0515, -0.065, 0.041, 2], [1.53, 0.051, -0.062, 0.046, 2],
+  [0.76, 0.16, -0.09, 0.07, 2.1],
+  [0.8, 0.16, -0.092, 0.074, 2.15],
+  [0.84, 0.162, -0.095, 0.081, 2.2],
+  [0.88, 0.159, -0.092, 0.087, 2.2],
+  [0.92, 0.153, -0.088, 0.093, 2.2],
+  [0.96, 0.145, -0.083, 0.097, 2.2],
+  [1.0, 0.136, -0.078, 0.098, 2.2],
+  [1.04, 0.13, -0.076, 0.096, 2.2],
+  [1.07, 0.126, -0.077, 0.092, 2.2],
+  [1.1, 0.128, -0.081, 0.09, 2.2],
+  [1.14, 0.134, -0.089, 0.091, 2.2],
+  [1.18, 0.139, -0.098, 0.092, 2.25],
+  [1.22, 0.142, -0.106, 0.09, 2.3],
+  [1.26, 0.143, -0.111, 0.084, 2.3],
+  [1.3, 0.141, -0.112, 0.073, 2.3],
+  [1.34, 0.128, -0.108, 0.057, 2.2],
+  [1.37, 0.097, -0.098, 0.041, 2.1],
+  [1.395, 0.069, -0.087, 0.034, 2],
+  [1.42, 0.057, -0.077, 0.034, 2],
+  [1.45, 0.0525, -0.069, 0.037, 2],
+  [1.48, 0.0515, -0.065, 0.041, 2],
+  [1.53, 0.051, -0.062, 0.046, 2],
 ]);
 const BOTTOM = 0.783;
 const TOP = 1.405;
@@ -59,15 +75,30 @@ export const TORSO_MASSES: readonly Mass[] = [
   /* pubic mound */ [ellipsoid([0, 0.825, 0.046], [0.05, 0.055, 0.034]), 0.06],
   /* side of the hip */ [ellipsoid([0.121, 0.832, -0.008], [0.038, 0.115, 0.064]), 0.06],
 ];
-export const GLUTE_MASSES: readonly Mass[] = [[ellipsoid([0.078, 0.842, -0.064], [0.071, 0.08, 0.06], turned(X, 16)), 0.05]];
+export const GLUTE_MASSES: readonly Mass[] = [
+  [ellipsoid([0.078, 0.842, -0.064], [0.071, 0.08, 0.06], turned(X, 16)), 0.05],
+];
 
 // ---- neck: sections along a line that leans forward 20 degrees; shared by head and body
-const NECK_SECTIONS = monotoneTable([[1.36, 0.064, 0.056], [1.395, 0.055, 0.053], [1.42, 0.0468, 0.048], [1.45, 0.0416, 0.0445], [1.48, 0.0403, 0.0436], [1.53, 0.04, 0.043]]);
+const NECK_SECTIONS = monotoneTable([
+  [1.36, 0.064, 0.056],
+  [1.395, 0.055, 0.053],
+  [1.42, 0.0468, 0.048],
+  [1.45, 0.0416, 0.0445],
+  [1.48, 0.0403, 0.0436],
+  [1.53, 0.04, 0.043],
+]);
 const neckDepth = (y: number): number => -0.03 + 0.364 * (y - 1.395);
 const NECK_FLOOR = 1.345;
 const NECK_MASSES: readonly Mass[] = [
-  /* sternomastoid, mastoid to breastbone */ [roundCone([0.0525, 1.5285, 0.0095], [0.015, 1.371, 0.0225], 0.0065, 0.0065), 0.012],
-  /* upper trapezius, occiput to nape */ [roundCone([0.011, 1.519, -0.036], [0.024, 1.425, -0.056], 0.011, 0.0165), 0.03],
+  /* sternomastoid, mastoid to breastbone */ [
+    roundCone([0.0525, 1.5285, 0.0095], [0.015, 1.371, 0.0225], 0.0065, 0.0065),
+    0.012,
+  ],
+  /* upper trapezius, occiput to nape */ [
+    roundCone([0.011, 1.519, -0.036], [0.024, 1.425, -0.056], 0.011, 0.0165),
+    0.03,
+  ],
 ];
 export const neckForm: Field = (x, y, z) => {
   const across = Math.abs(x);
@@ -80,12 +111,15 @@ export const neckForm: Field = (x, y, z) => {
 };
 
 /** Trunk with the neck's root, without flesh. */
-export const torsoForm: Field = (x, y, z) => (y > 1.3 ? smoothMin(trunk(x, y, z), neckForm(x, y, z), 0.022) : trunk(x, y, z));
+export const torsoForm: Field = (x, y, z) =>
+  y > 1.3 ? smoothMin(trunk(x, y, z), neckForm(x, y, z), 0.022) : trunk(x, y, z);
 
 /** Shallow furrows along the middle: spine, breastbone, navel, pit of the throat. Added to the distance. */
 export function midlineFurrows(x: number, y: number, z: number): number {
   if (z < 0) return 0.0055 * bell(x, 0.016) * smoothstep(0.9, 1, y) * smoothstep(1.42, 1.3, y);
-  return 0.0022 * bell(x, 0.022) * smoothstep(0.95, 1.02, y) * smoothstep(1.33, 1.22, y)
-    + 0.006 * Math.exp(-((x / 0.011) ** 2 + ((y - 1.003) / 0.013) ** 2))
-    + 0.0065 * Math.exp(-((x / 0.015) ** 2 + ((y - 1.364) / 0.014) ** 2));
+  return (
+    0.0022 * bell(x, 0.022) * smoothstep(0.95, 1.02, y) * smoothstep(1.33, 1.22, y) +
+    0.006 * Math.exp(-((x / 0.011) ** 2 + ((y - 1.003) / 0.013) ** 2)) +
+    0.0065 * Math.exp(-((x / 0.015) ** 2 + ((y - 1.364) / 0.014) ** 2))
+  );
 }

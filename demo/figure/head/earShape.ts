@@ -8,11 +8,29 @@ const LEAN = radians(5);
 const UP: Vec3 = [0, Math.cos(LEAN), -Math.sin(LEAN)];
 const BACK: Vec3 = [0, -Math.sin(LEAN), -Math.cos(LEAN)];
 /** Radius of the ear's outline by angle from up toward the back, degrees. */
-const outline = monotoneCurve([0, 30, 60, 90, 120, 150, 175, 195, 215, 240, 270, 300, 330, 360], [29, 29.5, 25.5, 20.5, 18, 20.5, 25.5, 26.5, 22.5, 16.5, 12.5, 14, 22, 29]);
+const outline = monotoneCurve(
+  [0, 30, 60, 90, 120, 150, 175, 195, 215, 240, 270, 300, 330, 360],
+  [29, 29.5, 25.5, 20.5, 18, 20.5, 25.5, 26.5, 22.5, 16.5, 12.5, 14, 22, 29],
+);
 /** Rings from the head over the rim into the bowl: share of the outline, height off the head. */
-const RINGS: readonly (readonly [share: number, height: number])[] = [[0.6, 0], [0.8, 6.5], [0.985, 11.5], [1, 14], [0.94, 15.2], [0.86, 13.8], [0.77, 10.8], [0.64, 12.2], [0.5, 10.8], [0.4, 5], [0.22, 3]];
+const RINGS: readonly (readonly [share: number, height: number])[] = [
+  [0.6, 0],
+  [0.8, 6.5],
+  [0.985, 11.5],
+  [1, 14],
+  [0.94, 15.2],
+  [0.86, 13.8],
+  [0.77, 10.8],
+  [0.64, 12.2],
+  [0.5, 10.8],
+  [0.4, 5],
+  [0.22, 3],
+];
 
-/** Points of the ear's rings. @param border the ring of the head where the ear begins, which sets the start and sense of the angles. */
+/**
+ * Points of the ear's rings. @param border the ring of the head where the ear begins, which sets the start and sense of
+ * the angles.
+ */
 export function earRings(border: readonly Vec3[]): Vec3[][] {
   const angles = spreadAngles(border);
   return RINGS.map(([share, height], ring) => angles.map((angle) => earPoint(angle, share, height, ring)));

@@ -20,14 +20,20 @@ const radii = tabulate();
 
 function tabulate(): Float32Array {
   // the border of the jaw sits up to 2 higher than its landmarks: the neck's seam takes that much away
-  const landmarks = HEAD_LANDMARKS.map((p): Vec3 => (p[1] < -84 && p[2] > -5 ? [p[0], p[1] + 2 * Math.min(1, (-84 - p[1]) / 14), p[2]] : p));
+  const landmarks = HEAD_LANDMARKS.map((p): Vec3 =>
+    p[1] < -84 && p[2] > -5 ? [p[0], p[1] + 2 * Math.min(1, (-84 - p[1]) / 14), p[2]] : p,
+  );
   const radius = fitRadialField(landmarks, SKULL_CENTRE);
   const table = new Float32Array(TABLE_SIZE * TABLE_SIZE);
   for (let a = 0; a < TABLE_SIZE; a++)
     for (let e = 0; e < TABLE_SIZE; e++) {
       const azimuth = (a * Math.PI) / (TABLE_SIZE - 1);
       const elevation = -Math.PI / 2 + (e * Math.PI) / (TABLE_SIZE - 1);
-      table[a * TABLE_SIZE + e] = radius([Math.sin(azimuth) * Math.cos(elevation), Math.sin(elevation), Math.cos(azimuth) * Math.cos(elevation)]);
+      table[a * TABLE_SIZE + e] = radius([
+        Math.sin(azimuth) * Math.cos(elevation),
+        Math.sin(elevation),
+        Math.cos(azimuth) * Math.cos(elevation),
+      ]);
     }
   return table;
 }
@@ -40,12 +46,22 @@ function skullRadius(x: number, y: number, z: number): number {
   const a = azimuth - column;
   const e = elevation - row;
   const i = column * TABLE_SIZE + row;
-  return (radii[i]! * (1 - a) + radii[i + TABLE_SIZE]! * a) * (1 - e) + (radii[i + 1]! * (1 - a) + radii[i + TABLE_SIZE + 1]! * a) * e;
+  return (
+    (radii[i]! * (1 - a) + radii[i + TABLE_SIZE]! * a) * (1 - e) +
+    (radii[i + 1]! * (1 - a) + radii[i + TABLE_SIZE + 1]! * a) * e
+  );
 }
 
 // ---- what stands out of it
 /** Axes of a form turned about y by yaw, then about x by pitch. Radians. */
-const nodded = (yaw: number, pitch: number): Axes => ([[1, 0, 0], [0, 1, 0], [0, 0, 1]] as const).map((v) => rotateAbout(rotateAbout(v, [1, 0, 0], pitch), [0, 1, 0], yaw)) as unknown as Axes;
+const nodded = (yaw: number, pitch: number): Axes =>
+  (
+    [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ] as const
+  ).map((v) => rotateAbout(rotateAbout(v, [1, 0, 0], pitch), [0, 1, 0], yaw)) as unknown as Axes;
 const NOSE_BRIDGE = roundCone([0, 5, 82], [0, -17, 91.2], 5.5, 5.7);
 const NOSE_BACK = roundCone([0, -17, 91.2], [0, -35, 100.4], 5.7, 7);
 const NOSE_TIP = ellipsoid([2.8, -37.2, 102.5], [5.7, 6, 6.2]);
@@ -54,7 +70,12 @@ const COLUMELLA = roundCone([0, -42.9, 102], [0, -46.8, 90], 2.7, 3.4);
 const NOSE_ROOT = roundCone([0, 2, 77], [0, -30, 86.5], 9, 13);
 const NASOLABIAL_LINE = roundCone([17.5, -42, 86], [29.5, -66, 80], 0, 0);
 /** Soft swellings (and hollows, negative) of the face. */
-const SWELLINGS: readonly { readonly what: string; readonly centre: Vec3; readonly size: Vec3; readonly height: number }[] = [
+const SWELLINGS: readonly {
+  readonly what: string;
+  readonly centre: Vec3;
+  readonly size: Vec3;
+  readonly height: number;
+}[] = [
   { what: "chin", centre: [0, -96.5, 90], size: [11, 7, 12], height: 0.9 },
   { what: "fold above the chin", centre: [0, -84, 88], size: [14, 3.6, 12], height: -0.9 },
   { what: "cheekbone", centre: [45, -21, 73], size: [13, 10, 16], height: 1.3 },
@@ -146,7 +167,8 @@ export function onHead(p: Vec3, rounds = 6): Vec3 {
 /** The outermost surface point on a ray, found from outside. @param far where the walk starts. */
 export function outermost(from: Vec3, direction: Vec3, far = 220): Vec3 {
   const at = (t: number): Vec3 => [from[0] + direction[0] * t, from[1] + direction[1] * t, from[2] + direction[2] * t];
-  const distance = (t: number): number => headForm(from[0] + direction[0] * t, from[1] + direction[1] * t, from[2] + direction[2] * t);
+  const distance = (t: number): number =>
+    headForm(from[0] + direction[0] * t, from[1] + direction[1] * t, from[2] + direction[2] * t);
   let t = far;
   let previous = far;
   for (let i = 0; i < 400 && t > 0; i++) {

@@ -1,7 +1,16 @@
 import { lerp, sub, type Vec3 } from "../../../core/math/vec3";
 import { smoothstep } from "../../modelling/blend";
 import { addScaled } from "../../modelling/fields";
-import { coonsPoint, isCellInside, isInside, meanOf, neighbourSets, QuadMesh, windowRing, type GridWindow } from "../../modelling/quadMesh";
+import {
+  coonsPoint,
+  isCellInside,
+  isInside,
+  meanOf,
+  neighbourSets,
+  QuadMesh,
+  windowRing,
+  type GridWindow,
+} from "../../modelling/quadMesh";
 import { mirrored } from "../placement";
 import { earRings } from "./earShape";
 import { EYE_CENTRE, onHead, outermost, SKULL_CENTRE } from "./headForm";
@@ -44,7 +53,16 @@ export function buildHead(): HeadMesh {
   foldUpperLid(half.mesh);
   const whole = mirrorHalf(half);
   buildCrown(whole, half.grid[0]!);
-  return { points: whole.mesh.points, tags: whole.mesh.tags, quads: whole.mesh.quads, mirror: whole.mirror, eyeRings, margin, mouthRings, bottom: half.grid[LAST_ROW]! };
+  return {
+    points: whole.mesh.points,
+    tags: whole.mesh.tags,
+    quads: whole.mesh.quads,
+    mirror: whole.mirror,
+    eyeRings,
+    margin,
+    mouthRings,
+    bottom: half.grid[LAST_ROW]!,
+  };
 }
 
 const WINDOWS = [EYE_WINDOW, MOUTH_WINDOW, EAR_WINDOW];
@@ -52,19 +70,28 @@ const WINDOWS = [EYE_WINDOW, MOUTH_WINDOW, EAR_WINDOW];
 function placeGrid(): Half {
   const mesh: HalfMesh = new QuadMesh();
   const middle = new Set<number>();
-  const grid = headGrid().map((points, row) => points.map((p, column) => {
-    if (WINDOWS.some((w) => isInside(column, row, w))) return -1;
-    const v = mesh.add(p, { zone: "grid", column, row });
-    if (column === 0 || column === LAST_COLUMN) middle.add(v);
-    return v;
-  }));
+  const grid = headGrid().map((points, row) =>
+    points.map((p, column) => {
+      if (WINDOWS.some((w) => isInside(column, row, w))) return -1;
+      const v = mesh.add(p, { zone: "grid", column, row });
+      if (column === 0 || column === LAST_COLUMN) middle.add(v);
+      return v;
+    }),
+  );
   for (let row = 0; row < LAST_ROW; row++)
     for (let column = 0; column < LAST_COLUMN; column++)
-      if (!WINDOWS.some((w) => isCellInside(column, row, w))) mesh.quads.push([grid[row]![column]!, grid[row + 1]![column]!, grid[row + 1]![column + 1]!, grid[row]![column + 1]!]);
+      if (!WINDOWS.some((w) => isCellInside(column, row, w)))
+        mesh.quads.push([
+          grid[row]![column]!,
+          grid[row + 1]![column]!,
+          grid[row + 1]![column + 1]!,
+          grid[row]![column + 1]!,
+        ]);
   return { mesh, grid, middle };
 }
 
-const borderOf = ({ grid }: Half, window: GridWindow): number[] => windowRing(window).map(([column, row]) => grid[row]![column]!);
+const borderOf = ({ grid }: Half, window: GridWindow): number[] =>
+  windowRing(window).map(([column, row]) => grid[row]![column]!);
 const bridgeAll = (mesh: HalfMesh, rings: readonly (readonly number[])[], closed: boolean): void => {
   for (let r = 0; r + 1 < rings.length; r++) mesh.bridge(rings[r]!, rings[r + 1]!, { closed });
 };
@@ -73,9 +100,15 @@ const bridgeAll = (mesh: HalfMesh, rings: readonly (readonly number[])[], closed
 /** Share of the way from the window to the margin, ring by ring. */
 const LID_SHARES = [0, 0.2, 0.38, 0.52, 0.64, 0.74, 0.83, 0.92, 1];
 
-/** The margin's places by spoke: inner corner in the middle of the window's inner side, outer corner opposite; denser toward the corners. */
+/**
+ * The margin's places by spoke: inner corner in the middle of the window's inner side, outer corner opposite; denser
+ * toward the corners.
+ */
 function marginPlaces(): MarginPlace[] {
-  const { columns: [i0, i1], rows: [j0, j1] } = EYE_WINDOW;
+  const {
+    columns: [i0, i1],
+    rows: [j0, j1],
+  } = EYE_WINDOW;
   const quarter = (j1 - j0) / 2;
   const along = i1 - i0 + 2 * quarter;
   const eased = (s: number): number => 0.5 - 0.5 * Math.cos(Math.PI * (0.12 + 0.76 * s));
@@ -99,9 +132,20 @@ function buildEye(half: Half): { rings: number[][]; margin: MarginPlace[] } {
     const ring = rings.length;
     rings.push(points.map((p, spoke) => mesh.add(p, { zone: "lid", ring, spoke, ...margin[spoke]!, share, inner })));
   };
-  for (let r = 1; r <= LID_RINGS; r++) addRing(r === LID_RINGS ? skinEdge : skinEdge.map((edge, k) => onHead(lerp(start[k]!, edge, LID_SHARES[r]!), 5)), LID_SHARES[r]!, false);
+  for (let r = 1; r <= LID_RINGS; r++)
+    addRing(
+      r === LID_RINGS ? skinEdge : skinEdge.map((edge, k) => onHead(lerp(start[k]!, edge, LID_SHARES[r]!), 5)),
+      LID_SHARES[r]!,
+      false,
+    );
   addRing(eyeEdge, 1, true);
-  INNER_RINGS.forEach((_, i) => addRing(eyeEdge.map((p) => turnedBack(p, i)), 1, true));
+  INNER_RINGS.forEach((_, i) =>
+    addRing(
+      eyeEdge.map((p) => turnedBack(p, i)),
+      1,
+      true,
+    ),
+  );
   bridgeAll(mesh, rings, true);
   return { rings, margin };
 }
@@ -112,7 +156,9 @@ const MOUTH_SKIN = [0.3, 0.56, 0.79];
 
 function buildMouth(half: Half): number[][] {
   const { mesh, middle } = half;
-  const border = windowRing({ ...MOUTH_WINDOW, columns: [0, MOUTH_WINDOW.columns[1]] }).slice(0, -(MOUTH_WINDOW.rows[1] - MOUTH_WINDOW.rows[0]) + 1).map(([column, row]) => half.grid[row]![column]!);
+  const border = windowRing({ ...MOUTH_WINDOW, columns: [0, MOUTH_WINDOW.columns[1]] })
+    .slice(0, -(MOUTH_WINDOW.rows[1] - MOUTH_WINDOW.rows[0]) + 1)
+    .map(([column, row]) => half.grid[row]![column]!);
   const last = border.length - 1;
   const places = border.map((_, k) => ({ upper: k <= last / 2, t: (k <= last / 2 ? k : last - k) / (last / 2) }));
   const lips = lipRings(places);
@@ -120,17 +166,23 @@ function buildMouth(half: Half): number[][] {
   const rings = [border];
   const addRing = (points: readonly Vec3[], layer: (typeof lips)[number]["layer"], share: number): void => {
     const ring = rings.length;
-    rings.push(points.map((p, spoke) => {
-      const v = mesh.add(p, { zone: "mouth", layer, ring, spoke, ...places[spoke]!, share, throat: null });
-      if (spoke === 0 || spoke === last) middle.add(v);
-      return v;
-    }));
+    rings.push(
+      points.map((p, spoke) => {
+        const v = mesh.add(p, { zone: "mouth", layer, ring, spoke, ...places[spoke]!, share, throat: null });
+        if (spoke === 0 || spoke === last) middle.add(v);
+        return v;
+      }),
+    );
   };
   for (const share of MOUTH_SKIN)
-    addRing(lips[0]!.points.map((p, k) => {
-      const q = onHead(lerp(start[k]!, p, share), 5);
-      return k === 0 || k === last ? [0, q[1], q[2]] : q;
-    }), "skin", share);
+    addRing(
+      lips[0]!.points.map((p, k) => {
+        const q = onHead(lerp(start[k]!, p, share), 5);
+        return k === 0 || k === last ? [0, q[1], q[2]] : q;
+      }),
+      "skin",
+      share,
+    );
   for (const { layer, points } of lips) addRing(points, layer, 1);
   bridgeAll(mesh, rings, false);
   closeBag(half, rings.at(-1)!);
@@ -145,18 +197,44 @@ function closeBag({ mesh, middle }: Half, ring: readonly number[]): void {
   const roof = ring.slice(0, columns + 1);
   const floor = ring.slice(-columns - 1).reverse();
   const side = ring.slice(columns, columns + rows + 1);
-  const corner = { topLeft: points[roof[0]!]!, topRight: points[roof[columns]!]!, bottomLeft: points[floor[0]!]!, bottomRight: points[floor[columns]!]! };
-  const patch = Array.from({ length: rows + 1 }, (_, row) => Array.from({ length: columns + 1 }, (_, column) => {
-    if (row === 0) return roof[column]!;
-    if (row === rows) return floor[column]!;
-    if (column === columns) return side[row]!;
-    const s = row / rows;
-    const t = column / columns;
-    const p = coonsPoint(s, t, { top: points[roof[column]!]!, bottom: points[floor[column]!]!, left: lerp(corner.topLeft, corner.bottomLeft, s), right: points[side[row]!]! }, corner);
-    const v = mesh.add([column === 0 ? 0 : p[0], p[1], p[2] - 4 * Math.sin(Math.PI * s) * (1 - t * t)], { zone: "mouth", layer: "bag", ring: BAG_END, spoke: 0, upper: s < 0.5, t, share: 1, throat: s });
-    if (column === 0) middle.add(v);
-    return v;
-  }));
+  const corner = {
+    topLeft: points[roof[0]!]!,
+    topRight: points[roof[columns]!]!,
+    bottomLeft: points[floor[0]!]!,
+    bottomRight: points[floor[columns]!]!,
+  };
+  const patch = Array.from({ length: rows + 1 }, (_, row) =>
+    Array.from({ length: columns + 1 }, (_, column) => {
+      if (row === 0) return roof[column]!;
+      if (row === rows) return floor[column]!;
+      if (column === columns) return side[row]!;
+      const s = row / rows;
+      const t = column / columns;
+      const p = coonsPoint(
+        s,
+        t,
+        {
+          top: points[roof[column]!]!,
+          bottom: points[floor[column]!]!,
+          left: lerp(corner.topLeft, corner.bottomLeft, s),
+          right: points[side[row]!]!,
+        },
+        corner,
+      );
+      const v = mesh.add([column === 0 ? 0 : p[0], p[1], p[2] - 4 * Math.sin(Math.PI * s) * (1 - t * t)], {
+        zone: "mouth",
+        layer: "bag",
+        ring: BAG_END,
+        spoke: 0,
+        upper: s < 0.5,
+        t,
+        share: 1,
+        throat: s,
+      });
+      if (column === 0) middle.add(v);
+      return v;
+    }),
+  );
   mesh.fill(patch);
 }
 
@@ -164,17 +242,24 @@ function closeBag({ mesh, middle }: Half, ring: readonly number[]): void {
 function buildEar(half: Half): void {
   const { mesh } = half;
   const border = borderOf(half, EAR_WINDOW);
-  const rings = [border, ...earRings(border.map((v) => mesh.points[v]!)).map((points, ring) => points.map((p, spoke) => mesh.add(p, { zone: "ear", ring: ring + 1, spoke })))];
+  const rings = [
+    border,
+    ...earRings(border.map((v) => mesh.points[v]!)).map((points, ring) =>
+      points.map((p, spoke) => mesh.add(p, { zone: "ear", ring: ring + 1, spoke })),
+    ),
+  ];
   bridgeAll(mesh, rings, true);
   mesh.capRing(rings.at(-1)!, { flip: true });
 }
 
 // ---- evening out
-const isNear = (column: number, row: number, { columns, rows }: GridWindow): boolean => column >= columns[0] - 3 && column <= columns[1] + 3 && row >= rows[0] - 3 && row <= rows[1] + 3;
+const isNear = (column: number, row: number, { columns, rows }: GridWindow): boolean =>
+  column >= columns[0] - 3 && column <= columns[1] + 3 && row >= rows[0] - 3 && row <= rows[1] + 3;
 
 /** How much a vertex gives way when the skin round the windows is evened out. */
 function giving(place: HeadPlace): number {
-  if (place.zone === "lid") return place.inner || place.ring >= LID_RINGS ? 0 : place.ring === LID_RINGS - 1 ? 0.1 : 0.35;
+  if (place.zone === "lid")
+    return place.inner || place.ring >= LID_RINGS ? 0 : place.ring === LID_RINGS - 1 ? 0.1 : 0.35;
   if (place.zone === "mouth") return place.layer === "skin" ? 0.35 : 0;
   if (place.zone !== "grid" || place.row === 0 || place.row === LAST_ROW) return 0;
   if (isNear(place.column, place.row, EYE_WINDOW) || isNear(place.column, place.row, MOUTH_WINDOW)) return 0.3;
@@ -199,16 +284,27 @@ function evenOut({ mesh: { points, quads, tags }, middle }: Half): void {
 /** Even steps from the skin over the lips' border to the seam at the mouth's corner. */
 function evenLipCorners({ points, tags }: HalfMesh, rings: readonly (readonly number[])[]): void {
   const tOf = (v: number): number => (tags[v] as { t: number }).t;
-  for (const [ring, share] of [[3, 0.34], [2, 0.66]] as const)
+  for (const [ring, share] of [
+    [3, 0.34],
+    [2, 0.66],
+  ] as const)
     rings[ring]!.forEach((v, k) => {
       if (tOf(v) <= 0.8) return;
       const even = lerp(points[rings[4]![k]!]!, points[rings[1]![k]!]!, share);
       points[v] = onHead(lerp(points[v]!, even, ((tOf(v) - 0.8) / 0.2) ** 2), 4);
     });
-  for (const [ring, share] of [[5, 0.22], [6, 0.5], [7, 0.78]] as const)
+  for (const [ring, share] of [
+    [5, 0.22],
+    [6, 0.5],
+    [7, 0.78],
+  ] as const)
     rings[ring]!.forEach((v, k) => {
       if (tOf(v) <= 0.7) return;
-      points[v] = lerp(points[v]!, lerp(points[rings[4]![k]!]!, points[rings[8]![k]!]!, share), smoothstep(0.68, 1, tOf(v)));
+      points[v] = lerp(
+        points[v]!,
+        lerp(points[rings[4]![k]!]!, points[rings[8]![k]!]!, share),
+        smoothstep(0.68, 1, tOf(v)),
+      );
     });
 }
 
@@ -239,7 +335,13 @@ function mirrorHalf({ mesh: half, middle }: Half): Whole {
 
 /** Closes the crown with a square patch whose corners lie 45 degrees off the middle. */
 function buildCrown({ mesh, mirror }: Whole, firstRow: readonly number[]): void {
-  const ring = [...firstRow, ...firstRow.slice(1, -1).reverse().map((v) => mirror[v]!)];
+  const ring = [
+    ...firstRow,
+    ...firstRow
+      .slice(1, -1)
+      .reverse()
+      .map((v) => mirror[v]!),
+  ];
   const n = ring.length / 4;
   const at = (k: number): number => ring[(k + ring.length) % ring.length]!;
   const { points } = mesh;
@@ -247,20 +349,43 @@ function buildCrown({ mesh, mirror }: Whole, firstRow: readonly number[]): void 
   const left = Array.from({ length: n + 1 }, (_, k) => at(n / 2 + k));
   const back = Array.from({ length: n + 1 }, (_, k) => at(n / 2 + 2 * n - k));
   const right = Array.from({ length: n + 1 }, (_, k) => at(-n / 2 - k));
-  const corner = { topLeft: points[front[0]!]!, topRight: points[front[n]!]!, bottomLeft: points[back[0]!]!, bottomRight: points[back[n]!]! };
-  const patch = Array.from({ length: n + 1 }, (_, row) => Array.from({ length: n + 1 }, (_, column) => {
-    if (row === 0) return front[column]!;
-    if (row === n) return back[column]!;
-    if (column === n) return left[row]!;
-    if (column === 0) return right[row]!;
-    const p = coonsPoint(row / n, column / n, { top: points[front[column]!]!, bottom: points[back[column]!]!, left: points[right[row]!]!, right: points[left[row]!]! }, corner);
-    const out = sub(p, [SKULL_CENTRE[0], SKULL_CENTRE[1] - 30, SKULL_CENTRE[2]]);
-    const l = Math.hypot(...out);
-    const side: Side = Math.abs(p[0]) < 1e-6 ? 0 : p[0] > 0 ? 1 : -1;
-    return mesh.add(outermost(SKULL_CENTRE, [out[0] / l, out[1] / l, out[2] / l]), { zone: "crown", side });
-  }));
+  const corner = {
+    topLeft: points[front[0]!]!,
+    topRight: points[front[n]!]!,
+    bottomLeft: points[back[0]!]!,
+    bottomRight: points[back[n]!]!,
+  };
+  const patch = Array.from({ length: n + 1 }, (_, row) =>
+    Array.from({ length: n + 1 }, (_, column) => {
+      if (row === 0) return front[column]!;
+      if (row === n) return back[column]!;
+      if (column === n) return left[row]!;
+      if (column === 0) return right[row]!;
+      const p = coonsPoint(
+        row / n,
+        column / n,
+        {
+          top: points[front[column]!]!,
+          bottom: points[back[column]!]!,
+          left: points[right[row]!]!,
+          right: points[left[row]!]!,
+        },
+        corner,
+      );
+      const out = sub(p, [SKULL_CENTRE[0], SKULL_CENTRE[1] - 30, SKULL_CENTRE[2]]);
+      const l = Math.hypot(...out);
+      const side: Side = Math.abs(p[0]) < 1e-6 ? 0 : p[0] > 0 ? 1 : -1;
+      return mesh.add(outermost(SKULL_CENTRE, [out[0] / l, out[1] / l, out[2] / l]), { zone: "crown", side });
+    }),
+  );
   for (let row = 0; row < n; row++)
-    for (let column = 0; column < n; column++) mesh.quads.push([patch[row]![column]!, patch[row]![column + 1]!, patch[row + 1]![column + 1]!, patch[row + 1]![column]!]);
+    for (let column = 0; column < n; column++)
+      mesh.quads.push([
+        patch[row]![column]!,
+        patch[row]![column + 1]!,
+        patch[row + 1]![column + 1]!,
+        patch[row + 1]![column]!,
+      ]);
   const neighbours = neighbourSets(mesh.quads, points.length);
   const moving = [...new Set(patch.flat())];
   for (let round = 0; round < 30; round++) {

@@ -7,13 +7,21 @@ const CORNERS = { inner: [-14.1, -1.9], outer: [13.5, 1.5] } as const;
 const HEIGHT = { upper: 5.45, lower: 5 };
 /** Skin rings from the window round the eye to the lid's margin. */
 export const LID_RINGS = 8;
-/** Rings inside the lid: turned back from the margin by an angle, lying above the shell, following a share of the margin's travel. */
+/**
+ * Rings inside the lid: turned back from the margin by an angle, lying above the shell, following a share of the
+ * margin's travel.
+ */
 export const INNER_RINGS = [
-  { degrees: 11, above: 0.28, follows: 0.72 }, { degrees: 26, above: 0.25, follows: 0.66 }, { degrees: 42, above: 0.25, follows: 0.46 }, { degrees: 60, above: 0.25, follows: 0.2 }, { degrees: 82, above: 0.25, follows: 0 },
+  { degrees: 11, above: 0.28, follows: 0.72 },
+  { degrees: 26, above: 0.25, follows: 0.66 },
+  { degrees: 42, above: 0.25, follows: 0.46 },
+  { degrees: 60, above: 0.25, follows: 0.2 },
+  { degrees: 82, above: 0.25, follows: 0 },
 ] as const;
 /** How deep the upper lid's crease lies at each ring; negative stands out. */
 const CREASE: Readonly<Record<number, number>> = { 3: -0.15, 4: -0.4, 5: -0.55, 6: 0.95, 7: 0.2 };
-export const creaseAt = (ring: number, s: number): number => (CREASE[ring] ?? 0) * Math.pow(Math.sin(Math.PI * Math.min(1, Math.max(0, s))), 0.9);
+export const creaseAt = (ring: number, s: number): number =>
+  (CREASE[ring] ?? 0) * Math.pow(Math.sin(Math.PI * Math.min(1, Math.max(0, s))), 0.9);
 
 /** A place of a lid's margin: upper or lower, s from the inner corner (0) to the outer (1). */
 export interface MarginPlace {
@@ -25,7 +33,8 @@ export interface MarginPlace {
 export function lidMargin({ s, upper }: MarginPlace): [x: number, y: number] {
   const x = CORNERS.inner[0] + (CORNERS.outer[0] - CORNERS.inner[0]) * s;
   const line = CORNERS.inner[1] + (CORNERS.outer[1] - CORNERS.inner[1]) * s;
-  const arch = (skew: number, power: number): number => Math.pow(Math.max(0, Math.sin(Math.PI * Math.pow(s, skew))), power);
+  const arch = (skew: number, power: number): number =>
+    Math.pow(Math.max(0, Math.sin(Math.PI * Math.pow(s, skew))), power);
   return [x, upper ? line + HEIGHT.upper * arch(0.88, 0.8) : line - HEIGHT.lower * arch(1.18, 0.88)];
 }
 
@@ -54,7 +63,11 @@ export function lidEdge([x, y]: readonly [number, number], { s, upper }: MarginP
   const l = Math.sqrt(x * x + y * y + z * z);
   const thickness = outer ? 0.55 + 0.85 * middle : 0;
   const off = outer ? (upper ? 0.3 : -0.35) * middle * open : 0;
-  return [EYE_CENTRE[0] + x + (x / l) * thickness, EYE_CENTRE[1] + y + off + (y / l) * thickness * 0.6, EYE_CENTRE[2] + z + (z / l) * thickness];
+  return [
+    EYE_CENTRE[0] + x + (x / l) * thickness,
+    EYE_CENTRE[1] + y + off + (y / l) * thickness * 0.6,
+    EYE_CENTRE[2] + z + (z / l) * thickness,
+  ];
 }
 
 /** Point of an inner ring: the margin's point turned back round the eyeball. */
@@ -65,5 +78,9 @@ export function turnedBack(edge: Vec3, ring: number): Vec3 {
   const angle = Math.atan2(off, z);
   const back = Math.min(angle + radians(degrees), Math.max(angle + 0.05, radians(118)));
   const r = LID_SHELL + above;
-  return [EYE_CENTRE[0] + (x / off) * Math.sin(back) * r, EYE_CENTRE[1] + (y / off) * Math.sin(back) * r, EYE_CENTRE[2] + Math.cos(back) * r];
+  return [
+    EYE_CENTRE[0] + (x / off) * Math.sin(back) * r,
+    EYE_CENTRE[1] + (y / off) * Math.sin(back) * r,
+    EYE_CENTRE[2] + Math.cos(back) * r,
+  ];
 }

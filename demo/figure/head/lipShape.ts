@@ -11,16 +11,30 @@ export interface LipPlace {
 
 const HALF_WIDTH = 24.4;
 /** Heights of the lips' borders and of the seam by t. */
-const upperBorder = monotoneCurve([0, 0.12, 0.24, 0.38, 0.55, 0.75, 0.9, 1], [-59.2, -58.3, -57.6, -58.2, -60.5, -63.7, -65.3, -66.2]);
+const upperBorder = monotoneCurve(
+  [0, 0.12, 0.24, 0.38, 0.55, 0.75, 0.9, 1],
+  [-59.2, -58.3, -57.6, -58.2, -60.5, -63.7, -65.3, -66.2],
+);
 const lowerBorder = monotoneCurve([0, 0.25, 0.5, 0.75, 0.9, 1], [-78.4, -78.1, -76.4, -72.4, -69.0, -66.4]);
 const seam = monotoneCurve([0, 0.12, 0.35, 0.6, 0.85, 1], [-67.9, -67.6, -67.15, -67.2, -66.75, -66.3]);
 const across = (t: number): number => HALF_WIDTH * (t * 0.93 + 0.07 * t * (2 - t));
 
 /** Rings over the lip: share of the way from border to seam, how far the flesh stands out. */
-const OVER: readonly (readonly [MouthLayer, share: number, bulge: number])[] = [["border", 0, 0.2], ["lip", 0.2, 1.7], ["lip", 0.48, 3.2], ["lip", 0.78, 2.8], ["seam", 1, -0.5]];
+const OVER: readonly (readonly [MouthLayer, share: number, bulge: number])[] = [
+  ["border", 0, 0.2],
+  ["lip", 0.2, 1.7],
+  ["lip", 0.48, 3.2],
+  ["lip", 0.78, 2.8],
+  ["seam", 1, -0.5],
+];
 /** Rings behind the seam: depth, half height, share of the height kept at the corner, factor across. */
 const BEHIND: readonly (readonly [MouthLayer, depth: number, height: number, atCorner: number, across: number])[] = [
-  ["inner lip", 2.2, 0.1, 0.12, 0.965], ["inner lip", 4.4, 2.6, 0.12, 0.95], ["bag", 5.6, 8.6, 0.3, 0.97], ["bag", 12.6, 12.5, 0.78, 1.12], ["bag", 34, 13.5, 0.96, 1.4], ["bag", 58, 12.5, 1, 1.44],
+  ["inner lip", 2.2, 0.1, 0.12, 0.965],
+  ["inner lip", 4.4, 2.6, 0.12, 0.95],
+  ["bag", 5.6, 8.6, 0.3, 0.97],
+  ["bag", 12.6, 12.5, 0.78, 1.12],
+  ["bag", 34, 13.5, 0.96, 1.4],
+  ["bag", 58, 12.5, 1, 1.44],
 ];
 
 export interface LipRing {
@@ -30,7 +44,10 @@ export interface LipRing {
 
 /** Rings from the lips' border over the seam into the mouth. */
 export function lipRings(places: readonly LipPlace[]): LipRing[] {
-  const over = OVER.map(([layer, share, bulge]): LipRing => ({ layer, points: places.map((place) => overLip(place, share, bulge)) }));
+  const over = OVER.map(([layer, share, bulge]): LipRing => ({
+    layer,
+    points: places.map((place) => overLip(place, share, bulge)),
+  }));
   const edge = over.at(-1)!.points;
   const behind = BEHIND.map(([layer, depth, height, atCorner, factor]): LipRing => ({
     layer,
@@ -39,7 +56,11 @@ export function lipRings(places: readonly LipPlace[]): LipRing[] {
       const middle = Math.sqrt(Math.max(0, 1 - t * t));
       const isCorner = k === places.length >> 1;
       const closing = t > 0.9 ? ((1 - t) / 0.1) * 0.999 + 0.001 : 1;
-      return [x * factor, y + (isCorner ? 0 : upper ? 1 : -1) * height * (atCorner + (1 - atCorner) * middle) * closing, z - depth * (1 - 0.1 * t)];
+      return [
+        x * factor,
+        y + (isCorner ? 0 : upper ? 1 : -1) * height * (atCorner + (1 - atCorner) * middle) * closing,
+        z - depth * (1 - 0.1 * t),
+      ];
     }),
   }));
   return [...over, ...behind];

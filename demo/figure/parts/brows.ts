@@ -27,7 +27,8 @@ function addHair(part: PartMesh, i: number, side: PartSide): void {
   const [tx, ty] = [(x(s + 0.02) - x(s)) / 0.02, (y(s + 0.02) - y(s)) / 0.02];
   const along = Math.hypot(tx, ty);
   // hairs stand up at the nose and lie down outward
-  const lift = 1.15 * Math.pow(1 - s, 2) * (0.4 + (0.6 * (1 - across)) / 2) - 0.12 * across - (across > 0 ? 0.1 * s : 0);
+  const lift =
+    1.15 * Math.pow(1 - s, 2) * (0.4 + (0.6 * (1 - across)) / 2) - 0.12 * across - (across > 0 ? 0.1 * s : 0);
   const direction = Math.atan2(ty, tx) + lift;
   const length = (4.6 + 2.2 * scatter(i + 50)) * (1 - 0.35 * s);
   const root = [x(s) - (ty / along) * across * width(s), y(s) + (tx / along) * across * width(s) * 0.9] as const;

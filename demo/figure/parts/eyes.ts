@@ -13,11 +13,23 @@ const IRIS_EDGE = 26;
 export const corneaBulge = (degrees: number): number => 0.55 * Math.max(0, 1 - (degrees / 33) ** 2);
 /** Outward turn of the eyes at rest, degrees. */
 const REST_TURN = 1.8;
-const [PUPIL, WHITE, LIMBUS, IRIS, IRIS_DARK, IRIS_WARM, VEINED] = [colour(12, 11, 12), colour(232, 226, 220), colour(36, 40, 38), colour(92, 110, 84), colour(58, 74, 66), colour(120, 112, 70), colour(215, 160, 150)];
+const [PUPIL, WHITE, LIMBUS, IRIS, IRIS_DARK, IRIS_WARM, VEINED] = [
+  colour(12, 11, 12),
+  colour(232, 226, 220),
+  colour(36, 40, 38),
+  colour(92, 110, 84),
+  colour(58, 74, 66),
+  colour(120, 112, 70),
+  colour(215, 160, 150),
+];
 
 /** Where the rings lie when the pupil's edge has moved to an angle: the iris is stretched between pupil and white. */
 const ringAngle = (degrees: number, pupil: number): number =>
-  degrees < PUPIL_EDGE ? (degrees * pupil) / PUPIL_EDGE : degrees < IRIS_EDGE ? pupil + ((degrees - PUPIL_EDGE) * (IRIS_EDGE - pupil)) / (IRIS_EDGE - PUPIL_EDGE) : degrees;
+  degrees < PUPIL_EDGE
+    ? (degrees * pupil) / PUPIL_EDGE
+    : degrees < IRIS_EDGE
+      ? pupil + ((degrees - PUPIL_EDGE) * (IRIS_EDGE - pupil)) / (IRIS_EDGE - PUPIL_EDGE)
+      : degrees;
 
 /** Points of an eyeball. @param pupil angle of the pupil's edge, degrees. */
 export function eyeballPoints(side: PartSide, pupil = PUPIL_EDGE): Vec3[] {
@@ -31,7 +43,11 @@ export function eyeballPoints(side: PartSide, pupil = PUPIL_EDGE): Vec3[] {
     return Array.from({ length: SPOKES }, (_, i): Vec3 => {
       const a = (2 * Math.PI * i) / SPOKES;
       const x = off * Math.cos(a);
-      return [cx + x * Math.cos(turn) + z * Math.sin(turn), cy + off * Math.sin(a), cz - x * Math.sin(turn) + z * Math.cos(turn)];
+      return [
+        cx + x * Math.cos(turn) + z * Math.sin(turn),
+        cy + off * Math.sin(a),
+        cz - x * Math.sin(turn) + z * Math.cos(turn),
+      ];
     });
   });
 }
@@ -41,7 +57,11 @@ function eyeColour(degrees: number, spoke: number): Vec3 {
   let c: Vec3;
   if (degrees < PUPIL_EDGE) return PUPIL;
   if (degrees < 27) {
-    const streaked = mixColour(mixColour(IRIS_WARM, IRIS, smoothstep(9, 18, degrees)), IRIS_DARK, 0.5 + 0.5 * Math.sin(spoke * 2.7) * Math.cos(spoke * 1.3));
+    const streaked = mixColour(
+      mixColour(IRIS_WARM, IRIS, smoothstep(9, 18, degrees)),
+      IRIS_DARK,
+      0.5 + 0.5 * Math.sin(spoke * 2.7) * Math.cos(spoke * 1.3),
+    );
     c = mixColour(streaked, IRIS, 0.5);
     if (degrees < 9) c = mixColour(c, PUPIL, 0.1);
   } else if (degrees < 29) c = LIMBUS;
@@ -67,7 +87,10 @@ export function tearDuct(side: PartSide): PartMesh {
     for (let i = 0; i < spokes; i++) {
       const t = 0.12 + ((Math.PI - 0.24) * r) / (rings - 1);
       const a = (2 * Math.PI * i) / spokes;
-      part.add([cx + 1.9 * Math.sin(t) * Math.cos(a), cy + 1.5 * Math.sin(t) * Math.sin(a), cz + 2 * Math.cos(t)], colour(214, 150, 138));
+      part.add(
+        [cx + 1.9 * Math.sin(t) * Math.cos(a), cy + 1.5 * Math.sin(t) * Math.sin(a), cz + 2 * Math.cos(t)],
+        colour(214, 150, 138),
+      );
     }
   skinRings(part, 0, rings, spokes);
   capEnds(part, 0, rings, spokes);

@@ -4,7 +4,9 @@ import { LID_RINGS, type MarginPlace } from "../head/lidShape";
 import { colour, scatter } from "./colour";
 import { newPart, type PartMesh, type PartSide } from "./partMesh";
 
-/** What lashes and tear line grow from: the rings round the left eye, and where each skin vertex is now (head units). */
+/**
+ * What lashes and tear line grow from: the rings round the left eye, and where each skin vertex is now (head units).
+ */
 export interface LidSkin {
   readonly eyeRings: readonly (readonly number[])[];
   readonly margin: readonly MarginPlace[];
@@ -19,7 +21,9 @@ const pointOf = ({ eyeRings, mirror, points }: LidSkin, ring: number, spoke: num
 };
 /** Spokes of one lid from the nose outward, between two places of the margin. */
 function spokesOf({ margin }: LidSkin, upper: boolean, from: number, to: number): number[] {
-  return margin.flatMap((m, k) => (m.upper === upper && m.s > from && m.s < to ? [k] : [])).sort((a, b) => margin[a]!.s - margin[b]!.s);
+  return margin
+    .flatMap((m, k) => (m.upper === upper && m.s > from && m.s < to ? [k] : []))
+    .sort((a, b) => margin[a]!.s - margin[b]!.s);
 }
 
 const LASHES = 26;
@@ -48,9 +52,15 @@ function addLash(part: PartMesh, root: Vec3, along: Vec3, out: Vec3, s: number, 
   const first = part.points.length;
   for (let step = 0; step <= 2; step++) {
     const u = step / 2;
-    const p = [0, 1, 2].map((c) => root[c]! - out[c]! * 0.15 + (out[c]! * 0.85 + lean[c]!) * lash * u + (c === 1 ? lash * 0.62 * u * u : 0));
+    const p = [0, 1, 2].map(
+      (c) => root[c]! - out[c]! * 0.15 + (out[c]! * 0.85 + lean[c]!) * lash * u + (c === 1 ? lash * 0.62 * u * u : 0),
+    );
     const half = 0.26 * (1 - u * 0.85);
-    for (const edge of [-1, 1]) part.add([p[0]! + along[0] * half * edge, p[1]! + along[1] * half * edge, p[2]! + along[2] * half * edge], LASH_COLOUR);
+    for (const edge of [-1, 1])
+      part.add(
+        [p[0]! + along[0] * half * edge, p[1]! + along[1] * half * edge, p[2]! + along[2] * half * edge],
+        LASH_COLOUR,
+      );
   }
   for (let step = 0; step < 2; step++) {
     const a = first + step * 2;

@@ -3,10 +3,13 @@ import type { Quad } from "../../modelling/quadMesh";
 import { colour, mixColour } from "./colour";
 import { newPart, type PartMesh, type PartSide } from "./partMesh";
 
-/** Depth of the front of the teeth at a distance from the middle: a flat curve in front, steep at the sides. Head units. */
+/**
+ * Depth of the front of the teeth at a distance from the middle: a flat curve in front, steep at the sides. Head units.
+ */
 const ARCH = { square: 0.03, fourth: 0.0000165 };
 const FRONT = { upper: 85.2, lower: 82.2 };
-export const archDepth = (x: number, upper: boolean): number => (upper ? FRONT.upper : FRONT.lower) - ARCH.square * x * x - ARCH.fourth * x ** 4;
+export const archDepth = (x: number, upper: boolean): number =>
+  (upper ? FRONT.upper : FRONT.lower) - ARCH.square * x * x - ARCH.fourth * x ** 4;
 export const archSlope = (x: number): number => -2 * ARCH.square * x - 4 * ARCH.fourth * x ** 3;
 
 /** Breadths of the crowns from the middle outward: two incisors, canine, two premolars, two molars. */
@@ -44,7 +47,10 @@ function walkArch(x: number, length: number, upper: boolean): number {
   return at;
 }
 
-function addCrown(part: PartMesh, { from, to, index, upper, side }: { from: number; to: number; index: number; upper: boolean; side: PartSide }): void {
+function addCrown(
+  part: PartMesh,
+  { from, to, index, upper, side }: { from: number; to: number; index: number; upper: boolean; side: PartSide },
+): void {
   const { gum, tip, ends, ivory } = upper ? UPPER : LOWER;
   const end = tip + ends[index]!;
   const perRow = COLUMNS + 1;
@@ -61,7 +67,14 @@ function addCrown(part: PartMesh, { from, to, index, upper, side }: { from: numb
       const out = -0.9 + 1.2 * rounded - (down > 0.99 ? 0.8 : 0);
       const narrowed = (from + to) / 2 + (x - (from + to) / 2) * (0.985 - 0.1 * (1 - down));
       const leaning = (upper ? 1 : 0.6) * (1 - down) * -1.2;
-      part.add([side * (narrowed - (slope / steep) * out), gum + (end - gum) * down, archDepth(x, upper) + out / steep + leaning], mixColour(GUM, ivory, down > 0.28 ? 1 : 0));
+      part.add(
+        [
+          side * (narrowed - (slope / steep) * out),
+          gum + (end - gum) * down,
+          archDepth(x, upper) + out / steep + leaning,
+        ],
+        mixColour(GUM, ivory, down > 0.28 ? 1 : 0),
+      );
     }
   const back = part.points.length;
   const thick = THICKNESS[index]!;

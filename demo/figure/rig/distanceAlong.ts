@@ -7,7 +7,10 @@ interface Surface {
   readonly neighbours: readonly ReadonlySet<number>[];
 }
 
-/** Distance along the surface from a set of vertices to every other one, over sides and diagonals of the quads. Metres; Infinity where nothing leads. */
+/**
+ * Distance along the surface from a set of vertices to every other one, over sides and diagonals of the quads. Metres;
+ * Infinity where nothing leads.
+ */
 export function distanceAlong({ points, quads, neighbours }: Surface, sources: readonly number[]): Float64Array {
   const links = neighbours.map((set) => [...set]);
   for (const [a, b, c, d] of quads as readonly (readonly [number, number, number, number])[]) {

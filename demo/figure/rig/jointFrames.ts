@@ -8,7 +8,10 @@ const UNTURNED: Quat = [0, 0, 0, 1];
 const FORWARD: Vec3 = [0, 0, 1];
 const placeOf = (name: string): Vec3 => JOINTS[jointIndex(name)]!.place;
 
-/** The figure's joints with frames of their own: Y along the bone, X the hinge, so that a positive turn about X bends the natural way. */
+/**
+ * The figure's joints with frames of their own: Y along the bone, X the hinge, so that a positive turn about X bends
+ * the natural way.
+ */
 export function figureSkeleton(): Skeleton {
   const frames = JOINTS.map(({ name }) => frameOf(name));
   const inverseBinds = new Float32Array(16 * JOINTS.length);
@@ -21,7 +24,13 @@ export function figureSkeleton(): Skeleton {
     if (parent === null) return { name, parent: NO_JOINT, translation: place, rotation: frames[i]!, scale: [1, 1, 1] };
     const up = jointIndex(parent);
     const back = conjugate(frames[up]!);
-    return { name, parent: up, translation: rotate(back, sub(place, placeOf(parent))), rotation: multiplyQuat(back, frames[i]!), scale: [1, 1, 1] };
+    return {
+      name,
+      parent: up,
+      translation: rotate(back, sub(place, placeOf(parent))),
+      rotation: multiplyQuat(back, frames[i]!),
+      scale: [1, 1, 1],
+    };
   });
   return { joints, inverseBinds, inSkin: new Uint8Array(JOINTS.length).fill(1) };
 }

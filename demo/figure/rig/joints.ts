@@ -30,7 +30,11 @@ const TRUNK: readonly FigureJoint[] = [
   { name: "spine", parent: "hips", place: [0, 1.03, -0.012] },
   { name: "chest", parent: "spine", place: [0, 1.13, -0.022] },
   { name: "upperChest", parent: "chest", place: [0, 1.235, -0.035] },
-  /* before the spine, so that a small turn lifts the front of the chest */ { name: "breath", parent: "upperChest", place: [0, 1.2, -0.012] },
+  /* before the spine, so that a small turn lifts the front of the chest */ {
+    name: "breath",
+    parent: "upperChest",
+    place: [0, 1.2, -0.012],
+  },
   /* on the seventh neck vertebra */ { name: "neck", parent: "upperChest", place: [0, 1.425, -0.045] },
   /* on the atlas */ { name: "head", parent: "neck", place: [0, 1.531, 0.012] },
   { name: "jaw", parent: "head", place: headToWorld(JAW_HINGE) },
@@ -45,14 +49,30 @@ const TRUNK: readonly FigureJoint[] = [
 const LEFT: readonly FigureJoint[] = [
   { name: "Shoulder", parent: "upperChest", place: [0.022, 1.362, 0.01] },
   { name: "UpperArm", parent: "Shoulder", place: SHOULDER },
-  /* half-way down the straight line to the elbow */ { name: "UpperArmTwist", parent: "UpperArm", place: scale(add(SHOULDER, ELBOW), 0.5) },
+  /* half-way down the straight line to the elbow */ {
+    name: "UpperArmTwist",
+    parent: "UpperArm",
+    place: scale(add(SHOULDER, ELBOW), 0.5),
+  },
   { name: "LowerArm", parent: "UpperArmTwist", place: ELBOW },
-  { name: "LowerArmTwist", parent: "LowerArm", place: onArm(UPPER_ARM_LENGTH + FOREARM_LENGTH * 0.55, 0, armForward(UPPER_ARM_LENGTH + FOREARM_LENGTH * 0.55)) },
+  {
+    name: "LowerArmTwist",
+    parent: "LowerArm",
+    place: onArm(UPPER_ARM_LENGTH + FOREARM_LENGTH * 0.55, 0, armForward(UPPER_ARM_LENGTH + FOREARM_LENGTH * 0.55)),
+  },
   { name: "Hand", parent: "LowerArmTwist", place: WRIST },
-  ...FINGERS.flatMap((digit, i) => FINGER_BONES.map((bone, k): FigureJoint => ({
-    name: `${FINGER_NAMES[i]}${bone}`, parent: k === 0 ? "Hand" : `${FINGER_NAMES[i]}${FINGER_BONES[k - 1]}`, place: addScaled(digit.points[k]!, digit.ups[k]!, k === 0 ? -0.001 : 0),
-  }))),
-  ...THUMB_BONES.map((bone, k): FigureJoint => ({ name: `Thumb${bone}`, parent: k === 0 ? "Hand" : `Thumb${THUMB_BONES[k - 1]}`, place: THUMB.points[k]! })),
+  ...FINGERS.flatMap((digit, i) =>
+    FINGER_BONES.map((bone, k): FigureJoint => ({
+      name: `${FINGER_NAMES[i]}${bone}`,
+      parent: k === 0 ? "Hand" : `${FINGER_NAMES[i]}${FINGER_BONES[k - 1]}`,
+      place: addScaled(digit.points[k]!, digit.ups[k]!, k === 0 ? -0.001 : 0),
+    })),
+  ),
+  ...THUMB_BONES.map((bone, k): FigureJoint => ({
+    name: `Thumb${bone}`,
+    parent: k === 0 ? "Hand" : `Thumb${THUMB_BONES[k - 1]}`,
+    place: THUMB.points[k]!,
+  })),
   { name: "UpperLeg", parent: "hips", place: HIP },
   { name: "LowerLeg", parent: "UpperLeg", place: KNEE },
   { name: "Foot", parent: "LowerLeg", place: ANKLE_JOINT },
@@ -60,9 +80,12 @@ const LEFT: readonly FigureJoint[] = [
 ];
 
 const isTrunk = (name: string | null): boolean => TRUNK.some((j) => j.name === name);
-const sided = (side: "left" | "right"): FigureJoint[] => LEFT.map(({ name, parent, place }) => ({
-  name: `${side}${name}`, parent: isTrunk(parent) ? parent : `${side}${parent}`, place: side === "left" ? place : mirrored(place),
-}));
+const sided = (side: "left" | "right"): FigureJoint[] =>
+  LEFT.map(({ name, parent, place }) => ({
+    name: `${side}${name}`,
+    parent: isTrunk(parent) ? parent : `${side}${parent}`,
+    place: side === "left" ? place : mirrored(place),
+  }));
 
 export const JOINTS: readonly FigureJoint[] = [...TRUNK, ...sided("left"), ...sided("right")];
 const indices = new Map(JOINTS.map((j, i) => [j.name, i]));

@@ -16,7 +16,10 @@ const LEAST = 0.004;
 const MOST = 4;
 /** Keeps the four largest shares and makes them sum to one. */
 export function prune(shares: ArrayLike<number>): VertexWeights {
-  const kept = Array.from(shares, (share, joint) => [joint, share] as const).filter(([, share]) => share > LEAST).sort((a, b) => b[1] - a[1]).slice(0, MOST);
+  const kept = Array.from(shares, (share, joint) => [joint, share] as const)
+    .filter(([, share]) => share > LEAST)
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, MOST);
   const total = kept.reduce((sum, [, share]) => sum + share, 0);
   return kept.map(([joint, share]) => [joint, share / total] as const);
 }
@@ -36,7 +39,13 @@ export function skinWeights(skin: Skin): VertexWeights[] {
     const before = shares;
     shares = before.map((own, v) => {
       const k = smoothing(skin.tags[v]!, round);
-      return k === 0 ? own : blended(own, [...skin.neighbours[v]!].map((n) => before[n]!), k);
+      return k === 0
+        ? own
+        : blended(
+            own,
+            [...skin.neighbours[v]!].map((n) => before[n]!),
+            k,
+          );
     });
   }
   return shares.map(prune);
@@ -46,11 +55,24 @@ export function skinWeights(skin: Skin): VertexWeights[] {
 const SMOOTHING_ROUNDS = 8;
 /** Rounds in which trunk and girdle take part. */
 const TRUNK_ROUNDS = 4;
-/** The skin between the knuckles and the fingers' roots is smoothed in all rounds, trunk and girdle in half of them, limbs a little in the first, fingers never. */
+/**
+ * The skin between the knuckles and the fingers' roots is smoothed in all rounds, trunk and girdle in half of them,
+ * limbs a little in the first, fingers never.
+ */
 function smoothing(tag: SkinTag, round: number): number {
-  if (tag.region === "web" || (tag.region === "palm" && tag.row > 3) || (tag.region === "finger" && tag.ring < 2) || (tag.region === "thumb" && tag.ring < 2)) return 0.5;
+  if (
+    tag.region === "web" ||
+    (tag.region === "palm" && tag.row > 3) ||
+    (tag.region === "finger" && tag.ring < 2) ||
+    (tag.region === "thumb" && tag.ring < 2)
+  )
+    return 0.5;
   if (["finger", "thumb"].includes(tag.region)) return 0;
-  const isLimb = (tag.region === "arm" && tag.along > 0.2) || tag.region === "palm" || (tag.region === "leg" && tag.ring > 6) || tag.region === "foot";
+  const isLimb =
+    (tag.region === "arm" && tag.along > 0.2) ||
+    tag.region === "palm" ||
+    (tag.region === "leg" && tag.ring > 6) ||
+    tag.region === "foot";
   return isLimb ? (round < 1 ? 0.4 : 0) : round < TRUNK_ROUNDS ? 0.5 : 0;
 }
 
@@ -100,7 +122,8 @@ function sharesOf(tag: SkinTag, p: Vec3, limbs: LimbDistances, v: number): Float
   const rest = Math.max(0, 1 - limbTotal);
   const { bones: trunk, neck } = trunkBones(tag, p[1]);
   // share of the shoulder girdle in the upper trunk
-  const girdle = p[1] > 1.15 ? smoothstep(0.022, 0.125, onLeft[0]) * smoothstep(1.235, 1.36, p[1]) * (1 - neck) * 0.92 : 0;
+  const girdle =
+    p[1] > 1.15 ? smoothstep(0.022, 0.125, onLeft[0]) * smoothstep(1.235, 1.36, p[1]) * (1 - neck) * 0.92 : 0;
   const breath = breathShare(p);
   for (const [joint, share] of Object.entries(trunk)) {
     const own = share * rest * (1 - girdle);
@@ -110,13 +133,20 @@ function sharesOf(tag: SkinTag, p: Vec3, limbs: LimbDistances, v: number): Float
   }
   give(`${sideOf(tag)}Shoulder`, girdle * rest);
   for (const side of SIDES) {
-    if (arm[side] > 0) for (const [bone, share] of Object.entries(armBones(tag, onLeft))) give(`${side}${bone}`, (share * arm[side]) / Math.max(1, limbTotal));
-    if (leg[side] > 0) for (const [bone, share] of Object.entries(legBones(tag, onLeft))) give(`${side}${bone}`, (share * leg[side]) / Math.max(1, limbTotal));
+    if (arm[side] > 0)
+      for (const [bone, share] of Object.entries(armBones(tag, onLeft)))
+        give(`${side}${bone}`, (share * arm[side]) / Math.max(1, limbTotal));
+    if (leg[side] > 0)
+      for (const [bone, share] of Object.entries(legBones(tag, onLeft)))
+        give(`${side}${bone}`, (share * leg[side]) / Math.max(1, limbTotal));
   }
   return shares;
 }
 
-/** How far up the neck a vertex lies: 0 at the trunk's row 23, 1 at the ring under the jaw, more under the chin and up the skull; null below. */
+/**
+ * How far up the neck a vertex lies: 0 at the trunk's row 23, 1 at the ring under the jaw, more under the chin and up
+ * the skull; null below.
+ */
 function neckHeight(tag: SkinTag): number | null {
   const rows = 4 + NECK_ROWS;
   if (tag.region === "torso") return tag.crotch || tag.row < 23 ? null : (tag.row - 23) / rows;
@@ -126,8 +156,16 @@ function neckHeight(tag: SkinTag): number | null {
   return tag.head.zone === "grid" ? 1 + 0.065 * (31 - tag.head.row) + 0.04 * Math.max(0, 16 - tag.head.column) : 2;
 }
 
-/** How much of the chest's skin rises with the breath: most at the front of the ribs, none at the back and toward the neck. */
-const breathShare = (p: Vec3): number => 0.6 * smoothstep(0, 0.07, p[2]) * smoothstep(1.09, 1.2, p[1]) * smoothstep(1.37, 1.29, p[1]) * smoothstep(0.15, 0.09, Math.abs(p[0]));
+/**
+ * How much of the chest's skin rises with the breath: most at the front of the ribs, none at the back and toward the
+ * neck.
+ */
+const breathShare = (p: Vec3): number =>
+  0.6 *
+  smoothstep(0, 0.07, p[2]) *
+  smoothstep(1.09, 1.2, p[1]) *
+  smoothstep(1.37, 1.29, p[1]) *
+  smoothstep(0.15, 0.09, Math.abs(p[0]));
 
 function trunkBones(tag: SkinTag, y: number): { bones: Bones; neck: number } {
   const spine = beyond(y, 1.025, 0.065);
@@ -139,27 +177,45 @@ function trunkBones(tag: SkinTag, y: number): { bones: Bones; neck: number } {
   return {
     neck,
     bones: {
-      hips: 1 - spine, spine: spine * (1 - chest), chest: spine * chest * (1 - upperChest), upperChest: spine * chest * upperChest * (1 - neck),
-      neck: spine * chest * upperChest * neck * (1 - head), head: spine * chest * upperChest * neck * head,
+      hips: 1 - spine,
+      spine: spine * (1 - chest),
+      chest: spine * chest * (1 - upperChest),
+      upperChest: spine * chest * upperChest * (1 - neck),
+      neck: spine * chest * upperChest * neck * (1 - head),
+      head: spine * chest * upperChest * neck * head,
     },
   };
 }
 
 function armBones(tag: SkinTag, p: Vec3): Bones {
   if (!isOfArm(tag)) return { UpperArm: 1 };
-  const along = tag.region === "arm" ? dot(sub(p, SHOULDER), ARM) : UPPER_ARM_LENGTH + dot(sub(p, onArm(UPPER_ARM_LENGTH, 0, 0)), HAND);
+  const along =
+    tag.region === "arm"
+      ? dot(sub(p, SHOULDER), ARM)
+      : UPPER_ARM_LENGTH + dot(sub(p, onArm(UPPER_ARM_LENGTH, 0, 0)), HAND);
   const forearm = beyond(along, UPPER_ARM_LENGTH, 0.046);
   const twist = smoothstep(UPPER_ARM_LENGTH + 0.07, UPPER_ARM_LENGTH + FOREARM_LENGTH - 0.03, along);
   const hand = beyond(dot(sub(p, WRIST), HAND), 0.001, 0.024);
   const digits = { ...fingerBones(tag, p), ...thumbBones(tag, p) };
   // fingers take their share of the hand first, the thumb of what is left
-  const fingers = Object.entries(digits).filter(([bone]) => !bone.startsWith("Thumb")).reduce((sum, [, share]) => sum + share, 0);
-  const thumb = Object.entries(digits).filter(([bone]) => bone.startsWith("Thumb")).reduce((sum, [, share]) => sum + share, 0);
+  const fingers = Object.entries(digits)
+    .filter(([bone]) => !bone.startsWith("Thumb"))
+    .reduce((sum, [, share]) => sum + share, 0);
+  const thumb = Object.entries(digits)
+    .filter(([bone]) => bone.startsWith("Thumb"))
+    .reduce((sum, [, share]) => sum + share, 0);
   const palm = Math.max(0, 1 - fingers);
   const ofHand = forearm * hand;
   const roll = smoothstep(0.06, UPPER_ARM_LENGTH - 0.03, along);
-  const bones: Bones = { UpperArm: (1 - forearm) * (1 - roll), UpperArmTwist: (1 - forearm) * roll, LowerArm: forearm * (1 - twist) * (1 - hand), LowerArmTwist: forearm * twist * (1 - hand), Hand: ofHand * palm * (1 - thumb) };
-  for (const [bone, share] of Object.entries(digits)) bones[bone] = ofHand * share * (bone.startsWith("Thumb") ? palm : 1);
+  const bones: Bones = {
+    UpperArm: (1 - forearm) * (1 - roll),
+    UpperArmTwist: (1 - forearm) * roll,
+    LowerArm: forearm * (1 - twist) * (1 - hand),
+    LowerArmTwist: forearm * twist * (1 - hand),
+    Hand: ofHand * palm * (1 - thumb),
+  };
+  for (const [bone, share] of Object.entries(digits))
+    bones[bone] = ofHand * share * (bone.startsWith("Thumb") ? palm : 1);
   return bones;
 }
 
@@ -170,19 +226,29 @@ function fingerMembers(tag: SkinTag): readonly [finger: number, share: number][]
   const { column } = tag;
   if (column <= 1) return [[0, 1]];
   if (column >= 7) return [[3, 1]];
-  return column % 2 === 1 ? [[(column - 1) / 2, 1]] : [[column / 2 - 1, 0.5], [column / 2, 0.5]];
+  return column % 2 === 1
+    ? [[(column - 1) / 2, 1]]
+    : [
+        [column / 2 - 1, 0.5],
+        [column / 2, 0.5],
+      ];
 }
 
 function fingerBones(tag: SkinTag, p: Vec3): Bones {
   const bones: Bones = {};
   for (const [finger, member] of fingerMembers(tag)) {
     const { points, directions } = FINGERS[finger]!;
-    const past = (joint: number, before: Vec3, width: number): number => beyond(dot(sub(p, points[joint]!), normalize(add(before, directions[joint]!))), 0, width);
+    const past = (joint: number, before: Vec3, width: number): number =>
+      beyond(dot(sub(p, points[joint]!), normalize(add(before, directions[joint]!))), 0, width);
     const isFree = tag.region === "finger";
     const proximal = beyond(dot(sub(p, points[0]), normalize(add(directions[0], HAND))), 0, 0.0125) * member;
     const intermediate = isFree ? past(1, directions[0], 0.012) : 0;
     const distal = isFree ? past(2, directions[1], 0.0105) : 0;
-    const shares = [proximal * (1 - intermediate), proximal * intermediate * (1 - distal), proximal * intermediate * distal];
+    const shares = [
+      proximal * (1 - intermediate),
+      proximal * intermediate * (1 - distal),
+      proximal * intermediate * distal,
+    ];
     FINGER_BONES.forEach((bone, k) => (bones[`${FINGER_NAMES[finger]}${bone}`] = shares[k]!));
   }
   return bones;
@@ -195,9 +261,13 @@ function thumbBones(tag: SkinTag, p: Vec3): Bones {
   const from = sub(p, points[0]);
   const along = dot(from, directions[0]);
   const off = Math.hypot(...addScaled(from, directions[0], -Math.min(lengths[0], Math.max(0, along))));
-  const inPalm = dot(sub(p, WRIST), HAND) > 0.075 ? 0 : smoothstep(0.034, 0.012, off) * smoothstep(-0.004, 0.034, along);
+  const inPalm =
+    dot(sub(p, WRIST), HAND) > 0.075 ? 0 : smoothstep(0.034, 0.012, off) * smoothstep(-0.004, 0.034, along);
   const metacarpal = isFree ? smoothstep(0.004, 0.03, along) : inPalm;
-  const past = (joint: 1 | 2, width: number): number => (isFree ? beyond(dot(sub(p, points[joint]), normalize(add(directions[joint - 1]!, directions[joint]))), 0, width) : 0);
+  const past = (joint: 1 | 2, width: number): number =>
+    isFree
+      ? beyond(dot(sub(p, points[joint]), normalize(add(directions[joint - 1]!, directions[joint]))), 0, width)
+      : 0;
   const [proximal, distal] = [past(1, 0.016), past(2, 0.012)];
   const shares = [metacarpal * (1 - proximal), metacarpal * proximal * (1 - distal), metacarpal * proximal * distal];
   return Object.fromEntries(THUMB_BONES.map((bone, k) => [`Thumb${bone}`, shares[k]!]));
@@ -207,7 +277,13 @@ function legBones(tag: SkinTag, p: Vec3): Bones {
   if (!isOfLeg(tag)) return { UpperLeg: 1 };
   const lower = smoothstep(KNEE[1] + 0.06, KNEE[1] - 0.06, p[1]);
   // the ankle's plane leans forward
-  const foot = p[1] < 0.16 ? beyond(dot(sub(p, ANKLE_JOINT), normalize([FOOT[0] * 0.37, -0.93, FOOT[2] * 0.37])), 0, 0.034) : 0;
+  const foot =
+    p[1] < 0.16 ? beyond(dot(sub(p, ANKLE_JOINT), normalize([FOOT[0] * 0.37, -0.93, FOOT[2] * 0.37])), 0, 0.034) : 0;
   const toes = tag.region === "foot" ? beyond(dot(sub(p, TOE_JOINT), FOOT), 0, 0.015) : 0;
-  return { UpperLeg: 1 - lower, LowerLeg: lower * (1 - foot), Foot: lower * foot * (1 - toes), Toes: lower * foot * toes };
+  return {
+    UpperLeg: 1 - lower,
+    LowerLeg: lower * (1 - foot),
+    Foot: lower * foot * (1 - toes),
+    Toes: lower * foot * toes,
+  };
 }

@@ -5,7 +5,10 @@ import { worldToHead } from "../placement";
 import type { Skin } from "../skin/buildSkin";
 import { headPlaceOf } from "../skin/skinTags";
 
-/** Where a skin vertex lies for the face shapes: everything on the left half, head units. Shapes are written against this. */
+/**
+ * Where a skin vertex lies for the face shapes: everything on the left half, head units. Shapes are written against
+ * this.
+ */
 export interface FacePlace {
   readonly p: Vec3;
   /** Side the vertex really is on. */
@@ -38,8 +41,16 @@ export interface MouthPlace {
 
 /** Landmarks of the left half of the face. */
 export const MARK = {
-  wing: [14, -40, 93], wingSide: [17, -33, 85], noseTip: [0, -38, 101], chin: [0, -95, 91], browHead: [9.5, 16, 92], browFold: [4.6, 18, 94], underEye: [32, -12, 80], cheekbone: [42, -26, 75],
-  hollow: [40, -60, 67], corner: [25, -66.5, 83],
+  wing: [14, -40, 93],
+  wingSide: [17, -33, 85],
+  noseTip: [0, -38, 101],
+  chin: [0, -95, 91],
+  browHead: [9.5, 16, 92],
+  browFold: [4.6, 18, 94],
+  underEye: [32, -12, 80],
+  cheekbone: [42, -26, 75],
+  hollow: [40, -60, 67],
+  corner: [25, -66.5, 83],
 } as const satisfies Record<string, Vec3>;
 
 const TO_SEAM: Readonly<Record<number, number>> = { 4: 0, 5: 0.2, 6: 0.48, 7: 0.78 };
@@ -54,7 +65,13 @@ export function facePlaces(skin: Skin): FacePlace[] {
   const last = border.length - 1;
   const seamHeight = (k: number): number => (points[seam[k]!]![1] + points[seam[last - k]!]![1]) / 2;
   const tOf = (v: number): number => (headPlaceOf(skin.tags[v]!) as Extract<HeadPlace, { zone: "mouth" }>).t;
-  const stations = border.map((v, k) => ({ p: points[v]!, t: tOf(v), upper: k < last / 2 ? 1 : k > last / 2 ? 0 : 0.5, above: points[v]![1] - seamHeight(k), x: points[v]![0] }));
+  const stations = border.map((v, k) => ({
+    p: points[v]!,
+    t: tOf(v),
+    upper: k < last / 2 ? 1 : k > last / 2 ? 0 : 0.5,
+    above: points[v]![1] - seamHeight(k),
+    x: points[v]![0],
+  }));
   const seamAt = (t: number): number => {
     const place = Math.min(last / 2, Math.max(0, (t * last) / 2));
     const k = Math.floor(place);
@@ -63,7 +80,13 @@ export function facePlaces(skin: Skin): FacePlace[] {
   return points.map((at, v): FacePlace => {
     const head = headPlaceOf(skin.tags[v]!);
     const p: Vec3 = [Math.abs(at[0]), at[1], at[2]];
-    return { p, head, side: skin.tags[v]!.side === 0 ? 0 : (Math.sign(at[0]) as Side), normal: p[2] > -40 ? normalAt(p) : [1, 0, 0], mouth: mouthPlace(p, head, stations, seamAt) };
+    return {
+      p,
+      head,
+      side: skin.tags[v]!.side === 0 ? 0 : (Math.sign(at[0]) as Side),
+      normal: p[2] > -40 ? normalAt(p) : [1, 0, 0],
+      mouth: mouthPlace(p, head, stations, seamAt),
+    };
   });
 }
 
@@ -75,11 +98,23 @@ interface Station {
   readonly x: number;
 }
 
-function mouthPlace(p: Vec3, head: HeadPlace | null, stations: readonly Station[], seamAt: (t: number) => number): MouthPlace | null {
+function mouthPlace(
+  p: Vec3,
+  head: HeadPlace | null,
+  stations: readonly Station[],
+  seamAt: (t: number) => number,
+): MouthPlace | null {
   if (head?.zone === "mouth" && head.layer !== "skin")
     return {
-      onLip: true, t: head.t, upper: head.throat !== null ? 1 - head.throat : head.upper ? 1 : 0, toSeam: TO_SEAM[head.ring] ?? 1, follows: FOLLOWS[head.ring] ?? 1,
-      off: 0, above: p[1] - seamAt(head.t), x: p[0], ring: head.ring,
+      onLip: true,
+      t: head.t,
+      upper: head.throat !== null ? 1 - head.throat : head.upper ? 1 : 0,
+      toSeam: TO_SEAM[head.ring] ?? 1,
+      follows: FOLLOWS[head.ring] ?? 1,
+      off: 0,
+      above: p[1] - seamAt(head.t),
+      x: p[0],
+      ring: head.ring,
     };
   if (p[2] <= 10 || p[1] >= 5 || p[1] <= -150) return null;
   // the nearest border points, blended the more softly the farther they are
@@ -89,6 +124,17 @@ function mouthPlace(p: Vec3, head: HeadPlace | null, stations: readonly Station[
   const soft = 1 + 0.5 * nearest;
   const shares = distances.map((d) => Math.exp(-(d * d - nearest * nearest) / (2 * soft * soft)));
   const total = shares.reduce((a, b) => a + b, 0);
-  const blend = (of: (s: Station) => number): number => stations.reduce((sum, s, k) => sum + shares[k]! * of(s), 0) / total;
-  return { onLip: false, t: blend((s) => s.t), upper: blend((s) => s.upper), toSeam: 0, follows: 1, off: nearest, above: blend((s) => s.above), x: blend((s) => s.x), ring: 0 };
+  const blend = (of: (s: Station) => number): number =>
+    stations.reduce((sum, s, k) => sum + shares[k]! * of(s), 0) / total;
+  return {
+    onLip: false,
+    t: blend((s) => s.t),
+    upper: blend((s) => s.upper),
+    toSeam: 0,
+    follows: 1,
+    off: nearest,
+    above: blend((s) => s.above),
+    x: blend((s) => s.x),
+    ring: 0,
+  };
 }

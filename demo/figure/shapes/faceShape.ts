@@ -17,7 +17,14 @@ import { JAW_UNITS, TONGUE_UNITS } from "./units/jaw";
 import { MIDFACE_UNITS } from "./units/midface";
 import { MOUTH_UNITS } from "./units/mouth";
 
-export const FACE_UNITS: readonly FaceUnit[] = [...BROW_UNITS, ...EYE_UNITS, ...MIDFACE_UNITS, ...MOUTH_UNITS, ...JAW_UNITS, ...TONGUE_UNITS];
+export const FACE_UNITS: readonly FaceUnit[] = [
+  ...BROW_UNITS,
+  ...EYE_UNITS,
+  ...MIDFACE_UNITS,
+  ...MOUTH_UNITS,
+  ...JAW_UNITS,
+  ...TONGUE_UNITS,
+];
 export type UnitSide = "left" | "right" | "both";
 /** Movement of every vertex of some parts, by part name; metres, rest space. */
 export type FaceShape = ReadonlyMap<string, readonly Vec3[]>;
@@ -33,11 +40,19 @@ export function faceShapeBuilder(skin: Skin): (unit: string, side: UnitSide) => 
     const unit = FACE_UNITS.find((u) => u.id === id);
     if (!unit) throw new Error(`faceShapeBuilder: no unit ${id}`);
     const both = skinMovement(unit, places, soft, neighbours);
-    const moved = side === "both" ? both : both.map((d, v): Vec3 => {
-      const share = sideShare(rest[v]![0], side);
-      return [d[0] * share, d[1] * share, d[2] * share];
-    });
-    return new Map([...follow(moved, unit)].map(([part, list]) => [part, list.map((d): Vec3 => [d[0] * HEAD_UNIT, d[1] * HEAD_UNIT, d[2] * HEAD_UNIT])]));
+    const moved =
+      side === "both"
+        ? both
+        : both.map((d, v): Vec3 => {
+            const share = sideShare(rest[v]![0], side);
+            return [d[0] * share, d[1] * share, d[2] * share];
+          });
+    return new Map(
+      [...follow(moved, unit)].map(([part, list]) => [
+        part,
+        list.map((d): Vec3 => [d[0] * HEAD_UNIT, d[1] * HEAD_UNIT, d[2] * HEAD_UNIT]),
+      ]),
+    );
   };
 }
 
@@ -47,7 +62,12 @@ const sideShare = (x: number, side: "left" | "right"): number => smoothstep(-7, 
 const SOFTENING_ROUNDS = 5;
 
 /** Displacement of every skin vertex, head units, on the side where the vertex is. */
-function skinMovement(unit: FaceUnit, places: readonly FacePlace[], soft: readonly SoftPlace[], neighbours: readonly (readonly number[])[]): Vec3[] {
+function skinMovement(
+  unit: FaceUnit,
+  places: readonly FacePlace[],
+  soft: readonly SoftPlace[],
+  neighbours: readonly (readonly number[])[],
+): Vec3[] {
   let moves = places.map((c): Vec3 => {
     const d = offTeeth(c, unit.move(c), unit.jaw, unit.usedWith);
     return [c.side === 0 ? (unit.lopsided ? d[0] : 0) : d[0] * c.side, d[1], d[2]];
@@ -57,7 +77,11 @@ function skinMovement(unit: FaceUnit, places: readonly FacePlace[], soft: readon
     moves = before.slice();
     for (const { v, share } of soft) {
       const around = neighbours[v]!;
-      moves[v] = [0, 1, 2].map((k) => before[v]![k]! + share * (around.reduce((sum, n) => sum + before[n]![k]!, 0) / around.length - before[v]![k]!)) as unknown as Vec3;
+      moves[v] = [0, 1, 2].map(
+        (k) =>
+          before[v]![k]! +
+          share * (around.reduce((sum, n) => sum + before[n]![k]!, 0) / around.length - before[v]![k]!),
+      ) as unknown as Vec3;
     }
   }
   return moves;
@@ -72,8 +96,10 @@ function softPlaces(skin: Skin): SoftPlace[] {
   return skin.tags.flatMap((tag, v) => {
     const place = headPlaceOf(tag);
     let share = 0;
-    if (place?.zone === "lid" && !place.inner && place.ring >= 2 && place.ring < LID_RINGS) share = 0.65 * Math.max(1 - smoothstep(0.08, 0.24, place.s), smoothstep(0.8, 0.93, place.s));
-    else if (place?.zone === "mouth" && place.ring >= 2 && place.ring <= 10 && place.ring !== BAG_END) share = 0.5 * smoothstep(0.7, 0.95, place.t);
+    if (place?.zone === "lid" && !place.inner && place.ring >= 2 && place.ring < LID_RINGS)
+      share = 0.65 * Math.max(1 - smoothstep(0.08, 0.24, place.s), smoothstep(0.8, 0.93, place.s));
+    else if (place?.zone === "mouth" && place.ring >= 2 && place.ring <= 10 && place.ring !== BAG_END)
+      share = 0.5 * smoothstep(0.7, 0.95, place.t);
     return share > 0 ? [{ v, share }] : [];
   });
 }
@@ -84,7 +110,10 @@ const CROWNS = { upper: { from: -57, to: -71.4 }, lower: { from: -67.8, to: -84 
 const FLESH = { behindSeam: 1.3, red: 1.6 };
 const DEEPEST = 9;
 
-/** Pushes a lip's place out of the teeth. @param own the shape's own jaw pose. @param usedWith the jaw pose it is made for, when that is not part of it. */
+/**
+ * Pushes a lip's place out of the teeth. @param own the shape's own jaw pose. @param usedWith the jaw pose it is made
+ * for, when that is not part of it.
+ */
 function offTeeth(c: FacePlace, d: Vec3, own: JawPose | undefined, usedWith: JawPose | undefined): Vec3 {
   const m = c.mouth;
   if (!m?.onLip || m.ring < 5 || m.ring > 11) return d;

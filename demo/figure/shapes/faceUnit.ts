@@ -20,4 +20,9 @@ export interface FaceUnit {
   readonly pupil?: number;
 }
 export const sided = (id: string, move: Mover): FaceUnit => ({ id, move, sided: true });
-export const whole = (id: string, move: Mover, more: Partial<FaceUnit> = {}): FaceUnit => ({ id, move, sided: false, ...more });
+export const whole = (id: string, move: Mover, more: Partial<FaceUnit> = {}): FaceUnit => ({
+  id,
+  move,
+  sided: false,
+  ...more,
+});

@@ -10,17 +10,30 @@ import { headPlaceOf } from "../skin/skinTags";
 import type { FaceUnit } from "./faceUnit";
 import { jawMove } from "./jaw";
 
-const SIDES = [["left", 1], ["right", -1]] as const;
+const SIDES = [
+  ["left", 1],
+  ["right", -1],
+] as const;
 const difference = (moved: readonly Vec3[], rest: readonly Vec3[]): Vec3[] => moved.map((p, i) => sub(p, rest[i]!));
 
 /**
- * What the separate parts do when the skin moves: brows ride on the skin, lashes and tear line are rebuilt on the moved lid,
+ * What the separate parts do when the skin moves: brows ride on the skin, lashes and tear line are rebuilt on the
+ * moved lid,
  * teeth, tongue and eyeballs have rules of their own. Head units.
  * @param rest skin at rest.
  */
-export function makeFollowers(skin: Skin, rest: readonly Vec3[]): (movement: readonly Vec3[], unit: FaceUnit) => Map<string, readonly Vec3[]> {
+export function makeFollowers(
+  skin: Skin,
+  rest: readonly Vec3[],
+): (movement: readonly Vec3[], unit: FaceUnit) => Map<string, readonly Vec3[]> {
   const lidSkin = { eyeRings: skin.head.eyeRings, margin: skin.head.margin, mirror: skin.mirror };
-  const rebuilt = (points: readonly Vec3[], side: PartSide): { lashes: readonly Vec3[]; tearLine: readonly Vec3[] } => ({ lashes: lashes({ ...lidSkin, points }, side).points, tearLine: tearLine({ ...lidSkin, points }, side).points });
+  const rebuilt = (
+    points: readonly Vec3[],
+    side: PartSide,
+  ): { lashes: readonly Vec3[]; tearLine: readonly Vec3[] } => ({
+    lashes: lashes({ ...lidSkin, points }, side).points,
+    tearLine: tearLine({ ...lidSkin, points }, side).points,
+  });
   const bind = bindToBrowSkin(skin, rest);
   const atRest = {
     left: { ...rebuilt(rest, 1), brow: brow(1).points.map(bind), eye: eyeballPoints(1) },
@@ -33,16 +46,27 @@ export function makeFollowers(skin: Skin, rest: readonly Vec3[]): (movement: rea
     const moved = rest.map((p, v): Vec3 => [p[0] + movement[v]![0], p[1] + movement[v]![1], p[2] + movement[v]![2]]);
     for (const [side, sign] of SIDES) {
       const now = rebuilt(moved, sign);
-      out.set(`brow ${side}`, atRest[side].brow.map((binding) => weighted(binding, movement)));
+      out.set(
+        `brow ${side}`,
+        atRest[side].brow.map((binding) => weighted(binding, movement)),
+      );
       out.set(`lashes ${side}`, difference(now.lashes, atRest[side].lashes));
       out.set(`tear line ${side}`, difference(now.tearLine, atRest[side].tearLine));
       if (pupil !== undefined) out.set(`eye ${side}`, difference(eyeballPoints(sign, pupil), atRest[side].eye));
     }
-    const withJaw = (p: Vec3): Vec3 => (jaw ? jawMove(p, jaw, 0.55 + 0.45 * Math.min(1, Math.max(0, (p[2] - 46) / 16))) : [0, 0, 0]); // the tongue's root stays behind
-    if (jaw) out.set("teeth lower", atRest.teeth.map((p) => jawMove(p, jaw)));
+    const withJaw = (p: Vec3): Vec3 =>
+      jaw ? jawMove(p, jaw, 0.55 + 0.45 * Math.min(1, Math.max(0, (p[2] - 46) / 16))) : [0, 0, 0]; // the tongue's root stays behind
+    if (jaw)
+      out.set(
+        "teeth lower",
+        atRest.teeth.map((p) => jawMove(p, jaw)),
+      );
     if (jaw || tonguePose) {
       const posed = tonguePose ? tongue(TONGUE_POSES[tonguePose]).points : atRest.tongue;
-      out.set("tongue", posed.map((p, i) => add(sub(p, atRest.tongue[i]!), withJaw(atRest.tongue[i]!))));
+      out.set(
+        "tongue",
+        posed.map((p, i) => add(sub(p, atRest.tongue[i]!), withJaw(atRest.tongue[i]!))),
+      );
     }
     return out;
   };
@@ -68,7 +92,10 @@ function bindToBrowSkin(skin: Skin, rest: readonly Vec3[]): (p: Vec3) => Binding
     if (headPlaceOf(skin.tags[v]!)?.zone === "grid" && z > 45 && y > 0 && y < 45) candidates.push(v);
   }
   return (p) => {
-    const nearest = candidates.map((vertex) => ({ vertex, d: Math.hypot(...sub(p, rest[vertex]!)) })).sort((a, b) => a.d - b.d || a.vertex - b.vertex).slice(0, 4);
+    const nearest = candidates
+      .map((vertex) => ({ vertex, d: Math.hypot(...sub(p, rest[vertex]!)) }))
+      .sort((a, b) => a.d - b.d || a.vertex - b.vertex)
+      .slice(0, 4);
     const shares = nearest.map(({ d }) => 1 / (d * d + 0.05));
     const total = shares.reduce((a, b) => a + b, 0);
     return nearest.map(({ vertex }, i) => ({ vertex, share: shares[i]! / total }));

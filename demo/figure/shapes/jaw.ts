@@ -20,7 +20,11 @@ export function jawMove(p: Vec3, { open = 0, forward = 0, aside = 0 }: JawPose, 
   const y = p[1] - JAW_HINGE[1];
   const z = p[2] - JAW_HINGE[2];
   const slide = (SLIDE_AT_20 * share * open) / 20;
-  return [(aside * share * Math.max(0, p[2] - 10)) / 80, y * c - z * s - slide * 0.5 - y - forward * share * 0.25, y * s + z * c + slide - z + forward * share];
+  return [
+    (aside * share * Math.max(0, p[2] - 10)) / 80,
+    y * c - z * s - slide * 0.5 - y - forward * share * 0.25,
+    y * s + z * c + slide - z + forward * share,
+  ];
 }
 
 /** How much a place of the skin goes with the jaw. */
@@ -40,7 +44,12 @@ function jawShare({ p, head }: FacePlace): number {
   if (head?.zone !== "mouth") return share;
   // lips and lining go by their own rule, blended in over the skin round them
   const sharp = head.layer === "bag" ? 10 : null;
-  const own = head.throat !== null ? smoothstep(0.1, 0.9, head.throat) : head.upper ? 0.5 * Math.pow(head.t, sharp ?? 3) : 1 - 0.5 * Math.pow(head.t, sharp ?? 2.6);
+  const own =
+    head.throat !== null
+      ? smoothstep(0.1, 0.9, head.throat)
+      : head.upper
+        ? 0.5 * Math.pow(head.t, sharp ?? 3)
+        : 1 - 0.5 * Math.pow(head.t, sharp ?? 2.6);
   const blend = head.layer === "skin" ? smoothstep(0, 1, head.share) : 1;
   return share * (1 - blend) + own * blend;
 }
@@ -63,8 +72,16 @@ function parting(t: number, pose: JawPose): readonly [number, number] {
   return [upper[1] - lower[1], upper[2] - lower[2]];
 }
 
-/** Closes that parting: the upper lip comes down by its share, the lower lip up by the rest. @param inDepth how much of the step front to back is closed too. */
-export function sealed({ t, upper, toSeam }: { t: number; upper: boolean; toSeam: number }, pose: JawPose, upperShare: number, inDepth = 1): Vec3 {
+/**
+ * Closes that parting: the upper lip comes down by its share, the lower lip up by the rest. @param inDepth how much of
+ * the step front to back is closed too.
+ */
+export function sealed(
+  { t, upper, toSeam }: { t: number; upper: boolean; toSeam: number },
+  pose: JawPose,
+  upperShare: number,
+  inDepth = 1,
+): Vec3 {
   const [dy, dz] = parting(t, pose);
   const k = upper ? -upperShare * (0.3 + 0.7 * toSeam) : (1 - upperShare) * (0.45 + 0.55 * toSeam);
   return [0, k * dy, inDepth * k * dz];

@@ -1,7 +1,16 @@
 import { degrees, radians, type Vec3 } from "../../../core/math/vec3";
 import { EYE_CENTRE, LID_SHELL, EYE_RADIUS, onHead } from "../head/headForm";
 import type { HeadPlace } from "../head/headTags";
-import { creaseAt, INNER_RINGS, lidEdge, lidMargin, LID_RINGS, openingShare, turnedBack, WIDEST_OPENING } from "../head/lidShape";
+import {
+  creaseAt,
+  INNER_RINGS,
+  lidEdge,
+  lidMargin,
+  LID_RINGS,
+  openingShare,
+  turnedBack,
+  WIDEST_OPENING,
+} from "../head/lidShape";
 import { corneaBulge } from "../parts/eyes";
 import type { FacePlace } from "./facePlaces";
 import { STILL } from "./movers";
@@ -21,12 +30,20 @@ export interface LidMove {
   readonly gaze?: Vec3;
 }
 /** Directions of the gaze, yaw (outward positive) and pitch in degrees. */
-export const gazeAt = (yaw: number, pitch: number): Vec3 => [Math.sin(radians(yaw)) * Math.cos(radians(pitch)), Math.sin(radians(pitch)), Math.cos(radians(yaw)) * Math.cos(radians(pitch))];
+export const gazeAt = (yaw: number, pitch: number): Vec3 => [
+  Math.sin(radians(yaw)) * Math.cos(radians(pitch)),
+  Math.sin(radians(pitch)),
+  Math.cos(radians(yaw)) * Math.cos(radians(pitch)),
+];
 
 const fromEye = (p: Vec3): Vec3 => [p[0] - EYE_CENTRE[0], p[1] - EYE_CENTRE[1], p[2] - EYE_CENTRE[2]];
 const onSphere = (out: Vec3, radius: number): Vec3 => {
   const l = Math.hypot(...out);
-  return [EYE_CENTRE[0] + (out[0] / l) * radius, EYE_CENTRE[1] + (out[1] / l) * radius, EYE_CENTRE[2] + (out[2] / l) * radius];
+  return [
+    EYE_CENTRE[0] + (out[0] / l) * radius,
+    EYE_CENTRE[1] + (out[1] / l) * radius,
+    EYE_CENTRE[2] + (out[2] / l) * radius,
+  ];
 };
 /** Radius of the eyeball in a direction, its cornea turned with the gaze. */
 function eyeSurface(out: Vec3, gaze: Vec3): number {
@@ -56,7 +73,9 @@ function lidPoint(p: Vec3, lid: LidPlace, { upperDown, lowerUp, aside = 0, shut 
   if (lid.inner) return innerPoint(lid, rest, edge);
   if (lid.ring === LID_RINGS) return lidEdge(edge, lid, true, 1 - shut);
   // skin above the margin slides on the form, less and less toward the window
-  const follows = lid.upper ? Math.pow(Math.min(1, Math.max(0, (lid.share - 0.12) / 0.88)), 1.15) : Math.pow(lid.share, 1.5);
+  const follows = lid.upper
+    ? Math.pow(Math.min(1, Math.max(0, (lid.share - 0.12) / 0.88)), 1.15)
+    : Math.pow(lid.share, 1.5);
   const slid: Vec3 = [p[0] + aside * share * follows, p[1] + dy * follows, p[2]];
   const once = onHead(slid, 6);
   const q = onHead([once[0], once[1] * 0.3 + slid[1] * 0.7, once[2]], 3);
@@ -75,6 +94,10 @@ function innerPoint(lid: LidPlace, rest: readonly [number, number], edge: readon
   const before = lidEdge(rest, lid, false);
   const { above, follows } = INNER_RINGS[ring]!;
   const back = turnedBack(before, ring);
-  const travelled: Vec3 = [back[0] + (now[0] - before[0]) * follows, back[1] + (now[1] - before[1]) * follows, back[2] + (now[2] - before[2]) * follows];
+  const travelled: Vec3 = [
+    back[0] + (now[0] - before[0]) * follows,
+    back[1] + (now[1] - before[1]) * follows,
+    back[2] + (now[2] - before[2]) * follows,
+  ];
   return onSphere(fromEye(travelled), LID_SHELL + above);
 }

@@ -40,7 +40,8 @@ export function furrow(c: FacePlace, from: Vec3, to: Vec3, width: number, depth:
   const { p } = c;
   if (c.mouth?.onLip || isInnerLid(c) || p[2] < 25) return STILL;
   const d: Vec3 = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
-  const along = ((p[0] - from[0]) * d[0] + (p[1] - from[1]) * d[1] + (p[2] - from[2]) * d[2]) / (d[0] ** 2 + d[1] ** 2 + d[2] ** 2);
+  const along =
+    ((p[0] - from[0]) * d[0] + (p[1] - from[1]) * d[1] + (p[2] - from[2]) * d[2]) / (d[0] ** 2 + d[1] ** 2 + d[2] ** 2);
   const ends = smoothstep(-0.15, 0.2, along) * (1 - smoothstep(0.8, 1.15, along));
   const t = Math.min(1, Math.max(0, along));
   const off = Math.hypot(p[0] - from[0] - d[0] * t, p[1] - from[1] - d[1] * t, p[2] - from[2] - d[2] * t) / width;
@@ -50,7 +51,12 @@ export function furrow(c: FacePlace, from: Vec3, to: Vec3, width: number, depth:
 }
 
 /** What a lip does at a place: t 0 middle to 1 corner, upper or lower. */
-export type LipMove = (lip: { readonly t: number; readonly upper: boolean; readonly toSeam: number; readonly m: MouthPlace }) => Vec3;
+export type LipMove = (lip: {
+  readonly t: number;
+  readonly upper: boolean;
+  readonly toSeam: number;
+  readonly m: MouthPlace;
+}) => Vec3;
 
 /** The lips and the skin round them. @param reach how far the skin follows above, below and beside. */
 export function lips(c: FacePlace, move: LipMove, reach: Vec3): Vec3 {
@@ -75,6 +81,7 @@ function skinFollows(p: Vec3, m: MouthPlace, [above, below, beside]: Vec3): numb
 /** 1 in the middle of the lips, 0 at the corner. */
 export const midLip = (t: number): number => Math.pow(Math.max(0, 1 - t * t), 0.8);
 /** Thins the red of the lips: pulls toward the seam by a share. */
-export const thinned = (m: MouthPlace, share: number): number => -m.above * share * (1 - 0.7 * m.t ** 4) * (m.onLip && m.ring > 8 ? 0 : 1);
+export const thinned = (m: MouthPlace, share: number): number =>
+  -m.above * share * (1 - 0.7 * m.t ** 4) * (m.onLip && m.ring > 8 ? 0 : 1);
 /** The red of the lips between border and seam. */
 export const onRed = (m: MouthPlace): boolean => m.onLip && m.toSeam > 0 && m.toSeam < 1;

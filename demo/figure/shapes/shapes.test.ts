@@ -18,7 +18,13 @@ const places = facePlaces(skin);
 const lidPlaces = places.filter((c) => c.head?.zone === "lid" && c.side > 0);
 const lipPlaces = places.filter((c) => c.mouth?.onLip && c.side >= 0);
 /** A bare place of the cheek, far from lips and lids. */
-const cheek: FacePlace = { p: [40, -40, 76], side: 1, normal: [0, 0, 1], head: { zone: "grid", column: 9, row: 18 }, mouth: null };
+const cheek: FacePlace = {
+  p: [40, -40, 76],
+  side: 1,
+  normal: [0, 0, 1],
+  head: { zone: "grid", column: 9, row: 18 },
+  mouth: null,
+};
 
 describe("places of the face", () => {
   it("are told on the left half, with the side the vertex is on", () => {
@@ -28,9 +34,14 @@ describe("places of the face", () => {
   it("run along the lips from the middle to the corner", () => {
     expect(Math.min(...lipPlaces.map((c) => c.mouth!.t))).toBe(0);
     expect(Math.max(...lipPlaces.map((c) => c.mouth!.t))).toBe(1);
-    expect(lipPlaces.filter((c) => c.mouth!.upper === 1).every((c) => c.mouth!.t === 1 || c.mouth!.ring > 8 || c.mouth!.above > -1.5)).toBe(true);
+    expect(
+      lipPlaces
+        .filter((c) => c.mouth!.upper === 1)
+        .every((c) => c.mouth!.t === 1 || c.mouth!.ring > 8 || c.mouth!.above > -1.5),
+    ).toBe(true);
   });
-  it("know nothing of the mouth on the hands and the back of the head", () => places.forEach((c) => (c.p[2] < 0 || c.p[1] < -160 ? expect(c.mouth).toBeNull() : undefined)));
+  it("know nothing of the mouth on the hands and the back of the head", () =>
+    places.forEach((c) => (c.p[2] < 0 || c.p[1] < -160 ? expect(c.mouth).toBeNull() : undefined)));
 });
 
 describe("movers", () => {
@@ -68,18 +79,26 @@ describe("movers", () => {
 });
 
 describe("lids", () => {
-  const closing = (shut: number): { upperDown: number; lowerUp: number; shut: number } => ({ upperDown: 0.9 * WIDEST_OPENING * shut, lowerUp: 0.1 * WIDEST_OPENING * shut, shut });
+  const closing = (shut: number): { upperDown: number; lowerUp: number; shut: number } => ({
+    upperDown: 0.9 * WIDEST_OPENING * shut,
+    lowerUp: 0.1 * WIDEST_OPENING * shut,
+    shut,
+  });
   it("never enter the eyeball, open, half shut and shut", () => {
     for (const share of [0, 0.5, 1])
       for (const c of lidPlaces) {
         if (c.head?.zone !== "lid" || c.head.ring < 7) continue;
         const d = lids(c, closing(share));
-        expect(length([c.p[0] + d[0] - EYE_CENTRE[0], c.p[1] + d[1] - EYE_CENTRE[1], c.p[2] + d[2] - EYE_CENTRE[2]])).toBeGreaterThan(EYE_RADIUS);
+        expect(
+          length([c.p[0] + d[0] - EYE_CENTRE[0], c.p[1] + d[1] - EYE_CENTRE[1], c.p[2] + d[2] - EYE_CENTRE[2]]),
+        ).toBeGreaterThan(EYE_RADIUS);
       }
   });
   it("stay where they are when nothing is asked, and move the upper edge most when shut", () => {
     for (const c of lidPlaces) expect(length(lids(c, { upperDown: 0, lowerUp: 0 }))).toBeLessThan(0.8); // kept off the cornea at rest too
-    const edge = lidPlaces.filter((c) => c.head?.zone === "lid" && c.head.ring === 8 && c.head.upper).map((c) => lids(c, closing(1))[1]);
+    const edge = lidPlaces
+      .filter((c) => c.head?.zone === "lid" && c.head.ring === 8 && c.head.upper)
+      .map((c) => lids(c, closing(1))[1]);
     expect(Math.min(...edge)).toBeLessThan(-8);
   });
   it("look where they are told", () => {
@@ -96,7 +115,10 @@ describe("the jaw in the skin", () => {
   });
   it("a seal closes what the jaw parts: both lips together make up the way", () => {
     const pose = { open: 6 };
-    const [up, low] = [true, false].map((upper) => sealed({ t: 0, upper, toSeam: 1 }, pose, 0.3)[1]) as [number, number];
+    const [up, low] = [true, false].map((upper) => sealed({ t: 0, upper, toSeam: 1 }, pose, 0.3)[1]) as [
+      number,
+      number,
+    ];
     expect(up).toBeLessThan(0);
     expect(low).toBeGreaterThan(0);
     expect(low / (low - up)).toBeCloseTo(0.7, 6);
@@ -105,14 +127,18 @@ describe("the jaw in the skin", () => {
 
 describe("clothes and colours", () => {
   const weights = skinWeights(skin);
-  it.each([["shirt", makeShirt(skin, weights)], ["trousers", makeTrousers(skin, weights)]] as const)("the %s lies off the skin, is mirrored, and is bound in full", (_name, garment) => {
+  it.each([
+    ["shirt", makeShirt(skin, weights)],
+    ["trousers", makeTrousers(skin, weights)],
+  ] as const)("the %s lies off the skin, is mirrored, and is bound in full", (_name, garment) => {
     const inside = garment.points.filter((p) => at(wholeForm, p) < -0.002);
     expect(inside.length).toBeLessThan(0.02 * garment.points.length);
     const mean = garment.points.reduce((s, p) => s + p[0], 0) / garment.points.length;
     expect(Math.abs(mean)).toBeLessThan(1e-4);
     for (const list of garment.weights) expect(list.reduce((s, [, w]) => s + w, 0)).toBeCloseTo(1, 9);
   });
-  it("what is covered is covered on both sides", () => skin.mirror.forEach((other, v) => expect(isCovered(skin.tags[v]!)).toBe(isCovered(skin.tags[other]!))));
+  it("what is covered is covered on both sides", () =>
+    skin.mirror.forEach((other, v) => expect(isCovered(skin.tags[v]!)).toBe(isCovered(skin.tags[other]!))));
   it("colours are linear RGB, lips redder than cheeks", () => {
     const colours = skinColours(skin);
     expect(colours.every((c) => c.every((x) => x >= 0 && x <= 1))).toBe(true);

@@ -11,8 +11,10 @@ import { untangle } from "./untangle";
 
 /**
  * The whole skin: one closed mesh of quads, metres, y up, facing +z.
- * Half columns run from the front's middle to the back's: 28 round the head, 18 round the body. Under the jaw a patch of 12 x 10 quads turns
- * one into the other with four poles, valence 3 at head column 6 and 5 at column 16, both sides; eight rows of 36 quads lead down to the trunk.
+ * Half columns run from the front's middle to the back's: 28 round the head, 18 round the body. Under the jaw a patch
+ * of 12 x 10 quads turns
+ * one into the other with four poles, valence 3 at head column 6 and 5 at column 16, both sides; eight rows of 36
+ * quads lead down to the trunk.
  */
 export interface Skin {
   readonly points: Vec3[];
@@ -42,7 +44,9 @@ export function buildSkin(): Skin {
   const body = buildHalfBody();
   const mesh = new QuadMesh<SkinTag>();
   const mirror: number[] = [];
-  head.points.forEach((p, v) => mesh.add(headToWorld(p), { region: "head", head: placeOf(head.tags[v]!), side: head.tags[v]!.side }));
+  head.points.forEach((p, v) =>
+    mesh.add(headToWorld(p), { region: "head", head: placeOf(head.tags[v]!), side: head.tags[v]!.side }),
+  );
   for (const q of head.quads) mesh.quads.push([...q] as Quad);
   mirrorHead(mesh.points, head, mirror);
   closeSockets(mesh, head, mirror);
@@ -69,8 +73,16 @@ export function buildSkin(): Skin {
   const armhole = onSkin(body.armhole);
   const legBase = onSkin(body.legBase);
   const skin: Skin = {
-    points: mesh.points, tags: mesh.tags, quads: mesh.quads, mirror, neighbours, headCount, head, neckRings,
-    armholes: { left: armhole, right: other(armhole) }, legBases: { left: legBase, right: other(legBase) },
+    points: mesh.points,
+    tags: mesh.tags,
+    quads: mesh.quads,
+    mirror,
+    neighbours,
+    headCount,
+    head,
+    neckRings,
+    armholes: { left: armhole, right: other(armhole) },
+    legBases: { left: legBase, right: other(legBase) },
   };
   evenOutNeck(skin, [...body.torso.slice(24).map(onSkin), ...neckRings.slice(1, NECK_ROWS)]);
   tidyHead(skin);
@@ -93,24 +105,44 @@ function mirrorHead(points: readonly Vec3[], head: HeadMesh, mirror: number[]): 
 function closeSockets(mesh: QuadMesh<SkinTag>, head: HeadMesh, mirror: readonly number[]): void {
   const start = mesh.quads.length;
   mesh.capRing(head.eyeRings.at(-1)!, { flip: true });
-  for (const q of mesh.quads.splice(start)) mesh.quads.push(q, [mirror[q[0]]!, mirror[q[3]]!, mirror[q[2]]!, mirror[q[1]]!]);
+  for (const q of mesh.quads.splice(start))
+    mesh.quads.push(q, [mirror[q[0]]!, mirror[q[3]]!, mirror[q[2]]!, mirror[q[1]]!]);
 }
 
-/** Left half of the patch under the jaw: front edge and side lie on the head's last row, the back edge on a curve over the throat. */
+/**
+ * Left half of the patch under the jaw: front edge and side lie on the head's last row, the back edge on a curve over
+ * the throat.
+ */
 function chinPatch(mesh: QuadMesh<SkinTag>, jaw: readonly number[]): number[][] {
   const { points } = mesh;
   const at = (v: number): Vec3 => points[v]!;
   const side = at(jaw[PATCH_COLUMNS + PATCH_ROWS]!);
-  const backEdge = (u: number): Vec3 => [side[0] * Math.sin((u * Math.PI) / 2), THROAT[1] + (side[1] - THROAT[1]) * u * u, THROAT[2] + (side[2] - THROAT[2]) * (0.5 - 0.5 * Math.cos(u * Math.PI))];
+  const backEdge = (u: number): Vec3 => [
+    side[0] * Math.sin((u * Math.PI) / 2),
+    THROAT[1] + (side[1] - THROAT[1]) * u * u,
+    THROAT[2] + (side[2] - THROAT[2]) * (0.5 - 0.5 * Math.cos(u * Math.PI)),
+  ];
   const corner = { topLeft: at(jaw[0]!), topRight: at(jaw[PATCH_COLUMNS]!), bottomLeft: THROAT, bottomRight: side };
-  return Array.from({ length: PATCH_ROWS + 1 }, (_, row) => Array.from({ length: PATCH_COLUMNS + 1 }, (_, column) => {
-    if (row === 0) return jaw[column]!;
-    if (column === PATCH_COLUMNS) return jaw[PATCH_COLUMNS + row]!;
-    const s = row / PATCH_ROWS;
-    const t = column / PATCH_COLUMNS;
-    const p = coonsPoint(s, t, { top: at(jaw[column]!), bottom: backEdge(t), left: lerp(corner.topLeft, THROAT, s), right: at(jaw[PATCH_COLUMNS + row]!) }, corner);
-    return mesh.add(column === 0 ? [0, p[1], p[2]] : p, { region: "chin", row, column, side: column === 0 ? 0 : 1 });
-  }));
+  return Array.from({ length: PATCH_ROWS + 1 }, (_, row) =>
+    Array.from({ length: PATCH_COLUMNS + 1 }, (_, column) => {
+      if (row === 0) return jaw[column]!;
+      if (column === PATCH_COLUMNS) return jaw[PATCH_COLUMNS + row]!;
+      const s = row / PATCH_ROWS;
+      const t = column / PATCH_COLUMNS;
+      const p = coonsPoint(
+        s,
+        t,
+        {
+          top: at(jaw[column]!),
+          bottom: backEdge(t),
+          left: lerp(corner.topLeft, THROAT, s),
+          right: at(jaw[PATCH_COLUMNS + row]!),
+        },
+        corner,
+      );
+      return mesh.add(column === 0 ? [0, p[1], p[2]] : p, { region: "chin", row, column, side: column === 0 ? 0 : 1 });
+    }),
+  );
 }
 
 /** Both halves of the body. */
@@ -126,12 +158,21 @@ function addBody(mesh: QuadMesh<SkinTag>, { mesh: half }: HalfBody, mirror: numb
     mirror[image] = from + v;
   });
   for (const q of half.quads) mesh.quads.push(q.map((v) => v + from) as Quad);
-  for (const [a, b, c, d] of half.quads) mesh.quads.push([mirror[a + from]!, mirror[d + from]!, mirror[c + from]!, mirror[b + from]!]);
+  for (const [a, b, c, d] of half.quads)
+    mesh.quads.push([mirror[a + from]!, mirror[d + from]!, mirror[c + from]!, mirror[b + from]!]);
 }
 
 function neckStrip(mesh: QuadMesh<SkinTag>, upper: readonly number[], lower: readonly number[]): (readonly number[])[] {
-  const between = Array.from({ length: NECK_ROWS - 1 }, (_, i) => upper.map((v, column) =>
-    mesh.add(lerp(mesh.points[v]!, mesh.points[lower[column]!]!, (i + 1) / NECK_ROWS), { region: "neck", row: i + 1, column, side: column === 0 || column === COLUMNS ? 0 : 1 })));
+  const between = Array.from({ length: NECK_ROWS - 1 }, (_, i) =>
+    upper.map((v, column) =>
+      mesh.add(lerp(mesh.points[v]!, mesh.points[lower[column]!]!, (i + 1) / NECK_ROWS), {
+        region: "neck",
+        row: i + 1,
+        column,
+        side: column === 0 || column === COLUMNS ? 0 : 1,
+      }),
+    ),
+  );
   return [upper, ...between, lower];
 }
 

@@ -24,10 +24,15 @@ function place({ points, mirror }: Skin, v: number, inHead: Vec3): void {
 /** Skin rings at the corner: straight spokes from the window to the lips' border. */
 function straightenMouthCorners(skin: Skin): void {
   const rings = skin.head.mouthRings;
-  for (const [ring, share] of [[1, 0.3], [2, 0.56], [3, 0.79]] as const)
+  for (const [ring, share] of [
+    [1, 0.3],
+    [2, 0.56],
+    [3, 0.79],
+  ] as const)
     rings[ring]!.forEach((v, k) => {
       const head = headPlaceOf(skin.tags[v]!);
-      if (head?.zone === "mouth" && head.t > 0.8) place(skin, v, onHead(worldToHead(lerp(skin.points[rings[0]![k]!]!, skin.points[rings[4]![k]!]!, share)), 5));
+      if (head?.zone === "mouth" && head.t > 0.8)
+        place(skin, v, onHead(worldToHead(lerp(skin.points[rings[0]![k]!]!, skin.points[rings[4]![k]!]!, share)), 5));
     });
 }
 
@@ -35,7 +40,14 @@ function straightenMouthCorners(skin: Skin): void {
 function softenLipCorners(skin: Skin): void {
   for (let v = 0; v < skin.headCount; v++) {
     const head = headPlaceOf(skin.tags[v]!);
-    if (head?.zone !== "mouth" || head.layer === "skin" || head.throat !== null || skin.tags[v]!.side < 0 || head.t <= 0.8) continue;
+    if (
+      head?.zone !== "mouth" ||
+      head.layer === "skin" ||
+      head.throat !== null ||
+      skin.tags[v]!.side < 0 ||
+      head.t <= 0.8
+    )
+      continue;
     const [x, y, z] = worldToHead(skin.points[v]!);
     place(skin, v, [x, y, z + (head.t > 0.94 ? 1 : -0.7)]);
   }
@@ -46,7 +58,15 @@ function evenBelowEar(skin: Skin): void {
   const moving: number[] = [];
   for (let v = 0; v < skin.headCount; v++) {
     const head = headPlaceOf(tags[v]!);
-    if (head?.zone === "grid" && tags[v]!.side > 0 && head.column >= 18 && head.column <= 24 && head.row >= 18 && head.row <= 24) moving.push(v);
+    if (
+      head?.zone === "grid" &&
+      tags[v]!.side > 0 &&
+      head.column >= 18 &&
+      head.column <= 24 &&
+      head.row >= 18 &&
+      head.row <= 24
+    )
+      moving.push(v);
   }
   for (let round = 0; round < 10; round++) {
     const moved = moving.map((v) => onHead(worldToHead(lerp(points[v]!, meanOf(points, neighbours[v]!), 0.4)), 3));

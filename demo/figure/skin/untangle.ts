@@ -22,7 +22,10 @@ const STEP = 0.12;
 /** Quads whose corner normals agree less than this are worked on. */
 const FLAT_ENOUGH = 0.05;
 
-/** Nudges the vertices of folded quads toward their neighbours' mean until none is left, both sides alike. Changes `points`. */
+/**
+ * Nudges the vertices of folded quads toward their neighbours' mean until none is left, both sides alike. Changes
+ * `points`.
+ */
 export function untangle({ points, quads, mirror, neighbours }: Tangled): void {
   for (let round = 0; round < ROUNDS; round++) {
     const folded = quads.filter((q) => flatness(points, q) < FLAT_ENOUGH);

@@ -20,7 +20,11 @@ import { summaryOf } from "./takeIn";
 const LEAST_ALIKE = 0.4;
 
 /** Takes in the next delivery of a character: compared with the one before, the ledger run on it, all or nothing. */
-export async function relink(db: Db, { characterId, files: spooled }: { characterId: string; files: SpooledFile[] }, tick: (done: number, total: number) => void): Promise<{ applied: number; waits: number }> {
+export async function relink(
+  db: Db,
+  { characterId, files: spooled }: { characterId: string; files: SpooledFile[] },
+  tick: (done: number, total: number) => void,
+): Promise<{ applied: number; waits: number }> {
   tick(0, 100);
   const row = await getCharacter(db, characterId);
   const ledger = await readLedger(db, characterId);
@@ -33,10 +37,36 @@ export async function relink(db: Db, { characterId, files: spooled }: { characte
   tick(20, 100);
   const before = { ...decodeCharacter(base, "own"), name: row.name };
   const comparison = compareDeliveries(before, read.character);
-  if (comparison.alike < LEAST_ALIKE) throw new UserError(`Only ${Math.round(100 * comparison.alike)} % of the parts, joints and shapes of ${before.name} are in it.`, read.mainFile, "Take it in as a character of its own on the cast page.");
-  const run = await replay(read.character, deliveryNames(before), steps, (h) => blobs.get(h), PROFILES.realtime, (done, total) => tick(25 + (35 * done) / total, 100));
-  const { findings } = await runChecks(run.character, PROFILES.realtime, { tick: (done, total) => tick(60 + (35 * done) / total, 100) });
+  if (comparison.alike < LEAST_ALIKE)
+    throw new UserError(
+      `Only ${Math.round(100 * comparison.alike)} % of the parts, joints and shapes of ${before.name} are in it.`,
+      read.mainFile,
+      "Take it in as a character of its own on the cast page.",
+    );
+  const run = await replay(
+    read.character,
+    deliveryNames(before),
+    steps,
+    (h) => blobs.get(h),
+    PROFILES.realtime,
+    (done, total) => tick(25 + (35 * done) / total, 100),
+  );
+  const { findings } = await runChecks(run.character, PROFILES.realtime, {
+    tick: (done, total) => tick(60 + (35 * done) / total, 100),
+  });
   const named = { ...read.character, name: row.name };
-  await relinkCharacter(db, characterId, ledger.revision, { fileName: read.mainFile, fileHash: hashOfFiles(files), base: encodeCharacter(named), summary: summaryOf(named), comparison, replayed: run.steps, findings, profile: "realtime" });
-  return { applied: run.steps.filter((s) => s.outcome === "applied").length, waits: run.steps.filter((s) => s.outcome === "waits").length };
+  await relinkCharacter(db, characterId, ledger.revision, {
+    fileName: read.mainFile,
+    fileHash: hashOfFiles(files),
+    base: encodeCharacter(named),
+    summary: summaryOf(named),
+    comparison,
+    replayed: run.steps,
+    findings,
+    profile: "realtime",
+  });
+  return {
+    applied: run.steps.filter((s) => s.outcome === "applied").length,
+    waits: run.steps.filter((s) => s.outcome === "waits").length,
+  };
 }

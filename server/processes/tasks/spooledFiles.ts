@@ -11,10 +11,18 @@ export interface SpooledFile {
 }
 
 export const readSpooled = (files: readonly SpooledFile[]): Promise<DeliveryFile[]> =>
-  Promise.all(files.map(async ({ name, path, role }): Promise<DeliveryFile> => {
-    const bytes = await readFile(path);
-    return { name, bytes: new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length), ...(role ? { role } : {}) };
-  }));
+  Promise.all(
+    files.map(async ({ name, path, role }): Promise<DeliveryFile> => {
+      const bytes = await readFile(path);
+      return { name, bytes: new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length), ...(role ? { role } : {}) };
+    }),
+  );
 
 /** One hash for files that came together, whatever their order. */
-export const hashOfFiles = (files: readonly DeliveryFile[]): string => sha256(files.map((f) => sha256(f.bytes)).sort().join());
+export const hashOfFiles = (files: readonly DeliveryFile[]): string =>
+  sha256(
+    files
+      .map((f) => sha256(f.bytes))
+      .sort()
+      .join(),
+  );

@@ -23,15 +23,45 @@ export const summaryOf = (character: Character): DeliverySummary => ({
 });
 
 /** Stores a character that is read already, with its findings. */
-export const storeCharacter = (db: Db, character: Character, about: { role: string; fileName: string; fileHash: string; findings: Finding[] }, id?: string, also?: (tx: Tx) => Promise<void>): Promise<string> =>
-  storeDelivery(db, { name: character.name, ...about, base: encodeCharacter(character), summary: summaryOf(character), profile: "realtime" }, id, also);
+export const storeCharacter = (
+  db: Db,
+  character: Character,
+  about: { role: string; fileName: string; fileHash: string; findings: Finding[] },
+  id?: string,
+  also?: (tx: Tx) => Promise<void>,
+): Promise<string> =>
+  storeDelivery(
+    db,
+    {
+      name: character.name,
+      ...about,
+      base: encodeCharacter(character),
+      summary: summaryOf(character),
+      profile: "realtime",
+    },
+    id,
+    also,
+  );
 
 /** Reads and checks dropped files and stores the character; the result names it. */
-export async function takeIn(db: Db, { files: spooled }: { files: SpooledFile[] }, tick: (done: number, total: number) => void): Promise<{ character: string }> {
+export async function takeIn(
+  db: Db,
+  { files: spooled }: { files: SpooledFile[] },
+  tick: (done: number, total: number) => void,
+): Promise<{ character: string }> {
   tick(0, 100);
   const files = await readSpooled(spooled);
   const { character, mainFile } = await readDelivery(files);
   tick(30, 100);
-  const { findings } = await runChecks(character, PROFILES.realtime, { tick: (done, total) => tick(30 + (65 * done) / total, 100) });
-  return { character: await storeCharacter(db, character, { role: "", fileName: mainFile, fileHash: hashOfFiles(files), findings }) };
+  const { findings } = await runChecks(character, PROFILES.realtime, {
+    tick: (done, total) => tick(30 + (65 * done) / total, 100),
+  });
+  return {
+    character: await storeCharacter(db, character, {
+      role: "",
+      fileName: mainFile,
+      fileHash: hashOfFiles(files),
+      findings,
+    }),
+  };
 }

@@ -7,12 +7,25 @@ import { counted } from "../../../ui/counted";
 import { useQueryState } from "../../../ui/useQueryState";
 import { MixEditor } from "./MixEditor";
 
-const MARK: Readonly<Record<CoverageItem["state"], { readonly glyph: string; readonly word: string; readonly color: string }>> = {
-  shape: { glyph: "●", word: "shape", color: "var(--accent)" }, mix: { glyph: "◍", word: "mix", color: "var(--accent)" }, half: { glyph: "◐", word: "one side", color: "var(--amber)" }, missing: { glyph: "○", word: "missing", color: "var(--muted)" },
+const MARK: Readonly<
+  Record<CoverageItem["state"], { readonly glyph: string; readonly word: string; readonly color: string }>
+> = {
+  shape: { glyph: "●", word: "shape", color: "var(--accent)" },
+  mix: { glyph: "◍", word: "mix", color: "var(--accent)" },
+  half: { glyph: "◐", word: "one side", color: "var(--amber)" },
+  missing: { glyph: "○", word: "missing", color: "var(--muted)" },
 };
-const TITLES: Readonly<Record<CoverageItem["system"], string>> = { "action units": "Action units (FACS)", visemes: "Visemes (MPEG-4)", expressions: "Expressions (MPEG-4)", presets: "Presets (VRM 1.0)" };
+const TITLES: Readonly<Record<CoverageItem["system"], string>> = {
+  "action units": "Action units (FACS)",
+  visemes: "Visemes (MPEG-4)",
+  expressions: "Expressions (MPEG-4)",
+  presets: "Presets (VRM 1.0)",
+};
 
-/** Which units, visemes, expressions and presets the face can do, by a shape or by a mix; what is missing can be begun from the units. */
+/**
+ * Which units, visemes, expressions and presets the face can do, by a shape or by a mix; what is missing can be begun
+ * from the units.
+ */
 export function Coverage(): ReactNode {
   const store = useSessionStore();
   const character = useSession((s) => s.loaded?.character);
@@ -20,18 +33,30 @@ export function Coverage(): ReactNode {
   const [open, setOpen] = useQueryState<string>("mix", "");
   const [name, setName] = useState("");
   const items = useMemo(() => (character ? coverage(character) : []), [character]);
-  if (!character) return <p className="muted" style={{ padding: "8px 18px" }}>Fetching the character</p>;
+  if (!character)
+    return (
+      <p className="muted" style={{ padding: "8px 18px" }}>
+        Fetching the character
+      </p>
+    );
   const covered = items.filter((i) => i.state === "shape" || i.state === "mix").length;
   const starts = items.flatMap((i) => (i.start ? [i.start] : []));
   const own = (character.mixes ?? []).filter((m) => !items.some((i) => i.key === m.name));
-  const show = (weights: Record<string, number>): void => store.setState({ pose: {}, weights, framing: "face", camera: null, place: null, reading: "skin" });
+  const show = (weights: Record<string, number>): void =>
+    store.setState({ pose: {}, weights, framing: "face", camera: null, place: null, reading: "skin" });
   const choose = (item: CoverageItem): void => {
     setOpen(open === item.key ? "" : item.key);
-    show(item.mix ? Object.fromEntries(item.mix.shares.map((s) => [s.shape, s.weight])) : Object.fromEntries(item.shapes.map((s) => [s, 1])));
+    show(
+      item.mix
+        ? Object.fromEntries(item.mix.shares.map((s) => [s.shape, s.weight]))
+        : Object.fromEntries(item.shapes.map((s) => [s, 1])),
+    );
   };
   const stage = Object.entries(store.getState().weights).filter(([, w]) => w !== 0);
   const keepStage = async (): Promise<void> => {
-    const shares = Object.entries(store.getState().weights).filter(([n, w]) => w !== 0 && character.shapes.some((s) => s.name === n)).map(([shape, weight]) => ({ shape, weight }));
+    const shares = Object.entries(store.getState().weights)
+      .filter(([n, w]) => w !== 0 && character.shapes.some((s) => s.name === n))
+      .map(([shape, weight]) => ({ shape, weight }));
     if (shares.length && (await addStep({ op: "set mix", mixes: [{ name: name.trim(), shares }] }))) {
       setOpen(name.trim());
       setName("");
@@ -40,20 +65,52 @@ export function Coverage(): ReactNode {
   return (
     <>
       <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
-        <span className="grow nowrap">{covered} of {items.length} covered</span>
-        {starts.length > 0 && <Button variant="contained" onClick={() => void addStep({ op: "set mix", mixes: starts.map((m) => ({ name: m.name, shares: m.shares.map((s) => ({ ...s })) })) })} title="Begins every expression, viseme and preset that has no shape as a mix of the action units that are there">Begin {counted(starts.length, "mixes")}</Button>}
+        <span className="grow nowrap">
+          {covered} of {items.length} covered
+        </span>
+        {starts.length > 0 && (
+          <Button
+            variant="contained"
+            onClick={() =>
+              void addStep({
+                op: "set mix",
+                mixes: starts.map((m) => ({ name: m.name, shares: m.shares.map((s) => ({ ...s })) })),
+              })
+            }
+            title="Begins every expression, viseme and preset that has no shape as a mix of the action units that are there">
+            Begin {counted(starts.length, "mixes")}
+          </Button>
+        )}
       </div>
       <div className="sheet-body">
         {COVERED_SYSTEMS.map((system) => {
           const list = items.filter((i) => i.system === system);
           return (
             <section key={system} aria-label={TITLES[system]}>
-              <div className="group-title">{TITLES[system]} <span className="mono" style={{ fontWeight: 400 }}>{list.filter((i) => i.state === "shape" || i.state === "mix").length}/{list.length}</span></div>
+              <div className="group-title">
+                {TITLES[system]}{" "}
+                <span className="mono" style={{ fontWeight: 400 }}>
+                  {list.filter((i) => i.state === "shape" || i.state === "mix").length}/{list.length}
+                </span>
+              </div>
               <div className="board">
                 {list.map((item) => (
-                  <button key={item.key} type="button" className="board-cell" aria-label={`${item.key}, ${item.says}: ${MARK[item.state].word}`} aria-pressed={open === item.key} onClick={() => choose(item)} title={[item.shapes.join(" and ") || MARK[item.state].word, item.mix && "as a mix"].filter(Boolean).join(", ")}>
-                    <span className="mono" style={{ color: MARK[item.state].color }}><span aria-hidden>{MARK[item.state].glyph}</span> {item.key}</span>
-                    <span className="muted">{item.key.toLowerCase() === item.says.replaceAll(" ", "") ? MARK[item.state].word : item.says}</span>
+                  <button
+                    key={item.key}
+                    type="button"
+                    className="board-cell"
+                    aria-label={`${item.key}, ${item.says}: ${MARK[item.state].word}`}
+                    aria-pressed={open === item.key}
+                    onClick={() => choose(item)}
+                    title={[item.shapes.join(" and ") || MARK[item.state].word, item.mix && "as a mix"]
+                      .filter(Boolean)
+                      .join(", ")}>
+                    <span className="mono" style={{ color: MARK[item.state].color }}>
+                      <span aria-hidden>{MARK[item.state].glyph}</span> {item.key}
+                    </span>
+                    <span className="muted">
+                      {item.key.toLowerCase() === item.says.replaceAll(" ", "") ? MARK[item.state].word : item.says}
+                    </span>
                   </button>
                 ))}
               </div>
@@ -62,21 +119,51 @@ export function Coverage(): ReactNode {
           );
         })}
         <section aria-label="Own mixes">
-          <div className="group-title">Mixes of your own <span className="mono" style={{ fontWeight: 400 }}>{own.length}</span></div>
+          <div className="group-title">
+            Mixes of your own{" "}
+            <span className="mono" style={{ fontWeight: 400 }}>
+              {own.length}
+            </span>
+          </div>
           {own.length > 0 && (
             <div className="board">
               {own.map((m) => (
-                <button key={m.name} type="button" className="board-cell" aria-pressed={open === m.name} onClick={() => { setOpen(open === m.name ? "" : m.name); show(Object.fromEntries(m.shares.map((s) => [s.shape, s.weight]))); }}>
-                  <span className="mono" style={{ color: "var(--accent)" }}><span aria-hidden>◍</span> {m.name}</span><span className="muted">{counted(m.shares.length, "shapes")}</span>
+                <button
+                  key={m.name}
+                  type="button"
+                  className="board-cell"
+                  aria-pressed={open === m.name}
+                  onClick={() => {
+                    setOpen(open === m.name ? "" : m.name);
+                    show(Object.fromEntries(m.shares.map((s) => [s.shape, s.weight])));
+                  }}>
+                  <span className="mono" style={{ color: "var(--accent)" }}>
+                    <span aria-hidden>◍</span> {m.name}
+                  </span>
+                  <span className="muted">{counted(m.shares.length, "shapes")}</span>
                 </button>
               ))}
             </div>
           )}
           {own.map((m) => (m.name === open ? <MixEditor key={m.name} mix={m} /> : null))}
           <div className="line" style={{ padding: "8px 18px 16px" }}>
-            <input className="field mono" value={name} onChange={(e) => setName(e.target.value)} placeholder="Name" aria-label="Name of the mix" maxLength={120} style={{ width: 160 }} />
-            <Button disabled={!name.trim()} onClick={() => void keepStage()}>Keep the weights on the stage as a mix</Button>
-            {stage.length === 0 && <span className="muted" style={{ fontSize: 12.5 }}>Set weights in the list first.</span>}
+            <input
+              className="field mono"
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              placeholder="Name"
+              aria-label="Name of the mix"
+              maxLength={120}
+              style={{ width: 160 }}
+            />
+            <Button disabled={!name.trim()} onClick={() => void keepStage()}>
+              Keep the weights on the stage as a mix
+            </Button>
+            {stage.length === 0 && (
+              <span className="muted" style={{ fontSize: 12.5 }}>
+                Set weights in the list first.
+              </span>
+            )}
           </div>
         </section>
       </div>
@@ -87,12 +174,35 @@ export function Coverage(): ReactNode {
 function Opened({ item }: { item: CoverageItem }): ReactNode {
   const { addStep } = useDesk();
   if (item.mix) return <MixEditor mix={item.mix} />;
-  if (item.state === "shape" || item.state === "half") return <div className="board-open"><span className="mono">{item.shapes.join(" and ")}</span> <span className="muted">{item.state === "half" ? "does one side; mirror it at Make." : "does it."}</span></div>;
-  if (!item.start) return <div className="board-open muted">No shape does it, and too few of the units it is made of are here. Make it by hand, or bring it from files or from another character.</div>;
+  if (item.state === "shape" || item.state === "half")
+    return (
+      <div className="board-open">
+        <span className="mono">{item.shapes.join(" and ")}</span>{" "}
+        <span className="muted">{item.state === "half" ? "does one side; mirror it at Make." : "does it."}</span>
+      </div>
+    );
+  if (!item.start)
+    return (
+      <div className="board-open muted">
+        No shape does it, and too few of the units it is made of are here. Make it by hand, or bring it from files or
+        from another character.
+      </div>
+    );
   return (
     <div className="board-open line">
-      <span>Can begin as <span className="mono">{item.start.shares.map((s) => `${s.shape} ${s.weight}`).join(" + ")}</span></span>
-      <Button variant="contained" onClick={() => void addStep({ op: "set mix", mixes: [{ name: item.start!.name, shares: item.start!.shares.map((s) => ({ ...s })) }] })}>Begin the mix</Button>
+      <span>
+        Can begin as <span className="mono">{item.start.shares.map((s) => `${s.shape} ${s.weight}`).join(" + ")}</span>
+      </span>
+      <Button
+        variant="contained"
+        onClick={() =>
+          void addStep({
+            op: "set mix",
+            mixes: [{ name: item.start!.name, shares: item.start!.shares.map((s) => ({ ...s })) }],
+          })
+        }>
+        Begin the mix
+      </Button>
     </div>
   );
 }

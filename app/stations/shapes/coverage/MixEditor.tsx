@@ -20,13 +20,28 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
   const shares = draft.of === mix ? draft.shares : mix.shares;
   const show = (list: Mix["shares"]): void => {
     setDraft({ of: mix, shares: list });
-    store.setState({ pose: {}, weights: Object.fromEntries(list.filter((s) => s.weight !== 0).map((s) => [s.shape, s.weight])), framing: "face", camera: null });
+    store.setState({
+      pose: {},
+      weights: Object.fromEntries(list.filter((s) => s.weight !== 0).map((s) => [s.shape, s.weight])),
+      framing: "face",
+      camera: null,
+    });
   };
   const keep = (change: Partial<Mix>): void => {
     const next = { ...mix, shares, ...change };
-    void addStep({ op: "set mix", mixes: [{ name: next.name, shares: next.shares.map((s) => ({ ...s })), ...(next.blocks?.length ? { blocks: [...next.blocks] } : {}) }] });
+    void addStep({
+      op: "set mix",
+      mixes: [
+        {
+          name: next.name,
+          shares: next.shares.map((s) => ({ ...s })),
+          ...(next.blocks?.length ? { blocks: [...next.blocks] } : {}),
+        },
+      ],
+    });
   };
-  const withShare = (shape: string, weight: number): Mix["shares"] => shares.map((s) => (s.shape === shape ? { shape, weight } : s));
+  const withShare = (shape: string, weight: number): Mix["shares"] =>
+    shares.map((s) => (s.shape === shape ? { shape, weight } : s));
   return (
     <div className="board-open" role="group" aria-label={`Mix ${mix.name}`}>
       <table className="plain" style={{ width: "auto" }}>
@@ -34,23 +49,72 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
           {shares.map((s) => (
             <tr key={s.shape}>
               <td className="mono">{s.shape}</td>
-              <td className="num"><ScrubField label={`${mix.name}: ${s.shape}`} value={s.weight} min={-1} max={2} step={0.01} start={mix.shares.find((x) => x.shape === s.shape)?.weight ?? 0} onChange={(w) => show(withShare(s.shape, w))} onCommit={(w) => keep({ shares: withShare(s.shape, w) })} /></td>
-              <td><Button onClick={() => keep({ shares: shares.filter((x) => x !== s) })} aria-label={`Take ${s.shape} out`}>Take out</Button></td>
+              <td className="num">
+                <ScrubField
+                  label={`${mix.name}: ${s.shape}`}
+                  value={s.weight}
+                  min={-1}
+                  max={2}
+                  step={0.01}
+                  start={mix.shares.find((x) => x.shape === s.shape)?.weight ?? 0}
+                  onChange={(w) => show(withShare(s.shape, w))}
+                  onCommit={(w) => keep({ shares: withShare(s.shape, w) })}
+                />
+              </td>
+              <td>
+                <Button
+                  onClick={() => keep({ shares: shares.filter((x) => x !== s) })}
+                  aria-label={`Take ${s.shape} out`}>
+                  Take out
+                </Button>
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       <div className="line" style={{ marginTop: 6 }}>
-        <ShapePick key={shares.length} label="Add a shape" names={names.split("\n").filter((n) => !shares.some((s) => s.shape === n))} value={null} onChange={(shape) => shape && keep({ shares: [...shares, { shape, weight: 0.5 }] })} />
+        <ShapePick
+          key={shares.length}
+          label="Add a shape"
+          names={names.split("\n").filter((n) => !shares.some((s) => s.shape === n))}
+          value={null}
+          onChange={(shape) => shape && keep({ shares: [...shares, { shape, weight: 0.5 }] })}
+        />
       </div>
       <div className="line" style={{ marginTop: 4, gap: 14 }}>
         {MIX_BLOCKS.map((b) => (
-          <FormControlLabel key={b} control={<Switch size="small" checked={mix.blocks?.includes(b) ?? false} onChange={(e) => keep({ blocks: e.target.checked ? [...(mix.blocks ?? []), b] : (mix.blocks ?? []).filter((x) => x !== b) })} />} label={BLOCK_WORDS[b]} slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ mr: 0, ml: 0 }} title="For players that read VRM: held still while this expression plays" />
+          <FormControlLabel
+            key={b}
+            control={
+              <Switch
+                size="small"
+                checked={mix.blocks?.includes(b) ?? false}
+                onChange={(e) =>
+                  keep({
+                    blocks: e.target.checked ? [...(mix.blocks ?? []), b] : (mix.blocks ?? []).filter((x) => x !== b),
+                  })
+                }
+              />
+            }
+            label={BLOCK_WORDS[b]}
+            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+            sx={{ mr: 0, ml: 0 }}
+            title="For players that read VRM: held still while this expression plays"
+          />
         ))}
       </div>
       <div className="line" style={{ marginTop: 4 }}>
         <Button onClick={() => show(mix.shares)}>Show it</Button>
-        <Button onClick={() => void addStep({ op: "derive shapes", items: [{ name: mix.name, label: mix.name, from: { way: "mix", of: shares.map((s) => ({ ...s })) } }] })} title="Makes one shape of it, for players that know no mixes">Make it one shape</Button>
+        <Button
+          onClick={() =>
+            void addStep({
+              op: "derive shapes",
+              items: [{ name: mix.name, label: mix.name, from: { way: "mix", of: shares.map((s) => ({ ...s })) } }],
+            })
+          }
+          title="Makes one shape of it, for players that know no mixes">
+          Make it one shape
+        </Button>
         <Button onClick={() => void addStep({ op: "remove mix", name: mix.name })}>Remove the mix</Button>
       </div>
     </div>

@@ -18,8 +18,15 @@ import { MaskTools } from "./MaskTools";
 
 const idOf = (p: SculptPurpose): string => (p.kind === "edit" ? `edit ${p.shape}` : p.kind);
 const words = (p: SculptPurpose): string =>
-  p.kind === "new shape" ? "a new shape" : p.kind === "edit" ? `${p.shape}, sculpted again` : p.kind === "in-between" ? `an in-between of ${p.of} at ${p.peak}` : `a combination of ${p.of.join(" and ")}`;
-const firstName = (p: SculptPurpose): string => (p.kind === "in-between" ? `${p.of}_at_${p.peak}` : p.kind === "combination" ? p.of.join("_with_") : "new shape");
+  p.kind === "new shape"
+    ? "a new shape"
+    : p.kind === "edit"
+      ? `${p.shape}, sculpted again`
+      : p.kind === "in-between"
+        ? `an in-between of ${p.of} at ${p.peak}`
+        : `a combination of ${p.of.join(" and ")}`;
+const firstName = (p: SculptPurpose): string =>
+  p.kind === "in-between" ? `${p.of}_at_${p.peak}` : p.kind === "combination" ? p.of.join("_with_") : "new shape";
 
 /** Sculpting a shape with the brushes, over whatever mix and pose stands on the stage. */
 export function ByHand(): ReactNode {
@@ -35,7 +42,12 @@ export function ByHand(): ReactNode {
   if (sculpt) return <p className="muted">A corrective is being sculpted. Keep or discard it first.</p>;
   const purposes = purposesFor(character, weights);
   const purpose = purposes.find((p) => idOf(p) === chosen) ?? purposes[0]!;
-  const part = onPart ?? Math.max(0, character.parts.findIndex((p) => p.kind === "body"));
+  const part =
+    onPart ??
+    Math.max(
+      0,
+      character.parts.findIndex((p) => p.kind === "body"),
+    );
   const set = Object.entries(weights).filter(([, w]) => w !== 0);
   const begin = (): void => {
     try {
@@ -47,19 +59,62 @@ export function ByHand(): ReactNode {
   };
   return (
     <div style={{ display: "grid", gap: 8 }}>
-      <p className="label" style={{ margin: 0 }}>{set.length ? <>On the stage: <span className="mono">{set.slice(0, 4).map(([n, w]) => `${n} ${w}`).join(", ")}{set.length > 4 ? ` and ${set.length - 4} more` : ""}</span></> : "The face is at rest. Set weights in the list first to sculpt over a mix: one below full for an in-between, two for a combination."}</p>
+      <p className="label" style={{ margin: 0 }}>
+        {set.length ? (
+          <>
+            On the stage:{" "}
+            <span className="mono">
+              {set
+                .slice(0, 4)
+                .map(([n, w]) => `${n} ${w}`)
+                .join(", ")}
+              {set.length > 4 ? ` and ${set.length - 4} more` : ""}
+            </span>
+          </>
+        ) : (
+          "The face is at rest. Set weights in the list first to sculpt over a mix: one below full for an in-between, two for a combination."
+        )}
+      </p>
       <div className="line" style={{ fontSize: 12.5 }}>
         <span>It becomes</span>
-        <Select variant="standard" disableUnderline value={idOf(purpose)} onChange={(e) => setChosen(e.target.value)} sx={{ fontSize: 12.5, maxWidth: 300 }} inputProps={{ "aria-label": "What the sculpt becomes" }}>
-          {purposes.map((p) => <MenuItem key={idOf(p)} value={idOf(p)}>{words(p)}</MenuItem>)}
+        <Select
+          variant="standard"
+          disableUnderline
+          value={idOf(purpose)}
+          onChange={(e) => setChosen(e.target.value)}
+          sx={{ fontSize: 12.5, maxWidth: 300 }}
+          inputProps={{ "aria-label": "What the sculpt becomes" }}>
+          {purposes.map((p) => (
+            <MenuItem key={idOf(p)} value={idOf(p)}>
+              {words(p)}
+            </MenuItem>
+          ))}
         </Select>
         <span className="muted">on</span>
-        <Select variant="standard" disableUnderline value={part} onChange={(e) => setOnPart(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part to sculpt on" }}>
-          {character.parts.map((p, i) => <MenuItem key={p.name} value={i}>{p.name}</MenuItem>)}
+        <Select
+          variant="standard"
+          disableUnderline
+          value={part}
+          onChange={(e) => setOnPart(e.target.value)}
+          sx={{ fontSize: 12.5 }}
+          inputProps={{ "aria-label": "Part to sculpt on" }}>
+          {character.parts.map((p, i) => (
+            <MenuItem key={p.name} value={i}>
+              {p.name}
+            </MenuItem>
+          ))}
         </Select>
       </div>
-      <div className="line"><Button variant="contained" onClick={begin}>Begin sculpting</Button></div>
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
+      <div className="line">
+        <Button variant="contained" onClick={begin}>
+          Begin sculpting
+        </Button>
+      </div>
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
     </div>
   );
 }
@@ -76,22 +131,60 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
   const taken = purpose.kind !== "edit" && shapeNamed(character, name.trim()) !== undefined;
   return (
     <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
-      <p className="label" style={{ margin: 0 }}>Stroke over {part.name} on the stage: it becomes {words(purpose)}</p>
+      <p className="label" style={{ margin: 0 }}>
+        Stroke over {part.name} on the stage: it becomes {words(purpose)}
+      </p>
       <BrushTools />
       <div className="line" style={{ fontSize: 12.5 }}>
         <span>acts</span>
-        <Segmented label="Where the brush acts" options={FACE_AREAS} value={brush.face} onChange={(face) => changeBrush({ face })} />
-        {part.kind === "body" && <FormControlLabel control={<Switch size="small" checked={brush.onEyes} onChange={(e) => changeBrush({ onEyes: e.target.checked })} />} label="lids slide on the eyes, lips on the teeth" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} />}
+        <Segmented
+          label="Where the brush acts"
+          options={FACE_AREAS}
+          value={brush.face}
+          onChange={(face) => changeBrush({ face })}
+        />
+        {part.kind === "body" && (
+          <FormControlLabel
+            control={
+              <Switch size="small" checked={brush.onEyes} onChange={(e) => changeBrush({ onEyes: e.target.checked })} />
+            }
+            label="lids slide on the eyes, lips on the teeth"
+            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+            sx={{ ml: 0, mr: 0 }}
+          />
+        )}
       </div>
       {brush.face === "painted" && <MaskTools part={sculpt.sketch.part} says="open to the brush" />}
       <IllNote part={part.name} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />
       <div className="line">
-        {purpose.kind !== "edit" && <TextField value={name} onChange={(e) => setName(e.target.value)} error={taken} helperText={taken ? "There is a shape of this name." : undefined} sx={{ width: 190 }} slotProps={{ htmlInput: { "aria-label": "Name of the shape", maxLength: 120 } }} />}
-        {part.kind === "body" && <FormControlLabel control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />} label="lashes, tear lines and brows follow" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0 }} />}
+        {purpose.kind !== "edit" && (
+          <TextField
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            error={taken}
+            helperText={taken ? "There is a shape of this name." : undefined}
+            sx={{ width: 190 }}
+            slotProps={{ htmlInput: { "aria-label": "Name of the shape", maxLength: 120 } }}
+          />
+        )}
+        {part.kind === "body" && (
+          <FormControlLabel
+            control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />}
+            label="lashes, tear lines and brows follow"
+            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+            sx={{ ml: 0 }}
+          />
+        )}
       </div>
-      <KeepSculpt says="Keep" failed="The sculpt could not be kept." disabled={taken || (purpose.kind !== "edit" && !name.trim())}
+      <KeepSculpt
+        says="Keep"
+        failed="The sculpt could not be kept."
+        disabled={taken || (purpose.kind !== "edit" && !name.trim())}
         step={(now) => shapeSketchStep({ ...now, sculpt: { ...now.sculpt, purpose } }, name.trim(), follow)}
-        kept={() => purpose.kind === "new shape" && store.setState((now) => ({ weights: { ...now.weights, [name.trim()]: 1 } }))} />
+        kept={() =>
+          purpose.kind === "new shape" && store.setState((now) => ({ weights: { ...now.weights, [name.trim()]: 1 } }))
+        }
+      />
     </div>
   );
 }

@@ -29,27 +29,81 @@ export function Followers(): ReactNode {
   const { skin, own } = movedCounts(character, part.name);
   const kept = character.follows?.find((f) => f.part === part.name);
   const follow = async (): Promise<void> => {
-    if (await addStep({ op: "follow skin", follow: { part: part.name, reachMm, keep } })) setTold(`${part.name} follows the skin ${keep ? "from now on" : "now"}, within ${reachMm} mm.`);
+    if (await addStep({ op: "follow skin", follow: { part: part.name, reachMm, keep } }))
+      setTold(`${part.name} follows the skin ${keep ? "from now on" : "now"}, within ${reachMm} mm.`);
   };
   const stop = async (): Promise<void> => {
-    if (await addStep({ op: "stop following", part: part.name })) setTold(`${part.name} stays as it is when shapes change.`);
+    if (await addStep({ op: "stop following", part: part.name }))
+      setTold(`${part.name} stays as it is when shapes change.`);
   };
   return (
     <div style={{ display: "grid", gap: 8, justifyItems: "start" }}>
       <div className="line" style={{ fontSize: 12.5, gap: 12 }}>
-        <Select variant="standard" disableUnderline value={part.name} onChange={(e) => { setChosen(e.target.value); setReach(null); setTold(""); }} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Part that follows" }}>
-          {able.map((p) => <MenuItem key={p.name} value={p.name}>{p.name}<span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>{p.kind}{character.follows?.some((f) => f.part === p.name) ? ", follows for good" : ""}</span></MenuItem>)}
+        <Select
+          variant="standard"
+          disableUnderline
+          value={part.name}
+          onChange={(e) => {
+            setChosen(e.target.value);
+            setReach(null);
+            setTold("");
+          }}
+          sx={{ fontSize: 13 }}
+          inputProps={{ "aria-label": "Part that follows" }}>
+          {able.map((p) => (
+            <MenuItem key={p.name} value={p.name}>
+              {p.name}
+              <span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>
+                {p.kind}
+                {character.follows?.some((f) => f.part === p.name) ? ", follows for good" : ""}
+              </span>
+            </MenuItem>
+          ))}
         </Select>
-        <span>within <ScrubField label="Reach of the following" value={reachMm} min={1} max={200} step={0.5} digits={0} unit=" mm" start={REACH_MM[part.kind] ?? 20} onChange={setReach} /> of the skin</span>
-        <span className="muted">moves in {own} of the {counted(skin, "shapes")} that move the skin</span>
+        <span>
+          within{" "}
+          <ScrubField
+            label="Reach of the following"
+            value={reachMm}
+            min={1}
+            max={200}
+            step={0.5}
+            digits={0}
+            unit=" mm"
+            start={REACH_MM[part.kind] ?? 20}
+            onChange={setReach}
+          />{" "}
+          of the skin
+        </span>
+        <span className="muted">
+          moves in {own} of the {counted(skin, "shapes")} that move the skin
+        </span>
       </div>
-      <FormControlLabel control={<Checkbox size="small" checked={keep} onChange={(_, on) => setKeep(on)} sx={{ py: 0 }} />} label="go on following when shapes are made or changed" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} />
-      {kept && <div className="line" style={{ fontSize: 12.5 }}><span>Follows for good, within {kept.reachMm} mm.</span><Button onClick={() => void stop()}>Stop that</Button></div>}
+      <FormControlLabel
+        control={<Checkbox size="small" checked={keep} onChange={(_, on) => setKeep(on)} sx={{ py: 0 }} />}
+        label="go on following when shapes are made or changed"
+        slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+      />
+      {kept && (
+        <div className="line" style={{ fontSize: 12.5 }}>
+          <span>Follows for good, within {kept.reachMm} mm.</span>
+          <Button onClick={() => void stop()}>Stop that</Button>
+        </div>
+      )}
       <div className="line">
-        <Button variant="contained" disabled={skin === 0} onClick={() => void follow()}>Let it follow</Button>
-        <span className="muted" style={{ fontSize: 12.5 }}>Each vertex keeps to its place on the skin and turns with it. What the part did before in these shapes is replaced.</span>
+        <Button variant="contained" disabled={skin === 0} onClick={() => void follow()}>
+          Let it follow
+        </Button>
+        <span className="muted" style={{ fontSize: 12.5 }}>
+          Each vertex keeps to its place on the skin and turns with it. What the part did before in these shapes is
+          replaced.
+        </span>
       </div>
-      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+      {told && (
+        <span role="status" style={{ fontSize: 12.5 }}>
+          {told}
+        </span>
+      )}
     </div>
   );
 }

@@ -31,7 +31,10 @@ export function FromCharacter(): ReactNode {
   const [told, setTold] = useState("");
   const work = useRef<LongRun<unknown> | null>(null);
   useEffect(() => {
-    fetchCast().then((all) => setCast(all.filter((c) => c.id !== page.character.id)), (e: unknown) => setTold(e instanceof Refusal ? e.message : "The cast could not be read."));
+    fetchCast().then(
+      (all) => setCast(all.filter((c) => c.id !== page.character.id)),
+      (e: unknown) => setTold(e instanceof Refusal ? e.message : "The cast could not be read."),
+    );
     return () => work.current?.cancel();
   }, [page.character.id]);
   const choose = async (chosen: string): Promise<void> => {
@@ -53,7 +56,11 @@ export function FromCharacter(): ReactNode {
     setShare(0);
     setTold("");
     try {
-      const run = longRun<TransferResult | Refused>(loaded, (api, tell, token) => api.transfer({ ...source, clips: [] }, wanted, tell, token), setShare);
+      const run = longRun<TransferResult | Refused>(
+        loaded,
+        (api, tell, token) => api.transfer({ ...source, clips: [] }, wanted, tell, token),
+        setShare,
+      );
       work.current = run;
       const made = await run.result;
       if ("refused" in made) setTold([made.refused.what, made.refused.todo].join(" "));
@@ -67,35 +74,97 @@ export function FromCharacter(): ReactNode {
   const take = async (): Promise<void> => {
     if (!result || !source) return;
     if (!(await addSteps(await shapeSteps(loaded.character, result.shapes, true, source.name)))) return;
-    setTold(`${counted(result.shapes.length, "shapes")} taken over from ${source.name}. Check them now: the proof shows all of them.`);
+    setTold(
+      `${counted(result.shapes.length, "shapes")} taken over from ${source.name}. Check them now: the proof shows all of them.`,
+    );
     setResult(null);
   };
   const replaced = result?.shapes.filter((s) => shapeNamed(loaded.character, s.name)).length ?? 0;
   return (
     <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
       <div className="line" style={{ fontSize: 12.5 }}>
-        <Select variant="standard" disableUnderline displayEmpty disabled={cast.length === 0} value={id} onChange={(e) => void choose(e.target.value)} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Character whose shapes are carried over" }}>
-          <MenuItem value="" disabled>Choose who from</MenuItem>
-          {cast.map((c) => <MenuItem key={c.id} value={c.id}>{c.name}<span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>{c.role}</span></MenuItem>)}
+        <Select
+          variant="standard"
+          disableUnderline
+          displayEmpty
+          disabled={cast.length === 0}
+          value={id}
+          onChange={(e) => void choose(e.target.value)}
+          sx={{ fontSize: 13 }}
+          inputProps={{ "aria-label": "Character whose shapes are carried over" }}>
+          <MenuItem value="" disabled>
+            Choose who from
+          </MenuItem>
+          {cast.map((c) => (
+            <MenuItem key={c.id} value={c.id}>
+              {c.name}
+              <span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>
+                {c.role}
+              </span>
+            </MenuItem>
+          ))}
         </Select>
-        {source && <Segmented label="Which shapes" options={WHICH} value={which} onChange={(w) => { setWhich(w); setResult(null); }} names={{ missing: "those missing here", all: "all, replacing" }} />}
+        {source && (
+          <Segmented
+            label="Which shapes"
+            options={WHICH}
+            value={which}
+            onChange={(w) => {
+              setWhich(w);
+              setResult(null);
+            }}
+            names={{ missing: "those missing here", all: "all, replacing" }}
+          />
+        )}
       </div>
       {id && !source && !told && <span className="muted">Fetching the character</span>}
       {source && share === null && !result && (
         <div className="line">
-          <Button variant="contained" disabled={wanted.length === 0} onClick={() => void carry()}>{wanted.length ? `Carry ${counted(wanted.length, "shapes")} over` : "Nothing to carry over"}</Button>
-          <span className="muted" style={{ fontSize: 12.5 }}>Every triangle of the skin deforms as there; lids and lips that meet there meet here.</span>
+          <Button variant="contained" disabled={wanted.length === 0} onClick={() => void carry()}>
+            {wanted.length ? `Carry ${counted(wanted.length, "shapes")} over` : "Nothing to carry over"}
+          </Button>
+          <span className="muted" style={{ fontSize: 12.5 }}>
+            Every triangle of the skin deforms as there; lids and lips that meet there meet here.
+          </span>
         </div>
       )}
-      {share !== null && <div style={{ width: "100%" }}><Progress title={`Carrying ${counted(wanted.length, "shapes")} over`} share={share} onCancel={() => work.current?.cancel()} /></div>}
+      {share !== null && (
+        <div style={{ width: "100%" }}>
+          <Progress
+            title={`Carrying ${counted(wanted.length, "shapes")} over`}
+            share={share}
+            onCancel={() => work.current?.cancel()}
+          />
+        </div>
+      )}
       {result && (
         <>
-          <p style={{ margin: 0, fontSize: 12.5 }}>{result.how} {counted(result.shapes.length, "shapes")} are ready{replaced ? `; ${replaced} replace what is here` : ""}.</p>
-          {result.leftOut.length > 0 && <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>{result.leftOut.map((l) => <li key={l.name}><span className="mono">{l.name}</span> left out. {l.why}</li>)}</ul>}
-          <div className="line"><Button variant="contained" onClick={() => void take()}>Take {counted(result.shapes.length, "shapes")}</Button><Button onClick={() => setResult(null)}>Drop them</Button></div>
+          <p style={{ margin: 0, fontSize: 12.5 }}>
+            {result.how} {counted(result.shapes.length, "shapes")} are ready
+            {replaced ? `; ${replaced} replace what is here` : ""}.
+          </p>
+          {result.leftOut.length > 0 && (
+            <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>
+              {result.leftOut.map((l) => (
+                <li key={l.name}>
+                  <span className="mono">{l.name}</span> left out. {l.why}
+                </li>
+              ))}
+            </ul>
+          )}
+          <div className="line">
+            <Button variant="contained" onClick={() => void take()}>
+              Take {counted(result.shapes.length, "shapes")}
+            </Button>
+            <Button onClick={() => setResult(null)}>Drop them</Button>
+          </div>
         </>
       )}
-      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+      {told && (
+        <span role="status" style={{ fontSize: 12.5 }}>
+          {told}
+        </span>
+      )}
     </div>
   );
 }

@@ -32,7 +32,12 @@ export function FromFiles(): ReactNode {
   const [told, setTold] = useState("");
   const work = useRef<LongRun<unknown> | null>(null);
   useEffect(() => () => work.current?.cancel(), []);
-  const read = async (chosen: readonly File[], smoothRounds = rounds, smoothStrength = strength, layOnScans = scans): Promise<void> => {
+  const read = async (
+    chosen: readonly File[],
+    smoothRounds = rounds,
+    smoothStrength = strength,
+    layOnScans = scans,
+  ): Promise<void> => {
     if (!loaded || chosen.length === 0) return;
     setFiles(chosen);
     setTold("");
@@ -61,7 +66,12 @@ export function FromFiles(): ReactNode {
     setShare(0);
     try {
       const base = files.filter((f) => f !== file && /(^|[^a-z])(base|neutral|rest|bind)([^a-z]|$)/i.test(f.name));
-      const run = bringFiles(loaded, [file, ...base], { smoothRounds, smoothStrength: strength, layOnScans: scans }, setShare);
+      const run = bringFiles(
+        loaded,
+        [file, ...base],
+        { smoothRounds, smoothStrength: strength, layOnScans: scans },
+        setShare,
+      );
       work.current = run;
       const now = (await run.result).filter((b) => b.file === name);
       setBrought((old) => old?.flatMap((b) => (b.file === name ? now.filter((x) => x.name === b.name) : [b])) ?? null);
@@ -71,47 +81,155 @@ export function FromFiles(): ReactNode {
       setShare(null);
     }
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (f) => fresh(f), noClick: true, noKeyboard: true, disabled: share !== null || !loaded });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (f) => fresh(f),
+    noClick: true,
+    noKeyboard: true,
+    disabled: share !== null || !loaded,
+  });
   const smooths = rounds > 0 || [...own.values()].some((n) => n > 0);
   const good = brought?.filter((b) => !b.refused) ?? [];
   const doubled = good.filter((b) => loaded && shapeNamed(loaded.character, b.name));
   const take = async (): Promise<void> => {
     if (!loaded) return;
-    if (!(await addSteps(await shapeSteps(loaded.character, good, same === "instead", counted(files.length, "files"))))) return;
+    if (!(await addSteps(await shapeSteps(loaded.character, good, same === "instead", counted(files.length, "files")))))
+      return;
     setTold(`${counted(good.length, "shapes")} taken in.`);
     setBrought(null);
     setFiles([]);
   };
   return (
     <div style={{ display: "grid", gap: 10 }}>
-      <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }} role="region" aria-label="Target files">
+      <div
+        {...getRootProps()}
+        className={`drop${isDragActive ? " over" : ""}`}
+        style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }}
+        role="region"
+        aria-label="Target files">
         <input {...getInputProps()} aria-label="Files: target meshes" />
         {share === null ? (
           <>
-            {!brought && <span className="muted" style={{ fontSize: 12.5 }}>Drop target meshes of this character, several at once. Units, axes and vertex order are set right where they can be. Targets of another mesh need their base along, with <span className="mono">base</span> in its name.</span>}
-            <Button variant={brought ? "text" : "contained"} onClick={open}>{brought ? "Choose other files" : "Choose files"}</Button>
+            {!brought && (
+              <span className="muted" style={{ fontSize: 12.5 }}>
+                Drop target meshes of this character, several at once. Units, axes and vertex order are set right where
+                they can be. Targets of another mesh need their base along, with <span className="mono">base</span> in
+                its name.
+              </span>
+            )}
+            <Button variant={brought ? "text" : "contained"} onClick={open}>
+              {brought ? "Choose other files" : "Choose files"}
+            </Button>
           </>
-        ) : <Progress title={`Fitting ${counted(files.length, "files")}`} share={share} onCancel={() => work.current?.cancel()} />}
+        ) : (
+          <Progress
+            title={`Fitting ${counted(files.length, "files")}`}
+            share={share}
+            onCancel={() => work.current?.cancel()}
+          />
+        )}
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        <span title="Smooths the movement, not the surface: the base's own detail stays">smooth the movement <ScrubField label="Rounds of smoothing" value={rounds} min={0} max={40} step={0.2} digits={0} unit=" rounds" onChange={setRounds} onCommit={(n) => {
-          setOwn(new Map());
-          void read(files, n);
-        }} /></span>
-        <span>strength <ScrubField label="Strength of smoothing" value={strength} min={0} max={4} step={0.02} digits={1} start={1} onChange={setStrength} onCommit={(x) => void read(files, rounds, x)} /></span>
-        <FormControlLabel control={<Switch size="small" checked={scans} onChange={(e) => { setScans(e.target.checked); void read(files, rounds, strength, e.target.checked); }} />} label="lay the skin on scans and sculpts of another mesh" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} title="They must stand roughly in the character's place and size" />
-        {doubled.length > 0 && <span className="line">{counted(doubled.length, "names")} {doubled.length === 1 ? "is" : "are"} taken: put {doubled.length === 1 ? "it" : "them"} <Segmented label="Shapes of the same name" options={SAME} value={same} onChange={setSame} /></span>}
+        <span title="Smooths the movement, not the surface: the base's own detail stays">
+          smooth the movement{" "}
+          <ScrubField
+            label="Rounds of smoothing"
+            value={rounds}
+            min={0}
+            max={40}
+            step={0.2}
+            digits={0}
+            unit=" rounds"
+            onChange={setRounds}
+            onCommit={(n) => {
+              setOwn(new Map());
+              void read(files, n);
+            }}
+          />
+        </span>
+        <span>
+          strength{" "}
+          <ScrubField
+            label="Strength of smoothing"
+            value={strength}
+            min={0}
+            max={4}
+            step={0.02}
+            digits={1}
+            start={1}
+            onChange={setStrength}
+            onCommit={(x) => void read(files, rounds, x)}
+          />
+        </span>
+        <FormControlLabel
+          control={
+            <Switch
+              size="small"
+              checked={scans}
+              onChange={(e) => {
+                setScans(e.target.checked);
+                void read(files, rounds, strength, e.target.checked);
+              }}
+            />
+          }
+          label="lay the skin on scans and sculpts of another mesh"
+          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+          sx={{ ml: 0, mr: 0 }}
+          title="They must stand roughly in the character's place and size"
+        />
+        {doubled.length > 0 && (
+          <span className="line">
+            {counted(doubled.length, "names")} {doubled.length === 1 ? "is" : "are"} taken: put{" "}
+            {doubled.length === 1 ? "it" : "them"}{" "}
+            <Segmented label="Shapes of the same name" options={SAME} value={same} onChange={setSame} />
+          </span>
+        )}
       </div>
       {brought && (
         <table className="plain">
-          <thead><tr><th>Shape</th><th>From</th><th style={{ textAlign: "right" }}>Farthest</th><th style={{ textAlign: "right" }}>Smoothing</th>{smooths && <th style={{ textAlign: "right" }}>Smoothed away</th>}</tr></thead>
+          <thead>
+            <tr>
+              <th>Shape</th>
+              <th>From</th>
+              <th style={{ textAlign: "right" }}>Farthest</th>
+              <th style={{ textAlign: "right" }}>Smoothing</th>
+              {smooths && <th style={{ textAlign: "right" }}>Smoothed away</th>}
+            </tr>
+          </thead>
           <tbody>
             {brought.map((b) => (
               <tr key={`${b.file} ${b.name}`}>
-                <td className="mono">{b.refused ? <span style={{ color: "var(--brick)" }}>▲ {b.name}</span> : b.name}</td>
-                <td style={{ overflowWrap: "anywhere" }}>{b.file}{b.refused ? <div style={{ color: "var(--brick)" }}>{b.refused.what} <span className="muted">{b.refused.todo}</span></div> : b.notes.map((n) => <div key={n} className="muted">{n}</div>)}</td>
+                <td className="mono">
+                  {b.refused ? <span style={{ color: "var(--brick)" }}>▲ {b.name}</span> : b.name}
+                </td>
+                <td style={{ overflowWrap: "anywhere" }}>
+                  {b.file}
+                  {b.refused ? (
+                    <div style={{ color: "var(--brick)" }}>
+                      {b.refused.what} <span className="muted">{b.refused.todo}</span>
+                    </div>
+                  ) : (
+                    b.notes.map((n) => (
+                      <div key={n} className="muted">
+                        {n}
+                      </div>
+                    ))
+                  )}
+                </td>
                 <td className="num">{b.refused ? "" : `${b.maxMm.toFixed(1)} mm`}</td>
-                <td className="num">{!b.refused && <ScrubField label={`Rounds of smoothing of ${b.name}`} value={own.get(b.file) ?? rounds} min={0} max={40} step={0.2} digits={0} onChange={(n) => setOwn(new Map(own).set(b.file, n))} onCommit={(n) => void again(b.file, n)} />}</td>
+                <td className="num">
+                  {!b.refused && (
+                    <ScrubField
+                      label={`Rounds of smoothing of ${b.name}`}
+                      value={own.get(b.file) ?? rounds}
+                      min={0}
+                      max={40}
+                      step={0.2}
+                      digits={0}
+                      onChange={(n) => setOwn(new Map(own).set(b.file, n))}
+                      onCommit={(n) => void again(b.file, n)}
+                    />
+                  )}
+                </td>
                 {smooths && <td className="num">{b.refused ? "" : `${b.lostMm.toFixed(2)} mm`}</td>}
               </tr>
             ))}
@@ -119,9 +237,21 @@ export function FromFiles(): ReactNode {
         </table>
       )}
       <div className="line">
-        {brought && <Button variant="contained" disabled={good.length === 0 || share !== null} onClick={() => void take()}>{good.length ? `Take in ${counted(good.length, "shapes")}` : "Nothing fits"}</Button>}
-        {brought && brought.length > good.length && <span className="muted" style={{ fontSize: 12.5 }}>{counted(brought.length - good.length, "files")} left out.</span>}
-        {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+        {brought && (
+          <Button variant="contained" disabled={good.length === 0 || share !== null} onClick={() => void take()}>
+            {good.length ? `Take in ${counted(good.length, "shapes")}` : "Nothing fits"}
+          </Button>
+        )}
+        {brought && brought.length > good.length && (
+          <span className="muted" style={{ fontSize: 12.5 }}>
+            {counted(brought.length - good.length, "files")} left out.
+          </span>
+        )}
+        {told && (
+          <span role="status" style={{ fontSize: 12.5 }}>
+            {told}
+          </span>
+        )}
       </div>
     </div>
   );

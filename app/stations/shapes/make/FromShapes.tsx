@@ -12,7 +12,12 @@ import { Segmented } from "../../../ui/Segmented";
 import { DERIVE_WAYS, plannedShapes, type DeriveWay } from "./plannedShapes";
 import { ShapePick } from "./ShapePick";
 
-const WAY_WORDS: Readonly<Record<DeriveWay, string>> = { mix: "mix on stage", mirror: "mirror", sides: "left and right", parts: "one part" };
+const WAY_WORDS: Readonly<Record<DeriveWay, string>> = {
+  mix: "mix on stage",
+  mirror: "mirror",
+  sides: "left and right",
+  parts: "one part",
+};
 
 /** New shapes from the ones that are there; every name is shown before anything is made. */
 export function FromShapes(): ReactNode {
@@ -30,32 +35,122 @@ export function FromShapes(): ReactNode {
   const [told, setTold] = useState("");
   const names = useMemo(() => character?.shapes.map((s) => s.name) ?? [], [character]);
   if (!character) return <p className="muted">Fetching the character</p>;
-  const planned = plannedShapes(character, { way, of, seamMm, part: part || character.parts[0]!.name, name, weights, less });
+  const planned = plannedShapes(character, {
+    way,
+    of,
+    seamMm,
+    part: part || character.parts[0]!.name,
+    name,
+    weights,
+    less,
+  });
   const make = async (): Promise<void> => {
     if (!(await addStep({ op: "derive shapes", items: [...planned.items] }))) return;
     setTold(`${planned.items.map((i) => i.name).join(" and ")} made.`);
     if (way === "mix") store.setState({ weights: { [planned.items[0]!.name]: 1 } });
     setName("");
   };
-  const moved = (of && character.shapes.find((s) => s.name === of)?.deltas.map((d) => character.parts[d.part]!.name)) || [];
+  const moved =
+    (of && character.shapes.find((s) => s.name === of)?.deltas.map((d) => character.parts[d.part]!.name)) || [];
   return (
     <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
-      <Segmented label="How it is made" options={DERIVE_WAYS} value={way} onChange={(w) => { setWay(w); setTold(""); }} names={WAY_WORDS} />
+      <Segmented
+        label="How it is made"
+        options={DERIVE_WAYS}
+        value={way}
+        onChange={(w) => {
+          setWay(w);
+          setTold("");
+        }}
+        names={WAY_WORDS}
+      />
       <div className="line" style={{ fontSize: 12.5 }}>
-        {way === "mix" ? <span>The weights on the stage become one shape: <span className="mono">{planned.source || "all weights are 0"}</span></span> : null}
-        {way === "mix" && <span className="line" style={{ flexWrap: "nowrap" }}>less <ShapePick label="Shape that is taken off" names={names} value={less} onChange={(n) => { setLess(n); setTold(""); }} /></span>}
-        {way !== "mix" && <ShapePick label="Shape it is made of" names={names} value={of} onChange={(n) => { setOf(n); setTold(""); }} />}
-        {way === "sides" && <span>soft over <ScrubField label="Half width of the seam" value={seamMm} min={0} max={60} step={0.5} digits={1} unit=" mm" start={10} onChange={setSeam} /> to either side of the middle</span>}
+        {way === "mix" ? (
+          <span>
+            The weights on the stage become one shape:{" "}
+            <span className="mono">{planned.source || "all weights are 0"}</span>
+          </span>
+        ) : null}
+        {way === "mix" && (
+          <span className="line" style={{ flexWrap: "nowrap" }}>
+            less{" "}
+            <ShapePick
+              label="Shape that is taken off"
+              names={names}
+              value={less}
+              onChange={(n) => {
+                setLess(n);
+                setTold("");
+              }}
+            />
+          </span>
+        )}
+        {way !== "mix" && (
+          <ShapePick
+            label="Shape it is made of"
+            names={names}
+            value={of}
+            onChange={(n) => {
+              setOf(n);
+              setTold("");
+            }}
+          />
+        )}
+        {way === "sides" && (
+          <span>
+            soft over{" "}
+            <ScrubField
+              label="Half width of the seam"
+              value={seamMm}
+              min={0}
+              max={60}
+              step={0.5}
+              digits={1}
+              unit=" mm"
+              start={10}
+              onChange={setSeam}
+            />{" "}
+            to either side of the middle
+          </span>
+        )}
         {way === "parts" && (
-          <Select variant="standard" disableUnderline value={moved.includes(part) ? part : (moved[0] ?? "")} onChange={(e) => setPart(e.target.value)} sx={{ fontSize: 12.5 }} inputProps={{ "aria-label": "Part that is taken out" }}>
-            {moved.map((p) => <MenuItem key={p} value={p}>{p}</MenuItem>)}
+          <Select
+            variant="standard"
+            disableUnderline
+            value={moved.includes(part) ? part : (moved[0] ?? "")}
+            onChange={(e) => setPart(e.target.value)}
+            sx={{ fontSize: 12.5 }}
+            inputProps={{ "aria-label": "Part that is taken out" }}>
+            {moved.map((p) => (
+              <MenuItem key={p} value={p}>
+                {p}
+              </MenuItem>
+            ))}
           </Select>
         )}
       </div>
       <div className="line">
-        {way !== "sides" && <TextField value={name} onChange={(e) => { setName(e.target.value); setTold(""); }} placeholder={planned.items[0]?.name ?? "Name"} sx={{ width: 210 }} slotProps={{ htmlInput: { "aria-label": "Name of the new shape", className: "mono", maxLength: 120 } }} />}
-        <Button variant="contained" disabled={planned.items.length === 0 || planned.refused !== ""} onClick={() => void make()}>{planned.items.length > 1 ? `Make ${counted(planned.items.length, "shapes")}` : "Make the shape"}</Button>
-        <span className="muted" style={{ fontSize: 12.5 }} role="status">{told || planned.refused || (way === "sides" ? planned.items.map((i) => i.name).join(" and ") : "")}</span>
+        {way !== "sides" && (
+          <TextField
+            value={name}
+            onChange={(e) => {
+              setName(e.target.value);
+              setTold("");
+            }}
+            placeholder={planned.items[0]?.name ?? "Name"}
+            sx={{ width: 210 }}
+            slotProps={{ htmlInput: { "aria-label": "Name of the new shape", className: "mono", maxLength: 120 } }}
+          />
+        )}
+        <Button
+          variant="contained"
+          disabled={planned.items.length === 0 || planned.refused !== ""}
+          onClick={() => void make()}>
+          {planned.items.length > 1 ? `Make ${counted(planned.items.length, "shapes")}` : "Make the shape"}
+        </Button>
+        <span className="muted" style={{ fontSize: 12.5 }} role="status">
+          {told || planned.refused || (way === "sides" ? planned.items.map((i) => i.name).join(" and ") : "")}
+        </span>
       </div>
     </div>
   );

@@ -16,35 +16,69 @@ export function IntoBase(): ReactNode {
   const { addStep } = useDesk();
   const [keep, setKeep] = useState(false);
   const [told, setTold] = useState("");
-  const set = useMemo(() => Object.entries(weights).flatMap(([n, weight]) => {
-    const shape = character && weight !== 0 ? shapeNamed(character, n) : undefined;
-    return shape ? [{ shape, weight }] : [];
-  }), [character, weights]);
+  const set = useMemo(
+    () =>
+      Object.entries(weights).flatMap(([n, weight]) => {
+        const shape = character && weight !== 0 ? shapeNamed(character, n) : undefined;
+        return shape ? [{ shape, weight }] : [];
+      }),
+    [character, weights],
+  );
   const moved = useMemo(() => mixShapes(set.map((s) => [s.shape, s.weight] as const)), [set]);
   if (!character) return <p className="muted">Fetching the character</p>;
   let most = 0;
-  for (const d of moved) for (let k = 0; k < d.deltas.length; k += 3) most = Math.max(most, Math.hypot(d.deltas[k]!, d.deltas[k + 1]!, d.deltas[k + 2]!));
+  for (const d of moved)
+    for (let k = 0; k < d.deltas.length; k += 3)
+      most = Math.max(most, Math.hypot(d.deltas[k]!, d.deltas[k + 1]!, d.deltas[k + 2]!));
   const joints = new Set(set.flatMap((s) => s.shape.jointOffsets?.map((o) => o.joint) ?? [])).size;
   const twice = set.filter((s) => character.baked?.some((b) => b.shape === s.shape.name));
   const bake = async (): Promise<void> => {
     const names = set.map((s) => s.shape.name);
-    if (!(await addStep({ op: "bake", weights: Object.fromEntries(set.map((s) => [s.shape.name, s.weight])), keep }))) return;
+    if (!(await addStep({ op: "bake", weights: Object.fromEntries(set.map((s) => [s.shape.name, s.weight])), keep })))
+      return;
     store.setState({ weights: {} });
-    setTold(`${names.join(" and ")} baked. The other ${counted(character.shapes.length - (keep ? 0 : names.length), "shapes")} move from the new base; undo brings the old one back.`);
+    setTold(
+      `${names.join(" and ")} baked. The other ${counted(character.shapes.length - (keep ? 0 : names.length), "shapes")} move from the new base; undo brings the old one back.`,
+    );
   };
   return (
     <div style={{ display: "grid", gap: 8, justifyItems: "start" }}>
-      {set.length === 0 ? <p className="label" style={{ margin: 0 }}>Set weights in the list first: the mix on the stage becomes the figure at rest, such as a build or a slight asymmetry.</p> : (
+      {set.length === 0 ? (
+        <p className="label" style={{ margin: 0 }}>
+          Set weights in the list first: the mix on the stage becomes the figure at rest, such as a build or a slight
+          asymmetry.
+        </p>
+      ) : (
         <>
-          <p style={{ margin: 0, fontSize: 12.5 }}><span className="mono">{set.map((s) => `${s.shape.name} ${s.weight}`).join(" + ")}</span> moves {counted(moved.length, "parts")} by up to <span className="mono">{(1000 * most).toFixed(1)} mm</span>{joints ? ` and ${counted(joints, "joints")}` : ""}.</p>
-          {twice.length > 0 && <div className="refusal" role="alert">{twice.map((s) => s.shape.name).join(" and ")} {twice.length === 1 ? "is" : "are"} in the base already: it would be applied twice.</div>}
+          <p style={{ margin: 0, fontSize: 12.5 }}>
+            <span className="mono">{set.map((s) => `${s.shape.name} ${s.weight}`).join(" + ")}</span> moves{" "}
+            {counted(moved.length, "parts")} by up to <span className="mono">{(1000 * most).toFixed(1)} mm</span>
+            {joints ? ` and ${counted(joints, "joints")}` : ""}.
+          </p>
+          {twice.length > 0 && (
+            <div className="refusal" role="alert">
+              {twice.map((s) => s.shape.name).join(" and ")} {twice.length === 1 ? "is" : "are"} in the base already: it
+              would be applied twice.
+            </div>
+          )}
           <div className="line">
-            <Button variant="contained" onClick={() => void bake()}>Bake it into the base</Button>
-            <FormControlLabel control={<Switch size="small" checked={keep} onChange={(e) => setKeep(e.target.checked)} />} label="keep its shapes in the list" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0 }} />
+            <Button variant="contained" onClick={() => void bake()}>
+              Bake it into the base
+            </Button>
+            <FormControlLabel
+              control={<Switch size="small" checked={keep} onChange={(e) => setKeep(e.target.checked)} />}
+              label="keep its shapes in the list"
+              slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+              sx={{ ml: 0 }}
+            />
           </div>
         </>
       )}
-      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+      {told && (
+        <span role="status" style={{ fontSize: 12.5 }}>
+          {told}
+        </span>
+      )}
     </div>
   );
 }

@@ -30,11 +30,19 @@ export function MakeLeaf(): ReactNode {
         const Body = WAYS[way].body;
         return (
           <section key={way} className={`row${open === way ? " open" : ""}`} aria-label={WAYS[way].title}>
-            <button type="button" className="plain row-line" aria-expanded={open === way} onClick={() => setOpen(open === way ? "" : way)}>
+            <button
+              type="button"
+              className="plain row-line"
+              aria-expanded={open === way}
+              onClick={() => setOpen(open === way ? "" : way)}>
               <b style={{ width: 168, flex: "none" }}>{WAYS[way].title}</b>
               <span className="muted grow">{WAYS[way].says}</span>
             </button>
-            {open === way && <div className="row-body"><Body /></div>}
+            {open === way && (
+              <div className="row-body">
+                <Body />
+              </div>
+            )}
           </section>
         );
       })}

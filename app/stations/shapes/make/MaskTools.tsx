@@ -20,7 +20,9 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
   const painted = own ? own.of.values.reduce((n, x) => n + (x > 0.5 ? 1 : 0), 0) : 0;
   const paint = (painting: boolean): void => {
     if (painting) onPaint?.();
-    store.setState({ mask: own ? { ...own, painting } : { of: emptyMask(part, P), painting, undo: [], version: 0, draft: newDraft() } });
+    store.setState({
+      mask: own ? { ...own, painting } : { of: emptyMask(part, P), painting, undo: [], version: 0, draft: newDraft() },
+    });
   };
   const whole = (what: "clear" | "invert"): void => {
     if (!own) return;
@@ -50,17 +52,61 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
   return (
     <div role="group" aria-label="Painted mask" style={{ display: "grid", gap: 6, fontSize: 12.5 }}>
       <div className="line">
-        <Button aria-pressed={own?.painting ?? false} variant={own?.painting ? "contained" : "outlined"} onClick={() => paint(!own?.painting)}>{own?.painting ? "Stop painting" : painted ? "Paint on" : "Paint the mask"}</Button>
-        <span className="muted grow">{painted ? `${painted.toLocaleString("en")} vertices ${says}` : `nothing is ${says}`}</span>
+        <Button
+          aria-pressed={own?.painting ?? false}
+          variant={own?.painting ? "contained" : "outlined"}
+          onClick={() => paint(!own?.painting)}>
+          {own?.painting ? "Stop painting" : painted ? "Paint on" : "Paint the mask"}
+        </Button>
+        <span className="muted grow">
+          {painted ? `${painted.toLocaleString("en")} vertices ${says}` : `nothing is ${says}`}
+        </span>
       </div>
       {own?.painting && (
         <div className="line" style={{ gap: 12 }}>
-          <span>radius <ScrubField label="Brush radius" value={brush.radiusMm} min={2} max={200} step={0.5} digits={0} unit=" mm" start={30} onChange={(radiusMm) => change({ radiusMm })} /></span>
-          <FormControlLabel control={<Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />} label="both sides" slotProps={{ typography: { sx: { fontSize: 12.5 } } }} sx={{ ml: 0, mr: 0 }} />
-          <Button disabled={own.undo.length === 0} onClick={takeBack}>Take back a stroke</Button>
-          <Button disabled={painted === 0} onClick={() => whole("clear")}>Clear</Button>
+          <span>
+            radius{" "}
+            <ScrubField
+              label="Brush radius"
+              value={brush.radiusMm}
+              min={2}
+              max={200}
+              step={0.5}
+              digits={0}
+              unit=" mm"
+              start={30}
+              onChange={(radiusMm) => change({ radiusMm })}
+            />
+          </span>
+          <FormControlLabel
+            control={
+              <Switch
+                size="small"
+                checked={brush.symmetric}
+                onChange={(e) => change({ symmetric: e.target.checked })}
+              />
+            }
+            label="both sides"
+            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+            sx={{ ml: 0, mr: 0 }}
+          />
+          <Button disabled={own.undo.length === 0} onClick={takeBack}>
+            Take back a stroke
+          </Button>
+          <Button disabled={painted === 0} onClick={() => whole("clear")}>
+            Clear
+          </Button>
           <Button onClick={() => whole("invert")}>Invert</Button>
-          <Button disabled={!joint} onClick={fromJoint} title={joint ? `Adds the skin that ${joint} and what hangs on it hold` : "Show joints on the stage and click one first"}>Skin of {joint ?? "a joint"}</Button>
+          <Button
+            disabled={!joint}
+            onClick={fromJoint}
+            title={
+              joint
+                ? `Adds the skin that ${joint} and what hangs on it hold`
+                : "Show joints on the stage and click one first"
+            }>
+            Skin of {joint ?? "a joint"}
+          </Button>
           <span className="muted">with Shift the brush takes away</span>
         </div>
       )}

@@ -40,14 +40,20 @@ export function OntoScan(): ReactNode {
   const [told, setTold] = useState("");
   const [refusal, setRefusal] = useState("");
   const work = useRef<LongRun<unknown> | null>(null);
-  useEffect(() => () => {
-    work.current?.cancel();
-    store.setState((s) => ({ scan: null, mask: s.mask && { ...s.mask, painting: false } }));
-  }, [store]);
+  useEffect(
+    () => () => {
+      work.current?.cancel();
+      store.setState((s) => ({ scan: null, mask: s.mask && { ...s.mask, painting: false } }));
+    },
+    [store],
+  );
   const body = loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
 
   /** Runs work that takes long; a refusal is told, and comes back as null. */
-  async function run<T extends object>(title: string, ask: (api: Remote<MeasureApi>, tell: (share: number) => void, token: string) => Promise<T | Refused>): Promise<T | null> {
+  async function run<T extends object>(
+    title: string,
+    ask: (api: Remote<MeasureApi>, tell: (share: number) => void, token: string) => Promise<T | Refused>,
+  ): Promise<T | null> {
     setBusy({ title, share: 0 });
     setRefusal("");
     setTold("");
@@ -67,72 +73,218 @@ export function OntoScan(): ReactNode {
   const read = async (chosen: File | null, size = fitSize): Promise<void> => {
     if (!chosen || !loaded) return;
     const bytes = new Uint8Array(await chosen.arrayBuffer());
-    const opened = await run<OpenedScan>("Finding where it stands", (api, t, token) => api.openScan({ name: chosen.name, bytes }, size, t, token));
-    if (opened) store.setState({ scan: scanStateOf(opened, chosen), pose: {}, weights: {}, place: null, camera: null, framing: "face", reading: "clay", moved: null });
+    const opened = await run<OpenedScan>("Finding where it stands", (api, t, token) =>
+      api.openScan({ name: chosen.name, bytes }, size, t, token),
+    );
+    if (opened)
+      store.setState({
+        scan: scanStateOf(opened, chosen),
+        pose: {},
+        weights: {},
+        place: null,
+        camera: null,
+        framing: "face",
+        reading: "clay",
+        moved: null,
+      });
   };
   const propose = async (s: ScanState): Promise<void> => {
     const known = new Map([...s.places].filter(([, p]) => p.byHand).map(([id, p]) => [id, p.at]));
-    const found = await run<(Vec3 | null)[]>("Proposing the other landmarks", (api, t, token) => api.proposePlaces(s.mesh, s.placed!.place, s.landmarks, known, t, token));
+    const found = await run<(Vec3 | null)[]>("Proposing the other landmarks", (api, t, token) =>
+      api.proposePlaces(s.mesh, s.placed!.place, s.landmarks, known, t, token),
+    );
     if (!found) return;
-    changeScan(store, { undo: [...s.undo, s.places], laid: null, places: new Map(s.landmarks.flatMap((l, i) => (found[i] ? [[l.id, { at: found[i], byHand: known.has(l.id) }] as const] : []))) });
+    changeScan(store, {
+      undo: [...s.undo, s.places],
+      laid: null,
+      places: new Map(
+        s.landmarks.flatMap((l, i) => (found[i] ? [[l.id, { at: found[i], byHand: known.has(l.id) }] as const] : [])),
+      ),
+    });
   };
   const lay = async (s: ScanState): Promise<void> => {
     const leftOut = mask?.of.part === body ? mask.of.values : null;
-    const laid = await run<LaidOnScan>("Laying the skin on it", (api, t, token) => api.layOnScan({ ...s.mesh, positions: s.positions }, { ties: tiesOf(s).map((x) => x.tie), leftOut, symmetric: alike, closeness }, t, token));
+    const laid = await run<LaidOnScan>("Laying the skin on it", (api, t, token) =>
+      api.layOnScan(
+        { ...s.mesh, positions: s.positions },
+        { ties: tiesOf(s).map((x) => x.tie), leftOut, symmetric: alike, closeness },
+        t,
+        token,
+      ),
+    );
     if (!laid) return;
     changeScan(store, { laid, view: "laid on", chosen: null });
-    store.setState((now) => ({ framing: "face", camera: null, place: null, mask: now.mask && { ...now.mask, painting: false } }));
+    store.setState((now) => ({
+      framing: "face",
+      camera: null,
+      place: null,
+      mask: now.mask && { ...now.mask, painting: false },
+    }));
   };
   const take = async (s: ScanState): Promise<void> => {
     const deltas = s.same?.deltas ?? s.laid?.deltas;
     if (!deltas) return;
-    const face = await run<EncodedFace>(carry ? "Carrying the shapes to the new face" : "Moving the base", (api, t, token) => api.newFace(deltas, carry, t, token));
+    const face = await run<EncodedFace>(
+      carry ? "Carrying the shapes to the new face" : "Moving the base",
+      (api, t, token) => api.newFace(deltas, carry, t, token),
+    );
     if (!face) return;
     if (!(await addSteps(await newFaceSteps(face, s.name)))) return;
     endWork(store, "scan");
     store.setState({ framing: "face", camera: null, place: null });
-    setTold(`The face of ${s.name} is taken on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. Look at the proof and the findings now; undo brings the old face back.`);
+    setTold(
+      `The face of ${s.name} is taken on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. Look at the proof and the findings now; undo brings the old face back.`,
+    );
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (f) => void read(f[0] ?? null), multiple: false, noClick: true, noKeyboard: true, disabled: busy !== null || !loaded });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (f) => void read(f[0] ?? null),
+    multiple: false,
+    noClick: true,
+    noKeyboard: true,
+    disabled: busy !== null || !loaded,
+  });
   const stand = (): void => setRefusal(standByPlaces(store, fitSize) ?? "");
   return (
     <div style={{ display: "grid", gap: 10 }}>
-      <div {...getRootProps()} className={`drop${isDragActive ? " over" : ""}`} style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }} role="region" aria-label="Scan file">
+      <div
+        {...getRootProps()}
+        className={`drop${isDragActive ? " over" : ""}`}
+        style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }}
+        role="region"
+        aria-label="Scan file">
         <input {...getInputProps()} aria-label="File: scan or sculpt" />
-        {!scan && !busy && <span className="muted" style={{ fontSize: 12.5 }}>Drop a scanned or sculpted head as OBJ, PLY or GLB, of any net, unit and place. The skin of this figure is laid on it; vertices, weights and drivers stay.</span>}
-        {scan && <span style={{ fontSize: 12.5 }}><span className="mono">{scan.file?.name ?? scan.name}</span>: {counted(scan.vertices, "vertices")}{scan.vertices > scan.mesh.positions.length / 3 ? `, of which ${(scan.mesh.positions.length / 3).toLocaleString("en")} are used` : ""}. {scan.same ? "It has this figure's own vertices: there is nothing to lay on." : scan.placed ? `Half of the face lies within ${scan.placed.medianMm.toFixed(1)} mm of it.` : "Where it stands was not found: set three landmarks on it and stand it by them."}</span>}
-        {!busy && <Button variant={scan ? "text" : "contained"} onClick={open}>{scan ? "Choose another" : "Choose a file"}</Button>}
+        {!scan && !busy && (
+          <span className="muted" style={{ fontSize: 12.5 }}>
+            Drop a scanned or sculpted head as OBJ, PLY or GLB, of any net, unit and place. The skin of this figure is
+            laid on it; vertices, weights and drivers stay.
+          </span>
+        )}
+        {scan && (
+          <span style={{ fontSize: 12.5 }}>
+            <span className="mono">{scan.file?.name ?? scan.name}</span>: {counted(scan.vertices, "vertices")}
+            {scan.vertices > scan.mesh.positions.length / 3
+              ? `, of which ${(scan.mesh.positions.length / 3).toLocaleString("en")} are used`
+              : ""}
+            .{" "}
+            {scan.same
+              ? "It has this figure's own vertices: there is nothing to lay on."
+              : scan.placed
+                ? `Half of the face lies within ${scan.placed.medianMm.toFixed(1)} mm of it.`
+                : "Where it stands was not found: set three landmarks on it and stand it by them."}
+          </span>
+        )}
+        {!busy && (
+          <Button variant={scan ? "text" : "contained"} onClick={open}>
+            {scan ? "Choose another" : "Choose a file"}
+          </Button>
+        )}
         {scan && !busy && <Button onClick={() => endWork(store, "scan")}>Put the scan away</Button>}
       </div>
       {busy && <Progress title={busy.title} share={busy.share} onCancel={() => work.current?.cancel()} />}
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        <FormControlLabel control={<Switch size="small" checked={fitSize} disabled={busy !== null} onChange={(e) => { setFitSize(e.target.checked); void read(scan?.same ? null : file, e.target.checked); }} />} label="fit its size to the figure's head" slotProps={small} sx={{ ml: 0, mr: 0 }} title="Else it keeps the size that its unit gives it" />
-        {scan && <><span className="grow" /><Segmented label="On the stage" options={SCAN_VIEWS.filter((v) => v !== "laid on" || scan.laid)} value={scan.view} onChange={(view) => changeScan(store, { view })} /></>}
+        <FormControlLabel
+          control={
+            <Switch
+              size="small"
+              checked={fitSize}
+              disabled={busy !== null}
+              onChange={(e) => {
+                setFitSize(e.target.checked);
+                void read(scan?.same ? null : file, e.target.checked);
+              }}
+            />
+          }
+          label="fit its size to the figure's head"
+          slotProps={small}
+          sx={{ ml: 0, mr: 0 }}
+          title="Else it keeps the size that its unit gives it"
+        />
+        {scan && (
+          <>
+            <span className="grow" />
+            <Segmented
+              label="On the stage"
+              options={SCAN_VIEWS.filter((v) => v !== "laid on" || scan.laid)}
+              value={scan.view}
+              onChange={(view) => changeScan(store, { view })}
+            />
+          </>
+        )}
       </div>
       {scan && !scan.same && (
         <>
           <ScanLandmarks scan={scan} onPropose={() => void propose(scan)} onStand={stand} />
-          {scan.landmarks.length === 0 && <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>No landmarks were found on this figure: it needs two round eyes. The skin is laid on by what lies near.</p>}
+          {scan.landmarks.length === 0 && (
+            <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+              No landmarks were found on this figure: it needs two round eyes. The skin is laid on by what lies near.
+            </p>
+          )}
           <div>
-            <p className="label" style={{ margin: "0 0 4px" }}>What the scan lacks or has wrong (mouth bag, tear ducts, hair) is painted over on the figure; it follows what lies round it.</p>
-            {body >= 0 && <MaskTools part={body} says="left out" onPaint={() => changeScan(store, { view: "figure" })} />}
+            <p className="label" style={{ margin: "0 0 4px" }}>
+              What the scan lacks or has wrong (mouth bag, tear ducts, hair) is painted over on the figure; it follows
+              what lies round it.
+            </p>
+            {body >= 0 && (
+              <MaskTools part={body} says="left out" onPaint={() => changeScan(store, { view: "figure" })} />
+            )}
           </div>
           <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-            <Button variant="contained" disabled={busy !== null || !scan.placed} onClick={() => void lay(scan)}>{scan.laid ? "Lay it on again" : "Lay the skin on it"}</Button>
-            <span title="Less is smoother: detail of the scan that is finer than this is not followed">closeness <ScrubField label="Closeness" value={closeness} min={0.4} max={1} step={0.01} digits={2} start={1} onChange={setCloseness} /></span>
-            <FormControlLabel control={<Switch size="small" checked={alike} onChange={(e) => setAlike(e.target.checked)} />} label="both sides alike" slotProps={small} sx={{ ml: 0, mr: 0 }} />
+            <Button variant="contained" disabled={busy !== null || !scan.placed} onClick={() => void lay(scan)}>
+              {scan.laid ? "Lay it on again" : "Lay the skin on it"}
+            </Button>
+            <span title="Less is smoother: detail of the scan that is finer than this is not followed">
+              closeness{" "}
+              <ScrubField
+                label="Closeness"
+                value={closeness}
+                min={0.4}
+                max={1}
+                step={0.01}
+                digits={2}
+                start={1}
+                onChange={setCloseness}
+              />
+            </span>
+            <FormControlLabel
+              control={<Switch size="small" checked={alike} onChange={(e) => setAlike(e.target.checked)} />}
+              label="both sides alike"
+              slotProps={small}
+              sx={{ ml: 0, mr: 0 }}
+            />
           </div>
         </>
       )}
-      {scan?.laid && <p style={{ margin: 0, fontSize: 12.5 }} role="status">Half of the skin lies within <b className="mono">{scan.laid.medianMm.toFixed(2)} mm</b> of the scan, nineteen in twenty within <b className="mono">{scan.laid.p95Mm.toFixed(2)} mm</b>, the worst <b className="mono">{scan.laid.largestMm.toFixed(1)} mm</b>.</p>}
+      {scan?.laid && (
+        <p style={{ margin: 0, fontSize: 12.5 }} role="status">
+          Half of the skin lies within <b className="mono">{scan.laid.medianMm.toFixed(2)} mm</b> of the scan, nineteen
+          in twenty within <b className="mono">{scan.laid.p95Mm.toFixed(2)} mm</b>, the worst{" "}
+          <b className="mono">{scan.laid.largestMm.toFixed(1)} mm</b>.
+        </p>
+      )}
       {scan && (scan.laid || scan.same) && (
         <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-          <Button variant="contained" disabled={busy !== null} onClick={() => void take(scan)}>Take on this face</Button>
-          <FormControlLabel control={<Switch size="small" checked={carry} onChange={(e) => setCarry(e.target.checked)} />} label="carry every shape to it" slotProps={small} sx={{ ml: 0, mr: 0 }} title="Lids and lips that meet now meet then; else shapes keep their movement as it is" />
+          <Button variant="contained" disabled={busy !== null} onClick={() => void take(scan)}>
+            Take on this face
+          </Button>
+          <FormControlLabel
+            control={<Switch size="small" checked={carry} onChange={(e) => setCarry(e.target.checked)} />}
+            label="carry every shape to it"
+            slotProps={small}
+            sx={{ ml: 0, mr: 0 }}
+            title="Lids and lips that meet now meet then; else shapes keep their movement as it is"
+          />
         </div>
       )}
-      {refusal && <div className="refusal" role="alert">{refusal}</div>}
-      {told && <span role="status" style={{ fontSize: 12.5 }}>{told}</span>}
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
+      {told && (
+        <span role="status" style={{ fontSize: 12.5 }}>
+          {told}
+        </span>
+      )}
     </div>
   );
 }

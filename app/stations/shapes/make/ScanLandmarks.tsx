@@ -15,8 +15,19 @@ function facing(P: Float32Array, { corners }: FaceLandmark): Vec3 {
   return normalize(add(scale(normalize(cross(sub(b, a), sub(c, a))), 0.7), [0, 0, 1]));
 }
 
-/** The face's landmarks by curve, with where each stands on the scan; a row opens its points, a point is shown on the stage. */
-export function ScanLandmarks({ scan, onPropose, onStand }: { scan: ScanState; onPropose: () => void; onStand: () => void }): ReactNode {
+/**
+ * The face's landmarks by curve, with where each stands on the scan; a row opens its points, a point is shown on the
+ * stage.
+ */
+export function ScanLandmarks({
+  scan,
+  onPropose,
+  onStand,
+}: {
+  scan: ScanState;
+  onPropose: () => void;
+  onStand: () => void;
+}): ReactNode {
   const store = useSessionStore();
   const [open, setOpen] = useState<FaceCurve | "">("");
   const byHand = [...scan.places.values()].filter((p) => p.byHand).length;
@@ -28,14 +39,26 @@ export function ScanLandmarks({ scan, onPropose, onStand }: { scan: ScanState; o
     const at = (view === "figure" ? null : pinAt(scan, l.id)) ?? l.place;
     if (positions) store.setState({ place: null, camera: [...add(at, scale(facing(positions, l), DISTANCE)), ...at] });
   };
-  const curves = FACE_CURVES.map((curve) => ({ curve, points: scan.landmarks.filter((l) => l.curve === curve) })).filter((c) => c.points.length);
+  const curves = FACE_CURVES.map((curve) => ({
+    curve,
+    points: scan.landmarks.filter((l) => l.curve === curve),
+  })).filter((c) => c.points.length);
   return (
     <div role="group" aria-label="Landmarks" style={{ display: "grid", gap: 6 }}>
       <div className="line" style={{ fontSize: 12.5 }}>
-        <span>{counted(scan.places.size, "landmarks")} of {scan.landmarks.length} on the scan{byHand ? `, ${byHand} by hand` : ""}</span>
+        <span>
+          {counted(scan.places.size, "landmarks")} of {scan.landmarks.length} on the scan
+          {byHand ? `, ${byHand} by hand` : ""}
+        </span>
         <span className="grow" />
         <span className="muted">a drag moves</span>
-        <Segmented label="What a drag moves" options={PIN_MOVES} value={scan.moves} onChange={(moves) => changeScan(store, { moves })} names={{ point: "one point", curve: "its curve" }} />
+        <Segmented
+          label="What a drag moves"
+          options={PIN_MOVES}
+          value={scan.moves}
+          onChange={(moves) => changeScan(store, { moves })}
+          names={{ point: "one point", curve: "its curve" }}
+        />
       </div>
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", columnGap: 14, fontSize: 12.5 }}>
         {curves.map(({ curve, points }) => {
@@ -43,10 +66,23 @@ export function ScanLandmarks({ scan, onPropose, onStand }: { scan: ScanState; o
           const hand = set.filter((l) => scan.places.get(l.id)!.byHand).length;
           const worst = Math.max(...points.map((l) => off.get(l.id) ?? -1));
           return (
-            <button key={curve} type="button" className="plain" aria-expanded={open === curve} onClick={() => setOpen(open === curve ? "" : curve)} style={{ borderBottom: "1px solid var(--line)", padding: "4px 2px", background: open === curve ? "var(--paper2)" : undefined }}>
+            <button
+              key={curve}
+              type="button"
+              className="plain"
+              aria-expanded={open === curve}
+              onClick={() => setOpen(open === curve ? "" : curve)}
+              style={{
+                borderBottom: "1px solid var(--line)",
+                padding: "4px 2px",
+                background: open === curve ? "var(--paper2)" : undefined,
+              }}>
               <span style={{ display: "flex", gap: 8, width: "100%" }}>
                 <b style={{ width: 104, flex: "none" }}>{curve}</b>
-                <span className="muted grow">{set.length === points.length ? set.length : `${set.length} of ${points.length}`}{hand ? `, ${hand} by hand` : ""}</span>
+                <span className="muted grow">
+                  {set.length === points.length ? set.length : `${set.length} of ${points.length}`}
+                  {hand ? `, ${hand} by hand` : ""}
+                </span>
                 {worst >= 0 && <span className="mono">{worst.toFixed(1)} mm</span>}
               </span>
             </button>
@@ -56,25 +92,60 @@ export function ScanLandmarks({ scan, onPropose, onStand }: { scan: ScanState; o
       {open && (
         <table className="plain" aria-label={`Points of ${open}`}>
           <tbody>
-            {curves.find((c) => c.curve === open)?.points.map((l) => {
-              const place = scan.places.get(l.id);
-              const chosen = scan.chosen === l.id;
-              return (
-                <tr key={l.id} aria-current={chosen}>
-                  <td style={{ width: 150 }}><button type="button" className="plain" onClick={() => show(l)} style={{ fontWeight: chosen ? 650 : 400 }}>{l.id}</button></td>
-                  <td className="muted">{place ? (place.byHand ? "by hand" : "proposed") : chosen ? "click where it is on the scan" : "left out"}</td>
-                  <td className="num">{off.has(l.id) && place ? `${off.get(l.id)!.toFixed(1)} mm` : ""}</td>
-                  <td className="num" style={{ width: 30 }}>{place && <button type="button" className="plain" aria-label={`Leave ${l.id} out`} title="Leave it out" onClick={() => leaveOut(store, l.id)}>×</button>}</td>
-                </tr>
-              );
-            })}
+            {curves
+              .find((c) => c.curve === open)
+              ?.points.map((l) => {
+                const place = scan.places.get(l.id);
+                const chosen = scan.chosen === l.id;
+                return (
+                  <tr key={l.id} aria-current={chosen}>
+                    <td style={{ width: 150 }}>
+                      <button
+                        type="button"
+                        className="plain"
+                        onClick={() => show(l)}
+                        style={{ fontWeight: chosen ? 650 : 400 }}>
+                        {l.id}
+                      </button>
+                    </td>
+                    <td className="muted">
+                      {place
+                        ? place.byHand
+                          ? "by hand"
+                          : "proposed"
+                        : chosen
+                          ? "click where it is on the scan"
+                          : "left out"}
+                    </td>
+                    <td className="num">{off.has(l.id) && place ? `${off.get(l.id)!.toFixed(1)} mm` : ""}</td>
+                    <td className="num" style={{ width: 30 }}>
+                      {place && (
+                        <button
+                          type="button"
+                          className="plain"
+                          aria-label={`Leave ${l.id} out`}
+                          title="Leave it out"
+                          onClick={() => leaveOut(store, l.id)}>
+                          ×
+                        </button>
+                      )}
+                    </td>
+                  </tr>
+                );
+              })}
           </tbody>
         </table>
       )}
       <div className="line">
-        <Button disabled={scan.undo.length === 0} onClick={() => undoPlaces(store)}>Take back</Button>
-        <Button disabled={byHand === 0} onClick={onPropose} title="Where the others would be, given those set by hand">Propose the others anew</Button>
-        <Button onClick={onStand} title="Moves, turns and sizes the scan so that its landmarks meet the figure's">Stand it by landmarks</Button>
+        <Button disabled={scan.undo.length === 0} onClick={() => undoPlaces(store)}>
+          Take back
+        </Button>
+        <Button disabled={byHand === 0} onClick={onPropose} title="Where the others would be, given those set by hand">
+          Propose the others anew
+        </Button>
+        <Button onClick={onStand} title="Moves, turns and sizes the scan so that its landmarks meet the figure's">
+          Stand it by landmarks
+        </Button>
       </div>
     </div>
   );

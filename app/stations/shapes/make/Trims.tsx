@@ -13,7 +13,10 @@ const OWN_SIZE: Vec3 = [1, 1, 1];
 const AXES = ["width", "height", "depth"] as const;
 const WAYS = ["to the left", "up", "forward"] as const;
 
-/** What sets a face apart from the usual build, changed at rest and so under every shape; the face checks are read before it is taken. */
+/**
+ * What sets a face apart from the usual build, changed at rest and so under every shape; the face checks are read
+ * before it is taken.
+ */
 export function Trims(): ReactNode {
   const character = useSession((s) => s.loaded?.character);
   const [lips, setLips] = useState<LipTrim>(AS_IT_IS);
@@ -31,21 +34,118 @@ export function Trims(): ReactNode {
   const changed = move.some((x) => x !== 0) || size.some((x) => x !== 1);
   return (
     <div style={{ display: "grid", gap: 12 }}>
-      <RepairTool title="Lips" button="Trim the lips" repair={lips.depthMm || lips.heightMm || lips.hidden ? { what: "trim lips", ...lips } : null} onDone={() => setLips(AS_IT_IS)}>
-        <span>seam back <ScrubField label="Lip seam back" value={lips.depthMm} min={-20} max={20} step={0.05} digits={1} unit=" mm" onChange={(depthMm) => setLips({ ...lips, depthMm })} /></span>
-        <span>up <ScrubField label="Lip seam up" value={lips.heightMm} min={-20} max={20} step={0.05} digits={1} unit=" mm" onChange={(heightMm) => setLips({ ...lips, heightMm })} /></span>
-        <span>rolled in <ScrubField label="Lips rolled in" value={100 * lips.hidden} min={0} max={100} step={0.5} digits={0} unit=" %" onChange={(x) => setLips({ ...lips, hidden: x / 100 })} /></span>
+      <RepairTool
+        title="Lips"
+        button="Trim the lips"
+        repair={lips.depthMm || lips.heightMm || lips.hidden ? { what: "trim lips", ...lips } : null}
+        onDone={() => setLips(AS_IT_IS)}>
+        <span>
+          seam back{" "}
+          <ScrubField
+            label="Lip seam back"
+            value={lips.depthMm}
+            min={-20}
+            max={20}
+            step={0.05}
+            digits={1}
+            unit=" mm"
+            onChange={(depthMm) => setLips({ ...lips, depthMm })}
+          />
+        </span>
+        <span>
+          up{" "}
+          <ScrubField
+            label="Lip seam up"
+            value={lips.heightMm}
+            min={-20}
+            max={20}
+            step={0.05}
+            digits={1}
+            unit=" mm"
+            onChange={(heightMm) => setLips({ ...lips, heightMm })}
+          />
+        </span>
+        <span>
+          rolled in{" "}
+          <ScrubField
+            label="Lips rolled in"
+            value={100 * lips.hidden}
+            min={0}
+            max={100}
+            step={0.5}
+            digits={0}
+            unit=" %"
+            onChange={(x) => setLips({ ...lips, hidden: x / 100 })}
+          />
+        </span>
       </RepairTool>
       {part && (
-        <RepairTool title="Inside" button={`Trim ${part.name}`} repair={changed ? { what: "trim part", part: part.name, moveMm: [...move], size: [...size] } : null} onDone={() => { setMove(STILL); setSize(OWN_SIZE); }}>
-          <Select variant="standard" disableUnderline value={part.name} onChange={(e) => { setChosen(e.target.value); setMove(STILL); setSize(OWN_SIZE); }} sx={{ fontSize: 13 }} inputProps={{ "aria-label": "Part that is trimmed" }}>
-            {able.map((p) => <MenuItem key={p.name} value={p.name}>{p.name}</MenuItem>)}
+        <RepairTool
+          title="Inside"
+          button={`Trim ${part.name}`}
+          repair={changed ? { what: "trim part", part: part.name, moveMm: [...move], size: [...size] } : null}
+          onDone={() => {
+            setMove(STILL);
+            setSize(OWN_SIZE);
+          }}>
+          <Select
+            variant="standard"
+            disableUnderline
+            value={part.name}
+            onChange={(e) => {
+              setChosen(e.target.value);
+              setMove(STILL);
+              setSize(OWN_SIZE);
+            }}
+            sx={{ fontSize: 13 }}
+            inputProps={{ "aria-label": "Part that is trimmed" }}>
+            {able.map((p) => (
+              <MenuItem key={p.name} value={p.name}>
+                {p.name}
+              </MenuItem>
+            ))}
           </Select>
-          <span className="line" style={{ gap: "2px 10px" }}>{WAYS.map((way, k) => <span key={way}>{way} <ScrubField label={`Part moved ${way}`} value={move[k]!} min={-50} max={50} step={0.05} digits={1} unit=" mm" onChange={(x) => setMove(set(move, k, x))} /></span>)}</span>
-          <span className="line" style={{ gap: "2px 10px" }}>{AXES.map((axis, k) => <span key={axis}>{axis} <ScrubField label={`Part ${axis}`} value={100 * size[k]!} min={10} max={400} step={0.25} digits={0} unit=" %" start={100} onChange={(x) => setSize(set(size, k, x / 100))} /></span>)}</span>
+          <span className="line" style={{ gap: "2px 10px" }}>
+            {WAYS.map((way, k) => (
+              <span key={way}>
+                {way}{" "}
+                <ScrubField
+                  label={`Part moved ${way}`}
+                  value={move[k]!}
+                  min={-50}
+                  max={50}
+                  step={0.05}
+                  digits={1}
+                  unit=" mm"
+                  onChange={(x) => setMove(set(move, k, x))}
+                />
+              </span>
+            ))}
+          </span>
+          <span className="line" style={{ gap: "2px 10px" }}>
+            {AXES.map((axis, k) => (
+              <span key={axis}>
+                {axis}{" "}
+                <ScrubField
+                  label={`Part ${axis}`}
+                  value={100 * size[k]!}
+                  min={10}
+                  max={400}
+                  step={0.25}
+                  digits={0}
+                  unit=" %"
+                  start={100}
+                  onChange={(x) => setSize(set(size, k, x / 100))}
+                />
+              </span>
+            ))}
+          </span>
         </RepairTool>
       )}
-      <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>A trim changes the figure at rest; every shape keeps what it adds. Preview reads the face checks as they would be afterwards.</p>
+      <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+        A trim changes the figure at rest; every shape keeps what it adds. Preview reads the face checks as they would
+        be afterwards.
+      </p>
     </div>
   );
 }

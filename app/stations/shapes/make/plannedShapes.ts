@@ -26,22 +26,45 @@ export interface PlannedShapes {
 }
 
 /** The shapes that a choice would make, with their names, before anything is done. */
-export function plannedShapes(character: Character, { way, of, seamMm, part, name, weights, less = null }: DeriveChoice): PlannedShapes {
+export function plannedShapes(
+  character: Character,
+  { way, of, seamMm, part, name, weights, less = null }: DeriveChoice,
+): PlannedShapes {
   // what the face shows: the weights, what they drive, less what is taken off
   const shown = withDrivenWeights(character, new Map(Object.entries(weights)));
   if (less && shown.size) shown.set(less, (shown.get(less) ?? 0) - 1);
-  const shares = [...shown].filter(([n, w]) => Math.abs(w) > 1e-6 && shapeNamed(character, n)).map(([shape, weight]) => ({ shape, weight: Number(weight.toFixed(6)) }));
-  const source = shares.map((s, i) => `${i > 0 ? (s.weight < 0 ? "− " : "+ ") : s.weight < 0 ? "−" : ""}${s.shape} ${Math.abs(s.weight)}`).join(" ");
+  const shares = [...shown]
+    .filter(([n, w]) => Math.abs(w) > 1e-6 && shapeNamed(character, n))
+    .map(([shape, weight]) => ({ shape, weight: Number(weight.toFixed(6)) }));
+  const source = shares
+    .map((s, i) => `${i > 0 ? (s.weight < 0 ? "− " : "+ ") : s.weight < 0 ? "−" : ""}${s.shape} ${Math.abs(s.weight)}`)
+    .join(" ");
   const items = ((): DerivedItem[] => {
     const named = (proposed: string, from: DerivedItem["from"]): DerivedItem => {
       const own = name.trim() || proposed;
       return { name: own, label: own, from };
     };
-    if (way === "mix") return shares.length ? [named(less ? `mix_less_${less}` : shares.length === 1 ? `${shares[0]!.shape}_at_${shares[0]!.weight}` : "new mix", { way: "mix", of: shares })] : [];
+    if (way === "mix")
+      return shares.length
+        ? [
+            named(
+              less
+                ? `mix_less_${less}`
+                : shares.length === 1
+                  ? `${shares[0]!.shape}_at_${shares[0]!.weight}`
+                  : "new mix",
+              { way: "mix", of: shares },
+            ),
+          ]
+        : [];
     if (!of) return [];
     if (way === "mirror") return [named(mirrorName(of), { way: "mirror", of })];
     if (way === "parts") return [named(`${of}_${part.replaceAll(" ", "_")}`, { way: "parts", of, parts: [part] })];
-    return (["left", "right"] as const).map((side): DerivedItem => ({ name: `${of}_${side}`, label: `${of}, ${side}`, from: { way: "side", of, side, seamMm } }));
+    return (["left", "right"] as const).map((side): DerivedItem => ({
+      name: `${of}_${side}`,
+      label: `${of}, ${side}`,
+      from: { way: "side", of, side, seamMm },
+    }));
   })();
   const taken = items.find((i) => shapeNamed(character, i.name));
   return { items, source, refused: taken ? `${taken.name} is there already.` : "" };

@@ -38,7 +38,9 @@ export const outerBrow = (x: number): number => 0.18 + 0.82 * smoothstep(9, 38, 
 function wrinkles(c: FacePlace, strength: number, height: number, bow: number): Vec3 {
   if (c.p[2] < 35 || isLid(c)) return STILL;
   const share = strength * Math.exp(-(((c.p[1] - 49) / 13) ** 2));
-  return share < 0.01 ? STILL : times(c.normal, height * share * Math.sin(((c.p[1] + bow * c.p[0] ** 2) * 2 * Math.PI) / 10.5));
+  return share < 0.01
+    ? STILL
+    : times(c.normal, height * share * Math.sin(((c.p[1] + bow * c.p[0] ** 2) * 2 * Math.PI) / 10.5));
 }
 
 function lowerBrow(c: FacePlace): Vec3 {
@@ -52,6 +54,11 @@ function lowerBrow(c: FacePlace): Vec3 {
 
 export const BROW_UNITS: readonly FaceUnit[] = [
   sided("1", (c) => sum(moveBrow(c, innerBrow, -1, 9), wrinkles(c, 1 - smoothstep(12, 30, c.p[0]), 0.5, 0))),
-  sided("2", (c) => sum(moveBrow(c, outerBrow, 0, 9.2), wrinkles(c, smoothstep(12, 30, c.p[0]) * (1 - smoothstep(40, 58, c.p[0])), 0.42, 0.004))),
+  sided("2", (c) =>
+    sum(
+      moveBrow(c, outerBrow, 0, 9.2),
+      wrinkles(c, smoothstep(12, 30, c.p[0]) * (1 - smoothstep(40, 58, c.p[0])), 0.42, 0.004),
+    ),
+  ),
   sided("4", lowerBrow),
 ];
