@@ -1,7 +1,6 @@
 /**
  * Tests run in bare Node threads (no context of their own for each file): numeric code in such a context is several
- * times slower.
- * TypeScript is read by tsx, which the first set-up file registers in each thread.
+ * times slower. TypeScript is read by tsx, which the first set-up file registers in each thread.
  */
 export default {
   runner: "jest-light-runner",

@@ -2,8 +2,7 @@ import type { UnitSide } from "./figure/shapes/faceShape";
 
 /**
  * The face shapes the cast carries, named by FACS action unit number (Ekman & Friesen 1978; codes above 46 are eye
- * positions,
- * tongue, pupil and helper shapes are our own additions with plain names).
+ * positions, tongue, pupil and helper shapes are our own additions with plain names).
  */
 export interface ShapeEntry {
   /** Unit of the figure's face, and which half of it. */

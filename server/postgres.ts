@@ -131,8 +131,7 @@ const isWhole = (dataDir: string): boolean =>
 
 /**
  * Starts the cluster under `root`, making it on the first start; one that an earlier start left running on it is
- * adopted.
- * As root the folder is handed to the postgres user, who must be able to walk to it.
+ * adopted. As root the folder is handed to the postgres user, who must be able to walk to it.
  * @param watchMs how often it is looked after: a cluster that has died is started again on the same port.
  * @throws BadSetting when it cannot be made or does not come up.
  */

@@ -18,8 +18,7 @@ const keep = (tx: Pick<Tx, "insert">, value: SeedState) =>
 
 /**
  * Loads the demo cast into a database that has never held a character. A start that ended in between is completed by
- * the next one;
- * what a user deleted from the whole cast stays deleted.
+ * the next one; what a user deleted from the whole cast stays deleted.
  */
 export async function seedCast(
   db: Db,

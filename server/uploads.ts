@@ -40,9 +40,8 @@ const limited = (limitBytes: number, count: { bytes: number }, error: () => Erro
 
 /**
  * Writes the files of a multipart upload into a folder, refusing before anything is kept when the request says it is
- * over the limit,
- * and stopping as soon as what came is over it. A field `roles` says what each file is. Whatever ends the request, the
- * promise ends.
+ * over the limit, and stopping as soon as what came is over it. A field `roles` says what each file is. Whatever ends
+ * the request, the promise ends.
  */
 export function receiveFiles(request: Request, limitBytes: number, folder: string): Promise<SpooledFile[]> {
   const over = (): Refused =>

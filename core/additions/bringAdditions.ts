@@ -57,10 +57,9 @@ const stem = (file: string): string => file.replace(/^.*[\\/]/, "").replace(/\.[
 
 /**
  * What files that came later bring to a character: hair, garments and other parts alone (GLB, OBJ), clips (BVH, and
- * those of a GLB whose joints are the character's),
- * and joints that hang on the character's own (a facial skeleton).
- * What the character has already, by name and number of vertices, is told and not wanted. A file that cannot be used
- * is refused by itself; the others go on.
+ * those of a GLB whose joints are the character's), and joints that hang on the character's own (a facial skeleton).
+ * What the character has already, by name and number of vertices, is told and not wanted. A file that cannot be used is
+ * refused by itself; the others go on.
  */
 export async function bringAdditions(character: Character, files: readonly DeliveryFile[]): Promise<Brought> {
   const additions: Addition[] = [];

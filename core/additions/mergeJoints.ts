@@ -17,8 +17,7 @@ export interface ComingJoint {
  * Joints of a file that the character lacks and that hang, directly or through each other, on one that it has: a
  * facial skeleton on a body's.
  * @param known name there -> name here. @param root joint here that a root which nothing here is called by is hung on;
- * null leaves such a tree out.
- * Only joints that hold skin there, and what they hang on, come from such a tree.
+ * null leaves such a tree out. Only joints that hold skin there, and what they hang on, come from such a tree.
  */
 export function comingJoints(
   from: Character,

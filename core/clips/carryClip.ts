@@ -53,11 +53,9 @@ export function sourcesOf(skeleton: Skeleton, own: HumanoidMap, from: Skeleton, 
 
 /**
  * A clip of another skeleton on the character's joints. Every joint turns in space as the source's does away from its
- * rest, joints between that the source lacks stand still
- * in what they hang on; the pelvis moves with the source's, in metres by the ratio of leg lengths or the heights of
- * the roots.
- * The source's rest is taken to be the character's pose for retargeting, or its rest where none is kept; limbs differ
- * by as much as the two do (`rest` says how much).
+ * rest, joints between that the source lacks stand still in what they hang on; the pelvis moves with the source's, in
+ * metres by the ratio of leg lengths or the heights of the roots. The source's rest is taken to be the character's pose
+ * for retargeting, or its rest where none is kept; limbs differ by as much as the two do (`rest` says how much).
  * @throws UserError when fewer than three joints fit.
  */
 export function carryClip(character: Character, source: SourceClip, name: string): CarriedClip {

@@ -37,10 +37,9 @@ const REFILL = 0.25;
 
 /**
  * Moves posed skin in place, round by round, until no side of the joint lies deeper in the other than at rest, the
- * volume is back, no edge is longer than the limit
- * and no face is turned inside out; or until the rounds are used up. What is pressed is pushed back along its own
- * normal and the push spread over the skin round it;
- * missing volume swells the skin that is free. Yields the share done after every round.
+ * volume is back, no edge is longer than the limit and no face is turned inside out; or until the rounds are used up.
+ * What is pressed is pushed back along its own normal and the push spread over the skin round it; missing volume swells
+ * the skin that is free. Yields the share done after every round.
  * @param P 3 x vertexCount, character space, metres. @param freedom per vertex 0..1: how far it may give way. @param
  * facing from `carriedNormals`, for the limb's triangles.
  */

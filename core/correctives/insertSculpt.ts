@@ -50,10 +50,9 @@ export function driversAlong(
 }
 
 /**
- * Puts a sculpt of one angle among those that the joint has at others, so that each is met at its own: it sets in
- * where the one before it ends, and the one after it sets in at
- * the new angle and gives way by as much as the new one brings there. @param deltas the sculpt at rest, on top of what
- * acted at the angle.
+ * Puts a sculpt of one angle among those that the joint has at others, so that each is met at its own: it sets in where
+ * the one before it ends, and the one after it sets in at the new angle and gives way by as much as the new one brings
+ * there. @param deltas the sculpt at rest, on top of what acted at the angle.
  */
 export function insertSculpt(
   character: Character,

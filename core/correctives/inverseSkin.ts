@@ -36,8 +36,7 @@ function solve3(a: Float64Array, x: number, y: number, z: number, out: Float32Ar
 
 /**
  * Damped least squares, x = sum of sigma / (sigma^2 + lambda^2) v (u . d), with lambda rising as sigma falls under the
- * limit
- * (Levenberg 1944; Nakamura & Hanafusa 1986).
+ * limit (Levenberg 1944; Nakamura & Hanafusa 1986).
  */
 function solveDamped(
   a: Float64Array,

@@ -43,9 +43,8 @@ export function excess({ volume, depth, stretch, flips }: JointReading, limits: 
 
 /**
  * Correctives with drivers for one end of a motion, when the way there is over the limits: sculpted by measure
- * (`proposeInSteps`), set in where they do best.
- * Yields the share done. @param end degrees: the motion's `min` or `max`. @param limits with some room, for the angles
- * between those measured.
+ * (`proposeInSteps`), set in where they do best. Yields the share done. @param end degrees: the motion's `min` or
+ * `max`. @param limits with some room, for the angles between those measured.
  * @returns null when nothing is over the limits, or nothing can be proposed.
  */
 export function* proposeForRange(

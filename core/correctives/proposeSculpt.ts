@@ -39,11 +39,9 @@ const LAST_TOUCH = 0.2;
 
 /**
  * A first sculpt for a bent joint: flesh that keeps its volume, does not push into itself, is not overstretched and
- * shows no face inside out. In the pose the skin is
- * led from linear toward dual quaternion skinning (Kavan et al. 2007) as far as volume asks and stretch allows, then
- * eased (`easeFlesh`). The result is returned to rest by each vertex's own skinning; other parts are carried by the
- * skin.
- * Changes nothing. @returns null when nothing needs to move.
+ * shows no face inside out. In the pose the skin is led from linear toward dual quaternion skinning (Kavan et al. 2007)
+ * as far as volume asks and stretch allows, then eased (`easeFlesh`). The result is returned to rest by each vertex's
+ * own skinning; other parts are carried by the skin. Changes nothing. @returns null when nothing needs to move.
  */
 export function proposeSculpt(
   gauge: JointGauge,

@@ -63,8 +63,7 @@ export type StrokeRecord = Map<number, readonly [number, number, number]>;
 
 /**
  * Applies a dab in the pose: the posed movement goes back to rest by each vertex's own skinning, and with `symmetric`
- * on
- * its mirror image is added at rest on the other side, so both sides agree whatever pose each is in.
+ * on its mirror image is added at rest on the other side, so both sides agree whatever pose each is in.
  */
 export function dabSketch(
   sketch: Sketch,

@@ -85,8 +85,7 @@ function entry(
 
 /**
  * Lets the skin that a dab pushed into the teeth slide on them: what would lie inside goes out along the tooth's own
- * face, wherever the jaw stands. Skin that lay
- * behind their surface before (gums, folds) is left alone.
+ * face, wherever the jaw stands. Skin that lay behind their surface before (gums, folds) is left alone.
  * @param shown the surface before the dab, with the teeth where they stand. @param record vertices of the stroke: only
  * these are looked at.
  */

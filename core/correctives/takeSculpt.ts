@@ -32,9 +32,8 @@ const A_TURN = 0.5;
 
 /**
  * Returns a sculpted OBJ of a moment to rest. The pose in the file's head is compared; without one, a movement that is
- * mostly a turn of a joint is doubted.
- * Files in other units, axes, or vertex order are set right. @throws UserError for a file of another pose, or of
- * another mesh.
+ * mostly a turn of a joint is doubted. Files in other units, axes, or vertex order are set right. @throws UserError for
+ * a file of another pose, or of another mesh.
  */
 export function takeSculpt(rig: Rig, moment: Moment, bytes: Uint8Array, file: string): TakenSculpt {
   const { character } = rig;

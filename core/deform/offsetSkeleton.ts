@@ -22,9 +22,8 @@ export function jointOffsets({ skeleton, shapes }: Character, weights: ArrayLike
 }
 
 /**
- * The skeleton with its joints' rest places moved; every joint keeps the direction of its frame. Both the rest pose
- * and the bind go along,
- * so that at rest nothing moves but what the shapes move.
+ * The skeleton with its joints' rest places moved; every joint keeps the direction of its frame. Both the rest pose and
+ * the bind go along, so that at rest nothing moves but what the shapes move.
  * @param offsets 3 x jointCount, metres, bind space.
  */
 export function offsetSkeleton(skeleton: Skeleton, offsets: Float64Array): Skeleton {

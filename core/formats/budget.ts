@@ -2,8 +2,7 @@ import { UserError } from "../model/userError";
 
 /**
  * Most of each thing that a file may hold, asked before memory is taken for it. Far beyond any character, and within
- * what one process can bear.
- * Our own choice, no source.
+ * what one process can bear. Our own choice, no source.
  */
 export const BUDGET = {
   /** Vertices of all parts, a mesh that stands several times counted as often. */

@@ -4,8 +4,7 @@ import { UserError } from "../model/userError";
 
 /**
  * The program's own storage form of a character or of sculpted deltas: JSON with every typed array replaced by a
- * reference,
- * then the arrays, 8-byte aligned. Layout: "YXO1", JSON length (uint32 LE), JSON (UTF-8), padding, arrays.
+ * reference, then the arrays, 8-byte aligned. Layout: "YXO1", JSON length (uint32 LE), JSON (UTF-8), padding, arrays.
  */
 type ArrayKind = "f32" | "u32" | "u16" | "u8";
 interface ArrayRef {

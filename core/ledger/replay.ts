@@ -31,9 +31,8 @@ export interface Replay {
 }
 
 /**
- * Runs a ledger on another delivery of its character. Names are matched; repairs whose fault is not there are left
- * out; a step that cannot be applied is
- * told and passed over, so that the others still run.
+ * Runs a ledger on another delivery of its character. Names are matched; repairs whose fault is not there are left out;
+ * a step that cannot be applied is told and passed over, so that the others still run.
  * @param from names of the delivery the steps were made on.
  */
 export async function replay(

@@ -303,9 +303,8 @@ function squaredToBox(bounds: Float32Array, b: number, px: number, py: number, p
 export type RayVisit = (triangle: number, distance: number, sign: 1 | -1) => void;
 
 /**
- * Visits every triangle a ray crosses (Moller & Trumbore 1997).
- * `visit` gets the triangle, the distance along the unit direction, and +1 where the ray leaves through the front
- * face, -1 where it enters.
+ * Visits every triangle a ray crosses (Moller & Trumbore 1997). `visit` gets the triangle, the distance along the unit
+ * direction, and +1 where the ray leaves through the front face, -1 where it enters.
  */
 export function castRay(
   bvh: Bvh,

@@ -26,9 +26,8 @@ const TOUCH = 1e-4;
 
 /**
  * Finds the lips without a name or a map: the shape that moves the lower teeth down farthest opens the mouth, and the
- * skin in front of the teeth
- * is the lower lip's where it goes along, the upper's where it stays. @returns null without teeth, eyes or such a
- * shape.
+ * skin in front of the teeth is the lower lip's where it goes along, the upper's where it stays. @returns null without
+ * teeth, eyes or such a shape.
  */
 export function makeLipGauge(rig: Rig): LipGauge | null {
   const { character } = rig;

@@ -75,9 +75,8 @@ const THROAT = -3.6;
 
 /**
  * Face region and side of a shape, read from what it moves: the centre of its movement (weighted by squared length)
- * against the eye line, in eye distances; a name
- * counts only where it is a published one that says better. Driven shapes are correctives.
- * The borders between regions are common practice, no source.
+ * against the eye line, in eye distances; a name counts only where it is a published one that says better. Driven
+ * shapes are correctives. The borders between regions are common practice, no source.
  */
 export function shapePlace(
   character: Character,

@@ -27,9 +27,8 @@ export const TORN_MM = 50;
 const MOST_VERTICES = 200;
 
 /**
- * Every motion in turn, at both of its ends, over every part that is bound: an island on the wrong joint, a vertex
- * that stays behind or an axis that is off
- * tears edges. Worst first; parts that hold together are left out.
+ * Every motion in turn, at both of its ends, over every part that is bound: an island on the wrong joint, a vertex that
+ * stays behind or an axis that is off tears edges. Worst first; parts that hold together are left out.
  */
 export async function walkThrough(
   rig: Rig,

@@ -28,9 +28,8 @@ const WITH_THE_SKIN: ReadonlySet<string> = new Set(["lash", "tear line"]);
 
 /**
  * Shuts the eyes that a shape by its name shuts: in columns over each eye the lids' edges slide along the eyeball
- * towards each other, the upper one most of the way, and take the skin
- * round them along; then they are put onto the eyeball again. Lashes and tear lines go with the lids. @param limitMm
- * opening that may stay.
+ * towards each other, the upper one most of the way, and take the skin round them along; then they are put onto the
+ * eyeball again. Lashes and tear lines go with the lids. @param limitMm opening that may stay.
  * @throws UserError when they cannot be shut.
  */
 export function shutLids(character: Character, name: string, limitMm: number): Character {

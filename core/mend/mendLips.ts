@@ -87,9 +87,8 @@ const around = ({ lips, rest }: Lips): number[] =>
 
 /**
  * Brings the lips together in a shape at full: in columns over the width of the mouth each lip goes a third of what is
- * open between their edges, round by round, and takes the skin
- * round it along. @param limitMm opening that may stay. @throws UserError when they cannot be closed without pushing
- * into each other.
+ * open between their edges, round by round, and takes the skin round it along. @param limitMm opening that may stay.
+ * @throws UserError when they cannot be closed without pushing into each other.
  */
 export function sealLips(character: Character, name: string, limitMm: number): Character {
   const found = lipsOf(character, name);

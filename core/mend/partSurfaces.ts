@@ -10,8 +10,7 @@ const STEP = 2e-5;
 
 /**
  * Faces that hang by nothing but an edge which others share. Of the faces at such an edge the two that go on into each
- * other most evenly are the surface;
- * the rest are fins where they share no other edge with anything.
+ * other most evenly are the surface; the rest are fins where they share no other edge with anything.
  */
 export function finsOf(part: Part): Set<number> {
   const { facesOfEdge } = meshEdges(part);

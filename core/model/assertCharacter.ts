@@ -31,8 +31,7 @@ const isText = (x: unknown): boolean => typeof x === "string";
 
 /**
  * Proves the invariants that every operation relies on: indices in range, arrays of matching kind and length, finite
- * numbers,
- * parents before children, names that are text. Throws a plain Error naming the first broken one.
+ * numbers, parents before children, names that are text. Throws a plain Error naming the first broken one.
  */
 export function assertCharacter(character: Character): void {
   const fail: Fail = (what) => {

@@ -74,8 +74,7 @@ export interface SkinBinding {
 
 /**
  * What one vertex shows more than once, by corner of the part's faces: OBJ files keep normals and texture coordinates
- * so.
- * On the stage and in glTF such a vertex is drawn as several.
+ * so. On the stage and in glTF such a vertex is drawn as several.
  */
 export interface CornerLook {
   /**
@@ -175,9 +174,8 @@ export type ShapeRule = (typeof SHAPE_RULES)[number];
 
 /**
  * Sets a shape's weight from the weights of other shapes at the same moment: a combination of several (product,
- * minimum, or how far
- * their sum goes beyond one), or an in-between of one, which is at full where the other stands at `peak` and gone at
- * `from` and `to`.
+ * minimum, or how far their sum goes beyond one), or an in-between of one, which is at full where the other stands at
+ * `peak` and gone at `from` and `to`.
  */
 export interface ShapeDriver {
   readonly shape: string;

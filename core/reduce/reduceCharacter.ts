@@ -65,11 +65,9 @@ const COLLAPSED = 0.7;
 
 /**
  * Fewer triangles for the whole character by collapsing edges (Garland & Heckbert 1997, "Surface simplification using
- * quadric error metrics",
- * with attributes as in Hoppe 1999), computed by meshoptimizer. Vertices are only left out, never moved: weights,
- * colours and shapes stay exactly
- * what they were at those that remain. Polygons that lose a corner become triangles. Open borders are kept; lids and
- * what the shapes move are not touched.
+ * quadric error metrics", with attributes as in Hoppe 1999), computed by meshoptimizer. Vertices are only left out,
+ * never moved: weights, colours and shapes stay exactly what they were at those that remain. Polygons that lose a
+ * corner become triangles. Open borders are kept; lids and what the shapes move are not touched.
  * @param budget triangles of the whole character.
  * @throws UserError when the budget cannot be reached without touching what is protected.
  */

@@ -112,9 +112,8 @@ export function seatReading(character: Character, name: string): SeatReading | n
 
 /**
  * Where hair or a hat belongs on the head: first over it, then step by step to where it lies most evenly and no skin
- * stands out.
- * A part in another unit is scaled by the power of ten that fits. @throws UserError without a body or a head to put it
- * on.
+ * stands out. A part in another unit is scaled by the power of ten that fits. @throws UserError without a body or a
+ * head to put it on.
  */
 export function headFit(character: Character, name: string): Seat {
   const { part } = partNamed(character, name);

@@ -36,9 +36,8 @@ const APART = 1e-5;
 
 /**
  * Vertices of a part that stand at one place become one, the first of them; faces that lose a corner become smaller,
- * and those with fewer than three go.
- * Seams and hard edges are kept: vertices whose texture coordinates, colours, normals, main joint or movements differ
- * stay apart. @param within metres.
+ * and those with fewer than three go. Seams and hard edges are kept: vertices whose texture coordinates, colours,
+ * normals, main joint or movements differ stay apart. @param within metres.
  */
 export function weldPart(character: Character, name: string, within: number): Character {
   const { part, index } = partNamed(character, name);

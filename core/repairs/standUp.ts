@@ -47,9 +47,8 @@ export function putOnGround(character: Character): Character {
 
 /**
  * The whole character scaled and turned, so that its `up` becomes +Y and its `front` +Z: parts, shapes, skeleton,
- * bindings, joint offsets and clips together.
- * In every pose it is exactly what it was, scaled and turned. @param factor new length over old. @throws UserError
- * when up and front lie along one line.
+ * bindings, joint offsets and clips together. In every pose it is exactly what it was, scaled and turned. @param factor
+ * new length over old. @throws UserError when up and front lie along one line.
  */
 export function standUp(character: Character, factor: number, up: Axis, front: Axis): Character {
   const [y, z] = [AXIS_VECTORS[up], AXIS_VECTORS[front]];

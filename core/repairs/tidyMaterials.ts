@@ -4,8 +4,7 @@ import { uniqueName } from "../model/uniqueName";
 
 /**
  * One material for each use: one that parts of several kinds share is given out apart, a copy to each kind after the
- * first; materials that look alike in every setting
- * and serve the same kind become one. Materials that nothing uses go.
+ * first; materials that look alike in every setting and serve the same kind become one. Materials that nothing uses go.
  */
 export function tidyMaterials(character: Character): Character {
   const made: { readonly material: Material; readonly kind: PartKind; readonly from: number }[] = [];

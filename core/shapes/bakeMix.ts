@@ -6,10 +6,9 @@ import { withoutShape } from "../model/withoutShape";
 
 /**
  * Bakes a mix into the base: every part's rest places move as the mix moves them, with combinations and in-betweens
- * that answer it, and the joints go where builds
- * carry them. All other shapes, correctives and drivers stay, as movement from the new base. Shapes whose movement the
- * base now holds go, unless they are kept;
- * then they are remembered, so that playing them twice can be told.
+ * that answer it, and the joints go where builds carry them. All other shapes, correctives and drivers stay, as
+ * movement from the new base. Shapes whose movement the base now holds go, unless they are kept; then they are
+ * remembered, so that playing them twice can be told.
  * @param weights of shapes by name. @throws UserError when the mix is empty or names a shape that is not there.
  */
 export function bakeMix(character: Character, weights: Readonly<Record<string, number>>, keep: boolean): Character {

@@ -16,12 +16,9 @@ export interface InBetween {
 
 /**
  * An in-between that keeps the lids on their way round the eyeball: a straight blend from open to shut runs along
- * chords and cuts into it.
- * At half weight every vertex of skin near the eyeball gets the radial height over it that lies half-way between its
- * heights at rest and at full,
- * where the chord lies lower; lashes and tear lines are carried along. Null when the shape moves no skin near an
- * eyeball or nothing needs a push.
- * Changes nothing of the character.
+ * chords and cuts into it. At half weight every vertex of skin near the eyeball gets the radial height over it that
+ * lies half-way between its heights at rest and at full, where the chord lies lower; lashes and tear lines are carried
+ * along. Null when the shape moves no skin near an eyeball or nothing needs a push. Changes nothing of the character.
  */
 export function lidInBetween(character: Character, shape: Shape, name: string, label: string): InBetween | null {
   const body = character.parts.findIndex((p) => p.kind === "body");

@@ -5,10 +5,9 @@ const known = new WeakMap<Character, readonly Shape[]>();
 
 /**
  * The shapes in the states a viewer meets them in at rest: plain ones at full, a combination together with the shapes
- * it answers, an in-between with its
- * shape at the peak. Shapes keep their names, so that a finding stands at the one to mend. Left out is what is
- * switched off, and what joints drive:
- * a corrective is never seen at rest. Found once for a character.
+ * it answers, an in-between with its shape at the peak. Shapes keep their names, so that a finding stands at the one to
+ * mend. Left out is what is switched off, and what joints drive: a corrective is never seen at rest. Found once for a
+ * character.
  */
 export function shapesAsSeen(character: Character): readonly Shape[] {
   const found = known.get(character) ?? findShapes(character);

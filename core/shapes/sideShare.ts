@@ -2,8 +2,7 @@ import type { ShapeDelta } from "../model/character";
 
 /**
  * How much of a vertex's movement belongs to one side: all beyond the seam on its own side, nothing beyond it on the
- * other, smooth between.
- * The shares of both sides add up to one everywhere.
+ * other, smooth between. The shares of both sides add up to one everywhere.
  * @param x of the vertex, metres. @param seam half width of the seam, metres; 0 cuts hard, with the midline shared.
  */
 export function sideShare(x: number, side: "left" | "right", seam: number): number {

@@ -1,8 +1,7 @@
 /**
  * Words by which joints are called, for each humanoid bone: English of the trade, H-Anim's joints (ISO/IEC 19774,
- * "Joint names"), anatomical Latin and German (common practice, no source).
- * Bones without a side in their name here are those of the middle; limbs are told apart by `armOrLeg` where a word can
- * mean two.
+ * "Joint names"), anatomical Latin and German (common practice, no source). Bones without a side in their name here are
+ * those of the middle; limbs are told apart by `armOrLeg` where a word can mean two.
  */
 export interface BoneWords {
   readonly bone: string;

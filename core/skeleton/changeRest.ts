@@ -7,9 +7,8 @@ import { UserError } from "../model/userError";
 
 /**
  * The character with other rest places and frames of its joints. The mesh stays as it is at rest: every inverse bind
- * goes along. Clips keep the movement
- * of each joint's frame in its parent's, drivers keep their axes in space. Translation keys keep their distance from
- * rest.
+ * goes along. Clips keep the movement of each joint's frame in its parent's, drivers keep their axes in space.
+ * Translation keys keep their distance from rest.
  * @param rest 16 x jointCount, joint space to character space at the new rest; joints that should stay keep their
  * present matrix (see worldMatrices).
  * @throws UserError without a skeleton. Changes nothing of its input.

@@ -79,10 +79,9 @@ function bendOf(world: Float64Array, chain: readonly [number, number, number]): 
 
 /**
  * Brings a straight elbow or knee to a small bend the right way. When the other side's is bent well, this side's limb
- * from the joint down is set to its mirror image,
- * frames turned by what tells the two sides' frames apart above the joint; else the joint is moved off the line
- * between its ends, elbows backward, knees forward.
- * The mesh stays as it is.
+ * from the joint down is set to its mirror image, frames turned by what tells the two sides' frames apart above the
+ * joint; else the joint is moved off the line between its ends, elbows backward, knees forward. The mesh stays as it
+ * is.
  */
 export function bendHinge(character: Character, map: HumanoidMap, jointName: string): Character {
   const skeleton = character.skeleton!;

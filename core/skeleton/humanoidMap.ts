@@ -37,8 +37,7 @@ interface Draft {
 
 /**
  * Maps joints to humanoid bones by their words, sides and places in the tree, whatever prefix and separators the names
- * use; where required bones are not
- * found so, by where joints stand and how they hang together (mapByGeometry).
+ * use; where required bones are not found so, by where joints stand and how they hang together (mapByGeometry).
  * @param corrections joint name -> bone or null, set by hand; they win over everything.
  */
 export function humanoidMap(

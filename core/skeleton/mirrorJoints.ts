@@ -11,8 +11,7 @@ export const NO_COUNTERPART = -1;
 
 /**
  * The joint of the other side for every joint, itself on the midline, NO_COUNTERPART where none is known: by the joint
- * map, by the word of the side in its name,
- * by where it stands at rest.
+ * map, by the word of the side in its name, by where it stands at rest.
  */
 export function mirrorJoints(skeleton: Skeleton, map: HumanoidMap): Int32Array {
   const world = worldMatrices(skeleton, {});

@@ -15,10 +15,9 @@ export interface Rearrangement {
 }
 
 /**
- * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep
- * how a joint turns and moves against what
- * it hangs on. Tracks, drivers and map entries of joints that go are dropped. @throws UserError for a joint under
- * itself, or when a driven joint would go.
+ * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep how
+ * a joint turns and moves against what it hangs on. Tracks, drivers and map entries of joints that go are dropped.
+ * @throws UserError for a joint under itself, or when a driven joint would go.
  */
 export function rearrangeJoints(character: Character, { kept, parent }: Rearrangement): Character {
   const { skeleton } = character;

@@ -24,11 +24,10 @@ import { jointMotions, motionPose } from "./jointMotions";
 
 /**
  * The character bound anew in a pose: the mesh takes the posed form, the skeleton rests there, and every shape is
- * turned by each vertex's own skinning, so that
- * in that pose everything looks as before (exactly, with linear skinning). Clips say where joints are and stay, joints
- * without keys held by one where they stood; what drives correctives is counted from the new rest.
- * In other poses vertices held by several joints come out a little otherwise: see rebindError. @throws UserError
- * without a skeleton. Changes nothing of its input.
+ * turned by each vertex's own skinning, so that in that pose everything looks as before (exactly, with linear
+ * skinning). Clips say where joints are and stay, joints without keys held by one where they stood; what drives
+ * correctives is counted from the new rest. In other poses vertices held by several joints come out a little otherwise:
+ * see rebindError. @throws UserError without a skeleton. Changes nothing of its input.
  */
 export function rebind(character: Character, pose: Pose): Character {
   const { skeleton } = character;

@@ -20,10 +20,9 @@ const RIDGE = 0.01;
 
 /**
  * How far each joint goes with the flesh when a shape changes the build. The ring of skin that a joint holds half
- * together with what it hangs on is fitted by an
- * affine map (least squares, Tikhonov-regularised toward moving as one), and the map is read at the joint's own place;
- * a joint without enough of a ring takes the skin it holds itself.
- * A joint without skin of its own (a hair's) goes as the nearest joint above it that has some; an eye's goes with the
+ * together with what it hangs on is fitted by an affine map (least squares, Tikhonov-regularised toward moving as one),
+ * and the map is read at the joint's own place; a joint without enough of a ring takes the skin it holds itself. A
+ * joint without skin of its own (a hair's) goes as the nearest joint above it that has some; an eye's goes with the
  * centre of its eyeball.
  */
 export function jointOffsetsOf(character: Character, shape: Shape): JointOffset[] {

@@ -26,9 +26,8 @@ function aimed(skeleton: Skeleton, pose: Pose, from: number, to: number, directi
 
 /**
  * Pose that stands the legs so far apart and the knees so far bent, on top of a pose: thighs lie in the plane of the
- * figure's front, shanks behind them by the bend, feet
- * as they stood. @param spread degrees each leg leans out from straight down. @param bend degrees between thigh and
- * shank. @throws UserError where a leg is not mapped.
+ * figure's front, shanks behind them by the bend, feet as they stood. @param spread degrees each leg leans out from
+ * straight down. @param bend degrees between thigh and shank. @throws UserError where a leg is not mapped.
  */
 export function legsAt(character: Character, spread: number, bend: number, pose: Pose = {}): Pose {
   const { skeleton } = character;

@@ -5,9 +5,8 @@ import { UserError } from "../model/userError";
 
 /**
  * Sets every joint that a skin lists back to where it was bound, so that the skeleton stands in the pose of the mesh.
- * Binds, mesh and clips stay: keys of a clip
- * say where joints are, not how far they have moved from rest. Joints outside the skin keep their place under the
- * joint they hang on.
+ * Binds, mesh and clips stay: keys of a clip say where joints are, not how far they have moved from rest. Joints
+ * outside the skin keep their place under the joint they hang on.
  * @throws UserError when a bind cannot be inverted.
  */
 export function restToBind(character: Character): Character {

@@ -1,10 +1,9 @@
 import { z } from "zod";
 
 /**
- * The tracking stream: JSON messages over a WebSocket, one object a message.
- * The sender opens with `hello`, then sends `frame`s; the receiver may send `play`, `pause` and `seek`.
- * Times are seconds since the take began; angles are degrees, the head's right-handed about +x right..left, +y up, +z
- * forward.
+ * The tracking stream: JSON messages over a WebSocket, one object a message. The sender opens with `hello`, then sends
+ * `frame`s; the receiver may send `play`, `pause` and `seek`. Times are seconds since the take began; angles are
+ * degrees, the head's right-handed about +x right..left, +y up, +z forward.
  */
 export const PROTOCOL_VERSION = 1;
 

@@ -1,7 +1,6 @@
 /**
- * Deformation gradient of every triangle: the 3x3 that carries its edges, and a normal as long as the root of its
- * area, from rest to moved
- * (Sumner & Popovic 2004, equations 1 to 4). Identity where the triangle has no area.
+ * Deformation gradient of every triangle: the 3x3 that carries its edges, and a normal as long as the root of its area,
+ * from rest to moved (Sumner & Popovic 2004, equations 1 to 4). Identity where the triangle has no area.
  * @param triangles 3 x n. @param rest, moved 3 x vertexCount, metres. @returns 9 x n, column-major.
  */
 export function deformationGradients(

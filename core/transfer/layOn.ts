@@ -48,10 +48,9 @@ const AGREE = 0.5;
 
 /**
  * Lays a surface on another of any net: every vertex is drawn to the nearest place that faces its way, while the
- * surface's own movement stays smooth, stiff at first and
- * softer from step to step (non-rigid registration after Amberg, Romdhani & Vetter 2007, with one shift a vertex).
- * Skin that lies folded inside, behind lids and lips,
- * is drawn nowhere and follows.
+ * surface's own movement stays smooth, stiff at first and softer from step to step (non-rigid registration after
+ * Amberg, Romdhani & Vetter 2007, with one shift a vertex). Skin that lies folded inside, behind lids and lips, is
+ * drawn nowhere and follows.
  * @param start where the source's vertices begin, already roughly in place. @param free vertices that are laid; the
  * others stay.
  * @returns places of the source's vertices, 3 x vertexCount.

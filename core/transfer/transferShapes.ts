@@ -37,10 +37,9 @@ export const transferable = (source: Character): Shape[] =>
 
 /**
  * Carries shapes of one character over to another: every triangle of the skin deforms as the one it stands for does
- * (deformation transfer), lids and lips that meet
- * there meet here, lids are kept off the eyeballs, lashes, tear lines and brows follow the skin, teeth, tongue and
- * eyes take the movement at their own size.
- * Changes nothing of either character.
+ * (deformation transfer), lids and lips that meet there meet here, lids are kept off the eyeballs, lashes, tear lines
+ * and brows follow the skin, teeth, tongue and eyes take the movement at their own size. Changes nothing of either
+ * character.
  * @param names shapes to carry; others are passed over. @throws UserError when either has no body or the bodies cannot
  * be brought together.
  */

@@ -44,9 +44,8 @@ const STILL = 1e-4;
 
 /**
  * Movement of the surface whose triangles deform as given gradients say, in least squares over the triangles' areas:
- * deformation transfer (Sumner & Popovic 2004),
- * solved as the equal Poisson problem (Botsch et al. 2006). What lies away from every triangle that deforms stays
- * where it is.
+ * deformation transfer (Sumner & Popovic 2004), solved as the equal Poisson problem (Botsch et al. 2006). What lies
+ * away from every triangle that deforms stays where it is.
  * @param gradients 9 a triangle, column-major. @param ties further wishes, and @param guess a first movement, 3 x
  * vertexCount.
  * @returns movement, 3 x vertexCount, metres.

@@ -22,11 +22,9 @@ const PROBES = [0.25, 0.5, 0.75] as const;
 
 /**
  * Weights of a part from scratch: each vertex on its nearest bone, then evened out over the surface, half-way to the
- * neighbours' mean each round.
- * Along the surface, what is nearest to a bone but apart from the bone's main piece goes to the neighbours round it,
- * so that a hand beside the thigh does not take its skin;
- * through the volume, a bone counts only where the straight way to it stays inside. Bones of eyes, jaw and tongue take
- * no part.
+ * neighbours' mean each round. Along the surface, what is nearest to a bone but apart from the bone's main piece goes
+ * to the neighbours round it, so that a hand beside the thigh does not take its skin; through the volume, a bone counts
+ * only where the straight way to it stays inside. Bones of eyes, jaw and tongue take no part.
  * @returns jointCount numbers a vertex, each sums to 1. @throws UserError when no joint can hold the part.
  */
 export function bindAfresh(character: Character, part: Part, way: BindWay, rounds: number): Float32Array {

@@ -149,9 +149,8 @@ function mirrored(
 
 /**
  * Weights of the closest place on the skin, mixed from the corners of its triangle, where the skin lies within reach
- * and looks the same way; the rest is filled
- * smoothly from what was found next to it (harmonic, by repeated averaging), and whole pieces without any from the
- * nearest skin at any distance.
+ * and looks the same way; the rest is filled smoothly from what was found next to it (harmonic, by repeated averaging),
+ * and whole pieces without any from the nearest skin at any distance.
  */
 function fromSkin(
   character: Character,

@@ -31,10 +31,9 @@ const LOOK = 0.32;
 const ROUNDS = 40;
 
 /**
- * Weights of the face's skin on a jaw, from 0 to 1 for every vertex of the body: the chin and the lower lip go with
- * it, all above the mouth, behind the hinge and down the neck
- * stays, and between it is evened out along the surface, so that lips that only touch come apart. Null without a body,
- * or eyes to tell where the mouth is.
+ * Weights of the face's skin on a jaw, from 0 to 1 for every vertex of the body: the chin and the lower lip go with it,
+ * all above the mouth, behind the hinge and down the neck stays, and between it is evened out along the surface, so
+ * that lips that only touch come apart. Null without a body, or eyes to tell where the mouth is.
  * @param hinge where the jaw turns, metres.
  */
 export function jawWeights(character: Character, hinge: Vec3): { part: number; shares: Float32Array } | null {

@@ -95,10 +95,9 @@ const depthOf = (s: SkinSight, seen: Seen): number => s.frame.centre[2] + BEFORE
 
 /**
  * Finds the places of a face that any other face has, by its form alone: edges of the lids where the eyeball stops
- * being seen, the line between the lips, the nose's profile
- * and wings, the chin, the ears. Nothing is asked of names. Places that cannot be found (no lips without an opening
- * mouth) are left out.
- * Points of one curve stand from the character's right to its left, or from above down.
+ * being seen, the line between the lips, the nose's profile and wings, the chin, the ears. Nothing is asked of names.
+ * Places that cannot be found (no lips without an opening mouth) are left out. Points of one curve stand from the
+ * character's right to its left, or from above down.
  */
 export function faceLandmarks(character: Character): FaceLandmark[] {
   const sight = skinSight(character);

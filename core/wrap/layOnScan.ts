@@ -56,12 +56,10 @@ const FOLLOWERS: ReadonlySet<string> = new Set(["lash", "tear line", "brow", "ha
 const SEATED: ReadonlySet<string> = new Set(["eye", "teeth", "tongue"]);
 
 /**
- * Lays the character's own skin on a scanned or sculpted mesh of any net that stands roughly in its place: the
- * vertices keep their order, so that every shape, weight and
- * driver stays. Known places are brought together first and then give way to what lies near. What the scan lacks
- * (inside of the mouth, sockets, what is left out by mask)
- * follows smoothly; lashes, tear lines, brows and hair follow the skin, eyes, teeth and tongue are placed anew at
- * their own form.
+ * Lays the character's own skin on a scanned or sculpted mesh of any net that stands roughly in its place: the vertices
+ * keep their order, so that every shape, weight and driver stays. Known places are brought together first and then give
+ * way to what lies near. What the scan lacks (inside of the mouth, sockets, what is left out by mask) follows smoothly;
+ * lashes, tear lines, brows and hair follow the skin, eyes, teeth and tongue are placed anew at their own form.
  * @param scan in the character's place, metres. @throws UserError when the scan lies nowhere near the skin.
  */
 export async function layOnScan(

@@ -62,9 +62,8 @@ export const movedBase = (
 
 /**
  * Prepares another face: the joints go with it, and with `carry` every shape of the face is carried from the old base
- * to the new one as to another body
- * (deformation transfer, lids and lips that meet there meet here, lids off the eyeballs). Builds and joint-driven
- * shapes stay as they are.
+ * to the new one as to another body (deformation transfer, lids and lips that meet there meet here, lids off the
+ * eyeballs). Builds and joint-driven shapes stay as they are.
  */
 export async function newIdentity(
   character: Character,

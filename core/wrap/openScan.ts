@@ -33,9 +33,8 @@ export interface OpenedScan {
 
 /**
  * Opens an OBJ, PLY or GLB to lay the character's skin on: finds where and how large it stands, and proposes where the
- * face's landmarks are on it.
- * A mesh with the character's own vertices needs neither. @throws UserError for a file that cannot be read or has no
- * faces.
+ * face's landmarks are on it. A mesh with the character's own vertices needs neither. @throws UserError for a file that
+ * cannot be read or has no faces.
  */
 export async function openScan(
   character: Character,

@@ -184,9 +184,8 @@ interface First {
 
 /**
  * Brings a scan of any unit, axes and place to the character's face: first places from the boxes of head and scan over
- * all units and quarter turns, the best of them
- * followed up by nearest points (iterative closest point, point to plane after Chen & Medioni 1992, with points that
- * fit badly counting less).
+ * all units and quarter turns, the best of them followed up by nearest points (iterative closest point, point to plane
+ * after Chen & Medioni 1992, with points that fit badly counting less).
  * @param fitSize whether its size is fitted too; else the scan keeps the size that its unit gives it.
  * @returns null where nothing comes near: then three places of the face must be set by hand.
  */

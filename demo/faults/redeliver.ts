@@ -13,9 +13,8 @@ const CUT_HEIGHT = 0.22;
 
 /**
  * Oda's second delivery: the first one exported again after modelling went on. A few hundred vertices of nose and brow
- * have moved,
- * the trousers are shorter (another vertex count), the joints carry another prefix; the faults of the first are still
- * there.
+ * have moved, the trousers are shorter (another vertex count), the joints carry another prefix; the faults of the first
+ * are still there.
  */
 export function redeliver(clean: Character): Character {
   const first = plantFaults(clean);

@@ -1,9 +1,8 @@
 import type { Vec3 } from "../../core/math/vec3";
 
 /**
- * The head is written in a unit of its own, close to the millimetre: origin between the ear canals at the height of
- * the pupils,
- * x to the figure's left, y up, z forward. The body is written in metres, y up from the ground.
+ * The head is written in a unit of its own, close to the millimetre: origin between the ear canals at the height of the
+ * pupils, x to the figure's left, y up, z forward. The body is written in metres, y up from the ground.
  */
 export const HEAD_UNIT = 0.00099;
 const PUPIL_HEIGHT = 1.571;

@@ -2,9 +2,8 @@ import type { Vec3 } from "../../core/math/vec3";
 
 /**
  * Radius as a smooth function of direction, fitted to points of the left half and their mirror images: radial basis
- * functions
- * r^3 on unit directions with a linear part in y and z, a small ridge for calm between the points.
- * Solved by Gauss-Jordan with row pivoting; `points.length` up to a few hundred.
+ * functions r^3 on unit directions with a linear part in y and z, a small ridge for calm between the points. Solved by
+ * Gauss-Jordan with row pivoting; `points.length` up to a few hundred.
  * @param points any unit; must not lie at `centre`.
  */
 export function fitRadialField(points: readonly Vec3[], centre: Vec3, ridge = 2e-4): (direction: Vec3) => number {

@@ -8,8 +8,7 @@ const WIDER = [12, 40, 90];
 
 /**
  * Evens out a movement where it turns faces over: the corners of those faces take on half of their neighbours' mean
- * movement,
- * again and again until no face is turned. Everything else stays as it was sculpted.
+ * movement, again and again until no face is turned. Everything else stays as it was sculpted.
  */
 export function unfoldShape(part: Part, delta: ShapeDelta, neighbours: Neighbours = neighboursOf(part)): ShapeDelta {
   if (facesTurnedBy(part, delta).length === 0) return delta;

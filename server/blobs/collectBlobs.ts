@@ -2,10 +2,9 @@ import { sql } from "drizzle-orm";
 import type { Db } from "../db/connect";
 
 /**
- * Deletes the blobs that nothing refers to any more: no base, no hand-off, no step, neither in a ledger nor in a
- * branch nor before a delivery.
- * Transactions that store or refer to blobs hold a lock that this one waits for, so nothing that is being written is
- * taken for dead.
+ * Deletes the blobs that nothing refers to any more: no base, no hand-off, no step, neither in a ledger nor in a branch
+ * nor before a delivery. Transactions that store or refer to blobs hold a lock that this one waits for, so nothing that
+ * is being written is taken for dead.
  * @returns how many went, and their bytes.
  */
 export async function collectBlobs(db: Db): Promise<{ count: number; bytes: number }> {

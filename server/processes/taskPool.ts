@@ -85,9 +85,8 @@ export function residentBytes(pid: number): number {
 
 /**
  * Runs tasks in child processes, so that nothing a file holds can take the server down: a process that uses too much
- * memory or time,
- * or that dies, is ended alone, and its task is refused with the name of what it worked on. Processes are kept for the
- * next task.
+ * memory or time, or that dies, is ended alone, and its task is refused with the name of what it worked on. Processes
+ * are kept for the next task.
  */
 export class TaskPool {
   private readonly children = new Set<Child>();

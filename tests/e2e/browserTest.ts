@@ -4,8 +4,7 @@ export { expect, type Page } from "@playwright/test";
 
 /**
  * Browser tests share one profile, as one user's visits do: programs and compiled code stay in its cache, so that a
- * page opens in two thirds of the time.
- * What a visit stores is cleared after each test.
+ * page opens in two thirds of the time. What a visit stores is cleared after each test.
  */
 export const test = base.extend<object, { profile: BrowserContext }>({
   profile: [

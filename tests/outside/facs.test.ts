@@ -6,9 +6,8 @@ import { BASE, TARN } from "../../demo/people/people";
 
 /**
  * Action units by their published descriptions: Ekman & Friesen 1978, Facial Action Coding System, the "appearance
- * changes" of each unit
- * (from memory). Each line says which landmark moves which way; x is outward from the face's middle, y up, z forward;
- * at least a millimetre.
+ * changes" of each unit (from memory). Each line says which landmark moves which way; x is outward from the face's
+ * middle, y up, z forward; at least a millimetre.
  */
 const oda = await loadOda();
 const body = oda.parts.findIndex((p) => p.kind === "body");

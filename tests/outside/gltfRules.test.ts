@@ -7,8 +7,7 @@ import { glbOf } from "../helpers/glb";
 
 /**
  * Rules of the glTF 2.0 specification (Khronos, glTF-2.0 registry text) that a reader of skins, morph targets and
- * sparse accessors must keep,
- * each on a file written by hand here.
+ * sparse accessors must keep, each on a file written by hand here.
  */
 class Chunk {
   private readonly parts: Uint8Array[] = [];

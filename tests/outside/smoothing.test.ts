@@ -3,10 +3,9 @@ import { neighboursOf } from "../../core/model/neighbours";
 import { smoothDelta } from "../../core/shapes/smoothDelta";
 
 /**
- * Taubin 1995, A signal processing approach to fair surface design: on a closed ring of n vertices the waves cos(2 pi
- * k i / n) are eigenvectors of the uniform Laplacian,
- * with the mean of a vertex's neighbours cos(2 pi k / n) times its own value. One round of smoothing with strength s
- * therefore scales wave k by (1 + s cos(2 pi k / n)) / (1 + s).
+ * Taubin 1995, A signal processing approach to fair surface design: on a closed ring of n vertices the waves cos(2 pi k
+ * i / n) are eigenvectors of the uniform Laplacian, with the mean of a vertex's neighbours cos(2 pi k / n) times its
+ * own value. One round of smoothing with strength s therefore scales wave k by (1 + s cos(2 pi k / n)) / (1 + s).
  */
 const n = 24;
 const ring = partOf(

@@ -24,9 +24,8 @@ function lidFaces(body: Part, eye: Eyeball): number[] {
 }
 
 /**
- * How far the skin at a place lies inside the eyeball, metres; 0 outside. The eyeball is taken as star-shaped about
- * its centre.
- * Asked at corners, middles of sides and middles of faces, or an eyeball between two vertices would be missed.
+ * How far the skin at a place lies inside the eyeball, metres; 0 outside. The eyeball is taken as star-shaped about its
+ * centre. Asked at corners, middles of sides and middles of faces, or an eyeball between two vertices would be missed.
  */
 function depthsOf(
   body: Part,

@@ -28,9 +28,8 @@ const travel = (s: Shape): number =>
 
 /**
  * A combination that answers two shapes which do not go together: one of them gives way to the other by as little as
- * brings every measure within its limit or to what
- * either does alone, and the one that loses less movement so. It acts by the product of the two weights, so that each
- * alone stays as it is.
+ * brings every measure within its limit or to what either does alone, and the one that loses less movement so. It acts
+ * by the product of the two weights, so that each alone stays as it is.
  * @param taken names that are in use; the new one is added. @returns null when the pair is within its limits, or has a
  * combination already.
  */

@@ -18,8 +18,7 @@ interface Measured {
 
 /**
  * Shapes that do the same, or so nearly that one of them is probably a copy; a note. Names of two systems may mean the
- * same on purpose (a preset and the unit it
- * plays) and are not held against each other.
+ * same on purpose (a preset and the unit it plays) and are not held against each other.
  */
 export const shapesAlike: Check = {
   id: "shapes.alike",

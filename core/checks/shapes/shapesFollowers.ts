@@ -43,11 +43,10 @@ const dense = (delta: ShapeDelta | undefined): Map<number, number> =>
   new Map(Array.from(delta?.vertices ?? [], (v, k) => [v, k]));
 
 /**
- * Lashes, tear lines, brows and garments close to moving skin that do not move with it.
- * Cloth: every vertex whose movement differs from the skin's by more than the limit and by more than half the skin's
- * own.
- * Lashes, tear lines, brows: a connected piece counts when none of its vertices goes with the skin, so that a lash may
- * swing about its root.
+ * Lashes, tear lines, brows and garments close to moving skin that do not move with it. Cloth: every vertex whose
+ * movement differs from the skin's by more than the limit and by more than half the skin's own. Lashes, tear lines,
+ * brows: a connected piece counts when none of its vertices goes with the skin, so that a lash may swing about its
+ * root.
  */
 export const shapesFollowers: Check = {
   id: "shapes.followers",

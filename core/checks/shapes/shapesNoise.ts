@@ -10,14 +10,11 @@ const STILL = 1e-4;
 const FINE = 0.008;
 
 /**
- * Noise of a movement, mm per moving vertex. A vertex is off by its movement less the mean of its neighbours'; a
- * crease or a lip's edge
- * makes whole rows of vertices off the same way, noise makes neighbours off in opposite ways. Only the part against
- * the neighbours counts.
- * A smooth movement's difference from its neighbours' mean grows with the square of their distance: wider meshes are
- * forgiven by that much.
- * Rejected: the plain difference from the neighbours' mean, which cannot tell the brow's wrinkles (1.3 mm here) from
- * noise.
+ * Noise of a movement, mm per moving vertex. A vertex is off by its movement less the mean of its neighbours'; a crease
+ * or a lip's edge makes whole rows of vertices off the same way, noise makes neighbours off in opposite ways. Only the
+ * part against the neighbours counts. A smooth movement's difference from its neighbours' mean grows with the square of
+ * their distance: wider meshes are forgiven by that much. Rejected: the plain difference from the neighbours' mean,
+ * which cannot tell the brow's wrinkles (1.3 mm here) from noise.
  */
 export function noiseOf(
   delta: ShapeDelta,

@@ -65,10 +65,9 @@ export interface StrayIsland extends Island {
 }
 
 /**
- * Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints; slight ones
- * too, that hang on a far joint by a few hundredths only.
- * A part that hangs on the joint as a whole has no stray patches: whether it hangs on the right one is another
- * question.
+ * Patches bound to a joint that lie apart from the joint's main patch and much nearer to other joints; slight ones too,
+ * that hang on a far joint by a few hundredths only. A part that hangs on the joint as a whole has no stray patches:
+ * whether it hangs on the right one is another question.
  */
 export function strayIslands(character: Character): StrayIsland[] {
   const { skeleton } = character;

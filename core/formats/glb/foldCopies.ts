@@ -34,9 +34,8 @@ export interface Folded {
 }
 
 /**
- * Puts vertices that were split for the file back together when its notes still fit: as many vertices, each copy at
- * its vertex' place.
- * Notes that no longer fit are passed over, and the part stays as the file has it.
+ * Puts vertices that were split for the file back together when its notes still fit: as many vertices, each copy at its
+ * vertex' place. Notes that no longer fit are passed over, and the part stays as the file has it.
  */
 export function foldCopies(part: Read, { copies = [], smoothing }: LookExtras): Folded {
   const count = part.positions.length / 3;

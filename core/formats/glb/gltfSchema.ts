@@ -17,8 +17,7 @@ const textureInfo = z
 
 /**
  * What of a glTF 2.0 document is relied on, in the types that the specification gives (glTF 2.0, section 5, properties
- * reference);
- * everything else passes unread. Numbers of JSON are finite by themselves but for those too large for it.
+ * reference); everything else passes unread. Numbers of JSON are finite by themselves but for those too large for it.
  */
 export const gltfSchema = z.looseObject({
   asset: z.looseObject({ version: z.string().optional() }).optional(),

@@ -39,9 +39,8 @@ export interface ReadOptions {
 
 /**
  * Reads a GLB file into a character. Throws UserError with the place for anything broken; nothing is returned half
- * read.
- * Meshes without a skin that hang under a joint are bound to it rigidly; other unskinned meshes are placed by their
- * nodes.
+ * read. Meshes without a skin that hang under a joint are bound to it rigidly; other unskinned meshes are placed by
+ * their nodes.
  */
 export async function readGlb(given: Uint8Array, file: string, { bare = false }: ReadOptions = {}): Promise<Character> {
   // the library lays views over the bytes, which must begin at a multiple of four for that

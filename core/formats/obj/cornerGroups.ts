@@ -4,9 +4,8 @@ import { MOST_NORMALS, normalsAlike } from "../../model/smoothPlaces";
 
 /**
  * Groups of corners that share their normal, from the normals of a file: at one place those that differ by more than
- * rounding are apart.
- * The file's own smoothing groups are kept where they say the same; else faces are numbered over edges that are not
- * hard, and where that tells too little the corners of each place.
+ * rounding are apart. The file's own smoothing groups are kept where they say the same; else faces are numbered over
+ * edges that are not hard, and where that tells too little the corners of each place.
  * @param normals 3 x corners.length, of any length. @param ofFile groups by corner, or null.
  * @returns null where no edge is hard and the file names no groups.
  */

@@ -224,8 +224,7 @@ function textureCoordinates(
 
 /**
  * Makes a character of an OBJ file. Objects whose vertices do not mix become parts, each keeping its vertices in file
- * order;
- * groups and materials become runs of faces. Without a library materials have their names alone.
+ * order; groups and materials become runs of faces. Without a library materials have their names alone.
  */
 export function characterFromObj(obj: ObjFile, file: string, library?: MaterialLibrary): Character {
   const name = cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, ""));

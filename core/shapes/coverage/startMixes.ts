@@ -3,8 +3,7 @@ type Share = readonly [unit: number, weight: number, side?: "left" | "right"];
 
 /**
  * Where a mix of action units may begin. Expressions after the emotion prototypes of EMFACS (Ekman, Irwin & Rosenberg
- * 1994; units from memory, weights our own);
- * visemes and presets are our own choice, to be tuned on each face.
+ * 1994; units from memory, weights our own); visemes and presets are our own choice, to be tuned on each face.
  */
 export const START_MIXES: Readonly<Record<string, readonly Share[]>> = {
   joy: [

@@ -23,8 +23,7 @@ const LEAST = 2e-6;
 
 /**
  * Makes a shape of a target mesh: of all parts at once, or of the one part it fits. Units, axes and mirroring are set
- * right when they differ by a known factor or a
- * quarter turn; another vertex order is matched by the faces.
+ * right when they differ by a known factor or a quarter turn; another vertex order is matched by the faces.
  * @throws UserError with the reason when the mesh is another one.
  */
 export function fitTarget(character: Character, target: TargetMesh): FittedTarget {

@@ -46,10 +46,8 @@ function signature({ mesh, faceOfCorner, valence }: Net, k: number): string {
 
 /**
  * Finds the order in which the target holds the base's vertices, from the faces alone: one edge is laid on another and
- * the rest of the shell follows face by face.
- * Where several beginnings fit (a tube turned by one face is the same net), the one whose vertices lie nearest is
- * taken. Movement of the vertices does not matter,
- * a mirror image does not fit.
+ * the rest of the shell follows face by face. Where several beginnings fit (a tube turned by one face is the same net),
+ * the one whose vertices lie nearest is taken. Movement of the vertices does not matter, a mirror image does not fit.
  * @returns null when the nets differ.
  */
 export function matchByConnectivity(base: PlainMesh, target: PlainMesh): VertexOrder | null {

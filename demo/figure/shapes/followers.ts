@@ -17,9 +17,8 @@ const SIDES = [
 const difference = (moved: readonly Vec3[], rest: readonly Vec3[]): Vec3[] => moved.map((p, i) => sub(p, rest[i]!));
 
 /**
- * What the separate parts do when the skin moves: brows ride on the skin, lashes and tear line are rebuilt on the
- * moved lid,
- * teeth, tongue and eyeballs have rules of their own. Head units.
+ * What the separate parts do when the skin moves: brows ride on the skin, lashes and tear line are rebuilt on the moved
+ * lid, teeth, tongue and eyeballs have rules of their own. Head units.
  * @param rest skin at rest.
  */
 export function makeFollowers(

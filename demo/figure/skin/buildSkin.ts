@@ -10,11 +10,9 @@ import { tidyHead } from "./tidyHead";
 import { untangle } from "./untangle";
 
 /**
- * The whole skin: one closed mesh of quads, metres, y up, facing +z.
- * Half columns run from the front's middle to the back's: 28 round the head, 18 round the body. Under the jaw a patch
- * of 12 x 10 quads turns
- * one into the other with four poles, valence 3 at head column 6 and 5 at column 16, both sides; eight rows of 36
- * quads lead down to the trunk.
+ * The whole skin: one closed mesh of quads, metres, y up, facing +z. Half columns run from the front's middle to the
+ * back's: 28 round the head, 18 round the body. Under the jaw a patch of 12 x 10 quads turns one into the other with
+ * four poles, valence 3 at head column 6 and 5 at column 16, both sides; eight rows of 36 quads lead down to the trunk.
  */
 export interface Skin {
   readonly points: Vec3[];
