@@ -11,8 +11,11 @@ import {
 } from "three";
 import { loadOda } from "../demo/cast";
 import { inverseSkin } from "../core/correctives/inverseSkin";
-import { allocateDeformed, deform, makeRig, REST_MOMENT, type Moment } from "../core/deform/rig";
-import { poseRotation } from "../core/deform/poseSkeleton";
+import { LiveDeform } from "../core/deform/liveDeform";
+import { packedSkin } from "../core/deform/packedSkin";
+import { allocateDeformed, deform, makeRig } from "../core/deform/rig";
+import { REST_MOMENT, type Moment } from "../core/evaluate/moment";
+import { poseRotation } from "../core/evaluate/poseSkeleton";
 import { buildBvh, refitBvh } from "../core/measure/bvh";
 import { makeJointGauge, measureJoint } from "../core/measure/measureJoint";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
@@ -97,6 +100,45 @@ report("deform with normals, three.js on the processor", `${threeMs.toFixed(2)} 
 report("deform with normals, this program", `${oursMs.toFixed(2)} ms`);
 report("  ratio", `${(threeMs / oursMs).toFixed(1)} times faster`, "wanted: at least 10");
 report("  largest difference", `${apart.toExponential(1)} m`, "wanted: under 1e-5");
+
+const live = new LiveDeform(rig);
+const wave = (t: number): Moment => ({ ...moment, pose: { ...moment.pose, leftLowerArm: [t % 90, 0, 0] } });
+let frame = 0;
+live.update(rig, wave(1));
+const moving = live.update(rig, wave(2));
+/** Bytes that deforming a part must read or write: places, influences, movement of the shapes at work, faces, what is drawn. */
+const bytesOf = (p: number): number => {
+  const { skin } = oda.parts[p]!;
+  const { faces } = rig.drawn[p]!;
+  const packed = skin ? packedSkin(skin) : null;
+  const shapes = rig.partShapes[p]!.filter((s) => live.deformed.shapeWeights[s.shape] !== 0);
+  return [
+    oda.parts[p]!.positions,
+    ...(packed ? [packed.start, packed.joints, packed.weights] : []),
+    ...shapes.flatMap((s) => [s.vertices, s.deltas]),
+    faces.quads,
+    faces.triangles,
+    live.deformed.drawn[p]!,
+    live.deformed.normals[p]!,
+  ].reduce((sum, a) => sum + a.byteLength, 0);
+};
+const touched = new Uint8Array(moving.reduce((sum, p) => sum + bytesOf(p), 0));
+const elsewhere = touched.slice();
+const { slow: liveMs, fast: copyMs } = turnAbout(
+  () => void live.update(rig, wave(frame++)),
+  () => elsewhere.set(touched),
+);
+const wholeMs = medianMs(() => void deform(rig, wave(frame++), { out }), 30, 5);
+report(
+  "a moving elbow, only the parts that it moves",
+  `${liveMs.toFixed(2)} ms`,
+  `${wholeMs.toFixed(2)} ms for all parts`,
+);
+report(
+  "  against a plain copy of the bytes it must touch",
+  `${(liveMs / copyMs).toFixed(1)} times`,
+  `wanted: under 3; ${(touched.length / 1e6).toFixed(1)} MB in ${copyMs.toFixed(2)} ms`,
+);
 
 const deltas = Float32Array.from({ length: part.positions.length }, (_, i) => 0.001 * Math.sin(i));
 for (const method of ["linear", "dual"] as const) {

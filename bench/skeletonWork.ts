@@ -1,7 +1,8 @@
 import { loadMember, loadOda } from "../demo/cast";
 import { pairedShapes, pairRows } from "../core/checks/pairs/readPairs";
 import { PROFILES } from "../core/checks/profile";
-import { allocateDeformed, deform, makeRig, REST_MOMENT } from "../core/deform/rig";
+import { allocateDeformed, deform, makeRig } from "../core/deform/rig";
+import { REST_MOMENT } from "../core/evaluate/moment";
 import { lipCross, makeLipGauge } from "../core/measure/lipCross";
 import { vertexCountOf } from "../core/model/character";
 import { reduceCharacter } from "../core/reduce/reduceCharacter";

@@ -1,5 +1,5 @@
 import { PROFILES, profileSchema, type Profile, type ProfileName } from "../core/checks/profile";
-import { REST_MOMENT, type Moment } from "../core/deform/rig";
+import { REST_MOMENT, type Moment } from "../core/evaluate/moment";
 import type { Character, Driver } from "../core/model/character";
 import { parseJsonText } from "../core/formats/parseJsonText";
 import { readBytes } from "./readCharacter";

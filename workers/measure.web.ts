@@ -14,7 +14,8 @@ import {
 import { CHECKS, runChecks } from "../core/checks/runChecks";
 import { proposeInSteps, type Proposal } from "../core/correctives/proposeSculpt";
 import { excess, proposeForRange, type RangeProposal } from "../core/correctives/proposeForRange";
-import { deform, makeRig, withShapes, type Moment, type Rig } from "../core/deform/rig";
+import { deform, makeRig, withShapes, type Rig } from "../core/deform/rig";
+import type { Moment } from "../core/evaluate/moment";
 import { bringAdditions, type Brought } from "../core/additions/bringAdditions";
 import type { DeliveryFile } from "../core/formats/readDelivery";
 import { writeObj } from "../core/formats/obj/writeObj";
@@ -33,7 +34,7 @@ import { measureShapes, type ShapeReading } from "../core/measure/measureShapes"
 import { sweepMotion, type SweepRow, type Tick } from "../core/measure/sweepMotion";
 import { poseFindings } from "../core/checks/pose/poseFindings";
 import type { Character, ShapeDelta } from "../core/model/character";
-import type { Pose } from "../core/deform/poseSkeleton";
+import type { Pose } from "../core/evaluate/poseSkeleton";
 import { withTrialShape } from "../core/correctives/correctiveFromSculpt";
 import { pushCloth, type PushedCloth } from "../core/correctives/pushCloth";
 import { combinedPoses, readCombined, type CombinedRow } from "../core/measure/combinedPoses";

@@ -1,4 +1,4 @@
-import { poseRotation, type Pose } from "~core/deform/poseSkeleton";
+import { poseRotation, type Pose } from "~core/evaluate/poseSkeleton";
 import { fromAxisAngle, multiplyQuat, toEulerXYZ, twistDegrees } from "~core/math/quat";
 import type { Vec3 } from "~core/math/vec3";
 import type { JointMotion } from "~core/skeleton/jointMotions";

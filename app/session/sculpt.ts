@@ -5,7 +5,7 @@ import { mixShapes } from "~core/shapes/mixShapes";
 import { carryMovement, carrySurface } from "~core/shapes/carryMovement";
 import { mirrorCorrective, mirrorDeltas, mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
 import type { Proposal } from "~core/correctives/proposeSculpt";
-import { driverAngle, driverWeightAt } from "~core/deform/driverWeight";
+import { driverAngle, driverWeightAt } from "~core/evaluate/drivers/driverWeight";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { CorrectiveItem } from "~core/ledger/steps";
 import type { Character, Driver, ShapeDelta } from "~core/model/character";

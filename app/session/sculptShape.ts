@@ -1,5 +1,5 @@
 import { sketchDeltas, startSketch } from "~core/correctives/sketch";
-import { shapeDriverWeight, withDrivenWeights } from "~core/deform/driverWeight";
+import { shapeDriverWeight, withDrivenWeights } from "~core/evaluate/drivers/driverWeight";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { ShapeItem } from "~core/ledger/steps";
 import { shapeNamed, type Character, type ShapeDelta } from "~core/model/character";

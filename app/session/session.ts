@@ -1,6 +1,7 @@
 import { createContext, useContext } from "react";
 import { createStore, useStore, type StoreApi } from "zustand";
-import type { Moment, Rig } from "~core/deform/rig";
+import type { Rig } from "~core/deform/rig";
+import type { Moment } from "~core/evaluate/moment";
 import { makeRig, withShapes } from "~core/deform/rig";
 import type { BrushArea, BrushTool, FallOff } from "~core/correctives/brush";
 import type { FaceArea } from "~core/correctives/faceMask";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Pose } from "~core/deform/poseSkeleton";
+import type { Pose } from "~core/evaluate/poseSkeleton";
 import { clamp, type Vec3 } from "~core/math/vec3";
 
 export const READINGS = ["skin", "clay", "weights", "stretch", "overlap"] as const;

@@ -2,7 +2,7 @@ import { useSnackbar } from "notistack";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useRevalidator } from "react-router";
 import { PROFILES } from "~core/checks/profile";
-import { REST_MOMENT } from "~core/deform/rig";
+import { REST_MOMENT } from "~core/evaluate/moment";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { postJson, Refusal } from "./ledgerClient";
 import { longRun, wasCancelled } from "./measureClient";

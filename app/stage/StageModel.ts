@@ -9,10 +9,11 @@ import {
   Points,
   PointsMaterial,
 } from "three";
-import { allocateDeformed, deform, type Deformed, type Moment } from "~core/deform/rig";
+import { LiveDeform } from "~core/deform/liveDeform";
+import type { Deformed } from "~core/deform/rig";
+import type { Moment } from "~core/evaluate/moment";
 import { deformSketch } from "~core/correctives/sketch";
-import { jointOffsets, offsetSkeleton } from "~core/deform/offsetSkeleton";
-import { worldMatrices } from "~core/deform/poseSkeleton";
+import { evaluate } from "~core/evaluate/evaluate";
 import { translationOf } from "~core/math/mat4";
 import { add, dot, length, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
 import { vertexCountOf, type Skeleton } from "~core/model/character";
@@ -31,10 +32,13 @@ export class StageModel {
   readonly root = new Group();
   readonly now: PartScene;
   readonly nowDeformed: Deformed;
+  private readonly live: LiveDeform;
   /** Settled when the textures are decoded; true when there are any to show. */
   readonly textured: Promise<boolean>;
   private beforeScene: PartScene | null = null;
-  private beforeDeformed: Deformed | null = null;
+  private beforeLive: LiveDeform | null = null;
+  /** Colours of a reading, and what they were made from. */
+  private heats: { readonly from: readonly unknown[]; readonly colors: (Float32Array | null)[] } | null = null;
   private readonly needles: LineSegments;
   private readonly rolls: LineSegments;
   private readonly rings: Points;
@@ -44,8 +48,9 @@ export class StageModel {
   private readonly overlaps: Points;
 
   constructor(readonly loaded: Loaded) {
-    this.now = makePartScene(loaded.rig);
-    this.nowDeformed = allocateDeformed(loaded.rig);
+    this.live = new LiveDeform(loaded.rig);
+    this.nowDeformed = this.live.deformed;
+    this.now = makePartScene(loaded.rig, this.nowDeformed);
     this.textured = loadTextures(this.now, loaded.character);
     const points = (count: number, size: number, color: string): Points => {
       const g = new BufferGeometry();
@@ -103,13 +108,13 @@ export class StageModel {
   }
 
   /** The scene without correctives and without the sketch, made when first asked for. */
-  before(): PartScene {
+  private before(): { scene: PartScene; live: LiveDeform } {
+    this.beforeLive ??= new LiveDeform(this.loaded.rig);
     if (!this.beforeScene) {
-      this.beforeScene = makePartScene(this.loaded.rig, this.now);
-      this.beforeDeformed = allocateDeformed(this.loaded.rig);
+      this.beforeScene = makePartScene(this.loaded.rig, this.beforeLive.deformed, this.now);
       this.root.add(this.beforeScene.root);
     }
-    return this.beforeScene;
+    return { scene: this.beforeScene, live: this.beforeLive };
   }
 
   /** Brings everything up to date with the session. */
@@ -117,15 +122,20 @@ export class StageModel {
     if (s.loaded?.character.parts !== this.loaded.character.parts) return;
     const { rig } = s.loaded;
     const moment = momentOf(s);
-    if (s.sculpt) deformSketch(s.sculpt.sketch, moment, this.nowDeformed);
-    else deform(rig, moment, { out: this.nowDeformed });
-    showDeformed(this.now, this.nowDeformed);
+    const shown = (p: number): boolean => {
+      const { kind, name } = rig.character.parts[p]!;
+      return kind !== "garment" || this.dressed(s) || s.place?.part === name;
+    };
+    if (s.sculpt) {
+      deformSketch(s.sculpt.sketch, moment, this.nowDeformed);
+      this.live.forget();
+      showDeformed(this.now);
+    } else showDeformed(this.now, this.live.update(rig, moment, shown));
     this.look(this.now, s);
     this.drawSeat(s);
     if (s.compare !== "now" || s.beforeHeld) {
-      const scene = this.before();
-      deform(rig, { ...moment, drivers: false }, { out: this.beforeDeformed! });
-      showDeformed(scene, this.beforeDeformed!);
+      const { scene, live } = this.before();
+      showDeformed(scene, live.update(rig, { ...moment, drivers: false }, shown));
       this.look(scene, s);
     }
     this.drawJoints(s, moment);
@@ -134,13 +144,35 @@ export class StageModel {
   }
 
   private look(scene: PartScene, s: Session): void {
-    const heat = s.moved !== null || isHeat(s.reading) || s.mask?.painting === true;
     setLook(scene, this.loaded.character, {
       clay: s.reading === "clay",
       wires: s.wires,
-      dressed: s.dressed && !heat,
-      heat: heat ? this.heat(s) : null,
+      dressed: this.dressed(s),
+      heat: showsHeat(s) ? this.keptHeat(s) : null,
     });
+  }
+
+  private dressed(s: Session): boolean {
+    return s.dressed && !showsHeat(s);
+  }
+
+  /** The colours of the reading, made anew only when what they show is another. */
+  private keptHeat(s: Session): (Float32Array | null)[] {
+    const { mask, paint: painted } = s;
+    const from = [
+      s.loaded?.character,
+      s.reading,
+      s.moved,
+      s.joint,
+      s.measured,
+      mask?.of,
+      mask?.version,
+      mask?.painting,
+      painted?.of,
+      painted?.version,
+    ];
+    if (!this.heats || from.some((x, i) => x !== this.heats!.from[i])) this.heats = { from, colors: this.heat(s) };
+    return this.heats.colors;
   }
 
   private heat(s: Session): (Float32Array | null)[] {
@@ -187,8 +219,8 @@ export class StageModel {
     const chosen = skeleton?.joints.findIndex((j) => j.name === s.joint) ?? -1;
     this.chosen.visible = show && chosen >= 0;
     if (!show || !skeleton) return;
-    const offsets = jointOffsets(this.loaded.character, this.nowDeformed.shapeWeights);
-    const world = worldMatrices(offsets ? offsetSkeleton(skeleton, offsets) : skeleton, moment.pose);
+    const { world } = evaluate(s.loaded!.character, moment);
+    if (!world) return;
     const lines = this.needles.geometry.getAttribute("position") as BufferAttribute;
     const rings = this.rings.geometry.getAttribute("position") as BufferAttribute;
     skeleton.joints.forEach((joint, j) => {
@@ -292,6 +324,9 @@ export class StageModel {
       o.geometry.dispose();
   }
 }
+
+/** Whether a measured or painted field is shown in place of the look. */
+const showsHeat = (s: Session): boolean => s.moved !== null || isHeat(s.reading) || s.mask?.painting === true;
 
 /** End of the scale for what moved, mm. */
 export const mostMoved = (mm: readonly number[]): number => Math.max(0.1, ...mm.slice(0, 1));

@@ -1,5 +1,6 @@
 import { boxPart, characterWith, skeletonOf } from "../../tests/helpers/characters";
-import { deform, REST_MOMENT } from "~core/deform/rig";
+import { deform } from "~core/deform/rig";
+import { REST_MOMENT } from "~core/evaluate/moment";
 import type { Vec3 } from "~core/math/vec3";
 import type { Character } from "~core/model/character";
 import { makeLoaded } from "../session/session";

@@ -1,5 +1,5 @@
 import type { Deformed } from "~core/deform/rig";
-import { worldMatrices, type Pose } from "~core/deform/poseSkeleton";
+import { worldMatrices, type Pose } from "~core/evaluate/poseSkeleton";
 import { translationOf } from "~core/math/mat4";
 import { add, length, lerp, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
 import { NO_JOINT } from "~core/model/character";

@@ -1,7 +1,9 @@
 import type { BufferAttribute } from "three";
 import { DoubleSide } from "three";
 import { boxPart, characterWith, shapeOf } from "../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT } from "~core/deform/rig";
+import { LiveDeform } from "~core/deform/liveDeform";
+import { makeRig } from "~core/deform/rig";
+import { REST_MOMENT } from "~core/evaluate/moment";
 import { DEFAULT_MATERIAL, type Character, type Material } from "~core/model/character";
 import {
   disposePartScene,
@@ -43,7 +45,11 @@ const figure = (extra: Partial<Character> = {}): Character =>
     shapes: [shapeOf("taller", { 7: [0, 1, 0] })],
     ...extra,
   });
-const sceneOf = (character: Character): PartScene => makePartScene(makeRig(character));
+const liveOf = (character: Character): { live: LiveDeform; scene: PartScene } => {
+  const live = new LiveDeform(makeRig(character));
+  return { live, scene: makePartScene(makeRig(character), live.deformed) };
+};
+const sceneOf = (character: Character): PartScene => liveOf(character).scene;
 const values = (scene: PartScene, part: number, name: string): number[] =>
   Array.from((scene.parts[part]!.mesh.geometry.getAttribute(name) as BufferAttribute).array);
 
@@ -59,11 +65,10 @@ describe("what is drawn of a character", () => {
   });
   it("moves with the character and is lit by its normals", () => {
     const character = figure();
-    const scene = sceneOf(character);
-    const now = deform(makeRig(character), { ...REST_MOMENT, weights: { taller: 1 } });
-    showDeformed(scene, now);
+    const { live, scene } = liveOf(character);
+    showDeformed(scene, live.update(makeRig(character), { ...REST_MOMENT, weights: { taller: 1 } }));
     expect(values(scene, 0, "position")[3 * 7 + 1]).toBe(1.5);
-    expect(values(scene, 0, "normal")).toEqual(Array.from(now.normals[0]!));
+    expect(values(scene, 0, "normal")).toEqual(Array.from(live.deformed.normals[0]!));
   });
   it("is coloured by its materials and vertices, as clay, or by a measured field", () => {
     const coloured = figure({
@@ -80,6 +85,10 @@ describe("what is drawn of a character", () => {
     expect(values(scene, 0, "color")).toEqual(Array.from(heat));
     setLook(scene, coloured, { ...NATURAL, heat: [null] });
     expect(new Set(values(scene, 0, "color")).size).toBe(3);
+    // what stands there already is not written again
+    const { version } = scene.parts[0]!.mesh.geometry.getAttribute("color") as BufferAttribute;
+    setLook(scene, coloured, { ...NATURAL, clay: true });
+    expect((scene.parts[0]!.mesh.geometry.getAttribute("color") as BufferAttribute).version).toBe(version);
   });
   it("leaves out covered skin while clothes are on, and the clothes when they are off", () => {
     const character = figure();
@@ -103,9 +112,8 @@ describe("what is drawn of a character", () => {
   it("draws vertices of hard edges several times, in place and colour as their own", () => {
     const sides = Uint32Array.from({ length: 24 }, (_, k) => 1 + (k >> 2));
     const character = figure({ parts: [{ ...figure().parts[0]!, cornerLook: { groups: sides, uvs: null } }] });
-    const scene = sceneOf(character);
-    const now = deform(makeRig(character), { ...REST_MOMENT, weights: { taller: 1 } });
-    showDeformed(scene, now);
+    const { live, scene } = liveOf(character);
+    showDeformed(scene, live.update(makeRig(character), { ...REST_MOMENT, weights: { taller: 1 } }));
     setLook(scene, character, { ...NATURAL, heat: [Float32Array.from({ length: 24 }, (_, i) => i)] });
     const [P, C] = [values(scene, 0, "position"), values(scene, 0, "color")];
     expect(P.length).toBe(3 * 24);

@@ -29,6 +29,8 @@ export interface PartView {
   readonly copies: Uint32Array;
   /** Base colour texture of each face group, once it was decoded. */
   readonly maps: (Texture | null)[];
+  /** What the colours that are drawn were written from. */
+  colored: Float32Array | "clay" | null;
 }
 
 /** A drawable copy of a character: one mesh a part, positions written by the deformer. */
@@ -40,18 +42,17 @@ export interface PartScene {
 const CLAY = new Color("#b9aea0");
 const COVERED = /^covered\b/i;
 
-/** @param sharing another scene of the same character, whose textures are shown here too. */
-export function makePartScene(rig: Rig, sharing?: PartScene): PartScene {
+/**
+ * @param deformed what it draws: positions and normals are read from these arrays themselves.
+ * @param sharing another scene of the same character, whose textures are shown here too.
+ */
+export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene): PartScene {
   const root = new Group();
   const parts = rig.character.parts.map((part, p): PartView => {
     const geometry = new BufferGeometry();
     const { copies, triangles, uvs } = rig.drawn[p]!;
-    const positions = new BufferAttribute(drawnRows(part.positions, copies), 3).setUsage(DynamicDrawUsage);
-    geometry.setAttribute("position", positions);
-    geometry.setAttribute(
-      "normal",
-      new BufferAttribute(new Float32Array(positions.array.length), 3).setUsage(DynamicDrawUsage),
-    );
+    geometry.setAttribute("position", new BufferAttribute(deformed.drawn[p]!, 3).setUsage(DynamicDrawUsage));
+    geometry.setAttribute("normal", new BufferAttribute(deformed.normals[p]!, 3).setUsage(DynamicDrawUsage));
     const ownColors = drawnRows(lookOf(rig.character, part), copies);
     geometry.setAttribute("color", new BufferAttribute(ownColors.slice(), 3).setUsage(DynamicDrawUsage));
     if (uvs) geometry.setAttribute("uv", new BufferAttribute(uvs, 2));
@@ -70,7 +71,14 @@ export function makePartScene(rig: Rig, sharing?: PartScene): PartScene {
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
-    return { mesh, wires, ownColors, copies, maps: sharing?.parts[p]!.maps ?? part.groups.map(() => null) };
+    return {
+      mesh,
+      wires,
+      ownColors,
+      copies,
+      maps: sharing?.parts[p]!.maps ?? part.groups.map(() => null),
+      colored: ownColors,
+    };
   });
   return { root, parts };
 }
@@ -162,23 +170,20 @@ function wireGeometry(part: Part, positions: BufferAttribute): BufferGeometry {
   return geometry;
 }
 
-/** Writes deformed positions and normals into the scene. */
-export function showDeformed(scene: PartScene, deformed: Deformed): void {
-  scene.parts.forEach(({ mesh }, p) => {
-    const position = mesh.geometry.getAttribute("position") as BufferAttribute;
-    const normal = mesh.geometry.getAttribute("normal") as BufferAttribute;
-    (position.array as Float32Array).set(deformed.drawn[p]!);
-    (normal.array as Float32Array).set(deformed.normals[p]!);
-    position.needsUpdate = true;
-    normal.needsUpdate = true;
-  });
+/** Says that the arrays of some parts hold something else than what was drawn. */
+export function showDeformed(scene: PartScene, parts: Iterable<number> = scene.parts.keys()): void {
+  for (const p of parts) {
+    const { geometry } = scene.parts[p]!.mesh;
+    geometry.getAttribute("position").needsUpdate = true;
+    geometry.getAttribute("normal").needsUpdate = true;
+  }
 }
 
 export interface LookOptions {
   readonly clay: boolean;
   readonly wires: boolean;
   readonly dressed: boolean;
-  /** Per part: colours of a measured field, or null for clay. */
+  /** Per part: colours of a measured field, or null for clay. An array that was shown before is not looked into again. */
   readonly heat: readonly (Float32Array | null)[] | null;
 }
 
@@ -200,14 +205,25 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
       }
       m.visible = !(COVERED.test(m.name) && look.dressed && hasGarment);
     });
-    const color = view.mesh.geometry.getAttribute("color") as BufferAttribute;
-    const target = color.array as Float32Array;
-    const heat = look.heat?.[p];
-    if (heat) withCopies(heat, view.copies, 3, target);
-    else if (look.clay || look.heat) for (let i = 0; i < target.length; i += 3) target.set([CLAY.r, CLAY.g, CLAY.b], i);
-    else target.set(view.ownColors);
-    color.needsUpdate = true;
+    if (!off) color(view, look.heat?.[p] ?? (look.clay || look.heat ? "clay" : view.ownColors));
   });
+}
+
+/** Writes colours, where they are not those that stand there already. */
+function color(view: PartView, from: Float32Array | "clay"): void {
+  if (view.colored === from) return;
+  view.colored = from;
+  const attribute = view.mesh.geometry.getAttribute("color") as BufferAttribute;
+  const target = attribute.array as Float32Array;
+  if (from === "clay") {
+    for (let i = 0; i < target.length; i += 3) {
+      target[i] = CLAY.r;
+      target[i + 1] = CLAY.g;
+      target[i + 2] = CLAY.b;
+    }
+  } else if (from === view.ownColors) target.set(from);
+  else withCopies(from, view.copies, 3, target);
+  attribute.needsUpdate = true;
 }
 
 export function disposePartScene(scene: PartScene): void {

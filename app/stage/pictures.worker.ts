@@ -1,7 +1,9 @@
 import { expose } from "comlink";
 import { PerspectiveCamera, Scene, WebGLRenderer } from "three";
 import { decodeCharacter } from "~core/formats/container";
-import { allocateDeformed, deform, makeRig, REST_MOMENT, type Deformed, type Moment, type Rig } from "~core/deform/rig";
+import { LiveDeform } from "~core/deform/liveDeform";
+import { makeRig, type Rig } from "~core/deform/rig";
+import { REST_MOMENT, type Moment } from "~core/evaluate/moment";
 import type { Character } from "~core/model/character";
 import { makeLoaded, type Loaded } from "../session/session";
 import { cameraFor, FIELD_OF_VIEW, viewOf } from "./framings";
@@ -14,7 +16,7 @@ interface Subject {
   readonly loaded: Loaded;
   readonly scene: PartScene;
   readonly room: Scene;
-  readonly out: Deformed;
+  readonly live: LiveDeform;
 }
 /** By slot: two characters are looked at side by side. */
 const subjects = new Map<number, Subject>();
@@ -24,11 +26,12 @@ async function take(slot: number, character: Character): Promise<void> {
   const old = subjects.get(slot);
   if (old) disposePartScene(old.scene);
   const rig = makeRig(character);
-  const scene = makePartScene(rig);
+  const live = new LiveDeform(rig);
+  const scene = makePartScene(rig, live.deformed);
   const room = new Scene();
   await loadTextures(scene, character);
   room.add(makeLights().group, scene.root);
-  subjects.set(slot, { rig, loaded: makeLoaded(character, "", null), scene, room, out: allocateDeformed(rig) });
+  subjects.set(slot, { rig, loaded: makeLoaded(character, "", null), scene, room, live });
 }
 
 const api = {
@@ -48,10 +51,9 @@ const api = {
     });
     renderer.setSize(width, height, false);
     const at = { ...REST_MOMENT, ...moment };
-    const deformed = deform(subject.rig, at, { out: subject.out });
-    showDeformed(subject.scene, deformed);
+    showDeformed(subject.scene, subject.live.update(subject.rig, at));
     setLook(subject.scene, subject.rig.character, { clay: false, wires: false, dressed: true, heat: null });
-    const view = viewOf(framing, subject.loaded, at.pose, deformed);
+    const view = viewOf(framing, subject.loaded, at.pose, subject.live.deformed);
     const camera = new PerspectiveCamera(FIELD_OF_VIEW, width / height, 0.01, 50);
     const { position, target } = cameraFor(view, width / height);
     camera.position.set(...position);

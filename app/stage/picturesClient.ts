@@ -1,5 +1,5 @@
 import { wrap, type Remote } from "comlink";
-import type { Moment } from "~core/deform/rig";
+import type { Moment } from "~core/evaluate/moment";
 import type { Character } from "~core/model/character";
 import type { PicturesApi } from "./pictures.worker";
 

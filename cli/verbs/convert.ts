@@ -1,6 +1,7 @@
 import path from "node:path";
 import { rootExtras, writeGlb } from "../../core/formats/glb/writeGlb";
-import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
+import { deform, makeRig } from "../../core/deform/rig";
+import { REST_MOMENT } from "../../core/evaluate/moment";
 import { writeVrm } from "../../core/formats/vrm/writeVrm";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import type { Character } from "../../core/model/character";

@@ -2,7 +2,7 @@ import { carriedWords } from "../clips/carryClip";
 import { clipFromBvh } from "../clips/clipFromBvh";
 import { clipFromSkeleton } from "../clips/clipFromSkeleton";
 import { readBvh } from "../formats/bvh/readBvh";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { add, length, scale, sub, type Vec3 } from "../math/vec3";
 import { decodeText } from "../formats/decodeText";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
 import { NO_JOINT, type Character, type Joint } from "../model/character";
 import { UserError } from "../model/userError";

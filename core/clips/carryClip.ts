@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { within } from "../formats/budget";
 import { composeTRS, decomposeTRS, multiplyMat4, translationOf } from "../math/mat4";
 import { conjugate, multiplyQuat, rotate } from "../math/quat";

@@ -2,7 +2,7 @@ import { loadMember } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
 import { bringAdditions, type Addition } from "../additions/bringAdditions";
 import { addClip, encodeAdded } from "../additions/addThings";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { readDelivery } from "../formats/readDelivery";
 import { writeBvh } from "../formats/bvh/writeBvh";
 import { writeGlb } from "../formats/glb/writeGlb";

@@ -1,4 +1,5 @@
-import { deform, withShapes, type Moment, type Rig } from "../deform/rig";
+import { deform, withShapes, type Rig } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
 import type { Character, Shape, ShapeDelta } from "../model/character";
 import { inverseSkin } from "./inverseSkin";
 

@@ -9,7 +9,8 @@ import {
   tube,
 } from "../../tests/helpers/characters";
 import { between, randomFrom } from "../../tests/helpers/random";
-import { deform, makeRig, REST_MOMENT, withShapes, type Moment } from "../deform/rig";
+import { deform, makeRig, withShapes } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { makeJointGauge, measureJoint, withRig } from "../measure/measureJoint";
 import { NO_JOINT, type Character, type Driver, type ShapeDelta } from "../model/character";
 import { neighboursOf } from "../model/neighbours";

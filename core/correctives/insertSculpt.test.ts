@@ -1,5 +1,6 @@
 import { shapeOf, tube } from "../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import type { Character, ShapeDelta } from "../model/character";
 import { correctiveFromSculpt } from "./correctiveFromSculpt";
 import { insertSculpt } from "./insertSculpt";

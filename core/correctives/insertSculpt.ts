@@ -1,4 +1,4 @@
-import { driverWeightAt } from "../deform/driverWeight";
+import { driverWeightAt } from "../evaluate/drivers/driverWeight";
 import type { Character, Driver, ShapeDelta } from "../model/character";
 import { dot, type Vec3 } from "../math/vec3";
 import { mixShapes } from "../shapes/mixShapes";

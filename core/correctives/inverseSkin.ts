@@ -2,7 +2,7 @@ import type { SkinBinding } from "../model/character";
 import { svd3 } from "../math/svd3";
 import { blendedDual3, dualQuaternions } from "../deform/skinDual";
 import { blendedLinear3 } from "../deform/skinLinear";
-import type { SkinMethod } from "../deform/rig";
+import type { SkinMethod } from "../evaluate/moment";
 
 export interface InverseSkinOptions {
   /** A singular value under this share of a metre per metre counts as ill conditioned and is damped. */

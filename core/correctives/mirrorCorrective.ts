@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS } from "../math/mat4";
 import { conjugate, rotate } from "../math/quat";
 import type { Character, Driver, Shape, ShapeDelta } from "../model/character";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Moment } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
 
 /**
  * What a posed file says of itself in its head, so that a sculpt of it can be told from one of another pose

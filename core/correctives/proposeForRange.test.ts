@@ -1,5 +1,6 @@
 import { tube } from "../../tests/helpers/characters";
-import { makeRig, REST_MOMENT } from "../deform/rig";
+import { makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { makeJointGauge, measureJoint } from "../measure/measureJoint";
 import { sweepMotion } from "../measure/sweepMotion";
 import type { JointMotion } from "../skeleton/jointMotions";

@@ -1,4 +1,5 @@
-import { deform, REST_MOMENT, withShapes, type Moment } from "../deform/rig";
+import { deform, withShapes } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { edgeStretch, percentile } from "../measure/edgeStretch";
 import { limbVolume } from "../measure/limbVolume";
 import type { JointGauge } from "../measure/measureJoint";

@@ -1,5 +1,6 @@
 import { loadMember } from "../../demo/cast";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { clothOverMotions } from "../measure/clothThrough";
 import { applyStep } from "../ledger/applyStep";
 import { encodeDeltas } from "../ledger/deltasBlob";

@@ -1,4 +1,5 @@
-import { allocateDeformed, deform, REST_MOMENT, withShapes, type Moment, type Rig } from "../deform/rig";
+import { allocateDeformed, deform, withShapes, type Rig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { computeNormals } from "../deform/computeNormals";
 import { barycentric } from "../shapes/carryMovement";
 import { buildBvh, closestPoint } from "../measure/bvh";

@@ -1,4 +1,5 @@
-import { deform, withShapes, type Deformed, type Moment, type Rig } from "../deform/rig";
+import { deform, withShapes, type Deformed, type Rig } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
 import type { ShapeDelta } from "../model/character";
 import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
 import { neighboursOf, type Neighbours } from "../model/neighbours";

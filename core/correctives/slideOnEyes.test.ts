@@ -1,4 +1,5 @@
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { eyeballsOf } from "../measure/eyeballs";
 import { loadOda } from "../../demo/cast";
 import type { Character } from "../model/character";

@@ -1,5 +1,6 @@
 import { loadOda } from "../../demo/cast";
-import { deform, makeRig, REST_MOMENT, type Moment } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { buildBvh, closestPoint, windingNumber } from "../measure/bvh";
 import type { Character } from "../model/character";
 import { dabSketch, deformSketch, startSketch, type StrokeRecord } from "./sketch";

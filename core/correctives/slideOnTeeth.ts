@@ -1,4 +1,5 @@
-import { allocateDeformed, type Deformed, type Moment, type Rig } from "../deform/rig";
+import { allocateDeformed, type Deformed, type Rig } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
 import { buildBvh, castRay, closestPoint, refitBvh, windingNumber, type Bvh } from "../measure/bvh";
 import { inverseSkin } from "./inverseSkin";
 import { deformSketch, type Sketch, type StrokeRecord } from "./sketch";

@@ -1,5 +1,6 @@
 import { loadOda } from "../../demo/cast";
-import { deform, makeRig, REST_MOMENT, type Moment } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { writeObj } from "../formats/obj/writeObj";
 import type { Character } from "../model/character";
 import { jointMotions, motionPose } from "../skeleton/jointMotions";

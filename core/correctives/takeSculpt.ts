@@ -1,4 +1,5 @@
-import { deform, type Moment, type Rig } from "../deform/rig";
+import { deform, type Rig } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
 import { readObj } from "../formats/obj/readObj";
 import { matchSculpt } from "../formats/obj/writeObj";
 import { isUserError, UserError } from "../model/userError";

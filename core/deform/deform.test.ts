@@ -12,9 +12,11 @@ import {
   tube,
 } from "../../tests/helpers/characters";
 import { computeNormals } from "./computeNormals";
-import { driverAngle, driverWeightAt, EASINGS, shapeWeights } from "./driverWeight";
-import { worldMatrices } from "./poseSkeleton";
-import { allocateDeformed, deform, makeRig, REST_MOMENT, withShapes } from "./rig";
+import { weightsAt } from "../evaluate/evaluate";
+import { driverAngle, driverWeightAt, EASINGS } from "../evaluate/drivers/driverWeight";
+import { worldMatrices } from "../evaluate/poseSkeleton";
+import { allocateDeformed, deform, makeRig, withShapes } from "./rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { translationOf } from "../math/mat4";
 import { NO_JOINT, type Character, type Driver, type Easing } from "../model/character";
 
@@ -228,7 +230,21 @@ describe("drivers", () => {
   });
   it("add to weights set by hand and are left out when asked", () => {
     const character = { ...tube(), shapes: [shapeOf("bulge", { 1: [0, 0, 1] })], drivers: [driver] };
-    expect([...shapeWeights(character, { lower: [100, 0, 0] }, { bulge: 0.25, gone: 1 }, true)]).toEqual([1.25]);
-    expect([...shapeWeights(character, { lower: [100, 0, 0] }, { bulge: 0.25 }, false)]).toEqual([0.25]);
+    expect([
+      ...weightsAt(character, {
+        ...REST_MOMENT,
+        pose: { lower: [100, 0, 0] },
+        weights: { bulge: 0.25, gone: 1 },
+        drivers: true,
+      }),
+    ]).toEqual([1.25]);
+    expect([
+      ...weightsAt(character, {
+        ...REST_MOMENT,
+        pose: { lower: [100, 0, 0] },
+        weights: { bulge: 0.25 },
+        drivers: false,
+      }),
+    ]).toEqual([0.25]);
   });
 });

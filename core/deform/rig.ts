@@ -3,22 +3,12 @@ import { drawnPart, withCopies } from "../model/drawnPart";
 import { placesOf } from "../model/places";
 import { smoothPlaces } from "../model/smoothPlaces";
 import { computeNormals, normalFacesOf, type NormalFaces } from "./computeNormals";
-import { shapeWeights } from "./driverWeight";
-import { jointOffsets, offsetBinds, offsetSkeleton } from "./offsetSkeleton";
-import { REST_POSE, skinMatrices, worldMatrices, type Pose } from "./poseSkeleton";
+import { evaluate } from "../evaluate/evaluate";
+import type { Moment, SkinMethod } from "../evaluate/moment";
+import { offsetBinds } from "../evaluate/offsetSkeleton";
+import { skinMatrices } from "../evaluate/poseSkeleton";
 import { skinDual } from "./skinDual";
 import { skinLinear } from "./skinLinear";
-
-export type SkinMethod = "linear" | "dual";
-
-/** Everything that says how a character stands and looks at one moment. */
-export interface Moment {
-  readonly pose: Pose;
-  readonly weights: Readonly<Record<string, number>>;
-  readonly drivers: boolean;
-  readonly method: SkinMethod;
-}
-export const REST_MOMENT: Moment = { pose: REST_POSE, weights: {}, drivers: true, method: "linear" };
 
 interface PartShape {
   readonly shape: number;
@@ -167,23 +157,29 @@ export interface DeformOptions {
 export function deform(rig: Rig, moment: Moment, options: DeformOptions = {}): Deformed {
   const { character } = rig;
   const out = options.out ?? allocateDeformed(rig);
-  const weights = shapeWeights(character, moment.pose, moment.weights, moment.drivers);
+  const { weights, offsets, skeleton, world } = evaluate(character, moment);
   out.shapeWeights = weights;
-  const offsets = jointOffsets(character, weights);
-  const skeleton = character.skeleton && offsets ? offsetSkeleton(character.skeleton, offsets) : character.skeleton;
-  const world = skeleton ? worldMatrices(skeleton, moment.pose) : null;
   const shared = { matrices: null, offsets };
   for (const p of options.parts ?? character.parts.keys()) {
-    const positions = out.positions[p]!;
-    blendShapes(rig, p, weights, positions);
-    const matrices = world && partMatrices(rig, p, world, shared, skeleton);
-    out.matrices[p] = matrices;
-    const skin = character.parts[p]!.skin;
-    if (skin && matrices) (moment.method === "dual" ? skinDual : skinLinear)(positions, skin, matrices, positions);
-    if (options.normals === false) continue;
-    const { copies, faces, placeOf } = rig.drawn[p]!;
-    if (copies.length) withCopies(positions, copies, 3, out.drawn[p]!);
-    computeNormals(out.drawn[p]!, faces, placeOf, out.normals[p]!);
+    out.matrices[p] = world && partMatrices(rig, p, world, shared, skeleton);
+    deformPart(rig, p, weights, moment.method, out);
+    if (options.normals !== false) renewDrawn(rig, p, out);
   }
   return out;
+}
+
+/** Positions of one part from shape weights and the matrices that `out` holds of it. */
+export function deformPart(rig: Rig, part: number, weights: Float32Array, method: SkinMethod, out: Deformed): void {
+  const positions = out.positions[part]!;
+  const matrices = out.matrices[part];
+  blendShapes(rig, part, weights, positions);
+  const { skin } = rig.character.parts[part]!;
+  if (skin && matrices) (method === "dual" ? skinDual : skinLinear)(positions, skin, matrices, positions);
+}
+
+/** What is drawn of one part, from its positions: copies and normals. */
+export function renewDrawn(rig: Rig, part: number, out: Deformed): void {
+  const { copies, faces, placeOf } = rig.drawn[part]!;
+  if (copies.length) withCopies(out.positions[part]!, copies, 3, out.drawn[part]!);
+  computeNormals(out.drawn[part]!, faces, placeOf, out.normals[part]!);
 }

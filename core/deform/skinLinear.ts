@@ -1,6 +1,8 @@
 import { packedSkin } from "./packedSkin";
 import type { SkinBinding } from "../model/character";
 
+let rows = new Float32Array(0);
+
 /**
  * Linear blend skinning (Magnenat-Thalmann et al. 1988): p' = sum of w_j M_j p over the influences.
  * @param positions 3 x vertexCount, metres, bind space.
@@ -15,7 +17,8 @@ export function skinLinear(
 ): void {
   const { start, joints, weights } = packedSkin(skin);
   // only the three rows that matter, packed: the table of a whole skeleton stays in the fastest cache
-  const m = new Float32Array((12 * matrices.length) / 16);
+  if (rows.length < (12 * matrices.length) / 16) rows = new Float32Array((12 * matrices.length) / 16);
+  const m = rows;
   for (let a = 0, b = 0; a < matrices.length; a += 16, b += 12)
     for (let c = 0; c < 4; c++) {
       m[b + c] = matrices[a + 4 * c]!;

@@ -1,4 +1,5 @@
-import { deform, makeRig, REST_MOMENT, type Moment } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { readGlb } from "../formats/glb/readGlb";
 import { rootExtras, writeGlb } from "../formats/glb/writeGlb";
 import type { Character, SkinBinding } from "../model/character";

@@ -1,5 +1,6 @@
 import { boxPart, shapeOf, tube } from "../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import type { Character } from "../model/character";
 import { applySteps } from "./applyStep";
 import { encodeDeltas } from "./deltasBlob";

@@ -1,5 +1,6 @@
 import { loadOda } from "../../demo/cast";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import type { Character, Part } from "../model/character";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions } from "../skeleton/jointMotions";

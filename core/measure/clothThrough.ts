@@ -1,4 +1,5 @@
-import { allocateDeformed, deform, REST_MOMENT, type Moment, type Rig } from "../deform/rig";
+import { allocateDeformed, deform, type Rig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { barycentric } from "../shapes/carryMovement";
 import { buildBvh, closestPoint, refitBvh, type Bvh } from "./bvh";

@@ -1,6 +1,7 @@
 import { loadMember } from "../../demo/cast";
-import { makeRig, REST_MOMENT } from "../deform/rig";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS } from "../math/mat4";
 import { angleBetweenQuats, multiplyQuat } from "../math/quat";
 import { humanoidMap } from "../skeleton/humanoidMap";

@@ -1,6 +1,7 @@
-import type { Moment, Rig } from "../deform/rig";
-import type { Pose } from "../deform/poseSkeleton";
-import { poseRotation } from "../deform/poseSkeleton";
+import type { Rig } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
+import type { Pose } from "../evaluate/poseSkeleton";
+import { poseRotation } from "../evaluate/poseSkeleton";
 import { randomFrom } from "../math/random";
 import { multiplyQuat, toEulerXYZ } from "../math/quat";
 import { sideOfBone } from "../skeleton/humanoidBones";

@@ -1,5 +1,5 @@
 import { vertexCountOf, type Character, type Part } from "../model/character";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import type { Rig } from "../deform/rig";
 import { translationOf } from "../math/mat4";
 import { pointAt, type Vec3 } from "../math/vec3";

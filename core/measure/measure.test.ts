@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { boxPart, characterWith, partOf, shapeOf, tube } from "../../tests/helpers/characters";
 import { randomFrom } from "../../tests/helpers/random";
-import { makeRig, REST_MOMENT, withShapes } from "../deform/rig";
+import { makeRig, withShapes } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { triangulate, type Character } from "../model/character";
 import type { JointMotion } from "../skeleton/jointMotions";
 import { buildBvh, castRay, closestPoint, refitBvh, windingNumber } from "./bvh";

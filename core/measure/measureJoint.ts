@@ -1,5 +1,6 @@
 import type { Skeleton } from "../model/character";
-import { allocateDeformed, deform, REST_MOMENT, type Deformed, type Moment, type Rig } from "../deform/rig";
+import { allocateDeformed, deform, type Deformed, type Rig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { buildBvh, type Bvh } from "./bvh";
 import { edgeStretch, percentile, vertexStretch } from "./edgeStretch";
 import { mainRegion, type JointRegion } from "./jointRegion";

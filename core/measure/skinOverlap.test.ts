@@ -1,5 +1,6 @@
 import { tube } from "../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { jointRegion } from "./jointRegion";
 import { makeOverlapFinder, onlyMoving, skinOverlap } from "./skinOverlap";
 

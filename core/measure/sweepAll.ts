@@ -1,4 +1,5 @@
-import { REST_MOMENT, type Moment, type Rig } from "../deform/rig";
+import { type Rig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "../skeleton/jointMotions";
 import { makeJointGauge } from "./measureJoint";

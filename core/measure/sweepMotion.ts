@@ -1,4 +1,4 @@
-import type { Moment } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { measureJoint, type JointGauge, type JointReading } from "./measureJoint";
 

@@ -1,4 +1,5 @@
-import { allocateDeformed, deform, REST_MOMENT, type Moment, type Rig } from "../deform/rig";
+import { allocateDeformed, deform, type Rig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { neighboursOf } from "../model/neighbours";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import type { Tick } from "./sweepMotion";

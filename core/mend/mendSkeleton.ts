@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { composeTRS, decomposeTRS, translationOf } from "../math/mat4";
 import { eyeballsOf } from "../measure/eyeballs";
 import type { Character, Skeleton } from "../model/character";

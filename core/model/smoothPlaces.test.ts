@@ -1,5 +1,6 @@
 import validator from "gltf-validator";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { weldPart } from "../repairs/refaceParts";

@@ -2,7 +2,7 @@ import { buildBvh, castRay, type Bvh } from "../measure/bvh";
 import { statureOf } from "../checks/delivery/scaleStature";
 import { computeNormals } from "../deform/computeNormals";
 import { humanoidMap } from "../skeleton/humanoidMap";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { boxOf } from "../math/boxOf";
 import { translationOf } from "../math/mat4";
 import { length, sub, type Vec3 } from "../math/vec3";

@@ -10,8 +10,9 @@ import {
   tube,
 } from "../../tests/helpers/characters";
 import { randomFrom } from "../math/random";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import {
   DEFAULT_MATERIAL,

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { length, sub } from "../math/vec3";
 import { statureOf } from "../checks/delivery/scaleStature";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { makeRig } from "../deform/rig";
 import { fadeOut } from "../math/fadeOut";
 import { composeTRS, decomposeTRS } from "../math/mat4";

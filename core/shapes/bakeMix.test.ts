@@ -1,6 +1,7 @@
 import { runChecks } from "../checks/runChecks";
 import { PROFILES } from "../checks/profile";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { applyStep } from "../ledger/applyStep";

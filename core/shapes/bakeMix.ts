@@ -1,5 +1,6 @@
-import { shapeWeights } from "../deform/driverWeight";
-import { jointOffsets, offsetBinds, offsetSkeleton } from "../deform/offsetSkeleton";
+import { weightsAt } from "../evaluate/evaluate";
+import { REST_MOMENT } from "../evaluate/moment";
+import { jointOffsets, offsetBinds, offsetSkeleton } from "../evaluate/offsetSkeleton";
 import { shapeNamed, type Character } from "../model/character";
 import { UserError } from "../model/userError";
 import { withoutShape } from "../model/withoutShape";
@@ -16,7 +17,7 @@ export function bakeMix(character: Character, weights: Readonly<Record<string, n
   const unknown = named.find(([n]) => !shapeNamed(character, n));
   if (unknown) throw new UserError(`There is no shape named ${unknown[0]}.`, "bake", "");
   if (!named.length) throw new UserError("Nothing is set: the base would stay as it is.", "bake", "Set weights first.");
-  const all = shapeWeights(character, {}, weights, true);
+  const all = weightsAt(character, { ...REST_MOMENT, weights });
   const parts = character.parts.map((part, p) => {
     const positions = part.positions.slice();
     character.shapes.forEach((s, i) => {

@@ -1,4 +1,4 @@
-import { HALF_WAY } from "../deform/driverWeight";
+import { HALF_WAY } from "../evaluate/drivers/driverWeight";
 import { eyeballsOf } from "../measure/eyeballs";
 import { heightOverEye } from "../measure/heightOverEye";
 import type { Character, Shape, ShapeDelta, ShapeDriver } from "../model/character";

@@ -1,4 +1,6 @@
-import { shapeDriverWeight, shapeWeights } from "../deform/driverWeight";
+import { shapeDriverWeight } from "../evaluate/drivers/driverWeight";
+import { weightsAt as weightsOf } from "../evaluate/evaluate";
+import { REST_MOMENT } from "../evaluate/moment";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character, ShapeDriver } from "../model/character";
 import { withoutShape } from "../model/withoutShape";
@@ -27,7 +29,7 @@ const character: Character = {
   shapeDrivers: [COMBINATION, IN_BETWEEN],
 };
 const weightsAt = (weights: Record<string, number>, drivers = true): number[] =>
-  [...shapeWeights(character, {}, weights, drivers)].map((w) => Number(w.toFixed(6)));
+  [...weightsOf(character, { ...REST_MOMENT, weights, drivers })].map((w) => Number(w.toFixed(6)));
 
 describe("weights set by other shapes", () => {
   it.each<[ShapeDriver["rule"], number[], number]>([

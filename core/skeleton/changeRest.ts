@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
 import { conjugate, multiplyQuat, rotate } from "../math/quat";
 import { add, sub, type Quat, type Vec3 } from "../math/vec3";

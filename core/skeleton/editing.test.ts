@@ -1,8 +1,9 @@
 import { characterWith, figureSkeleton, randomPose, shapeOf, skeletonOf, tube } from "../../tests/helpers/characters";
 import { randomFrom } from "../../tests/helpers/random";
 import { clipMatrices } from "../clips/clipMatrices";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { composeTRS, decomposeTRS, translationOf } from "../math/mat4";
 import { angleBetweenQuats, fromAxisAngle, multiplyQuat, rotate } from "../math/quat";
 import { length, sub, type Vec3 } from "../math/vec3";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { composeTRS, decomposeTRS, translationOf } from "../math/mat4";
 import { betweenDirections, conjugate, multiplyQuat, rotate } from "../math/quat";
 import { add, cross, dot, length, normalize, radians, scale, sub, type Quat, type Vec3 } from "../math/vec3";

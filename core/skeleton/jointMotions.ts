@@ -1,5 +1,5 @@
 import { NO_JOINT, type Skeleton } from "../model/character";
-import { worldMatrices, type Pose } from "../deform/poseSkeleton";
+import { worldMatrices, type Pose } from "../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { conjugate, fromAxisAngle, rotate, toEulerXYZ } from "../math/quat";
 import { cross, degrees, dot, length, normalize, scale, sub, type Vec3 } from "../math/vec3";

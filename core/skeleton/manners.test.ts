@@ -1,6 +1,6 @@
 import { loadOda } from "../../demo/cast";
 import { skeletonOf } from "../../tests/helpers/characters";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { sub, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Skeleton } from "../model/character";

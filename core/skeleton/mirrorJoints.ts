@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import type { Skeleton } from "../model/character";
 import { mirrorBone, sideOfBone } from "./humanoidBones";

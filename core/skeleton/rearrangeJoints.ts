@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4, transformDirection, transformPoint } from "../math/mat4";
 import { multiplyQuat } from "../math/quat";
 import type { Vec3 } from "../math/vec3";

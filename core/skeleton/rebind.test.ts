@@ -1,6 +1,7 @@
 import { characterWith, figureSkeleton, rigidSkin, shapeOf, tube } from "../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT, type Moment } from "../deform/rig";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT, type Moment } from "../evaluate/moment";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character } from "../model/character";

@@ -1,6 +1,7 @@
-import { allocateDeformed, deform, makeRig, REST_MOMENT } from "../deform/rig";
-import { driverAngle } from "../deform/driverWeight";
-import { poseRotation, worldMatrices, type Pose } from "../deform/poseSkeleton";
+import { allocateDeformed, deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
+import { driverAngle } from "../evaluate/drivers/driverWeight";
+import { poseRotation, worldMatrices, type Pose } from "../evaluate/poseSkeleton";
 import { invertAffine } from "../math/mat4";
 import { fromAxisAngle, multiplyQuat, toEulerXYZ } from "../math/quat";
 import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { solve3 } from "../math/solve3";
 import { add, pointAt, scale, sub, type Vec3 } from "../math/vec3";

@@ -1,5 +1,5 @@
 import { characterWith, figureSkeleton } from "../../tests/helpers/characters";
-import { worldMatrices, type Pose } from "../deform/poseSkeleton";
+import { worldMatrices, type Pose } from "../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { angleBetweenQuats } from "../math/quat";
 import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";

@@ -1,4 +1,4 @@
-import { poseRotation, worldMatrices, type Pose } from "../deform/poseSkeleton";
+import { poseRotation, worldMatrices, type Pose } from "../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { betweenDirections, conjugate, fromAxisAngle, multiplyQuat, toEulerXYZ } from "../math/quat";
 import { cross, degrees, dot, normalize, radians, scale, sub, type Quat, type Vec3 } from "../math/vec3";

@@ -6,7 +6,7 @@ import { clipMatrices } from "../clips/clipMatrices";
 import { readBvh } from "../formats/bvh/readBvh";
 import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { angleBetweenQuats } from "../math/quat";
 import { length, normalize, sub, type Vec3 } from "../math/vec3";

@@ -1,4 +1,4 @@
-import { worldMatrices, type Pose } from "../deform/poseSkeleton";
+import { worldMatrices, type Pose } from "../evaluate/poseSkeleton";
 import { decomposeTRS } from "../math/mat4";
 import { conjugate, multiplyQuat, toEulerXYZ } from "../math/quat";
 import type { Quat } from "../math/vec3";

@@ -2,7 +2,7 @@ import { loadOda } from "../../demo/cast";
 import { makePerson } from "../../demo/people/makePerson";
 import { TARN } from "../../demo/people/people";
 import { figureSkeleton, skeletonOf } from "../../tests/helpers/characters";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { fromEulerXYZ, rotate } from "../math/quat";
 import { sub, type Vec3 } from "../math/vec3";

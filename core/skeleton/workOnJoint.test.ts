@@ -1,6 +1,7 @@
 import { boxPart, characterWith, figureSkeleton, rigidSkin } from "../../tests/helpers/characters";
-import { worldMatrices } from "../deform/poseSkeleton";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { worldMatrices } from "../evaluate/poseSkeleton";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { rotate } from "../math/quat";
 import type { Vec3 } from "../math/vec3";

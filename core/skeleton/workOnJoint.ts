@@ -1,4 +1,4 @@
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { composeTRS, decomposeTRS, invertAffine, multiplyMat4, translationOf } from "../math/mat4";
 import { fromAxisAngle, fromEulerXYZ, multiplyQuat } from "../math/quat";
 import { add, length, normalize, scale, sub, type Vec3 } from "../math/vec3";

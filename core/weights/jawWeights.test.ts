@@ -1,6 +1,7 @@
 import { loadOda } from "../../demo/cast";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import type { Character } from "../model/character";
 import { shapeMeaning } from "../shapes/shapeMeaning";

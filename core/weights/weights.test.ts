@@ -1,5 +1,6 @@
 import { boxPart, characterWith, figureSkeleton, partOf, rigidSkin, tube } from "../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character, Part } from "../model/character";
 import { humanoidMap } from "../skeleton/humanoidMap";

@@ -1,4 +1,5 @@
-import { deform, makeRig, REST_MOMENT } from "../deform/rig";
+import { deform, makeRig } from "../deform/rig";
+import { REST_MOMENT } from "../evaluate/moment";
 import type { Character } from "../model/character";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions, motionPose } from "../skeleton/jointMotions";

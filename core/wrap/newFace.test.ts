@@ -7,7 +7,7 @@ import { encodeIdentity } from "../ledger/encodeIdentity";
 import { applySimilarity } from "../math/similarity";
 import { eyeballsOf } from "../measure/eyeballs";
 import { humanoidMap } from "../skeleton/humanoidMap";
-import { worldMatrices } from "../deform/poseSkeleton";
+import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import type { Character } from "../model/character";
 import { movedBy } from "../model/movedBy";

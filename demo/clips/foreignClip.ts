@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { decomposeTRS } from "../../core/math/mat4";
 import { conjugate, multiplyQuat } from "../../core/math/quat";
 import { NO_JOINT, type Character, type Clip, type Joint } from "../../core/model/character";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { translationOf } from "../../core/math/mat4";
 import { fromAxisAngle, multiplyQuat } from "../../core/math/quat";
 import { add, length, scale, sub, type Quat, type Vec3 } from "../../core/math/vec3";

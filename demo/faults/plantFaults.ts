@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, translationOf } from "../../core/math/mat4";
 import { betweenDirections, conjugate, fromAxisAngle, multiplyQuat, rotate } from "../../core/math/quat";
 import { normalize, sub } from "../../core/math/vec3";

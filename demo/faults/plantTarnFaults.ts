@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { decomposeTRS } from "../../core/math/mat4";
 import { conjugate, fromAxisAngle, multiplyQuat } from "../../core/math/quat";
 import { vertexCountOf, type Character, type Part, type Skeleton, type SkinBinding } from "../../core/model/character";

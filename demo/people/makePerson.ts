@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { composeTRS, decomposeTRS, invertAffine, translationOf } from "../../core/math/mat4";
 import { conjugate, multiplyQuat, rotate } from "../../core/math/quat";
 import { add, normalize, scale, sub, type Vec3 } from "../../core/math/vec3";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { translationOf } from "../../core/math/mat4";
 import { sub } from "../../core/math/vec3";
 import type { Character, Shape, ShapeDelta } from "../../core/model/character";

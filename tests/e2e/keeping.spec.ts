@@ -46,7 +46,7 @@ test("a sculpt stays open and kept whatever the server answers, and goes when it
     [413, { error: { what: "What was sent is over 64 MB.", where: "", todo: "" } }, /over 64 MB/],
   ];
   for (const [status, body, words] of answers) {
-    await page.route("**/api/characters/oda/steps", (route) =>
+    await page.route("**/api/characters/oda/steps*", (route) =>
       route.fulfill({ status, contentType: "application/json", body: JSON.stringify(body) }),
     );
     await bench(page).getByRole("button", { name: "Return to rest pose" }).click();
@@ -54,7 +54,7 @@ test("a sculpt stays open and kept whatever the server answers, and goes when it
     await expect(alert).toContainText(words);
     await expect(alert).toContainText("stays open");
     await expect(bench(page).getByRole("button", { name: "Discard" })).toBeVisible();
-    await page.unroute("**/api/characters/oda/steps");
+    await page.unroute("**/api/characters/oda/steps*");
   }
   await bench(page).getByRole("button", { name: "Return to rest pose" }).click();
   await expect(page.getByText(/^step 1\//)).toBeVisible();
@@ -77,7 +77,7 @@ test("a sculpt stays open and kept whatever the server answers, and goes when it
 test("a step whose answer was lost is taken once, however often it is sent", async ({ page }) => {
   await sculptElbow(page);
   await page.route(
-    "**/api/characters/oda/steps",
+    "**/api/characters/oda/steps*",
     async (route) => {
       await route.fetch();
       await route.abort();

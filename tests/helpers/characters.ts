@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../core/deform/poseSkeleton";
+import { worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { fromEulerXYZ } from "../../core/math/quat";
 import { invertAffine } from "../../core/math/mat4";
 import {

@@ -1,5 +1,6 @@
 import { loadOda } from "../../demo/cast";
-import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
+import { deform, makeRig } from "../../core/deform/rig";
+import { REST_MOMENT } from "../../core/evaluate/moment";
 import { length, pointAt, sub, type Vec3 } from "../../core/math/vec3";
 import { makePerson } from "../../demo/people/makePerson";
 import { BASE, TARN } from "../../demo/people/people";

@@ -1,5 +1,6 @@
 import validator from "gltf-validator";
-import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
+import { deform, makeRig } from "../../core/deform/rig";
+import { REST_MOMENT } from "../../core/evaluate/moment";
 import { readGlb } from "../../core/formats/glb/readGlb";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { shapeOf, tube } from "../helpers/characters";

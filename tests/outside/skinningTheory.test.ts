@@ -1,6 +1,7 @@
 import { quat, quat2, vec3 } from "gl-matrix";
-import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
-import { skinMatrices, worldMatrices } from "../../core/deform/poseSkeleton";
+import { deform, makeRig } from "../../core/deform/rig";
+import { REST_MOMENT } from "../../core/evaluate/moment";
+import { skinMatrices, worldMatrices } from "../../core/evaluate/poseSkeleton";
 import { correctiveFromSculpt } from "../../core/correctives/correctiveFromSculpt";
 import { NO_JOINT } from "../../core/model/character";
 import { characterWith, partOf, randomCharacter, randomPose, skeletonOf } from "../helpers/characters";

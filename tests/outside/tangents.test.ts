@@ -1,7 +1,8 @@
 import { BufferAttribute, BufferGeometry } from "three";
 import { loadOda } from "../../demo/cast";
 import { computeTangents } from "../../core/deform/computeTangents";
-import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
+import { deform, makeRig } from "../../core/deform/rig";
+import { REST_MOMENT } from "../../core/evaluate/moment";
 
 /**
  * npm three, BufferGeometry.computeTangents, written by others after the same published method: tangents of Oda's body

@@ -9,7 +9,8 @@ import {
   SkinnedMesh,
   Vector3,
 } from "three";
-import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
+import { deform, makeRig } from "../../core/deform/rig";
+import { REST_MOMENT } from "../../core/evaluate/moment";
 import { fromEulerXYZ } from "../../core/math/quat";
 import type { Character } from "../../core/model/character";
 import { between, randomFrom } from "../helpers/random";

@@ -1,7 +1,8 @@
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from "three";
 import { MeshBVH } from "three-mesh-bvh";
 import { buildBvh, closestPoint, windingNumber } from "../../core/measure/bvh";
-import { deform, makeRig, REST_MOMENT } from "../../core/deform/rig";
+import { deform, makeRig } from "../../core/deform/rig";
+import { REST_MOMENT } from "../../core/evaluate/moment";
 import { tube } from "../helpers/characters";
 import { between, randomFrom } from "../helpers/random";
 

@@ -3,7 +3,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
 import { useState, type ReactNode } from "react";
-import { driverAngle, driverWeightAt, EASINGS } from "~core/deform/driverWeight";
+import { driverAngle, driverWeightAt, EASINGS } from "~core/evaluate/drivers/driverWeight";
 import type { Driver, Easing } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { driverWeightAt } from "~core/deform/driverWeight";
+import { driverWeightAt } from "~core/evaluate/drivers/driverWeight";
 import type { Driver } from "~core/model/character";
 
 const W = 150;

@@ -1,7 +1,7 @@
 import { SEVERITIES, type Finding, type Severity } from "~core/checks/finding";
 import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapePlace, type ShapeRegion } from "~core/measure/shapeRegion";
 import type { ShapeReading } from "~core/measure/measureShapes";
-import type { Moment } from "~core/deform/rig";
+import type { Moment } from "~core/evaluate/moment";
 import { fromAxisAngle, toEulerXYZ } from "~core/math/quat";
 import type { Character, Shape } from "~core/model/character";
 import type { Loaded } from "../../session/session";

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useRef, useState, type ReactNode } from "react";
-import type { Pose } from "~core/deform/poseSkeleton";
+import type { Pose } from "~core/evaluate/poseSkeleton";
 import { isUserError } from "~core/model/userError";
 import { armsAt, type RebindError } from "~core/skeleton/rebind";
 import { poseOfTurns, spaceTurns } from "~core/skeleton/retargetPose";

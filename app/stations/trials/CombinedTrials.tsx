@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import { PROFILES } from "~core/checks/profile";
-import { REST_MOMENT } from "~core/deform/rig";
+import { REST_MOMENT } from "~core/evaluate/moment";
 import { combinedPose, type CombinedRow } from "~core/measure/combinedPoses";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { worstOf, type Excess } from "../../session/motionScore";

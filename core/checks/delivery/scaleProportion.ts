@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { length, sub } from "../../math/vec3";
 import { finding, type Check } from "../finding";

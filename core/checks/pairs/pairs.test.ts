@@ -1,6 +1,7 @@
 import { CAST, loadOda } from "../../../demo/cast";
 import { ODA_DELIVERY_1_PAIR } from "../../../demo/faults/plantedFaults";
-import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
+import { deform, makeRig } from "../../deform/rig";
+import { REST_MOMENT } from "../../evaluate/moment";
 import { makeFaceGauge, readFace } from "../../measure/faceGauge";
 import { lipCross, makeLipGauge } from "../../measure/lipCross";
 import { shapeNamed, type Character } from "../../model/character";

@@ -1,4 +1,4 @@
-import { withDrivenWeights } from "../../deform/driverWeight";
+import { withDrivenWeights } from "../../evaluate/drivers/driverWeight";
 import { makeRig } from "../../deform/rig";
 import {
   FACE_MEASURES,

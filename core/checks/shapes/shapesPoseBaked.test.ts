@@ -1,5 +1,6 @@
 import { loadMember, loadOda } from "../../../demo/cast";
-import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
+import { deform, makeRig } from "../../deform/rig";
+import { REST_MOMENT } from "../../evaluate/moment";
 import type { Character, Shape } from "../../model/character";
 import { shapeOf, tube } from "../../../tests/helpers/characters";
 import { PROFILES } from "../profile";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { isDriven, vertexCountOf, type Character, type ShapeDelta } from "../../model/character";
 import { finding, type Check, type Finding } from "../finding";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { cross, degrees, dot, length, normalize, sub, type Vec3 } from "../../math/vec3";
 import { boneLabel } from "../../skeleton/humanoidBones";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { readName, sharedPrefix, splitWords } from "../../skeleton/nameWords";
 import { finding, type Check, type Finding } from "../finding";

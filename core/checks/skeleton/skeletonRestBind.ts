@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4, translationOf } from "../../math/mat4";
 import { degrees, length, normalize, sub } from "../../math/vec3";
 import type { HumanoidMap } from "../../skeleton/humanoidMap";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { NO_JOINT } from "../../model/character";
 import { boneLabel } from "../../skeleton/humanoidBones";

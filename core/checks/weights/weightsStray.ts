@@ -1,6 +1,6 @@
 import { faceCountOf, type Character, type SkinBinding } from "../../model/character";
 import { placesOf } from "../../model/places";
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { clamp, dot, length, sub, type Vec3 } from "../../math/vec3";
 import { statureOf } from "../delivery/scaleStature";

@@ -1,4 +1,4 @@
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../../math/mat4";
 import { clipMatrices } from "../../clips/clipMatrices";
 import { conjugate, multiplyQuat, rotate } from "../../math/quat";

@@ -12,7 +12,8 @@ import {
 } from "../../../tests/helpers/characters";
 import { glbOf, jsonOf } from "../../../tests/helpers/glb";
 import { randomFrom } from "../../../tests/helpers/random";
-import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
+import { deform, makeRig } from "../../deform/rig";
+import { REST_MOMENT } from "../../evaluate/moment";
 import { compareReadBack } from "../../ledger/handOff";
 import { DEFAULT_MATERIAL, NO_JOINT, type Character } from "../../model/character";
 import { jointCount } from "../../model/skinJoints";

@@ -23,7 +23,7 @@ import { cleanName, cleanText } from "../../model/cleanName";
 import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
 import { invertAffine, transformDirection, transformPoint } from "../../math/mat4";
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { within } from "../budget";
 import { rootExtrasSchema } from "../extras";
 import { proveRead } from "../proveRead";

@@ -1,7 +1,8 @@
 import validator from "gltf-validator";
 import fc from "fast-check";
 import { boxPart, characterWith, shapeOf } from "../../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
+import { deform, makeRig } from "../../deform/rig";
+import { REST_MOMENT } from "../../evaluate/moment";
 import { mendFaces } from "../../mend/mendFaces";
 import type { Character, Part } from "../../model/character";
 import { groupOfEachFace } from "../../model/cornerLook";

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { boxPart, characterWith, tube } from "../../../tests/helpers/characters";
-import { deform, makeRig, REST_MOMENT } from "../../deform/rig";
+import { deform, makeRig } from "../../deform/rig";
+import { REST_MOMENT } from "../../evaluate/moment";
 import { vertexCountOf } from "../../model/character";
 import { isUserError } from "../../model/userError";
 import { decodeText } from "../decodeText";

@@ -2,7 +2,7 @@ import { humanoidMap } from "../../skeleton/humanoidMap";
 import { armsAt, rebind } from "../../skeleton/rebind";
 import { HUMANOID_BONES, REQUIRED_BONES } from "../../skeleton/humanoidBones";
 import { eyeballsOf } from "../../measure/eyeballs";
-import { worldMatrices } from "../../deform/poseSkeleton";
+import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import type { Character, Mix } from "../../model/character";
 import { UserError } from "../../model/userError";

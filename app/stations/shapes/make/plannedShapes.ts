@@ -1,5 +1,5 @@
 import { mirrorName } from "~core/correctives/mirrorCorrective";
-import { withDrivenWeights } from "~core/deform/driverWeight";
+import { withDrivenWeights } from "~core/evaluate/drivers/driverWeight";
 import { shapeNamed, type Character } from "~core/model/character";
 import type { DerivedItem } from "~core/shapes/deriveShapes";
 

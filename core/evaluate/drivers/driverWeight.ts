@@ -1,7 +1,7 @@
-import type { Character, Driver, Easing, ShapeDriver } from "../model/character";
-import { twistDegrees } from "../math/quat";
-import { clamp } from "../math/vec3";
-import { poseRotation, type Pose } from "./poseSkeleton";
+import type { Character, Driver, Easing, ShapeDriver } from "../../model/character";
+import { twistDegrees } from "../../math/quat";
+import { clamp } from "../../math/vec3";
+import { poseRotation, type Pose } from "../poseSkeleton";
 
 /** 0..1 to 0..1. */
 export const EASINGS: Record<Easing, (t: number) => number> = {
@@ -50,36 +50,6 @@ export function shapeDriverWeight(
   }
 }
 export const HALF_WAY = { from: 0, peak: 0.5, to: 1 } as const;
-
-/** Weights of all shapes: what the user set plus what the drivers add, in shape order. */
-export function shapeWeights(
-  character: Character,
-  pose: Pose,
-  manual: Readonly<Record<string, number>>,
-  drivers: boolean,
-): Float32Array {
-  const out = new Float32Array(character.shapes.length);
-  const index = new Map(character.shapes.map((s, i) => [s.name, i]));
-  for (const [name, weight] of Object.entries(manual)) {
-    const i = index.get(name);
-    if (i !== undefined) out[i]! += weight;
-  }
-  if (drivers)
-    for (const driver of character.drivers) {
-      const i = index.get(driver.shape);
-      if (i !== undefined) out[i]! += driverWeightAt(driver, driverAngle(driver, pose));
-    }
-  if (drivers)
-    for (const driver of character.shapeDrivers) {
-      const i = index.get(driver.shape);
-      if (i !== undefined)
-        out[i]! += shapeDriverWeight(
-          driver,
-          driver.of.map((name) => out[index.get(name) ?? -1] ?? 0),
-        );
-    }
-  return out;
-}
 
 /** Weights by name with what the enabled combinations and in-betweens add to them, in the order of the drivers. */
 export function withDrivenWeights(

@@ -1,5 +1,6 @@
 import { add, scale, sub, type Vec3 } from "../math/vec3";
 import { composeTRS, invertAffine, multiplyMat4, translationOf } from "../math/mat4";
+import { jointIndexOf } from "../model/jointIndex";
 import { NO_JOINT, type Character, type Skeleton } from "../model/character";
 import { worldMatrices } from "./poseSkeleton";
 
@@ -10,12 +11,13 @@ import { worldMatrices } from "./poseSkeleton";
 export function jointOffsets({ skeleton, shapes }: Character, weights: ArrayLike<number>): Float64Array | null {
   if (!skeleton) return null;
   let out: Float64Array | null = null;
+  const index = jointIndexOf(skeleton);
   shapes.forEach((shape, s) => {
     if (!shape.jointOffsets || weights[s] === 0) return;
     out ??= new Float64Array(3 * skeleton.joints.length);
     for (const { joint, offset } of shape.jointOffsets) {
-      const j = skeleton.joints.findIndex((x) => x.name === joint);
-      if (j >= 0) for (let c = 0; c < 3; c++) out[3 * j + c]! += weights[s]! * offset[c]!;
+      const j = index.get(joint);
+      if (j !== undefined) for (let c = 0; c < 3; c++) out[3 * j + c]! += weights[s]! * offset[c]!;
     }
   });
   return out;

@@ -1,0 +1,92 @@
+import { composeTRS, multiplyMat4 } from "../math/mat4";
+import { multiplyQuat } from "../math/quat";
+import { NO_JOINT, type Character, type Skeleton } from "../model/character";
+import { readyShapes } from "./drivers/readyDrivers";
+import { jointOffsets, offsetSkeleton } from "./offsetSkeleton";
+import type { Moment } from "./moment";
+import { layHand } from "./sources/handSource";
+import { laySource } from "./sources/sources";
+import type { Draft } from "./sources/sourceKind";
+import { restTurns, turnOf, type Turns } from "./turns";
+import type { Vec3 } from "../math/vec3";
+
+/** A moment as the character takes it: what every source, the hand and the drivers make of it together. */
+export interface Evaluated {
+  /** 4 x jointCount. */
+  readonly turns: Turns;
+  /** 3 x jointCount, in what each joint hangs on, metres; null where nothing travels. */
+  readonly travel: Float64Array | null;
+  /** By shape, in shape order, drivers added. */
+  readonly weights: Float32Array;
+  /** The skeleton with its joints where the shapes at these weights move them. */
+  readonly skeleton: Skeleton | null;
+  /** 3 x jointCount, bind space, metres: how far those shapes move them; null where none does. */
+  readonly offsets: Float64Array | null;
+  /** 16 x jointCount, joint space to character space; null without a skeleton. */
+  readonly world: Float64Array | null;
+}
+
+/** Room that is used again from moment to moment; what it returned before is overwritten. */
+export interface EvaluationRoom extends Draft {
+  readonly world: Float64Array;
+}
+export function evaluationRoom({ skeleton, shapes }: Character): EvaluationRoom {
+  const count = skeleton?.joints.length ?? 0;
+  return {
+    turns: restTurns(count),
+    travel: new Float64Array(3 * count),
+    travels: false,
+    weights: new Float32Array(shapes.length),
+    world: new Float64Array(16 * count),
+  };
+}
+
+/**
+ * What a character does at a moment: sources in their order, the hand over them, then drivers, then shapes that move
+ * joints.
+ * @param room from `evaluationRoom`, to be used again; the result lives in it.
+ */
+export function evaluate(character: Character, moment: Moment, room = evaluationRoom(character)): Evaluated {
+  const { turns, travel, weights, world } = room;
+  restTurns(turns.length / 4, turns);
+  travel.fill(0);
+  weights.fill(0);
+  room.travels = false;
+  for (const source of moment.sources ?? []) laySource(source, character, room);
+  layHand(moment, character, room);
+  if (moment.drivers)
+    for (const { shape, weightAt } of readyShapes(character).drivers) weights[shape]! += weightAt(room);
+  const offsets = jointOffsets(character, weights);
+  const skeleton = character.skeleton && offsets ? offsetSkeleton(character.skeleton, offsets) : character.skeleton;
+  const moved = room.travels ? travel : null;
+  return {
+    turns,
+    travel: moved,
+    weights,
+    skeleton,
+    offsets,
+    world: skeleton && turnedWorld(skeleton, turns, moved, world),
+  };
+}
+
+/** Weights of all shapes at a moment, in shape order, drivers added. */
+export const weightsAt = (character: Character, moment: Moment): Float32Array => evaluate(character, moment).weights;
+
+const local = new Float64Array(16);
+
+/** World matrices of all joints, joint space to character space, 16 x jointCount. */
+function turnedWorld({ joints }: Skeleton, turns: Turns, travel: Float64Array | null, out: Float64Array): Float64Array {
+  for (let j = 0; j < joints.length; j++) {
+    const joint = joints[j]!;
+    const turned = turns[4 * j] !== 0 || turns[4 * j + 1] !== 0 || turns[4 * j + 2] !== 0;
+    const rotation = turned ? multiplyQuat(joint.rotation, turnOf(turns, j)) : joint.rotation;
+    const t = joint.translation;
+    const place: Vec3 = travel ? [t[0] + travel[3 * j]!, t[1] + travel[3 * j + 1]!, t[2] + travel[3 * j + 2]!] : t;
+    if (joint.parent === NO_JOINT) composeTRS(out, 16 * j, place, rotation, joint.scale);
+    else {
+      composeTRS(local, 0, place, rotation, joint.scale);
+      multiplyMat4(out, 16 * j, out, 16 * joint.parent, local, 0);
+    }
+  }
+  return out;
+}
