@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
 import { useGoToStation } from "../session/useGoToStation";
-import { redoStroke, undoStroke } from "../session/sculpt";
+import { redoInTool, toolAtWork, undoInTool } from "../session/toolHistory";
 import { STATIONS } from "./stations";
 
 /** Keys of the desk, as listed in the help. */
@@ -15,10 +15,14 @@ export function DeskKeys(): ReactNode {
     const station = STATIONS[Number(e.key) - 1];
     if (station) go(station.path);
   });
-  useHotkeys("u, mod+z", () => void (store.getState().sculpt ? undoStroke(store) : undo()), { preventDefault: true });
-  useHotkeys("shift+u, mod+shift+z, mod+y", () => void (store.getState().sculpt ? redoStroke(store) : redo()), {
-    preventDefault: true,
-  });
+  /** Undo and redo belong to the tool that is at work, else to the ledger. */
+  const step = (inTool: typeof undoInTool, inLedger: () => Promise<void>) => (): void => {
+    const tool = toolAtWork(store.getState());
+    if (tool) inTool(store, tool);
+    else void inLedger();
+  };
+  useHotkeys("u, mod+z", step(undoInTool, undo), { preventDefault: true });
+  useHotkeys("shift+u, mod+shift+z, mod+y", step(redoInTool, redo), { preventDefault: true });
   useHotkeys("f", () =>
     store.setState((s) => ({
       framing: s.joint ? `joint ${s.joint}` : s.framing,

@@ -8,20 +8,11 @@ import type { Vec3 } from "~core/math/vec3";
 import type { Character } from "~core/model/character";
 import type { FaceLandmark } from "~core/wrap/faceLandmarks";
 import type { OpenedScan } from "~core/wrap/openScan";
-import {
-  changeScan,
-  leaveOut,
-  movePin,
-  pinAt,
-  rememberPlaces,
-  scanStateOf,
-  standByPlaces,
-  tiesOf,
-  undoPlaces,
-} from "./scan";
+import { changeScan, leaveOut, movePin, pinAt, rememberPlaces, scanStateOf, standByPlaces, tiesOf } from "./scan";
 import { makeSession, type SessionStore } from "./session";
 import { newFaceSteps } from "./shapeSteps";
 import { START_VIEW } from "./urlState";
+import { undoInTool } from "./toolHistory";
 
 /**
  * A flat scan of 40 x 40 cm at z = 0.1 m once it stands, in centimetres in its file, and a curve of five landmarks and
@@ -121,11 +112,11 @@ describe("landmarks on a scan", () => {
     movePin(store, "nose tip", [0.03, 1.05, 0.1]);
     leaveOut(store, "upper lip 0");
     expect(at(store, "upper lip 0")).toBeNull();
-    undoPlaces(store);
+    undoInTool(store, "scan");
     expect(at(store, "upper lip 0")).toEqual([-0.04, 1, 0.1]);
-    undoPlaces(store);
+    undoInTool(store, "scan");
     expect(at(store, "nose tip")).toEqual([0, 1.05, 0.1]);
-    undoPlaces(store);
+    undoInTool(store, "scan");
     movePin(store, "chin point", [0, 0.9, 0.1]);
     expect(at(store, "chin point")).toEqual([0, 0.9, 0.1]);
   });
@@ -162,7 +153,7 @@ describe("landmarks on a scan", () => {
     movePin(store, "nose tip", [0, 0, 0]);
     leaveOut(store, "nose tip");
     rememberPlaces(store);
-    undoPlaces(store);
+    undoInTool(store, "scan");
     expect(standByPlaces(store, true)).toBeNull();
     expect(store.getState().scan).toBeNull();
   });

@@ -7,6 +7,7 @@ import type { FaceLandmark } from "~core/wrap/faceLandmarks";
 import type { LaidOnScan } from "~core/wrap/layOnScan";
 import type { OpenedScan } from "~core/wrap/openScan";
 import { backTo, placeByPairs, placedPositions } from "~core/wrap/placeScan";
+import { NO_HISTORY, remembered, type History } from "./history";
 import { newDraft, type SessionStore } from "./session";
 
 export const SCAN_VIEWS = ["figure", "scan", "both", "laid on"] as const;
@@ -22,15 +23,13 @@ export interface ScanPlace {
 export type ScanPlaces = ReadonlyMap<string, ScanPlace>;
 
 /** A scan that the character's skin is to be laid on. */
-export interface ScanState extends Pick<
-  OpenedScan,
-  "name" | "mesh" | "tree" | "vertices" | "same" | "landmarks" | "placed"
-> {
+export interface ScanState
+  extends
+    Pick<OpenedScan, "name" | "mesh" | "tree" | "vertices" | "same" | "landmarks" | "placed">,
+    History<ScanPlaces> {
   /** The scan's vertices in the character's place, metres. */
   readonly positions: Float32Array;
   readonly places: ScanPlaces;
-  /** Places before each change. */
-  readonly undo: readonly ScanPlaces[];
   readonly chosen: string | null;
   readonly moves: PinMoves;
   readonly view: ScanView;
@@ -57,7 +56,7 @@ export function scanStateOf(opened: OpenedScan, file: File | null = null): ScanS
     ...opened,
     positions: placedPositions(opened.mesh, placeOf(opened)),
     places,
-    undo: [],
+    ...NO_HISTORY,
     chosen: null,
     moves: "point",
     view: opened.same ? "both" : "scan",
@@ -104,14 +103,8 @@ const onSurface = (s: ScanState, p: Vec3): Vec3 => {
 /** Remembers the places as they are, so that the change that follows can be taken back. */
 export const rememberPlaces = (store: SessionStore): void => {
   const { scan } = store.getState();
-  if (scan) changeScan(store, { undo: [...scan.undo, scan.places] });
+  if (scan) changeScan(store, remembered(scan, scan.places));
 };
-export function undoPlaces(store: SessionStore): void {
-  const { scan } = store.getState();
-  const last = scan?.undo.at(-1);
-  if (scan && last) changeScan(store, { places: last, undo: scan.undo.slice(0, -1), laid: null });
-}
-
 /**
  * Puts a landmark on the placed scan; with curves moving, its neighbours on the curve go along, less the farther they
  * are.
@@ -142,7 +135,7 @@ export function leaveOut(store: SessionStore, id: string): void {
   if (!scan) return;
   const places = new Map(scan.places);
   places.delete(id);
-  changeScan(store, { places, undo: [...scan.undo, scan.places], laid: null });
+  changeScan(store, { ...remembered(scan, scan.places), places, laid: null });
 }
 
 /** Brings the scan to the character by the places set by hand, or by all of them. @returns why it cannot be done. */

@@ -1,4 +1,4 @@
-import { sketchDeltas, startSketch, revertStroke } from "~core/correctives/sketch";
+import { sketchDeltas, startSketch } from "~core/correctives/sketch";
 import { driversAlong, insertSculpt, type InsertedSculpt } from "~core/correctives/insertSculpt";
 import { movedWords, type TakenSculpt } from "~core/correctives/takeSculpt";
 import { mixShapes } from "~core/shapes/mixShapes";
@@ -16,6 +16,7 @@ import { hashOf, type StepWithBlobs } from "./ledgerClient";
 import { measureWith } from "./measureClient";
 import { angleAlong } from "./posing";
 import { momentOf, newDraft, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
+import { NO_HISTORY } from "./history";
 
 /** The part a joint bends most, as far as it is measured, else the body. */
 export const usualPart = (s: Session): number =>
@@ -65,8 +66,7 @@ export function beginSculpt(
       joint: motion.joint,
       motion,
       purpose: null,
-      undo: [],
-      redo: [],
+      ...NO_HISTORY,
       version: 0,
       name: null,
       draft: newDraft(),
@@ -74,18 +74,6 @@ export function beginSculpt(
     },
   });
 }
-
-const step = (store: SessionStore, from: "undo" | "redo", to: "undo" | "redo"): void => {
-  const { sculpt } = store.getState();
-  const record = sculpt?.[from][sculpt[from].length - 1];
-  if (!sculpt || !record) return;
-  const back = revertStroke(sculpt.sketch, record);
-  store.setState({
-    sculpt: { ...sculpt, [from]: sculpt[from].slice(0, -1), [to]: [...sculpt[to], back], version: sculpt.version + 1 },
-  });
-};
-export const undoStroke = (store: SessionStore): void => step(store, "undo", "redo");
-export const redoStroke = (store: SessionStore): void => step(store, "redo", "undo");
 
 const freeName = (character: Character, base: string): string => {
   const taken = new Set(character.shapes.map((s) => s.name));

@@ -8,6 +8,7 @@ import { carryMovement, carrySurface } from "~core/shapes/carryMovement";
 import { UserError } from "~core/model/userError";
 import { hashOf, type StepWithBlobs } from "./ledgerClient";
 import { newDraft, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
+import { NO_HISTORY } from "./history";
 
 /** What a sculpt at the shapes' station becomes. */
 export type SculptPurpose =
@@ -86,8 +87,7 @@ export function beginShapeSculpt(store: SessionStore, purpose: SculptPurpose, pa
       joint: "",
       motion: null,
       purpose,
-      undo: [],
-      redo: [],
+      ...NO_HISTORY,
       version: 0,
       name: null,
       draft: newDraft(),

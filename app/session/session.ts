@@ -13,6 +13,7 @@ import type { Character } from "~core/model/character";
 import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
 import type { PaintRecord, PaintTool, WeightPaint } from "~core/weights/paintWeights";
+import type { History } from "./history";
 import type { ScanState } from "./scan";
 import type { SculptPurpose } from "./sculptShape";
 import { START_VIEW, type ViewState } from "./urlState";
@@ -56,7 +57,7 @@ export interface Measured {
   readonly share: Float32Array;
 }
 
-export interface SculptState {
+export interface SculptState extends History<StrokeRecord> {
   readonly sketch: Sketch;
   /** Corrective being edited again, or null for a new one. */
   readonly editing: string | null;
@@ -65,8 +66,6 @@ export interface SculptState {
   readonly motion: JointMotion | null;
   /** What a sculpt without a motion becomes. */
   readonly purpose: SculptPurpose | null;
-  readonly undo: readonly StrokeRecord[];
-  readonly redo: readonly StrokeRecord[];
   /** Counts changes of the sketch's deltas. */
   readonly version: number;
   /** Name it is to get; null for the one that is proposed. */
@@ -78,10 +77,9 @@ export interface SculptState {
 }
 
 /** Weights being painted, not yet a step. */
-export interface PaintState {
+export interface PaintState extends History<PaintRecord> {
   readonly of: WeightPaint;
   readonly tool: PaintTool;
-  readonly undo: readonly PaintRecord[];
   /** Joints that were painted, by name. */
   readonly joints: readonly string[];
   /** Counts changes of the weights. */
@@ -90,11 +88,10 @@ export interface PaintState {
 }
 
 /** Where something is kept from acting or made to act, painted over the skin. */
-export interface MaskState {
+export interface MaskState extends History<MaskRecord> {
   readonly of: PaintedMask;
   /** Whether the brush paints it now; it is shown then. */
   readonly painting: boolean;
-  readonly undo: readonly MaskRecord[];
   /** Counts changes of the values. */
   readonly version: number;
   readonly draft: string;

@@ -4,6 +4,7 @@ import { dabMask, underBrush } from "~core/correctives/paintedMask";
 import { useSession, useSessionStore } from "../session/session";
 import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
+import { remembered } from "../session/history";
 
 /** The brush that paints a mask onto the skin, in whatever pose it stands; with Shift it takes away. */
 export function MaskBrush({
@@ -32,7 +33,7 @@ export function MaskBrush({
     },
     end: (record) =>
       store.setState(({ mask }) =>
-        mask ? { mask: { ...mask, undo: [...mask.undo, record], version: mask.version + 1 } } : {},
+        mask ? { mask: { ...mask, ...remembered(mask, record), version: mask.version + 1 } } : {},
       ),
   });
   return <primitive object={ring} />;

@@ -13,6 +13,7 @@ import { momentOf, useSession, useSessionStore, type Loaded, type Session } from
 import { makeRing, placeRing } from "./brushPointer";
 import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
+import { remembered } from "../session/history";
 
 let held: { loaded: Loaded; part: number; area: FaceArea; mask: Float32Array } | null = null;
 /** The face mask of a part, made once for many dabs. */
@@ -126,7 +127,7 @@ export function SculptTool({
     },
     end: (record) =>
       store.setState(({ sculpt }) =>
-        sculpt ? { sculpt: { ...sculpt, undo: [...sculpt.undo, record], redo: [], version: sculpt.version + 1 } } : {},
+        sculpt ? { sculpt: { ...sculpt, ...remembered(sculpt, record), version: sculpt.version + 1 } } : {},
       ),
   });
   return (

@@ -5,6 +5,7 @@ import { dabPaint } from "~core/weights/paintWeights";
 import { useSession, useSessionStore } from "../session/session";
 import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
+import { remembered } from "../session/history";
 
 /**
  * The brush that paints the chosen joint's weight onto a part, in whatever pose it stands; with Shift adding takes away
@@ -52,7 +53,7 @@ export function WeightBrush({
           ? {
               paint: {
                 ...paint,
-                undo: [...paint.undo, record],
+                ...remembered(paint, record),
                 joints: joint === null || paint.joints.includes(joint) ? paint.joints : [...paint.joints, joint],
                 version: paint.version + 1,
               },

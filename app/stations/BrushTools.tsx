@@ -5,7 +5,7 @@ import Undo from "@mui/icons-material/Undo";
 import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
 import { BRUSH_TOOLS, BRUSH_WORDS, FALL_OFFS } from "~core/correctives/brush";
-import { redoStroke, undoStroke } from "../session/sculpt";
+import { redoInTool, undoInTool } from "../session/toolHistory";
 import { useSession, useSessionStore, type BrushSettings } from "../session/session";
 import { ScrubField } from "../ui/ScrubField";
 import { Segmented } from "../ui/Segmented";
@@ -45,7 +45,7 @@ export function BrushTools(): ReactNode {
           aria-label="Undo stroke"
           title="Undo stroke (U)"
           disabled={sculpt.undo.length === 0}
-          onClick={() => undoStroke(store)}>
+          onClick={() => undoInTool(store, "sculpt")}>
           <Undo fontSize="inherit" />
         </IconButton>
         <IconButton
@@ -53,7 +53,7 @@ export function BrushTools(): ReactNode {
           aria-label="Redo stroke"
           title="Redo stroke (Shift U)"
           disabled={sculpt.redo.length === 0}
-          onClick={() => redoStroke(store)}>
+          onClick={() => redoInTool(store, "sculpt")}>
           <Redo fontSize="inherit" />
         </IconButton>
       </div>

@@ -42,6 +42,8 @@ export type DraftContent =
       readonly tool: PaintTool;
       readonly painted: readonly string[];
       readonly undo: readonly PaintRecord[];
+      /** Absent in drafts of earlier versions. */
+      readonly redo?: readonly PaintRecord[];
       readonly view: DraftView;
     }
   | {
@@ -49,6 +51,8 @@ export type DraftContent =
       readonly part: string;
       readonly values: Float32Array;
       readonly undo: readonly MaskRecord[];
+      /** Absent in drafts of earlier versions. */
+      readonly redo?: readonly MaskRecord[];
     }
   | { readonly kind: "scan"; readonly scan: Omit<ScanState, "positions" | "mesh" | "tree"> }
   | { readonly kind: "rules"; readonly of: string; readonly value: unknown }

@@ -93,7 +93,7 @@ describe("drafts of work", () => {
     const record = new Map<number, Float32Array>();
     dabPaint(of, 1, "add", 1, new Map([[4, 1]]), false, record);
     store.setState({
-      paint: { of, tool: "even out", undo: [record], joints: ["lower"], version: 1, draft: newDraft() },
+      paint: { of, tool: "even out", undo: [record], redo: [], joints: ["lower"], version: 1, draft: newDraft() },
     });
     const draft = await kept(store, "paint");
     const other = desk();
@@ -112,7 +112,7 @@ describe("drafts of work", () => {
     ).rejects.toThrow(/other joints/);
 
     const mask = emptyMask(0, limb.parts[0]!.positions);
-    store.setState({ mask: { of: mask, painting: true, undo: [], version: 0, draft: newDraft() } });
+    store.setState({ mask: { of: mask, painting: true, undo: [], redo: [], version: 0, draft: newDraft() } });
     expect(describeWork(store.getState(), "mask")).toBeNull();
     dabMask(mask, new Map([[5, 1]]), 1, false, new Map());
     await takeUpDraft(other, await kept(store, "mask"));

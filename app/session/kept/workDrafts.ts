@@ -9,6 +9,7 @@ import { beginSculpt } from "../sculpt";
 import { beginShapeSculpt } from "../sculptShape";
 import type { Session, SessionStore } from "../session";
 import { heavyOf, type Draft, type DraftContent, type DraftPlace, type DraftView } from "./drafts";
+import { NO_HISTORY } from "../history";
 
 /** The tools whose work is kept as a draft while it is done. */
 export const TOOLS = ["sculpt", "paint", "mask", "scan"] as const;
@@ -42,7 +43,13 @@ export function describeWork(s: Session, tool: Tool): Described | null {
       title: `a mask on ${part.name}`,
       amount: strokes(mask.undo.length),
       place: { station: "shapes", query: { leaf: "make", make: makes } },
-      content: { kind: "mask", part: part.name, values: mask.of.values, undo: mask.undo.slice(-MOST_STROKES) },
+      content: {
+        kind: "mask",
+        part: part.name,
+        values: mask.of.values,
+        undo: mask.undo.slice(-MOST_STROKES),
+        redo: mask.redo.slice(-MOST_STROKES),
+      },
     };
   }
   const { scan } = s;
@@ -112,6 +119,7 @@ function paintDraft(s: Session, parts: Character["parts"]): Described | null {
       tool: paint.tool,
       painted: paint.joints,
       undo: paint.undo.slice(-MOST_STROKES),
+      redo: paint.redo.slice(-MOST_STROKES),
       view: viewOf(s),
     },
   };
@@ -171,7 +179,7 @@ export async function takeUpDraft(store: SessionStore, draft: Draft): Promise<vo
     of.dense.set(c.dense);
     store.setState({
       ...c.view,
-      paint: { of, tool: c.tool, undo: c.undo, joints: c.painted, version: 1, draft: draft.id },
+      paint: { of, tool: c.tool, undo: c.undo, redo: c.redo ?? [], joints: c.painted, version: 1, draft: draft.id },
       reading: "weights",
       moved: null,
       place: null,
@@ -183,6 +191,7 @@ export async function takeUpDraft(store: SessionStore, draft: Draft): Promise<vo
         of: { part, values: c.values.slice(), mirror: mirrorMap(character.parts[part]!.positions) },
         painting: false,
         undo: c.undo,
+        redo: c.redo ?? [],
         version: 1,
         draft: draft.id,
       },
@@ -192,6 +201,7 @@ export async function takeUpDraft(store: SessionStore, draft: Draft): Promise<vo
     if (!heavy) throw new UserError("The scan itself is not kept any more.", "", "Drop its file again.");
     store.setState({
       scan: {
+        ...NO_HISTORY,
         ...c.scan,
         ...heavy,
         positions: placedPositions(heavy.mesh, placeOfScan(c.scan) ?? SAME_PLACE),

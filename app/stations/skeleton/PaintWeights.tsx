@@ -6,7 +6,7 @@ import Switch from "@mui/material/Switch";
 import { useEffect, useState, type ReactNode } from "react";
 import type { Part } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
-import { beginPaint, encodePaint, PAINT_TOOLS, swapPaint } from "~core/weights/paintWeights";
+import { beginPaint, encodePaint, PAINT_TOOLS } from "~core/weights/paintWeights";
 import { hashOf } from "../../session/ledgerClient";
 import { endWork } from "../../session/kept/useKeepDrafts";
 import { newDraft, useSession, useSessionStore } from "../../session/session";
@@ -16,6 +16,8 @@ import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { LockedJoints } from "./LockedJoints";
 import { useBrush } from "../BrushTools";
+import { NO_HISTORY } from "../../session/history";
+import { undoInTool } from "../../session/toolHistory";
 
 /** Painting the chosen joint's weight on the stage: strokes that can be taken back, kept as one step. */
 export function PaintWeights({ part }: { part: Part }): ReactNode {
@@ -38,7 +40,7 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
         paint: {
           of: beginPaint(loaded.character, part.name),
           tool: "add",
-          undo: [],
+          ...NO_HISTORY,
           version: 0,
           joints: [],
           draft: newDraft(),
@@ -52,12 +54,7 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
       setRefusal(isUserError(error) ? error.message : "That part cannot be painted.");
     }
   };
-  const takeBack = (): void => {
-    const last = paint?.undo.at(-1);
-    if (!paint || !last) return;
-    swapPaint(paint.of, last);
-    store.setState({ paint: { ...paint, undo: paint.undo.slice(0, -1), version: paint.version + 1 } });
-  };
+  const takeBack = (): void => undoInTool(store, "paint");
   const keep = async (): Promise<void> => {
     const { loaded } = store.getState();
     const bytes = loaded && paint ? encodePaint(loaded.character, paint.of) : null;

@@ -2,11 +2,13 @@ import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
-import { changeMask, emptyMask, revertMask } from "~core/correctives/paintedMask";
+import { changeMask, emptyMask } from "~core/correctives/paintedMask";
 import { subtreeOf, weightShare } from "~core/measure/jointRegion";
 import { newDraft, useSession, useSessionStore } from "../../../session/session";
 import { ScrubField } from "../../../ui/ScrubField";
 import { useBrush } from "../../BrushTools";
+import { NO_HISTORY, remembered } from "../../../session/history";
+import { undoInTool } from "../../../session/toolHistory";
 
 /** Painting a mask over a part on the stage. @param says what the painted skin is for. */
 export function MaskTools({ part, says, onPaint }: { part: number; says: string; onPaint?: () => void }): ReactNode {
@@ -21,13 +23,15 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
   const paint = (painting: boolean): void => {
     if (painting) onPaint?.();
     store.setState({
-      mask: own ? { ...own, painting } : { of: emptyMask(part, P), painting, undo: [], version: 0, draft: newDraft() },
+      mask: own
+        ? { ...own, painting }
+        : { of: emptyMask(part, P), painting, ...NO_HISTORY, version: 0, draft: newDraft() },
     });
   };
   const whole = (what: "clear" | "invert"): void => {
     if (!own) return;
     const record = changeMask(own.of, what);
-    store.setState({ mask: { ...own, undo: [...own.undo, record], version: own.version + 1 } });
+    store.setState({ mask: { ...own, ...remembered(own, record), version: own.version + 1 } });
   };
   /** Lays the skin that a joint and what hangs on it hold onto the mask. */
   const fromJoint = (): void => {
@@ -41,14 +45,9 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
       record.set(v, own.of.values[v]!);
       own.of.values[v] = x;
     });
-    store.setState({ mask: { ...own, undo: [...own.undo, record], version: own.version + 1 } });
+    store.setState({ mask: { ...own, ...remembered(own, record), version: own.version + 1 } });
   };
-  const takeBack = (): void => {
-    const last = own?.undo.at(-1);
-    if (!own || !last) return;
-    revertMask(own.of, last);
-    store.setState({ mask: { ...own, undo: own.undo.slice(0, -1), version: own.version + 1 } });
-  };
+  const takeBack = (): void => undoInTool(store, "mask");
   return (
     <div role="group" aria-label="Painted mask" style={{ display: "grid", gap: 6, fontSize: 12.5 }}>
       <div className="line">

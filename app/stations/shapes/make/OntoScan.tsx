@@ -21,6 +21,7 @@ import { ScrubField } from "../../../ui/ScrubField";
 import { Segmented } from "../../../ui/Segmented";
 import { MaskTools } from "./MaskTools";
 import { ScanLandmarks } from "./ScanLandmarks";
+import { remembered } from "../../../session/history";
 
 const small = { typography: { sx: { fontSize: 12.5 } } };
 
@@ -95,7 +96,7 @@ export function OntoScan(): ReactNode {
     );
     if (!found) return;
     changeScan(store, {
-      undo: [...s.undo, s.places],
+      ...remembered(s, s.places),
       laid: null,
       places: new Map(
         s.landmarks.flatMap((l, i) => (found[i] ? [[l.id, { at: found[i], byHand: known.has(l.id) }] as const] : [])),

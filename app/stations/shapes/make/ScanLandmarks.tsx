@@ -2,10 +2,11 @@ import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import { add, cross, normalize, pointAt, scale, sub, type Vec3 } from "~core/math/vec3";
 import { FACE_CURVES, type FaceCurve, type FaceLandmark } from "~core/wrap/faceLandmarks";
-import { changeScan, leaveOut, pinAt, PIN_MOVES, tiesOf, undoPlaces, type ScanState } from "../../../session/scan";
+import { changeScan, leaveOut, pinAt, PIN_MOVES, tiesOf, type ScanState } from "../../../session/scan";
 import { useSessionStore } from "../../../session/session";
 import { counted } from "../../../ui/counted";
 import { Segmented } from "../../../ui/Segmented";
+import { undoInTool } from "../../../session/toolHistory";
 
 /** How far the camera stands from a landmark that is shown, metres. */
 const DISTANCE = 0.24;
@@ -137,7 +138,7 @@ export function ScanLandmarks({
         </table>
       )}
       <div className="line">
-        <Button disabled={scan.undo.length === 0} onClick={() => undoPlaces(store)}>
+        <Button disabled={scan.undo.length === 0} onClick={() => undoInTool(store, "scan")}>
           Take back
         </Button>
         <Button disabled={byHand === 0} onClick={onPropose} title="Where the others would be, given those set by hand">

@@ -1,0 +1,47 @@
+import { revertMask } from "~core/correctives/paintedMask";
+import { revertStroke } from "~core/correctives/sketch";
+import { swapPaint } from "~core/weights/paintWeights";
+import { steppedBack, steppedForward, type History } from "./history";
+import type { ScanPlaces } from "./scan";
+import type { Session, SessionStore } from "./session";
+
+export type HistoryTool = "sculpt" | "paint" | "mask" | "scan";
+
+/** The tool that undo and redo belong to now; null where they belong to the ledger. */
+export function toolAtWork({ sculpt, paint, mask, scan }: Session): HistoryTool | null {
+  if (sculpt) return "sculpt";
+  if (paint) return "paint";
+  if (mask?.painting) return "mask";
+  return scan && scan.undo.length + scan.redo.length > 0 ? "scan" : null;
+}
+
+type Step = <T>(history: History<T>, swap: (record: T) => T) => History<T> | null;
+
+function move(store: SessionStore, tool: HistoryTool, step: Step): void {
+  const { sculpt, paint, mask, scan } = store.getState();
+  if (tool === "sculpt" && sculpt) {
+    const now = step(sculpt, (record) => revertStroke(sculpt.sketch, record));
+    if (now) store.setState({ sculpt: { ...sculpt, ...now, version: sculpt.version + 1 } });
+  } else if (tool === "paint" && paint) {
+    const now = step(paint, (record) => {
+      swapPaint(paint.of, record);
+      return record;
+    });
+    if (now) store.setState({ paint: { ...paint, ...now, version: paint.version + 1 } });
+  } else if (tool === "mask" && mask) {
+    const now = step(mask, (record) => revertMask(mask.of, record));
+    if (now) store.setState({ mask: { ...mask, ...now, version: mask.version + 1 } });
+  } else if (tool === "scan" && scan) {
+    let places: ScanPlaces = scan.places;
+    const now = step(scan, (record) => {
+      places = record;
+      return scan.places;
+    });
+    if (now) store.setState({ scan: { ...scan, ...now, places, laid: null } });
+  }
+}
+
+/** Takes back the last change that a tool holds; does nothing when there is none. */
+export const undoInTool = (store: SessionStore, tool: HistoryTool): void => move(store, tool, steppedBack);
+/** Makes the change again that was taken back last. */
+export const redoInTool = (store: SessionStore, tool: HistoryTool): void => move(store, tool, steppedForward);
