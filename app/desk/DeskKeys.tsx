@@ -4,6 +4,7 @@ import { useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
 import { useGoToStation } from "../session/useGoToStation";
 import { redoInTool, toolAtWork, undoInTool } from "../session/toolHistory";
+import { playerOf } from "../session/playback";
 import { STATIONS } from "./stations";
 
 /** Keys of the desk, as listed in the help. */
@@ -23,6 +24,28 @@ export function DeskKeys(): ReactNode {
   };
   useHotkeys("u, mod+z", step(undoInTool, undo), { preventDefault: true });
   useHotkeys("shift+u, mod+shift+z, mod+y", step(redoInTool, redo), { preventDefault: true });
+  // a button or slider that has the focus takes these keys for itself
+  const player = playerOf(store);
+  const playing =
+    (act: () => void) =>
+    (e: KeyboardEvent): void => {
+      const { of } = store.getState().playback;
+      if (of === null || (e.target instanceof Element && e.target.closest("button, a, input, [role=slider]"))) return;
+      e.preventDefault();
+      act();
+    };
+  useHotkeys(
+    "space",
+    playing(() => player.toggle()),
+  );
+  useHotkeys(
+    "comma",
+    playing(() => player.step(-1)),
+  );
+  useHotkeys(
+    "period",
+    playing(() => player.step(1)),
+  );
   useHotkeys("f", () =>
     store.setState((s) => ({
       framing: s.joint ? `joint ${s.joint}` : s.framing,

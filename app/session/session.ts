@@ -1,7 +1,7 @@
 import { createContext, useContext } from "react";
 import { createStore, useStore, type StoreApi } from "zustand";
 import type { Rig } from "~core/deform/rig";
-import type { Moment } from "~core/evaluate/moment";
+import type { Moment, MomentSource } from "~core/evaluate/moment";
 import { makeRig, withShapes } from "~core/deform/rig";
 import type { BrushArea, BrushTool, FallOff } from "~core/correctives/brush";
 import type { FaceArea } from "~core/correctives/faceMask";
@@ -14,6 +14,7 @@ import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
 import type { PaintRecord, PaintTool, WeightPaint } from "~core/weights/paintWeights";
 import type { History } from "./history";
+import { NOTHING_PLAYED, type Playback } from "./playback";
 import type { ScanState } from "./scan";
 import type { SculptPurpose } from "./sculptShape";
 import { START_VIEW, type ViewState } from "./urlState";
@@ -121,6 +122,9 @@ export interface Session extends ViewState {
   /** A scanned or sculpted head that the skin is to be laid on. */
   readonly scan: ScanState | null;
   readonly beforeHeld: boolean;
+  readonly playback: Playback;
+  /** What plays under the hand. */
+  readonly sources: readonly MomentSource[];
 }
 
 const START: Session = {
@@ -138,6 +142,8 @@ const START: Session = {
   mask: null,
   scan: null,
   beforeHeld: false,
+  playback: NOTHING_PLAYED,
+  sources: [],
   brush: {
     tool: "inflate",
     radiusMm: 30,
@@ -186,11 +192,12 @@ export function makeLoaded(character: Character, state: string, previous: Loaded
 }
 
 /** The moment the stage shows. */
-export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers">): Moment => ({
+export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers" | "sources">): Moment => ({
   pose: s.pose,
   weights: s.weights,
   method: s.method,
   drivers: s.drivers,
+  sources: s.sources,
 });
 
 /** Sets the weight of one shape; 0 takes it out. */

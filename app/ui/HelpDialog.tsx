@@ -5,8 +5,10 @@ import type { ReactNode } from "react";
 
 const KEYS: readonly (readonly [string, string])[] = [
   ["1 – 6", "go to a station"],
-  ["U, Ctrl Z", "undo a step (a stroke while sculpting)"],
+  ["U, Ctrl Z", "undo a step (a stroke while sculpting or painting, a landmark on a scan)"],
   ["Shift U, Ctrl Shift Z", "redo it"],
+  ["Space", "play and pause, where something can be played"],
+  [", .", "a frame back, a frame on"],
   ["F", "frame what is selected"],
   ["W", "wires on and off"],
   ["J", "joints on and off"],

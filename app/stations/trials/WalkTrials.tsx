@@ -2,9 +2,10 @@ import Button from "@mui/material/Button";
 import Slider from "@mui/material/Slider";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import { LISTED, SECONDS_A_MOTION, TORN_MM, walkAt, type WalkRow } from "~core/measure/walkThrough";
-import { motionPose } from "~core/skeleton/jointMotions";
+import { motionPose, type JointMotion } from "~core/skeleton/jointMotions";
 import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
 import { withMotion } from "../../session/posing";
+import { playerOf } from "../../session/playback";
 import { useSession, useSessionStore, type Loaded } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
@@ -14,8 +15,9 @@ import { Progress } from "../../ui/Progress";
 import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
 
-const SPEEDS = ["½", "1", "2"] as const;
-const SPEED: Readonly<Record<(typeof SPEEDS)[number], number>> = { "½": 0.5, "1": 1, "2": 2 };
+const WALK = "the walk";
+const SPEEDS = ["¼", "½", "1", "2"] as const;
+const SPEED: Readonly<Record<(typeof SPEEDS)[number], number>> = { "¼": 0.25, "½": 0.5, "1": 1, "2": 2 };
 const read = new WeakMap<Loaded, Map<string, readonly WalkRow[]>>();
 
 /**
@@ -26,42 +28,26 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const method = useSession((s) => s.method);
-  const [at, setAt] = useState(0);
-  const [playing, setPlaying] = useState(false);
-  const [speed, setSpeed] = useState<(typeof SPEEDS)[number]>("1");
+  const player = playerOf(store);
   const [share, setShare] = useState<number | null>(null);
   const [find, setFind] = useState("");
   const [failed, setFailed] = useState("");
   const work = useRef<LongRun<WalkRow[]> | null>(null);
   const motions = loaded?.motions ?? [];
-  const seconds = motions.length * SECONDS_A_MOTION;
-  const here = walkAt(motions, at);
   useEffect(() => () => work.current?.cancel(), []);
-  const show = (t: number): void => {
-    const now = walkAt(motions, t);
-    setAt(t);
-    if (now)
-      store.setState({ pose: motionPose(now.motion, now.degrees), weights: {}, joint: now.motion.joint, place: null });
-  };
-  const showing = useRef(show);
-  useEffect(() => void (showing.current = show));
-  const time = useRef(at);
-  useEffect(() => void (time.current = at), [at]);
   useEffect(() => {
-    if (!playing) return;
-    let last = performance.now();
-    let frame = requestAnimationFrame(function next(now) {
-      const t = time.current + (SPEED[speed] * (now - last)) / 1000;
-      last = now;
-      if (t >= seconds) {
-        showing.current(0);
-        return setPlaying(false);
-      }
-      showing.current(t);
-      frame = requestAnimationFrame(next);
+    const walk = loaded?.motions ?? [];
+    player.load({
+      of: WALK,
+      length: walk.length * SECONDS_A_MOTION,
+      at: (t) => {
+        const now = walkAt(walk, t);
+        if (!now) return {};
+        return { pose: motionPose(now.motion, now.degrees), weights: {}, joint: now.motion.joint, place: null };
+      },
     });
-    return () => cancelAnimationFrame(frame);
-  }, [playing, speed, seconds]);
+  }, [player, loaded]);
+  useEffect(() => () => player.unload(WALK), [player]);
   const { addStep } = useDesk();
   // stray weights of a part are what tears it as a rule: their repair stands with its worst moment
   const stray = useCharacterPage().findings.filter((f) => f.check === "weights.stray");
@@ -83,21 +69,18 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   };
   const pose = (r: WalkRow): void => {
     const motion = motions.find((m) => m.id === r.motion);
-    setPlaying(false);
-    if (motion)
-      setAt(
-        SECONDS_A_MOTION *
-          (motions.indexOf(motion) + (motion.min === 0 || motion.max === 0 ? 0.5 : r.angle > 0 ? 0.25 : 0.75)),
-      );
-    if (motion)
-      store.setState({
-        pose: withMotion({}, motion, r.angle),
-        weights: {},
-        joint: r.joint,
-        camera: null,
-        reading: "skin",
-        place: { part: r.part, vertices: r.vertices, least: 0.3 },
-      });
+    player.pause();
+    if (!motion) return;
+    const along = motion.min === 0 || motion.max === 0 ? 0.5 : r.angle > 0 ? 0.25 : 0.75;
+    player.seek(SECONDS_A_MOTION * (motions.indexOf(motion) + along));
+    store.setState({
+      pose: withMotion({}, motion, r.angle),
+      weights: {},
+      joint: r.joint,
+      camera: null,
+      reading: "skin",
+      place: { part: r.part, vertices: r.vertices, least: 0.3 },
+    });
   };
   const shown = rows?.filter((r) => `${r.part} ${r.label}`.toLowerCase().includes(find.toLowerCase())) ?? [];
   return (
@@ -128,38 +111,7 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
             No joint has a known range: map the joints at the Skeleton station first.
           </p>
         ) : (
-          <div style={{ padding: "8px 18px 4px" }} role="group" aria-label="Walk">
-            <div className="line" style={{ flexWrap: "nowrap" }}>
-              <Button variant="outlined" sx={{ width: 76, flex: "none" }} onClick={() => setPlaying(!playing)}>
-                {playing ? "Pause" : "Play"}
-              </Button>
-              <Slider
-                size="small"
-                aria-label="Place in the walk"
-                min={0}
-                max={seconds}
-                step={0.02}
-                value={Math.min(at, seconds)}
-                onChange={(_, t) => {
-                  setPlaying(false);
-                  show(t as number);
-                }}
-                valueLabelDisplay="off"
-              />
-              <Segmented label="Speed" options={SPEEDS} value={speed} onChange={setSpeed} />
-            </div>
-            <div className="spread" style={{ fontSize: 12.5 }}>
-              <b style={{ fontWeight: 550 }}>{here?.motion.label}</b>
-              <span className="mono">
-                {here
-                  ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° of ${here.motion.min}° to ${here.motion.max}°`
-                  : ""}
-              </span>
-              <span className="muted">
-                {here ? here.index + 1 : 0} of {motions.length}
-              </span>
-            </div>
-          </div>
+          <WalkBar motions={motions} />
         )}
         {failed && (
           <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
@@ -235,6 +187,53 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
               ))}
           </div>
         ))}
+      </div>
+    </div>
+  );
+}
+
+/** Play, where it is, and how fast. */
+function WalkBar({ motions }: { motions: readonly JointMotion[] }): ReactNode {
+  const player = playerOf(useSessionStore());
+  const playback = useSession((p) => p.playback);
+  const { seconds: at, playing } = playback;
+  const here = walkAt(motions, at);
+  return (
+    <div style={{ padding: "8px 18px 4px" }} role="group" aria-label="Walk">
+      <div className="line" style={{ flexWrap: "nowrap" }}>
+        <Button variant="outlined" sx={{ width: 76, flex: "none" }} onClick={() => player.toggle()}>
+          {playing ? "Pause" : "Play"}
+        </Button>
+        <Slider
+          size="small"
+          aria-label="Place in the walk"
+          min={0}
+          max={playback.length}
+          step={0.02}
+          value={at}
+          onChange={(_, t) => {
+            player.pause();
+            player.seek(t as number);
+          }}
+          valueLabelDisplay="off"
+        />
+        <Segmented
+          label="Speed"
+          options={SPEEDS}
+          value={SPEEDS.find((s) => SPEED[s] === playback.speed) ?? "1"}
+          onChange={(s) => player.setSpeed(SPEED[s])}
+        />
+      </div>
+      <div className="spread" style={{ fontSize: 12.5 }}>
+        <b style={{ fontWeight: 550 }}>{here?.motion.label}</b>
+        <span className="mono">
+          {here
+            ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° of ${here.motion.min}° to ${here.motion.max}°`
+            : ""}
+        </span>
+        <span className="muted">
+          {here ? here.index + 1 : 0} of {motions.length}
+        </span>
       </div>
     </div>
   );
