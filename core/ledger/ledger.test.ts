@@ -1,10 +1,12 @@
+import { readdirSync } from "node:fs";
 import { boxPart, shapeOf, tube } from "../../tests/helpers/characters";
 import type { Character } from "../model/character";
-import { applyStep, applySteps, describeStep } from "./applyStep";
+import { applyStep, applySteps } from "./applyStep";
 import { decodeDeltas, encodeDeltas } from "./deltasBlob";
+import { OPERATIONS } from "./operations/operations";
 import { compareReadBack, proofMoments, writeAndProve } from "./handOff";
 import { weightChangeSchema } from "../weights/changeWeights";
-import { blobsOfStep, stepSchema, type Step } from "./steps";
+import { blobsOfStep, describeStep, stepSchema, type Step } from "./steps";
 
 const base = tube();
 const hash = (n: number): string => n.toString(16).padStart(64, "0");
@@ -221,4 +223,13 @@ it("a step of a later version is refused in words", () => {
   expect(() => applyStep(base, { op: "teleport" } as never, () => undefined)).toThrow(
     /does not know the operation "teleport"/,
   );
+});
+
+describe("the operations of the ledger", () => {
+  it("are each a file of its own, all of them known, no name twice", () => {
+    const helpers = ["operation", "operations", "findingPlace", "madeTextures"];
+    const files = readdirSync("core/ledger/operations").map((f) => f.replace(".ts", ""));
+    expect(files.filter((f) => !helpers.includes(f)).length).toBe(OPERATIONS.length);
+    expect(new Set(OPERATIONS.map((o) => o.op)).size).toBe(OPERATIONS.length);
+  });
 });

@@ -1,6 +1,5 @@
 import { and, desc, eq, sql } from "drizzle-orm";
-import { describeStep } from "../../core/ledger/applyStep";
-import type { Step } from "../../core/ledger/steps";
+import { describeStep, type Step } from "../../core/ledger/steps";
 import { UserError } from "../../core/model/userError";
 import { holdBlobs, type Tx } from "../blobs/blobStore";
 import type { Db } from "../db/connect";

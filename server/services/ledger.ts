@@ -1,8 +1,8 @@
 import { and, asc, eq, gte, sql } from "drizzle-orm";
 import { decodeCharacter } from "../../core/formats/container";
-import { applyStep, describeStep } from "../../core/ledger/applyStep";
+import { applyStep } from "../../core/ledger/applyStep";
 import { LedgerStates } from "../../core/ledger/ledgerStates";
-import { blobsOfStep, type Step } from "../../core/ledger/steps";
+import { blobsOfStep, describeStep, type Step } from "../../core/ledger/steps";
 import { madeTextures } from "../../core/textures/madeTextures";
 import { assertCharacter } from "../../core/model/assertCharacter";
 import type { Character } from "../../core/model/character";

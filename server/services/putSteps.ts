@@ -1,6 +1,5 @@
 import { eq } from "drizzle-orm";
-import { describeStep } from "../../core/ledger/applyStep";
-import type { Step } from "../../core/ledger/steps";
+import { describeStep, type Step } from "../../core/ledger/steps";
 import type { Tx } from "../blobs/blobStore";
 import { steps } from "../db/schema";
 

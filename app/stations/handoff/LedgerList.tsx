@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
-import { namesInStep } from "~core/ledger/applyStep";
+import { namesInStep } from "~core/ledger/steps";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { BranchList } from "./BranchList";
 import { counted } from "../../ui/counted";
