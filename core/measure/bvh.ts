@@ -300,7 +300,8 @@ function squaredToBox(bounds: Float32Array, b: number, px: number, py: number, p
   return dx * dx + dy * dy + dz * dz;
 }
 
-export type RayVisit = (triangle: number, distance: number, sign: 1 | -1) => void;
+/** @returns true, and only true, when nothing more need be visited. */
+export type RayVisit = (triangle: number, distance: number, sign: 1 | -1) => unknown;
 
 /**
  * Visits every triangle a ray crosses (Moller & Trumbore 1997). `visit` gets the triangle, the distance along the unit
@@ -342,11 +343,11 @@ export function castRay(
       stack[top++] = n + 1;
       continue;
     }
-    rayThroughLeaf(bvh, n, P, ox, oy, oz, dx, dy, dz, visit, most);
+    if (rayThroughLeaf(bvh, n, P, ox, oy, oz, dx, dy, dz, visit, most)) return;
   }
 }
 
-/** Triangles of one leaf that a ray crosses, as `castRay` visits them. */
+/** Triangles of one leaf that a ray crosses, as `castRay` visits them. @returns whether that was enough. */
 export function rayThroughLeaf(
   { right, count, order, triangles }: Bvh,
   n: number,
@@ -359,7 +360,7 @@ export function rayThroughLeaf(
   dz: number,
   visit: RayVisit,
   most: number,
-): void {
+): boolean {
   for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++) {
     const t = order[i]!;
     const A = 3 * triangles[3 * t]!;
@@ -388,8 +389,9 @@ export function rayThroughLeaf(
     const w = inv * (dx * qx + dy * qy + dz * qz);
     if (w < 0 || u + w > 1) continue;
     const distance = inv * (e2x * qx + e2y * qy + e2z * qz);
-    if (distance > 0 && distance <= most) visit(t, distance, det > 0 ? -1 : 1);
+    if (distance > 0 && distance <= most && visit(t, distance, det > 0 ? -1 : 1) === true) return true;
   }
+  return false;
 }
 
 /** Directions chosen off every axis and diagonal, so that rays rarely graze edges. */

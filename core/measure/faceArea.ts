@@ -26,9 +26,8 @@ const LEAST_AREA = 0.05;
  * area at rest is never turned.
  */
 export function isTurned(rest: readonly [number, number, number], moved: readonly [number, number, number]): boolean {
-  const area = Math.hypot(...rest);
-  return (
-    area > 1e-12 &&
-    (rest[0] * moved[0] + rest[1] * moved[1] + rest[2] * moved[2] < 0 || Math.hypot(...moved) < LEAST_AREA * area)
-  );
+  const area = Math.sqrt(rest[0] * rest[0] + rest[1] * rest[1] + rest[2] * rest[2]);
+  if (area <= 1e-12) return false;
+  if (rest[0] * moved[0] + rest[1] * moved[1] + rest[2] * moved[2] < 0) return true;
+  return Math.sqrt(moved[0] * moved[0] + moved[1] * moved[1] + moved[2] * moved[2]) < LEAST_AREA * area;
 }

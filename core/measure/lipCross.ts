@@ -1,9 +1,9 @@
-import { computeNormals } from "../deform/computeNormals";
+import { computeNormals, normalFacesAt, renewNormals, type FacesAt } from "../deform/computeNormals";
 import type { Rig } from "../deform/rig";
 import type { Character, Shape } from "../model/character";
 import { buildBvh, closestPoint, type Bvh } from "./bvh";
 import { eyeballsOf } from "./eyeballs";
-import { outerTriangles } from "./outerSkin";
+import { outerAtRest } from "./outerSkin";
 import { skinOverlap, type OverlapFinder } from "./skinOverlap";
 
 /** The two lips of a face, and the trees for finding where one pushes into the other. */
@@ -13,6 +13,8 @@ export interface LipGauge {
   readonly rest: Float32Array;
   readonly restDepths: Float32Array;
   readonly normals: Float32Array;
+  /** Faces round the lips' vertices: elsewhere no normal is asked for. */
+  readonly around: FacesAt;
   /** From the middle to where the lips' outer skin meets at the corner, metres. */
   readonly halfWidth: number;
 }
@@ -55,7 +57,7 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
     if ([0, 1, 2].every((k) => near(triangles[3 * t + k]!))) nearby.push(t);
   const lists: { upper: number[]; lower: number[] } = { upper: [], lower: [] };
   // the mouth's inside is folded on itself when it is shut: only the lips' outer skin is asked
-  for (const t of outerTriangles(whole, P, nearby)) {
+  for (const t of outerAtRest(triangles, P, nearby)) {
     const corners = [triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!];
     const low = corners.filter((v) => share[v] === 1).length;
     if (low === 3) lists.lower.push(...corners);
@@ -87,12 +89,18 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
     still,
     candidates,
   };
+  const placeOf = rig.placeOf[part] ?? null;
+  const asked = new Set(candidates);
+  if (placeOf) for (const v of candidates) asked.add(placeOf[v]!);
+  const normals = new Float32Array(P.length);
+  computeNormals(P, rig.normalFaces[part]!, placeOf, normals);
   const gauge = {
     part,
     finder,
     rest: P,
     restDepths: new Float32Array(P.length / 3),
-    normals: new Float32Array(P.length),
+    normals,
+    around: normalFacesAt(rig.normalFaces[part]!, asked),
     halfWidth: cornerOf(P, moving, still),
   };
   return { ...gauge, restDepths: depthsAt(rig, gauge, P) };
@@ -131,10 +139,10 @@ function cornerOf(P: Float32Array, lower: Bvh, upper: Bvh): number {
 
 function depthsAt(
   rig: Rig,
-  gauge: Pick<LipGauge, "part" | "finder" | "rest" | "normals">,
+  gauge: Pick<LipGauge, "part" | "finder" | "rest" | "normals" | "around">,
   posed: Float32Array,
 ): Float32Array {
-  computeNormals(posed, rig.normalFaces[gauge.part]!, rig.placeOf[gauge.part]!, gauge.normals);
+  renewNormals(posed, gauge.around, rig.placeOf[gauge.part]!, gauge.normals);
   return skinOverlap(gauge.finder, gauge.rest, posed, gauge.normals).depths;
 }
 

@@ -1,6 +1,6 @@
 import { buildBvh, refitBvh, type Bvh } from "./bvh";
 import { castEdges, groupEdges, type EdgeGroups } from "./castEdges";
-import { outerTriangles } from "./outerSkin";
+import { outerAtRest } from "./outerSkin";
 import type { Rig } from "../deform/rig";
 import type { Part } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
@@ -35,7 +35,7 @@ export function makeWall({ character, triangles: all }: Rig, body: number, part:
   for (let t = 0; t < triangles.length / 3; t++)
     if ([0, 1, 2].every((c) => P[3 * triangles[3 * t]! + c]! > lo[c]! && P[3 * triangles[3 * t]! + c]! < hi[c]!))
       near.push(t);
-  const outer = outerTriangles(buildBvh(triangles, P), P, near);
+  const outer = outerAtRest(triangles, P, near);
   const list = new Uint32Array(3 * outer.length);
   outer.forEach((t, i) => list.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i));
   const skin = new Uint8Array(P.length / 3);

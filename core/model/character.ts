@@ -284,8 +284,19 @@ export const shapeNamed = (character: Character, name: string): Shape | undefine
 export const isDriven = (character: Character, name: string): boolean =>
   character.drivers.some((d) => d.shape === name) || character.shapeDrivers.some((d) => d.shape === name);
 
-/** Fan triangulation of the part's polygons; triangle t belongs to `faceOfTriangle[t]`. */
-export function triangulate(part: Part): { triangles: Uint32Array; faceOfTriangle: Uint32Array } {
+interface Triangulated {
+  readonly triangles: Uint32Array;
+  readonly faceOfTriangle: Uint32Array;
+}
+const triangulated = new WeakMap<Uint32Array, Triangulated & { readonly faceStarts: Uint32Array }>();
+
+/**
+ * Fan triangulation of the part's polygons; triangle t belongs to `faceOfTriangle[t]`. Kept with the part's corners: it
+ * is the same arrays each time, and nobody writes into them.
+ */
+export function triangulate(part: Part): Triangulated {
+  const known = triangulated.get(part.corners);
+  if (known?.faceStarts === part.faceStarts) return known;
   const triangles = new Uint32Array(3 * triangleCountOf(part));
   const faceOfTriangle = new Uint32Array(triangles.length / 3);
   let t = 0;
@@ -299,6 +310,7 @@ export function triangulate(part: Part): { triangles: Uint32Array; faceOfTriangl
       faceOfTriangle[t] = f;
     }
   }
+  triangulated.set(part.corners, { triangles, faceOfTriangle, faceStarts: part.faceStarts });
   return { triangles, faceOfTriangle };
 }
 

@@ -34,6 +34,12 @@ const positionsOf = (character: Character, shape: Shape): Float32Array[] =>
     return delta ? movedBy(part, delta).moved : part.positions;
   });
 
+/** Positions of one part under a shape at full. */
+function skinOf({ parts }: Character, part: number, shape: Shape): Float32Array {
+  const delta = shape.deltas.find((d) => d.part === part);
+  return delta ? movedBy(parts[part]!, delta).moved : parts[part]!.positions;
+}
+
 /** Opening left between the lids by shapes that by their names shut an eye. */
 export const faceLidGap: Check = {
   id: "face.lid-gap",
@@ -94,8 +100,9 @@ export const faceLipCross: Check = {
         lipCross(
           context.rig,
           lips,
-          positionsOf(
+          skinOf(
             character,
+            body,
             open && jaw
               ? {
                   ...shape,
@@ -105,7 +112,7 @@ export const faceLipCross: Check = {
                   ]),
                 }
               : shape,
-          )[body]!,
+          ),
         ).depth;
       let mm = depthAt(0);
       if (mm > limit && jaw && !shapeMeaning(shape.name)) mm = Math.min(mm, ...JAWS.map(depthAt));

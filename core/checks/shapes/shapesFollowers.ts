@@ -39,8 +39,12 @@ function tiesOf(character: Character, context: CheckContext, body: number, part:
   return ties;
 }
 
-const dense = (delta: ShapeDelta | undefined): Map<number, number> =>
-  new Map(Array.from(delta?.vertices ?? [], (v, k) => [v, k]));
+/** By vertex where in a movement it stands, -1 where it does not move. */
+function placesIn(delta: ShapeDelta | undefined, count: number): Int32Array {
+  const out = new Int32Array(count).fill(-1);
+  delta?.vertices.forEach((v, k) => (out[v] = k));
+  return out;
+}
 
 /**
  * Lashes, tear lines, brows and garments close to moving skin that do not move with it. Cloth: every vertex whose
@@ -64,23 +68,26 @@ export const shapesFollowers: Check = {
     ]) {
       const skinDelta = shape.deltas.find((d) => d.part === body);
       if (!skinDelta) continue;
-      const skinAt = dense(skinDelta);
+      const skinAt = placesIn(skinDelta, character.parts[body]!.positions.length / 3);
       character.parts.forEach((part, p) => {
         if (!FOLLOWERS.has(part.kind)) return;
         const own = shape.deltas.find((d) => d.part === p);
-        const ownAt = dense(own);
+        const ownAt = placesIn(own, part.positions.length / 3);
         const late: [number, number][] = [];
         const hairs = new Map<number, { gap: number; vertices: number[] }>();
         for (const tie of tiesOf(character, context, body, p)) {
-          const move = [0, 0, 0];
-          tie.skin.forEach((s, i) => {
-            const k = skinAt.get(s);
-            if (k !== undefined) for (let c = 0; c < 3; c++) move[c]! += tie.share[i]! * skinDelta.deltas[3 * k + c]!;
-          });
-          const size = Math.hypot(...move);
+          let [x, y, z] = [0, 0, 0];
+          for (let i = 0; i < 3; i++) {
+            const at = 3 * skinAt[tie.skin[i]!]!;
+            if (at < 0) continue;
+            x += tie.share[i]! * skinDelta.deltas[at]!;
+            y += tie.share[i]! * skinDelta.deltas[at + 1]!;
+            z += tie.share[i]! * skinDelta.deltas[at + 2]!;
+          }
+          const size = Math.sqrt(x * x + y * y + z * z);
           if (size * 1000 <= limit) continue;
-          const k = ownAt.get(tie.vertex);
-          const gap = Math.hypot(...move.map((m, c) => m - (k === undefined ? 0 : own!.deltas[3 * k + c]!)));
+          const k = 3 * ownAt[tie.vertex]!;
+          const gap = k < 0 ? size : Math.hypot(x - own!.deltas[k]!, y - own!.deltas[k + 1]!, z - own!.deltas[k + 2]!);
           if (part.kind === "garment") {
             if (gap * 1000 > limit && gap > 0.5 * size) late.push([tie.vertex, gap * 1000]);
             continue;

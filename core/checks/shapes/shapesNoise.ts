@@ -23,7 +23,13 @@ export function noiseOf(
 ): { vertex: number; mm: number }[] {
   const count = start.length - 1;
   const moves = new Float64Array(3 * count);
-  delta.vertices.forEach((v, k) => moves.set(delta.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+  const { vertices, deltas } = delta;
+  for (let k = 0, i = 0; k < vertices.length; k++, i += 3) {
+    const at = 3 * vertices[k]!;
+    moves[at] = deltas[i]!;
+    moves[at + 1] = deltas[i + 1]!;
+    moves[at + 2] = deltas[i + 2]!;
+  }
   const meanAround = (values: Float64Array, v: number, c: number): number => {
     let sum = 0;
     for (let i = start[v]!; i < start[v + 1]!; i++) sum += values[3 * list[i]! + c]!;
@@ -38,19 +44,17 @@ export function noiseOf(
   for (let v = 0; v < count; v++)
     if (near[v]) for (let c = 0; c < 3; c++) off[3 * v + c] = moves[3 * v + c]! - meanAround(moves, v, c);
   return Array.from(delta.vertices).flatMap((v) => {
-    if (Math.hypot(moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!) < STILL) return [];
+    const [mx, my, mz] = [moves[3 * v]!, moves[3 * v + 1]!, moves[3 * v + 2]!];
+    if (mx * mx + my * my + mz * mz < STILL * STILL) return [];
     const own = Math.hypot(off[3 * v]!, off[3 * v + 1]!, off[3 * v + 2]!);
     let along = 0;
     for (let c = 0; c < 3; c++) along += off[3 * v + c]! * meanAround(off, v, c);
     let apart = 0;
-    for (let i = start[v]!; i < start[v + 1]!; i++)
-      apart +=
-        Math.hypot(
-          P[3 * list[i]!]! - P[3 * v]!,
-          P[3 * list[i]! + 1]! - P[3 * v + 1]!,
-          P[3 * list[i]! + 2]! - P[3 * v + 2]!,
-        ) /
-        (start[v + 1]! - start[v]!);
+    for (let i = start[v]!; i < start[v + 1]!; i++) {
+      const at = 3 * list[i]!;
+      const [x, y, z] = [P[at]! - P[3 * v]!, P[at + 1]! - P[3 * v + 1]!, P[at + 2]! - P[3 * v + 2]!];
+      apart += Math.sqrt(x * x + y * y + z * z) / (start[v + 1]! - start[v]!);
+    }
     const forgiven = Math.min(1, (FINE / Math.max(1e-9, apart)) ** 2);
     return [{ vertex: v, mm: own > 0 && along < 0 ? 1000 * forgiven * Math.min(own, -along / own) : 0 }];
   });

@@ -60,10 +60,10 @@ export function limbsOf(character: Character, head: number | undefined): { joint
     if (joint.parent < 0 || (head !== undefined && under[j]!.has(head))) return [];
     const share = new Float32Array(vertexCountOf(body));
     let any = false;
-    for (let v = 0; v < share.length; v++)
-      for (let k = 0; k < influenceCount; k++) {
-        const n = v * influenceCount + k;
-        if (weights[n]! > 0 && under[bound[n]!]!.has(j)) {
+    const holds = joints.map((_, k) => under[k]!.has(j));
+    for (let v = 0, n = 0; v < share.length; v++)
+      for (let k = 0; k < influenceCount; k++, n++) {
+        if (weights[n]! > 0 && holds[bound[n]!]) {
           share[v]! += weights[n]!;
           any = true;
         }
@@ -113,19 +113,23 @@ function turnerOf(P: Float32Array, share: Float32Array, joint: number, centre: r
 }
 
 /** Share of a movement's squared length that a small turn explains, by least squares: move = turn x arm. */
-function explainedBy({ arms, inverse }: Turner, delta: ShapeDelta): number {
-  const b = [0, 0, 0];
-  let total = 0;
-  delta.vertices.forEach((v, k) => {
-    const d = [delta.deltas[3 * k]!, delta.deltas[3 * k + 1]!, delta.deltas[3 * k + 2]!] as const;
-    total += d[0] * d[0] + d[1] * d[1] + d[2] * d[2];
-    const [x, y, z] = [arms[3 * v]!, arms[3 * v + 1]!, arms[3 * v + 2]!];
-    b[0]! += y * d[2] - z * d[1];
-    b[1]! += z * d[0] - x * d[2];
-    b[2]! += x * d[1] - y * d[0];
-  });
+function explainedBy({ arms, inverse }: Turner, { vertices, deltas }: ShapeDelta): number {
+  let [bx, by, bz, total] = [0, 0, 0, 0];
+  for (let k = 0, i = 0; k < vertices.length; k++, i += 3) {
+    const [dx, dy, dz] = [deltas[i]!, deltas[i + 1]!, deltas[i + 2]!];
+    const at = 3 * vertices[k]!;
+    const [x, y, z] = [arms[at]!, arms[at + 1]!, arms[at + 2]!];
+    total += dx * dx + dy * dy + dz * dz;
+    bx += y * dz - z * dy;
+    by += z * dx - x * dz;
+    bz += x * dy - y * dx;
+  }
   if (total < 1e-14) return 0;
-  let sum = 0;
-  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) sum += b[i]! * inverse[3 * i + j]! * b[j]!;
-  return sum / total;
+  const m = inverse;
+  return (
+    (bx * (m[0]! * bx + m[1]! * by + m[2]! * bz) +
+      by * (m[3]! * bx + m[4]! * by + m[5]! * bz) +
+      bz * (m[6]! * bx + m[7]! * by + m[8]! * bz)) /
+    total
+  );
 }

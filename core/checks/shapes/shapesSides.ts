@@ -10,30 +10,34 @@ const SEAM = 0.01;
  * left).
  */
 const BOTH_SIDED = 30;
+/** Names whose words are kept; they are read again and again. */
+const MOST_KNOWN = 5000;
 const SIDES = { left: ["left", "l"], right: ["right", "r"] } as const;
 type Side = keyof typeof SIDES;
 const other = (side: Side): Side => (side === "left" ? "right" : "left");
 
-/** Which side a shape's name speaks of: a word, a letter of its own, or the end of a compound word. */
-export function sideOfShapeName(name: string): Side | null {
+const known = new Map<string, { readonly side: Side | null; readonly bare: string }>();
+/** The side that a shape's name speaks of, and the name without it. */
+function reading(name: string): { readonly side: Side | null; readonly bare: string } {
+  const found = known.get(name);
+  if (found) return found;
   const words = splitWords(name);
-  for (const side of ["left", "right"] as const)
-    if (words.some((w) => (SIDES[side] as readonly string[]).includes(w))) return side;
-  return null;
+  const of = (s: Side): readonly string[] => SIDES[s];
+  const side = (["left", "right"] as const).find((s) => words.some((w) => of(s).includes(w))) ?? null;
+  const made = { side, bare: side ? words.filter((w) => !of(side).includes(w)).join(" ") : name };
+  if (known.size > MOST_KNOWN) known.clear();
+  known.set(name, made);
+  return made;
 }
+
+/** Which side a shape's name speaks of: a word, a letter of its own, or the end of a compound word. */
+export const sideOfShapeName = (name: string): Side | null => reading(name).side;
 
 /** The shape of the other side by name, or undefined. */
 export function counterpart(shapes: readonly Shape[], shape: Shape): Shape | undefined {
-  const side = sideOfShapeName(shape.name);
+  const { side, bare } = reading(shape.name);
   if (!side) return undefined;
-  const bare = (name: string, of: Side): string =>
-    splitWords(name)
-      .filter((w) => !(SIDES[of] as readonly string[]).includes(w))
-      .join(" ");
-  const wanted = bare(shape.name, side);
-  return shapes.find(
-    (s) => s !== shape && sideOfShapeName(s.name) === other(side) && bare(s.name, other(side)) === wanted,
-  );
+  return shapes.find((s) => s !== shape && reading(s.name).side === other(side) && reading(s.name).bare === bare);
 }
 
 /** Movement on the side that a one-sided shape is not of. */
