@@ -141,9 +141,10 @@ function depthsAt(
   rig: Rig,
   gauge: Pick<LipGauge, "part" | "finder" | "rest" | "normals" | "around">,
   posed: Float32Array,
+  allowed?: Float32Array,
 ): Float32Array {
   renewNormals(posed, gauge.around, rig.placeOf[gauge.part]!, gauge.normals);
-  return skinOverlap(gauge.finder, gauge.rest, posed, gauge.normals).depths;
+  return skinOverlap(gauge.finder, gauge.rest, posed, gauge.normals, allowed).depths;
 }
 
 /**
@@ -151,6 +152,13 @@ function depthsAt(
  * vertexCount, face in its rest pose.
  */
 export function lipCross(rig: Rig, gauge: LipGauge, posed: Float32Array): { depth: number; depths: Float32Array } {
-  const depths = depthsAt(rig, gauge, posed).map((d, v) => Math.max(0, d - gauge.restDepths[v]!));
-  return { depth: depths.reduce((a, b) => Math.max(a, b), 0), depths };
+  const { restDepths } = gauge;
+  const depths = depthsAt(rig, gauge, posed, restDepths);
+  let depth = 0;
+  for (let v = 0; v < depths.length; v++) {
+    if (depths[v] === 0) continue;
+    depths[v] = Math.max(0, depths[v]! - restDepths[v]!);
+    if (depths[v]! > depth) depth = depths[v]!;
+  }
+  return { depth, depths };
 }

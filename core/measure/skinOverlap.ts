@@ -86,13 +86,15 @@ const FAR = 0.03;
  * Depth of one side of a joint inside the other in a pose. A vertex counts when the closest point of the other side
  * lies in front of it facing back at it, and a probe just outside its own skin is wrapped by the surface (winding
  * number 1 or more): the two tests together leave out mere folds and rest contact.
- * @param rest, posed 3 x vertexCount, metres. @param normals of the posed surface.
+ * @param rest, posed 3 x vertexCount, metres. @param normals of the posed surface. @param allowed per vertex: a depth up to
+ * this does not count, metres.
  */
 export function skinOverlap(
   finder: OverlapFinder,
   rest: Float32Array,
   posed: Float32Array,
   normals: Float32Array,
+  allowed?: Float32Array,
 ): Overlap {
   const { region } = finder;
   refitBvh(finder.moving, posed, finder.refit?.[1]);
@@ -127,7 +129,7 @@ export function skinOverlap(
     )
       continue;
     const c = closestPoint(other, posed, x, y, z, DEEPEST);
-    if (c.triangle < 0 || c.distance < 1e-5) continue;
+    if (c.triangle < 0 || c.distance < 1e-5 || (allowed && c.distance <= allowed[v]!)) continue;
     const nx = normals[3 * v]!;
     const ny = normals[3 * v + 1]!;
     const nz = normals[3 * v + 2]!;
