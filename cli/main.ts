@@ -86,7 +86,8 @@ export async function main(argv: string[]): Promise<void> {
     .description("between glTF, VRM 1.0, OBJ, OBJ sets (a folder with base and targets), STL, PLY and JSON")
     .option(
       "--triangles <n>",
-      "collapse edges until the whole character has at most n triangles; weights and shapes stay as they are at the vertices that remain",
+      "collapse edges until the whole character has at most n triangles; " +
+        "weights and shapes stay as they are at the vertices that remain",
     )
     .action(run(async () => (await import("./verbs/convert")).convert));
   program
@@ -110,7 +111,8 @@ export async function main(argv: string[]): Promise<void> {
       process.exitCode = 2;
     } else {
       process.stderr.write(
-        `yxomorph: a fault in the program: ${(error instanceof Error ? error.message : String(error)).replace(/\s+/g, " ")}\n`,
+        "yxomorph: a fault in the program: " +
+          `${(error instanceof Error ? error.message : String(error)).replace(/\s+/g, " ")}\n`,
       );
       process.exitCode = 2;
     }

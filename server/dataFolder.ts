@@ -29,12 +29,14 @@ export function takeFolder(folder: string): { readonly release: () => void } {
     const free = statfsSync(folder);
     if (free.bavail * free.bsize < LEAST_FREE)
       throw new BadSetting(
-        `The disk of the data folder ${folder} has ${Math.floor((free.bavail * free.bsize) / 1048576)} MB free; ${LEAST_FREE / 1048576} MB are needed. Make room, or set YXOMORPH_DATA to another folder.`,
+        `The disk of the data folder ${folder} has ${Math.floor((free.bavail * free.bsize) / 1048576)} ` +
+          `MB free; ${LEAST_FREE / 1048576} MB are needed. Make room, or set YXOMORPH_DATA to another folder.`,
       );
   } catch (error) {
     if (error instanceof BadSetting) throw error;
     throw new BadSetting(
-      `The data folder ${folder} cannot be used (${(error as NodeJS.ErrnoException).code ?? "error"}). Set YXOMORPH_DATA to one that can be written.`,
+      `The data folder ${folder} cannot be used (${(error as NodeJS.ErrnoException).code ?? "error"}). ` +
+        "Set YXOMORPH_DATA to one that can be written.",
     );
   }
   for (let attempt = 0; ; attempt++) {
@@ -52,7 +54,8 @@ export function takeFolder(folder: string): { readonly release: () => void } {
       const alive = pid !== undefined && start !== undefined && startOf(Number(pid)) === start;
       if (alive || attempt > 3)
         throw new BadSetting(
-          `Another server (process ${pid}) works on the data folder ${folder}. Use that one, stop it, or set YXOMORPH_DATA to another folder.`,
+          `Another server (process ${pid}) works on the data folder ${folder}. ` +
+            "Use that one, stop it, or set YXOMORPH_DATA to another folder.",
         );
       rmSync(lock, { force: true });
     }

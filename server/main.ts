@@ -44,7 +44,9 @@ function takePort({ host, port }: Settings): Promise<{ serve: (app: App) => void
     server.once("error", (error: NodeJS.ErrnoException) =>
       reject(
         new BadSetting(
-          `Cannot listen on ${host}:${port}: ${error.code === "EADDRINUSE" ? "another program does" : error.message}. Set YXOMORPH_PORT to another port.`,
+          `Cannot listen on ${host}:${port}: ` +
+            `${error.code === "EADDRINUSE" ? "another program does" : error.message}. ` +
+            "Set YXOMORPH_PORT to another port.",
         ),
       ),
     );

@@ -115,7 +115,8 @@ function makeCluster(
     rmSync(making, { recursive: true, force: true });
     const words = (made.stderr || made.error?.message || "no message").trim().split("\n");
     throw new BadSetting(
-      `The database could not be made in ${root}: ${words.find((w) => /error|FATAL|No space/i.test(w)) ?? words[0]}. The postgres user must be able to reach the folder and have room there; set YXOMORPH_DATA to one it can.`,
+      `The database could not be made in ${root}: ${words.find((w) => /error|FATAL|No space/i.test(w)) ?? words[0]}. ` +
+        "The postgres user must be able to reach the folder and have room there; set YXOMORPH_DATA to one it can.",
     );
   }
   renameSync(password, secret);
@@ -150,7 +151,8 @@ export async function startCluster(root: string, watchMs = 3000, wantedPort?: nu
       !existsSync(secret)
     )
       throw new BadSetting(
-        `The database in ${root} is there, but its password file is gone. Put ${secret} back from a copy, or set YXOMORPH_DATA to another folder.`,
+        `The database in ${root} is there, but its password file is gone. Put ` +
+          `${secret} back from a copy, or set YXOMORPH_DATA to another folder.`,
       );
     makeCluster(bin, root, dataDir, secret, who);
   }

@@ -49,8 +49,8 @@ const RATE_OVER = 20;
 const FRAME = 1 / 30;
 
 /**
- * The one clock of a desk. Time is read off the ticker from where playing began, never added up: when pictures come late
- * some are left out, and what is played is never slower than it should be.
+ * The one clock of a desk. Time is read off the ticker from where playing began, never added up: when pictures come
+ * late some are left out, and what is played is never slower than it should be.
  */
 export class Player {
   private playable: Playable | null = null;

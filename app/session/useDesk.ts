@@ -41,7 +41,9 @@ export function useDesk(): Desk {
   const { revision } = page.ledger;
   const tellBranched = useCallback(
     (count: number) => {
-      const text = `${count === 1 ? "The step" : `The ${count} steps`} undone before ${count === 1 ? "is" : "are"} kept as a branch: Hand-off, Ledger.`;
+      const text =
+        `${count === 1 ? "The step" : `The ${count} steps`} undone before ` +
+        `${count === 1 ? "is" : "are"} kept as a branch: Hand-off, Ledger.`;
       enqueueSnackbar(text, noticeToast(text));
     },
     [enqueueSnackbar],

@@ -183,7 +183,9 @@ export interface LookOptions {
   readonly clay: boolean;
   readonly wires: boolean;
   readonly dressed: boolean;
-  /** Per part: colours of a measured field, or null for clay. An array that was shown before is not looked into again. */
+  /**
+   * Per part: colours of a measured field, or null for clay. An array that was shown before is not looked into again.
+   */
   readonly heat: readonly (Float32Array | null)[] | null;
 }
 

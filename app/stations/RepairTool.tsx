@@ -99,20 +99,24 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
 const lies = ({ covered, heightMm, unevenMm, out }: SeatReading): string =>
   covered === 0
     ? "off the head"
-    : `covers ${Math.round(100 * covered)} % of the head's upper half, ${heightMm.toFixed(1)} mm over the skin, uneven by ${unevenMm.toFixed(1)} mm${out > 0 ? `, skin out of it at ${Math.max(1, Math.round(100 * out))} %` : ""}`;
+    : `covers ${Math.round(100 * covered)} % of the head's upper half, ${heightMm.toFixed(1)} mm over ` +
+      `the skin, uneven by ${unevenMm.toFixed(1)} ` +
+      `mm${out > 0 ? `, skin out of it at ${Math.max(1, Math.round(100 * out))} %` : ""}`;
 
 function changeWords({ changes, outside, face, onHead }: RepairPreview): string {
   const counts = changes
     .map(
       (c) =>
-        `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} → ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`,
+        `${c.of} ${c.before.toLocaleString("en", { maximumFractionDigits: c.digits })} ` +
+        `→ ${c.after.toLocaleString("en", { maximumFractionDigits: c.digits })}`,
     )
     .join(" · ");
   const skin = onHead
     ? `There it ${lies(onHead.then)} (now ${lies(onHead.now)}).`
     : outside &&
       (outside.count
-        ? `Skin stands out of it at ${counted(outside.count, "vertices")} there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.`
+        ? `Skin stands out of it at ${counted(outside.count, "vertices")} ` +
+          `there (${outside.now} now), at most ${outside.depthMm.toFixed(1)} mm.`
         : `No skin stands out of it there (${counted(outside.now, "vertices")} now).`);
   const told =
     face &&

@@ -4,6 +4,7 @@ import { UserError } from "../../core/model/userError";
 import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
+import { printJson } from "../printJson";
 
 export async function check(
   file: string,
@@ -22,9 +23,13 @@ export async function check(
   const { character, sha256 } = await readCharacter(file);
   const run = await runChecks(character, profile, only ? { only } : {});
   if (options.json)
-    process.stdout.write(
-      `${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, findings: run.findings, summary: run.summary })}\n`,
-    );
+    printJson({
+      file: path.basename(file),
+      sha256,
+      profile: profile.name,
+      findings: run.findings,
+      summary: run.summary,
+    });
   else {
     if (run.findings.length)
       process.stdout.write(

@@ -6,6 +6,7 @@ import { UserError } from "../../core/model/userError";
 import { driverFrom, momentFrom, type MomentOptions } from "../options";
 import { readBytes, readCharacter } from "../readCharacter";
 import { writeOut } from "../writeOut";
+import { printJson } from "../printJson";
 
 export async function correct(
   file: string,
@@ -65,10 +66,13 @@ export async function correct(
     notes: made.notes,
     notInvertible: ill,
   };
-  if (options.json) process.stdout.write(`${JSON.stringify(report)}\n`);
+  if (options.json) printJson(report);
   else
     process.stdout.write(
-      `${movedWords(made.moved)}${made.notes.map((n) => ` ${n}`).join("")}\n${options.name}: ${report.vertices} vertices returned to rest; posed again it is ${made.residual.max.toFixed(4)} mm off at most, ${made.residual.rms.toFixed(4)} mm rms; ${ill.reduce((n, i) => n + i.vertices.length, 0)} vertices cannot be inverted well and were damped\n`,
+      `${movedWords(made.moved)}${made.notes.map((n) => ` ${n}`).join("")}\n${options.name}: ` +
+        `${report.vertices} vertices returned to rest; posed again it is ${made.residual.max.toFixed(4)} ` +
+        `mm off at most, ${made.residual.rms.toFixed(4)} mm rms; ` +
+        `${ill.reduce((n, i) => n + i.vertices.length, 0)} vertices cannot be inverted well and were damped\n`,
     );
   return 0;
 }

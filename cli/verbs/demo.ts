@@ -84,7 +84,8 @@ export async function demo(outDir: string): Promise<number> {
     writeOut(into("takes", `${fileName(take.hello.take)}.json`), JSON.stringify(take));
   }
   process.stdout.write(
-    `${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes, 1 scanned head in ${outDir}\n`,
+    `${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ` +
+      `${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes, 1 scanned head in ${outDir}\n`,
   );
   return 0;
 }

@@ -6,6 +6,7 @@ import { sideOfBone } from "../../core/skeleton/humanoidBones";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
+import { printJson } from "../printJson";
 
 export async function inspect(file: string, options: { json?: boolean }): Promise<number> {
   const { character, sha256, format } = await readCharacter(file);
@@ -45,10 +46,11 @@ export async function inspect(file: string, options: { json?: boolean }): Promis
       tracks: c.tracks.length,
     })),
   };
-  if (options.json) process.stdout.write(`${JSON.stringify(report)}\n`);
+  if (options.json) printJson(report);
   else {
     process.stdout.write(
-      `${report.file}  ${format}  stature ${report.stature.toFixed(3)} ${report.units ?? "(file units)"}  sha256 ${sha256.slice(0, 16)}\n\n`,
+      `${report.file}  ${format}  stature ${report.stature.toFixed(3)} ` +
+        `${report.units ?? "(file units)"}  sha256 ${sha256.slice(0, 16)}\n\n`,
     );
     process.stdout.write(
       `${table(

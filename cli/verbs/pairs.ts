@@ -5,6 +5,7 @@ import { summarize } from "../../core/checks/runChecks";
 import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
+import { printJson } from "../printJson";
 
 /** The pair checks over all pairs of face shapes at full, worst first. */
 export async function pairs(file: string, options: { profile: string; json?: boolean }): Promise<number> {
@@ -14,9 +15,16 @@ export async function pairs(file: string, options: { profile: string; json?: boo
   const findings = pairFindings(rows, profile);
   const summary = summarize(findings);
   if (options.json)
-    process.stdout.write(
-      `${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, shapes, pairs: pairCount, rows, findings, summary })}\n`,
-    );
+    printJson({
+      file: path.basename(file),
+      sha256,
+      profile: profile.name,
+      shapes,
+      pairs: pairCount,
+      rows,
+      findings,
+      summary,
+    });
   else {
     process.stdout.write(
       `${table(
@@ -25,7 +33,8 @@ export async function pairs(file: string, options: { profile: string; json?: boo
       )}\n\n`,
     );
     process.stdout.write(
-      `${pairCount} pairs of ${shapes.length} shapes; ${summary.error} errors, ${summary.warn} warnings by ${profile.name}\n`,
+      `${pairCount} pairs of ${shapes.length} shapes; ${summary.error} ` +
+        `errors, ${summary.warn} warnings by ${profile.name}\n`,
     );
   }
   return summary.error > 0 ? 1 : 0;

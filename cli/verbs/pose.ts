@@ -31,7 +31,7 @@ function meshData(
     case ".stl":
       return writeStl(character, positions);
     case ".json":
-      return `${JSON.stringify({ parts: character.parts.map((p, i) => ({ name: p.name, vertices: Array.from({ length: positions[i]!.length / 3 }, (_, v) => Array.from(positions[i]!.subarray(3 * v, 3 * v + 3))) })) })}\n`;
+      return `${JSON.stringify({ parts: character.parts.map((p, i) => ({ name: p.name, vertices: rowsOf(positions[i]!) })) })}\n`;
     default:
       throw new UserError(
         `Meshes are not written as ${extension || "(no extension)"}.`,
@@ -47,3 +47,7 @@ export async function pose(file: string, options: MomentOptions & { out: string 
   writeMesh(character, deform(makeRig(character), moment, { normals: false }).positions, options.out, poseNote(moment));
   return 0;
 }
+
+/** Three numbers for each vertex. */
+const rowsOf = (P: Float32Array): number[][] =>
+  Array.from({ length: P.length / 3 }, (_, v) => Array.from(P.subarray(3 * v, 3 * v + 3)));

@@ -7,6 +7,7 @@ import { UserError } from "../../core/model/userError";
 import { readBytes, readCharacter } from "../readCharacter";
 import { table } from "../table";
 import { writeOut } from "../writeOut";
+import { printJson } from "../printJson";
 
 /** Runs a ledger on another delivery and writes what comes of it; 1 when a step waits. */
 export async function replay(
@@ -36,9 +37,14 @@ export async function replay(
   const count = (outcome: Outcome): number => run.steps.filter((s) => s.outcome === outcome).length;
   const summary = { applied: count("applied"), notNeeded: count("not needed"), waits: count("waits") };
   if (options.json)
-    process.stdout.write(
-      `${JSON.stringify({ ledger: path.basename(ledgerFile), file: path.basename(options.on), sha256, out: path.basename(options.out), steps: run.steps.map(({ sentence, outcome, note }) => ({ sentence, outcome, note })), summary })}\n`,
-    );
+    printJson({
+      ledger: path.basename(ledgerFile),
+      file: path.basename(options.on),
+      sha256,
+      out: path.basename(options.out),
+      steps: run.steps.map(({ sentence, outcome, note }) => ({ sentence, outcome, note })),
+      summary,
+    });
   else
     process.stdout.write(
       `${table(

@@ -12,6 +12,7 @@ import { jointMotions } from "../../core/skeleton/jointMotions";
 import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
+import { printJson } from "../printJson";
 
 export async function sweep(
   file: string,
@@ -66,9 +67,15 @@ export async function sweep(
   findings.sort(compareFindings);
   const summary = summarize(findings);
   if (options.json)
-    process.stdout.write(
-      `${JSON.stringify({ file: path.basename(file), sha256, profile: profile.name, units: { angle: "deg", volume: "share of rest", penetration: "mm", stretch: "ratio", flips: "faces" }, rows, findings, summary })}\n`,
-    );
+    printJson({
+      file: path.basename(file),
+      sha256,
+      profile: profile.name,
+      units: { angle: "deg", volume: "share of rest", penetration: "mm", stretch: "ratio", flips: "faces" },
+      rows,
+      findings,
+      summary,
+    });
   else {
     process.stdout.write(
       `${table(

@@ -19,7 +19,10 @@ const CAUSES: Readonly<Record<string, (findings: readonly Finding[]) => string>>
   "skeleton.rest-bind": (all) => {
     const stances = all.map((f) => /the skeleton stands .* \(.*\)/.exec(f.message)?.[0]).find(Boolean);
     const worst = all.reduce((most, f) => (f.unit === "deg" && (f.value ?? 0) > most ? f.value! : most), 0);
-    return `${all.length} joints rest elsewhere than they were bound${worst ? `, by up to ${worst.toFixed(0)} degrees` : ""}${stances ? `: ${stances.replace(/ \(.*\)$/, "")}` : ""}.`;
+    return (
+      `${all.length} joints rest elsewhere than they were ` +
+      `bound${worst ? `, by up to ${worst.toFixed(0)} degrees` : ""}${stances ? `: ${stances.replace(/ \(.*\)$/, "")}` : ""}.`
+    );
   },
 };
 

@@ -204,7 +204,8 @@ export function carriedWords({ matched, of, unit, rest }: CarriedClip): string {
   if (Math.abs(unit - 1) > 0.02) parts.push(`lengths x ${Number(unit.toPrecision(3))}`);
   if (rest)
     parts.push(
-      `at rest its ${boneLabel(rest.bone)} stands ${Math.round(rest.degrees)} degrees from here: set the pose for retargeting under Skeleton, Rest pose, before you take it`,
+      `at rest its ${boneLabel(rest.bone)} stands ${Math.round(rest.degrees)} degrees from ` +
+        "here: set the pose for retargeting under Skeleton, Rest pose, before you take it",
     );
   return parts.join("; ");
 }

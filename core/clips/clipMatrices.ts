@@ -4,9 +4,7 @@ import { normalizeQuat } from "../math/quat";
 import type { Quat, Vec3 } from "../math/vec3";
 import type { Clip, ClipTrack, Joint, Skeleton } from "../model/character";
 
-/**
- * World matrices of a skeleton at a moment of a clip; joints without keys keep their rest.
- */
+/** World matrices of a skeleton at a moment of a clip; joints without keys keep their rest. */
 export const clipMatrices = (skeleton: Skeleton, clip: Clip, seconds: number): Float64Array =>
   worldMatrices({ ...skeleton, joints: localsAt(skeleton, clip, seconds) }, {});
 

@@ -58,7 +58,10 @@ export function poseDifference(note: PoseNote, moment: Moment): string | null {
   const words = (pose: Record<string, [number, number, number]>, j: string): string =>
     pose[j] ? `${j} turned ${pose[j].map((x) => Number(x.toFixed(1))).join(", ")} degrees` : `${j} at rest`;
   if (joint !== undefined)
-    return `it was sent out with ${words(there, joint)}, and ${joint} ${here[joint] ? `stands at ${here[joint].map((x) => Number(x.toFixed(1))).join(", ")}` : "is at rest"} now`;
+    return (
+      `it was sent out with ${words(there, joint)}, and ${joint} ` +
+      `${here[joint] ? `stands at ${here[joint].map((x) => Number(x.toFixed(1))).join(", ")}` : "is at rest"} now`
+    );
   const [w, v] = [set(note.weights), set(moment.weights)];
   const shape = [...new Set([...Object.keys(w), ...Object.keys(v)])].find(
     (n) => Math.abs((w[n] ?? 0) - (v[n] ?? 0)) > SAME_WEIGHT,

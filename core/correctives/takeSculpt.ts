@@ -67,7 +67,8 @@ export function takeSculpt(rig: Rig, moment: Moment, bytes: Uint8Array, file: st
     notes,
     moved: movedIn(rig, posed.positions, sculpt),
     doubt: turn
-      ? `${Math.round(100 * turn.share)} % of what differs is that whole limbs were turned, ${turn.joint} most: it looks like a sculpt of another pose.`
+      ? `${Math.round(100 * turn.share)} % of what differs is that whole limbs ` +
+        `were turned, ${turn.joint} most: it looks like a sculpt of another pose.`
       : null,
   };
 }
@@ -138,4 +139,5 @@ function movedIn(
 
 /** What moved, as a sentence. */
 export const movedWords = ({ vertices, maxMm, part, joint }: TakenSculpt["moved"]): string =>
-  `${vertices.toLocaleString("en")} ${vertices === 1 ? "vertex" : "vertices"} moved by up to ${maxMm.toFixed(1)} mm, most of it on ${part}${joint ? ` round ${joint}` : ""}.`;
+  `${vertices.toLocaleString("en")} ${vertices === 1 ? "vertex" : "vertices"} moved by ` +
+  `up to ${maxMm.toFixed(1)} mm, most of it on ${part}${joint ? ` round ${joint}` : ""}.`;

@@ -9,7 +9,10 @@ export type MomentSource = {
   readonly clip: Clip;
   /** Moment of the clip. */
   readonly seconds: number;
-  /** Joints that may change their place in what they hang on, by name: the pelvis and what it hangs on. Others keep their length. */
+  /**
+   * Joints that may change their place in what they hang on, by name: the pelvis and what it hangs on. Others keep
+   * their length.
+   */
   readonly travellers: readonly string[];
   /** How much of it counts, 0..1; 1 where it is left out. */
   readonly share?: number;

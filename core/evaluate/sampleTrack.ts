@@ -4,8 +4,8 @@ import type { ClipTrack } from "../model/character";
 
 /**
  * A track at a moment: rotations as xyzw on the shorter way (slerp), translations as metres. Before the first and after
- * the last key it stands still. Cubic splines as in the glTF 2.0 specification, appendix C: p(t) of the values and of the
- * tangents times the length of the stretch; rotations are made unit length again by whoever reads them.
+ * the last key it stands still. Cubic splines as in the glTF 2.0 specification, appendix C: p(t) of the values and of
+ * the tangents times the length of the stretch; rotations are made unit length again by whoever reads them.
  */
 export function sampleTrack(track: ClipTrack, seconds: number): Quat | Vec3 {
   const { times, values, interpolation, path } = track;

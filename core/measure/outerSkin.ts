@@ -29,7 +29,10 @@ const known = new WeakMap<Float32Array, Asked>();
 export const outerTriangles = (bvh: Bvh, positions: Float32Array, wanted: ArrayLike<number>): Uint32Array =>
   Uint32Array.from(wanted).filter((t) => isOuter(bvh, positions, t));
 
-/** The same of a surface at rest, whose positions are never written again: each triangle is asked once, whoever wants it. */
+/**
+ * The same of a surface at rest, whose positions are never written again: each triangle is asked once, whoever wants
+ * it.
+ */
 export function outerAtRest(triangles: Uint32Array, positions: Float32Array, wanted: ArrayLike<number>): Uint32Array {
   let asked = known.get(positions);
   if (!asked || asked.triangles !== triangles) {

@@ -86,8 +86,8 @@ const FAR = 0.03;
  * Depth of one side of a joint inside the other in a pose. A vertex counts when the closest point of the other side
  * lies in front of it facing back at it, and a probe just outside its own skin is wrapped by the surface (winding
  * number 1 or more): the two tests together leave out mere folds and rest contact.
- * @param rest, posed 3 x vertexCount, metres. @param normals of the posed surface. @param allowed per vertex: a depth up to
- * this does not count, metres.
+ * @param rest, posed 3 x vertexCount, metres. @param normals of the posed surface. @param allowed per vertex: a depth
+ * up to this does not count, metres.
  */
 export function skinOverlap(
   finder: OverlapFinder,

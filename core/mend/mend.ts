@@ -53,13 +53,15 @@ const MENDS: Readonly<Record<string, Mend>> = {
   },
   "parts.texture-size": {
     says: (f) =>
-      `Brings the textures of ${f.part} down to ${f.limit} pixels on the longer side, averaged by area in linear light.`,
+      `Brings the textures of ${f.part} down to ${f.limit} pixels ` +
+      "on the longer side, averaged by area in linear light.",
     apply: (c, f, tell) => shrinkTextures(c, f.limit!, f.part, tell),
   },
   "parts.unplaced": { says: (f) => `Leaves out ${f.part}.`, apply: (c, f) => removePart(c, f.part!) },
   "mesh.non-manifold": {
     says: (f) =>
-      `Takes off faces of ${f.part} that hang on an edge by one side only, and parts the surface where whole pieces meet.`,
+      `Takes off faces of ${f.part} that hang on an edge by one ` +
+      "side only, and parts the surface where whole pieces meet.",
     apply: (c, f) => mendFaces(c, f.part!, "non-manifold"),
   },
   "scale.stance": {
@@ -69,23 +71,27 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "scale.stature": {
     says: (f) =>
       f.value && likelyUnit(f.value)
-        ? `Scales the whole character by ${Number((1 / likelyUnit(f.value)!.factor).toPrecision(4))}: mesh, skeleton, shapes and clips together.`
+        ? `Scales the whole character by ${Number((1 / likelyUnit(f.value)!.factor).toPrecision(4))}: ` +
+          "mesh, skeleton, shapes and clips together."
         : null,
     apply: (c) => scaleToUnit(c),
   },
   "skeleton.names": {
     says: (f) =>
-      `Gives ${f.joint} the word of the side it stands on, here and in clips and drivers; two joints that are swapped exchange their names.`,
+      `Gives ${f.joint} the word of the side it stands on, here and in ` +
+      "clips and drivers; two joints that are swapped exchange their names.",
     apply: (c, f) => nameBySide(c, f.joint!),
   },
   "skeleton.rest-bind": {
     says: () =>
-      "Sets every joint back to where it was bound, so that the skeleton stands in the pose of the mesh. Mesh, weights and clips stay.",
+      "Sets every joint back to where it was bound, so that the skeleton " +
+      "stands in the pose of the mesh. Mesh, weights and clips stay.",
     apply: (c) => restToBind(c),
   },
   "skeleton.straight-hinge": {
     says: (f) =>
-      `Bends ${f.joint} a little the right way: the limb's mirror image where the other side is bent, else by ${REST_BEND} degrees. The mesh stays.`,
+      `Bends ${f.joint} a little the right way: the limb's mirror image where ` +
+      `the other side is bent, else by ${REST_BEND} degrees. The mesh stays.`,
     apply: (c, f) => bendAtRest(c, f.joint!),
   },
   "skeleton.hinge-axis": {
@@ -109,7 +115,8 @@ const MENDS: Readonly<Record<string, Mend>> = {
   "skeleton.end-joints": { says: (f) => `Removes ${f.joint}.`, apply: (c, f) => dropJoint(c, f.joint!) },
   "weights.unbound": {
     says: (f) =>
-      `Binds ${f.part}: clothes and what sits on the skin as the skin next to them, hair to the head, eyes and teeth to their joint.`,
+      `Binds ${f.part}: clothes and what sits on the skin as the skin ` +
+      "next to them, hair to the head, eyes and teeth to their joint.",
     apply: (c, f) => bindUnbound(c, f.part!),
   },
   "weights.sum": {
@@ -164,7 +171,8 @@ const MENDS: Readonly<Record<string, Mend>> = {
   },
   "face.lid-gap": {
     says: (f) =>
-      `Slides the lids along the eyeball in ${f.shape} until they meet, the upper one most of the way; lashes and tear lines go along.`,
+      `Slides the lids along the eyeball in ${f.shape} until they meet, ` +
+      "the upper one most of the way; lashes and tear lines go along.",
     apply: (c, f) => shutLids(c, f.shape!, f.limit!),
   },
   "face.lip-seal": {

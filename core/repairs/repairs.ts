@@ -130,7 +130,7 @@ export function describeRepair(repair: Repair): string {
     case "triangulate":
       return `cut the faces of ${repair.part} into triangles`;
     case "stand":
-      return `${repair.factor === 1 ? "turned the character" : `scaled the character by ${repair.factor}`}${repair.up === "+Y" && repair.front === "+Z" ? "" : `, ${repair.up} up and ${repair.front} to the front`}`;
+      return `${repair.factor === 1 ? "turned the character" : `scaled the character by ${repair.factor}`}${repair.up === "+Y" && repair.front === "+Z" ? "" : `, ${repair.up} up and ` + `${repair.front} to the front`}`;
     case "ground":
       return "put the character on the ground";
     case "materials":
@@ -140,11 +140,20 @@ export function describeRepair(repair: Repair): string {
     case "reduce":
       return `reduced the character to ${repair.triangles.toLocaleString("en")} triangles`;
     case "seat":
-      return `seated ${repair.part}: moved ${repair.moveMm.join(", ")} mm${repair.turn.some((a) => a !== 0) ? `, turned ${repair.turn.join(", ")}°` : ""}${repair.scale === 1 ? "" : `, scaled by ${repair.scale}`}`;
+      return (
+        `seated ${repair.part}: moved ${repair.moveMm.join(", ")} ` +
+        `mm${repair.turn.some((a) => a !== 0) ? `, turned ${repair.turn.join(", ")}°` : ""}${repair.scale === 1 ? "" : `, scaled by ${repair.scale}`}`
+      );
     case "trim part":
-      return `trimmed ${repair.part} under every shape${repair.moveMm.some((x) => x !== 0) ? `: moved ${repair.moveMm.join(", ")} mm` : ""}${repair.size.some((x) => x !== 1) ? `, scaled ${repair.size.join(" × ")}` : ""}`;
+      return (
+        `trimmed ${repair.part} under every ` +
+        `shape${repair.moveMm.some((x) => x !== 0) ? `: moved ${repair.moveMm.join(", ")} mm` : ""}${repair.size.some((x) => x !== 1) ? `, scaled ${repair.size.join(" × ")}` : ""}`
+      );
     case "trim lips":
-      return `trimmed the lips under every shape: seam ${repair.depthMm} mm back, ${repair.heightMm} mm up, ${Math.round(100 * repair.hidden)} % rolled in`;
+      return (
+        `trimmed the lips under every shape: seam ${repair.depthMm} mm back, ` +
+        `${repair.heightMm} mm up, ${Math.round(100 * repair.hidden)} % rolled in`
+      );
     case "cut covered":
       return `left out the skin that ${repair.part} covers by ${repair.coverMm} mm`;
     case "leave out":
@@ -158,7 +167,10 @@ export function describeRepair(repair: Repair): string {
     case "place joint":
       return `placed ${repair.joint}:${[repair.moveMm.some((x) => x !== 0) ? ` moved ${repair.moveMm.join(", ")} mm` : "", repair.turn.some((x) => x !== 0) ? ` turned ${repair.turn.join(", ")}°` : "", repair.roll !== 0 ? ` rolled ${repair.roll}°` : ""].filter(Boolean).join(",")}${repair.withBelow ? ", with all below it" : ""}`;
     case "refit":
-      return `let the joints go with the skin in ${repair.shapes.length <= 2 ? repair.shapes.join(" and ") : `${repair.shapes.length} shapes`}`;
+      return (
+        "let the joints go with the skin in " +
+        `${repair.shapes.length <= 2 ? repair.shapes.join(" and ") : `${repair.shapes.length} shapes`}`
+      );
   }
 }
 

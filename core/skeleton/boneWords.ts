@@ -23,14 +23,16 @@ export const BONE_WORDS: readonly BoneWords[] = [
     bone: "Shoulder",
     sided: true,
     sets: sets(
-      "clavicle, clavicula, collar, collarbone, sternoclavicular, schluesselbein, scapula, shoulderblade, schulterblatt, acromioclavicular",
+      "clavicle, clavicula, collar, collarbone, sternoclavicular, " +
+        "schluesselbein, scapula, shoulderblade, schulterblatt, acromioclavicular",
     ),
   },
   {
     bone: "LowerArm",
     sided: true,
     sets: sets(
-      "lower arm, forearm, fore arm, elbow, lowerarm, lo arm, antebrachium, radius, ulna, cubitus, unterarm, ellbogen, ellenbogen",
+      "lower arm, forearm, fore arm, elbow, lowerarm, lo arm, " +
+        "antebrachium, radius, ulna, cubitus, unterarm, ellbogen, ellenbogen",
     ),
   },
   {
@@ -55,7 +57,8 @@ export const BONE_WORDS: readonly BoneWords[] = [
     bone: "Toes",
     sided: true,
     sets: sets(
-      "toes, toe, ball, toebase, metatarsal, metatarsus, metatarsophalangeal, tarsometatarsal, midtarsal, hallux, zehen, zehe, zeh, fussballen, ballen",
+      "toes, toe, ball, toebase, metatarsal, metatarsus, metatarsophalangeal, " +
+        "tarsometatarsal, midtarsal, hallux, zehen, zehe, zeh, fussballen, ballen",
     ),
   },
   {

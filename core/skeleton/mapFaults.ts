@@ -59,7 +59,9 @@ export function mapFaults(skeleton: Skeleton, map: HumanoidMap): MapFault[] {
       {
         bone,
         joint: names[0]!,
-        message: `${boneLabel(bone)} (${names[0]}) does not hang on ${boneLabel(top)} (${names[1]}); ${hangsUnder(skeleton, k, j) ? "exchange them" : "map another joint"}, or hang the joint elsewhere.`,
+        message:
+          `${boneLabel(bone)} (${names[0]}) does not hang on ${boneLabel(top)} (${names[1]}); ` +
+          `${hangsUnder(skeleton, k, j) ? "exchange them" : "map another joint"}, or hang the joint elsewhere.`,
       },
     ];
   });

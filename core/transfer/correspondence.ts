@@ -74,7 +74,9 @@ export async function correspondence(
   return {
     ...standsFor(source, laid, free, target),
     laid,
-    how: `The bodies have other nets of faces: one was laid on the other from ${landmarks.length} places known on both.`,
+    how:
+      "The bodies have other nets of faces: one was laid on " +
+      `the other from ${landmarks.length} places known on both.`,
   };
 }
 

@@ -12,7 +12,8 @@ const { values } = parseArgs({
 try {
   const standIn = await startStandIn({ port: Number(values.port), take: values.take, speed: Number(values.speed) });
   process.stdout.write(
-    `Tracker stand-in on ws://127.0.0.1:${standIn.port}, take "${values.take}". Takes: ${TAKES.map((t) => t.hello.take).join(", ")}.\n`,
+    `Tracker stand-in on ws://127.0.0.1:${standIn.port}, take ` +
+      `"${values.take}". Takes: ${TAKES.map((t) => t.hello.take).join(", ")}.\n`,
   );
 } catch (error) {
   process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);

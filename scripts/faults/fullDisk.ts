@@ -58,7 +58,10 @@ export async function fillDisk(port: number, databaseUrlFor: NodeJS.ProcessEnv):
         confirmed++;
         revision = answer.body.revision;
       }
-      return `${answer?.status ?? "no answer"} ${(answer?.body as { error?: { what: string } } | undefined)?.error?.what ?? ""}`.trim();
+      return (
+        `${answer?.status ?? "no answer"} ` +
+        `${(answer?.body as { error?: { what: string } } | undefined)?.error?.what ?? ""}`
+      ).trim();
     };
     const answers = [await save()];
     const filler = path.join(disk, "filler");

@@ -135,7 +135,8 @@ function partFor(character: Character, name: string, vertexCount: number): numbe
   const count = vertexCountOf(character.parts[index]!);
   if (count !== vertexCount)
     throw new UserError(
-      `It was made on ${vertexCount.toLocaleString("en")} vertices of ${name}; it has ${count.toLocaleString("en")} now.`,
+      `It was made on ${vertexCount.toLocaleString("en")} vertices ` +
+        `of ${name}; it has ${count.toLocaleString("en")} now.`,
       "",
       "Undo to where it had them, or go back to that delivery, and go on there.",
     );

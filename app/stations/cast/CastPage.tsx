@@ -41,7 +41,10 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
             url="/api/deliveries"
             label="Take in a delivery"
             title="Take in a character"
-            hint="Drop one .glb here, with the hair, garments and .bvh clips that go with it, or an .obj base with its .mtl, its textures and its .obj targets."
+            hint={
+              "Drop one .glb here, with the hair, garments and .bvh clips that go with " +
+              "it, or an .obj base with its .mtl, its textures and its .obj targets."
+            }
             working="Reading and checking"
             refused="Not taken in"
             onDone={(result) => navigate(`/c/${(result as { character: string }).character}/intake`)}

@@ -59,7 +59,8 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
           text: [
             `${file.name} is back at rest. ${movedWords(made.moved)}`,
             ...made.notes,
-            `Posed again it differs from the file by up to ${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`,
+            "Posed again it differs from the file by up to " +
+              `${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`,
             othersMet(made.met),
           ]
             .filter(Boolean)
@@ -150,6 +151,8 @@ function othersMet(met: MadeStep["met"]): string {
   if (met.length === 0) return "";
   const worst = met.reduce((a, b) => (b.mm > a.mm ? b : a));
   return worst.mm < 0.01
-    ? `The ${met.length === 1 ? "sculpt" : `${met.length} sculpts`} at other angles ${met.length === 1 ? "is" : "are"} met as before.`
-    : `${worst.name} is ${worst.mm.toFixed(2)} mm from what it was at ${Math.round(worst.degrees)} degrees: look at it again.`;
+    ? `The ${met.length === 1 ? "sculpt" : `${met.length} sculpts`} at ` +
+        `other angles ${met.length === 1 ? "is" : "are"} met as before.`
+    : `${worst.name} is ${worst.mm.toFixed(2)} mm from what it was ` +
+        `at ${Math.round(worst.degrees)} degrees: look at it again.`;
 }

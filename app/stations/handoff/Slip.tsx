@@ -94,7 +94,8 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
             <dd>
               {receipt.swept.motions === 0
                 ? "no motion is known: nothing was swept"
-                : `${counted(receipt.swept.motions, "motions")} swept at ${receipt.swept.angles} angles each for this receipt, ${receipt.swept.over} over a limit`}
+                : `${counted(receipt.swept.motions, "motions")} swept at ${receipt.swept.angles} ` +
+                  `angles each for this receipt, ${receipt.swept.over} over a limit`}
               ; poses of two motions and pairs of shapes were not
             </dd>
           </>

@@ -26,7 +26,10 @@ export function Deliveries(): ReactNode {
           url={`/api/characters/${encodeURIComponent(character.id)}/deliveries`}
           label="Take in the next delivery"
           title={`Next delivery of ${character.name}`}
-          hint={`It is compared with ${character.fileName}, and ${ledger.head === 1 ? "the step" : `the ${ledger.head} steps`} of the ledger run on it.`}
+          hint={
+            `It is compared with ${character.fileName}, and ` +
+            `${ledger.head === 1 ? "the step" : `the ${ledger.head} steps`} of the ledger run on it.`
+          }
           working="Reading, comparing, replaying"
           refused="Not taken in"
           onDone={revalidate}

@@ -28,7 +28,9 @@ export function ScanEvidence({ scan }: { scan: ScanState }): ReactNode {
         <p className="muted" style={{ fontSize: 12.5, maxWidth: 620, margin: "4px 0" }}>
           {scan.same
             ? "Look at it beside the figure, then take it on."
-            : "Drag a landmark on the scan to where it belongs: dark ones are proposed, green ones were set by hand. One that is left out is chosen in the list and set by a click. On the figure the same landmarks show where they are meant."}
+            : "Drag a landmark on the scan to where it belongs: dark ones are proposed, green ones were set " +
+              "by hand. One that is left out is chosen in the list and set by a " +
+              "click. On the figure the same landmarks show where they are meant."}
         </p>
       </>
     );

@@ -116,7 +116,10 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
 function twice(character: Character, name: string, weight: number): string {
   const baked = character.baked?.find((b) => b.shape === name && b.weight !== 0);
   if (baked)
-    return `The base holds it at ${baked.weight} already: at ${weight || 1} it acts ${((weight || 1) + baked.weight).toFixed(1)} times`;
+    return (
+      `The base holds it at ${baked.weight} already: at ${weight || 1} ` +
+      `it acts ${((weight || 1) + baked.weight).toFixed(1)} times`
+    );
   return weight !== 0 && character.drivers.some((d) => d.shape === name && d.enabled)
     ? "A joint drives it too: where that turns it acts on top of this"
     : "";

@@ -40,7 +40,9 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
     const pictures = await drawAll(loaded.character, beside.character, shown, weight, setShare, () => stopped.current);
     setShare(null);
     if (!pictures) return;
-    const title = `${page.name}: ${counted(shown.length, "shapes")} at ${weight === 1 ? "full" : weight}${beside.character ? `, beside ${beside.title}` : ""}`;
+    const title =
+      `${page.name}: ${counted(shown.length, "shapes")} at ` +
+      `${weight === 1 ? "full" : weight}${beside.character ? `, beside ${beside.title}` : ""}`;
     if (as === "picture") saveFile(`${page.name} proof.png`, await sheetOf(pictures, title));
     else printPages(pictures, title);
   };

@@ -106,7 +106,8 @@ export async function sheetOf(pictures: readonly ProofPicture[], title: string):
     ctx.fillText(
       [
         row.reading
-          ? `stretch ${row.reading.stretch.toFixed(2)} ×${limit !== null && row.reading.stretch > limit ? ` over ${limit}` : ""}`
+          ? `stretch ${row.reading.stretch.toFixed(2)} ` +
+            `×${limit !== null && row.reading.stretch > limit ? ` over ${limit}` : ""}`
           : "",
         row.findings[0]?.check ?? "",
       ]
@@ -134,7 +135,9 @@ export function printPages(pictures: readonly ProofPicture[], title: string): vo
   const doc = frame.contentDocument!;
   const style = doc.createElement("style");
   style.textContent =
-    "@page{margin:12mm} body{font:11px sans-serif;color:#1C2733;margin:0} h1{font-size:16px} .sheet{display:grid;grid-template-columns:repeat(5,1fr);gap:8px} figure{margin:0;break-inside:avoid} img{width:100%;border:1px solid #D9D4CA} .name{font-family:monospace} .found{color:#A8321F}";
+    "@page{margin:12mm} body{font:11px sans-serif;color:#1C2733;margin:0} h1{font-size:16px} " +
+    ".sheet{display:grid;grid-template-columns:repeat(5,1fr);gap:8px} figure{margin:0;break-inside:avoid} " +
+    "img{width:100%;border:1px solid #D9D4CA} .name{font-family:monospace} .found{color:#A8321F}";
   const head = doc.createElement("h1");
   head.textContent = title;
   const sheet = doc.createElement("div");

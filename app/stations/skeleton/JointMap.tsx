@@ -96,7 +96,9 @@ export function JointMap(): ReactNode {
       const { map, missing } = readJointMap(await file.text(), file.name, skeleton);
       if (await addStep({ op: "map joints", map: { ...map } }))
         setTold({
-          text: `${Object.keys(map).length} joints mapped by ${file.name}.${missing.length ? ` Not here: ${missing.slice(0, 4).join(", ")}${missing.length > 4 ? ` and ${missing.length - 4} more` : ""}.` : ""}`,
+          text:
+            `${Object.keys(map).length} joints mapped by ` +
+            `${file.name}.${missing.length ? ` Not here: ${missing.slice(0, 4).join(", ")}${missing.length > 4 ? ` and ${missing.length - 4} more` : ""}.` : ""}`,
           refused: false,
         });
     } catch (error) {

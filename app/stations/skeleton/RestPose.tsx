@@ -249,4 +249,5 @@ export function RestPose(): ReactNode {
 const errorWords = ({ largestMm, pose, rmsMm }: RebindError): string =>
   pose === null || largestMm < 0.005
     ? "The new binding is the same in every pose."
-    : `At rest and where one joint holds the skin nothing changes. Over all ranges the two bindings differ by ${rmsMm.toFixed(2)} mm (rms), at most ${largestMm.toFixed(1)} mm, at ${pose.label} ${pose.degrees}°.`;
+    : "At rest and where one joint holds the skin nothing changes. Over all ranges the two bindings " +
+      `differ by ${rmsMm.toFixed(2)} mm (rms), at most ${largestMm.toFixed(1)} mm, at ${pose.label} ${pose.degrees}°.`;

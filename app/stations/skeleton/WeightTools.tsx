@@ -289,4 +289,5 @@ function Tools({ part }: { part: Part }): ReactNode {
 const effectWords = ({ largestMm, pose, vertices }: WeightsEffect): string =>
   pose === null || largestMm < 0.005
     ? "Nothing moves by more than 0.01 mm in any pose."
-    : `${counted(vertices, "vertices")} move by more than 0.1 mm somewhere; at most ${largestMm.toFixed(2)} mm, at ${pose.label} ${pose.degrees}°.`;
+    : `${counted(vertices, "vertices")} move by more than 0.1 mm somewhere; ` +
+      `at most ${largestMm.toFixed(2)} mm, at ${pose.label} ${pose.degrees}°.`;

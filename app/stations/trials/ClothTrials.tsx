@@ -82,7 +82,8 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       );
       const helpless = wanted.length - made.length;
       const folds = helpless
-        ? ` At ${counted(helpless, "motions")} no cloth helps: there skin lies in skin, or bulges out of a fold. Correct the skin first.`
+        ? ` At ${counted(helpless, "motions")} no cloth helps: there skin ` +
+          "lies in skin, or bulges out of a fold. Correct the skin first."
         : "";
       if (items.length === 0) return setTold(folds.trim());
       const worst = made.reduce((a, b) => (b.afterMm > a.afterMm ? b : a));
@@ -93,7 +94,9 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )
       )
         setTold(
-          `${counted(items.length, "correctives")} of cloth made, as one step. ${worst.afterMm > 0 ? `At most ${worst.afterMm.toFixed(1)} mm of skin is left at ${worst.shape.name}.` : "No skin is left at any of them."}${folds} Walk again to see what is left.`,
+          `${counted(items.length, "correctives")} of cloth made, as one step. ` +
+            `${worst.afterMm > 0 ? `At most ${worst.afterMm.toFixed(1)} mm ` + `of skin is left at ${worst.shape.name}.` : "No skin is left at any of them."}${folds} ` +
+            "Walk again to see what is left.",
         );
     } catch (error) {
       if (!wasCancelled(error)) setFailed("The cloth could not be pushed out.");
@@ -171,7 +174,9 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <p style={{ padding: "8px 18px" }}>
             {garments === 0
               ? "No part is a garment. Set the kind of the clothes at Intake, Parts."
-              : `Every joint goes through its range; skin that ${counted(garments, "garments")} cover at rest is read where it stands out of them. The worst comes first: push the cloth out there, take the garment's weights from the skin, or correct it in the pose.`}
+              : `Every joint goes through its range; skin that ${counted(garments, "garments")} cover at rest ` +
+                "is read where it stands out of them. The worst comes first: push the cloth " +
+                "out there, take the garment's weights from the skin, or correct it in the pose."}
           </p>
         )}
         {rows && shown.length === 0 && (

@@ -57,7 +57,8 @@ export function PairMatrix({
     return i >= 0 && j < n && i < j ? [i, j] : null;
   };
   const words = at
-    ? `${run.shapes[at[0]]} + ${run.shapes[at[1]]}${worst.has(at[0] * n + at[1]) ? `: ${(worst.get(at[0] * n + at[1])! + 1).toFixed(1)} times the limit or what one does alone` : ": within every limit"}`
+    ? `${run.shapes[at[0]]} + ` +
+      `${run.shapes[at[1]]}${worst.has(at[0] * n + at[1]) ? `: ${(worst.get(at[0] * n + at[1])! + 1).toFixed(1)} ` + "times the limit or what one does alone" : ": within every limit"}`
     : "Point at a cell to name the pair; click to see it.";
   return (
     <figure style={{ margin: "10px 18px", position: "relative", minHeight: WIDTH }}>

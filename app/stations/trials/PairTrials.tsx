@@ -68,7 +68,8 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     if (!items) return;
     if (items.length === 0)
       setTold(
-        "No combination was made: these pairs have one already, or neither shape giving way would help. Sculpt the pair at the shapes' station.",
+        "No combination was made: these pairs have one already, or neither " +
+          "shape giving way would help. Sculpt the pair at the shapes' station.",
       );
     else if (await addStep({ op: "derive shapes", items }))
       setTold(

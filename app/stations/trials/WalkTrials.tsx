@@ -228,7 +228,8 @@ function WalkBar({ motions }: { motions: readonly JointMotion[] }): ReactNode {
         <b style={{ fontWeight: 550 }}>{here?.motion.label}</b>
         <span className="mono">
           {here
-            ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° of ${here.motion.min}° to ${here.motion.max}°`
+            ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° ` +
+              `of ${here.motion.min}° to ${here.motion.max}°`
             : ""}
         </span>
         <span className="muted">

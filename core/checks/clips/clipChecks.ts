@@ -79,7 +79,9 @@ export const clipTranslationKeys: Check = {
               value: 1000 * worst,
               unit: "mm",
               limit: 0,
-              message: `${clip} moves ${track.joint} ${(1000 * worst).toFixed(1)} mm from its place; keep rotation keys only.`,
+              message:
+                `${clip} moves ${track.joint} ${(1000 * worst).toFixed(1)} ` +
+                "mm from its place; keep rotation keys only.",
             }),
           ]
         : [];
@@ -123,7 +125,9 @@ export const clipLoop: Check = {
             value: 1,
             unit: "keys",
             limit: 0,
-            message: `${clip.name} ends with the same pose twice: its loop will stand still for a frame. Drop the last key.`,
+            message:
+              `${clip.name} ends with the same pose twice: its ` +
+              "loop will stand still for a frame. Drop the last key.",
           }),
         ];
       // a clip that comes back nearly, but not quite, was meant to loop

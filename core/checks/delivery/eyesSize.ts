@@ -22,7 +22,9 @@ export const eyesSpacing: Check = {
         value: mm,
         unit: "mm",
         limit: mm < range[0] ? range[0] : range[1],
-        message: `The eyes stand ${mm.toFixed(1)} mm apart; people's stand ${range[0]} to ${range[1]} mm. Check the head's scale.`,
+        message:
+          `The eyes stand ${mm.toFixed(1)} mm apart; people's stand ` +
+          `${range[0]} to ${range[1]} mm. Check the head's scale.`,
       }),
     ];
   },
@@ -48,7 +50,9 @@ export const eyesDiameter: Check = {
           value: mm,
           unit: "mm",
           limit: mm < range[0] ? range[0] : range[1],
-          message: `${character.parts[eye.part]!.name} is ${mm.toFixed(1)} mm across; an eyeball has about 24 mm. Check its scale.`,
+          message:
+            `${character.parts[eye.part]!.name} is ${mm.toFixed(1)} ` +
+            "mm across; an eyeball has about 24 mm. Check its scale.",
         }),
       ];
     });

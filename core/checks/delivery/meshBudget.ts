@@ -18,7 +18,9 @@ export const meshBudget: Check = {
         value: count,
         unit: "triangles",
         limit,
-        message: `The character has ${count} triangles; the ${profile.name} profile allows ${limit}. Reduce the heaviest parts.`,
+        message:
+          `The character has ${count} triangles; the ${profile.name} ` +
+          `profile allows ${limit}. Reduce the heaviest parts.`,
       }),
     ];
   },

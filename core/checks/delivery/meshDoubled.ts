@@ -34,7 +34,9 @@ export const meshDoubled: Check = {
               value: vertices.length,
               unit: "faces",
               limit: 0,
-              message: `${part.name} has ${vertices.length} face${vertices.length > 1 ? "s" : ""} lying on another face; delete the copies.`,
+              message:
+                `${part.name} has ${vertices.length} face${vertices.length > 1 ? "s" : ""} ` +
+                "lying on another face; delete the copies.",
             }),
           ]
         : [];

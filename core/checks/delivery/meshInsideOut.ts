@@ -53,7 +53,9 @@ export const meshInsideOut: Check = {
               value: shells.length,
               unit: "shells",
               limit: 0,
-              message: `${shells.length} closed shell${shells.length > 1 ? "s" : ""} of ${part.name} face${shells.length > 1 ? "" : "s"} inward; turn the faces round.`,
+              message:
+                `${shells.length} closed shell${shells.length > 1 ? "s" : ""} of ${part.name} ` +
+                `face${shells.length > 1 ? "" : "s"} inward; turn the faces round.`,
             }),
           ]
         : [];

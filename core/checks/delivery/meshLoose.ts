@@ -22,7 +22,9 @@ export const meshLoose: Check = {
               value: loose.length,
               unit: "vertices",
               limit: 0,
-              message: `${part.name} has ${loose.length} vert${loose.length > 1 ? "ices" : "ex"} in no face; remove them before shapes are made.`,
+              message:
+                `${part.name} has ${loose.length} vert${loose.length > 1 ? "ices" : "ex"} ` +
+                "in no face; remove them before shapes are made.",
             }),
           ]
         : [];

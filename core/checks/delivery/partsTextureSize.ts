@@ -24,7 +24,9 @@ export const partsTextureSize: Check = {
           value: longest,
           unit: "pixels",
           limit,
-          message: `The texture of ${material.name} is ${width} x ${height} pixels; ${profile.name} allows ${limit} on the longer side.`,
+          message:
+            `The texture of ${material.name} is ${width} x ${height} ` +
+            `pixels; ${profile.name} allows ${limit} on the longer side.`,
         }),
       ];
     });

@@ -43,7 +43,9 @@ export const scaleProportion: Check = {
             value: off,
             unit: "%",
             limit,
-            message: `The ${side} ${what} is ${Math.abs(off).toFixed(0)} % ${off > 0 ? "longer" : "shorter"} for the stature than an average adult's; fine if it is meant.`,
+            message:
+              `The ${side} ${what} is ${Math.abs(off).toFixed(0)} % ${off > 0 ? "longer" : "shorter"} ` +
+              "for the stature than an average adult's; fine if it is meant.",
           }),
         ];
       }),

@@ -26,13 +26,16 @@ export const scaleStance: Check = {
     const words =
       stance.up === "+Y"
         ? `faces ${stance.front}${stance.front === "-Z" ? ", backward" : ", to the side"}`
-        : `${stance.up === "-Y" ? "stands on its head" : `lies down: its crown points to ${stance.up}`}, and its face to ${stance.front}`;
+        : `${stance.up === "-Y" ? "stands on its head" : `lies down: its crown points to ${stance.up}`}, ` +
+          `and its face to ${stance.front}`;
     return [
       finding({
         check: "scale.stance",
         severity: "error",
         unit: "figures",
-        message: `The figure, ${Number(tall.toPrecision(3))} m from crown to sole, ${words}. Stand it up; checks that tell sides, heights and the front wait for that.`,
+        message:
+          `The figure, ${Number(tall.toPrecision(3))} m from crown to sole, ${words}. ` +
+          "Stand it up; checks that tell sides, heights and the front wait for that.",
       }),
     ];
   },

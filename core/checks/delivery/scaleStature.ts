@@ -42,7 +42,8 @@ export const scaleStature: Check = {
     if (stature >= lo && stature <= hi) return [];
     const slip = likelyUnit(stature);
     const hint = slip
-      ? `It looks like ${slip.unit}: scale by ${Number((1 / slip.factor).toPrecision(4))}; checks of sizes wait for that.`
+      ? `It looks like ${slip.unit}: scale by ` +
+        `${Number((1 / slip.factor).toPrecision(4))}; checks of sizes wait for that.`
       : "Check the export's unit.";
     return [
       finding({

@@ -130,7 +130,9 @@ export const faceEyeThroughLid: Check = {
             value: through[0]![1],
             unit: "mm",
             limit,
-            message: `${eyeName} comes ${through[0]![1].toFixed(2)} mm through the lid at ${shape.label}; push the lid out along the eyeball.`,
+            message:
+              `${eyeName} comes ${through[0]![1].toFixed(2)} mm through ` +
+              `the lid at ${shape.label}; push the lid out along the eyeball.`,
           }),
         );
       }

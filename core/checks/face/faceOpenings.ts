@@ -65,7 +65,9 @@ export const faceLidGap: Check = {
                   value: mm,
                   unit: "mm",
                   limit,
-                  message: `${shape.label} leaves the ${side} eye open by ${mm.toFixed(1)} mm; bring the lids together along the eyeball.`,
+                  message:
+                    `${shape.label} leaves the ${side} eye open by ` +
+                    `${mm.toFixed(1)} mm; bring the lids together along the eyeball.`,
                 }),
               ]
             : [];
@@ -195,7 +197,9 @@ export const faceLipTeeth: Check = {
           value: 1000 * distance,
           unit: "mm",
           limit,
-          message: `The lower lip stays ${(1000 * distance).toFixed(1)} mm from the upper teeth at ${shape.label}; bring it to their edge.`,
+          message:
+            `The lower lip stays ${(1000 * distance).toFixed(1)} mm from ` +
+            `the upper teeth at ${shape.label}; bring it to their edge.`,
         }),
       ];
     });
@@ -227,7 +231,9 @@ export const faceJawRange: Check = {
         value: mm,
         unit: "mm",
         limit: mm < range[0] ? range[0] : range[1],
-        message: `${shape.label} opens the mouth by ${mm.toFixed(0)} mm between the incisors; people open it by ${range[0]} to ${range[1]} mm.`,
+        message:
+          `${shape.label} opens the mouth by ${mm.toFixed(0)} mm between ` +
+          `the incisors; people open it by ${range[0]} to ${range[1]} mm.`,
       }),
     ];
   },

@@ -58,7 +58,9 @@ const through = (id: string, kind: PartKind, title: string): Check => ({
             value: mm,
             unit: "mm",
             limit,
-            message: `${part.name} stands ${mm.toFixed(1)} mm out of the skin at ${shape.label}; draw it back or carry it with the jaw.`,
+            message:
+              `${part.name} stands ${mm.toFixed(1)} mm out of the skin ` +
+              `at ${shape.label}; draw it back or carry it with the jaw.`,
           }),
         );
       }

@@ -43,7 +43,10 @@ export const pairFindings = (rows: readonly PairRow[], profile: Profile): Findin
         value: r.value,
         unit: UNITS[r.measure],
         limit: limitOf(profile, r.measure),
-        message: `${r.a} and ${r.b} together: ${WORDS[r.measure](r.measure === "flips" ? String(r.value) : r.value.toFixed(2))}, ${r.measure === "flips" ? r.alone : r.alone.toFixed(2)} at most alone. Correct them where they meet.`,
+        message:
+          `${r.a} and ${r.b} together: ` +
+          `${WORDS[r.measure](r.measure === "flips" ? String(r.value) : r.value.toFixed(2))}, ` +
+          `${r.measure === "flips" ? r.alone : r.alone.toFixed(2)} at most alone. Correct them where they meet.`,
       }),
     )
     .sort(compareFindings);

@@ -23,7 +23,9 @@ export function poseFindings(rows: readonly SweepRow[], profile: Profile): Findi
         value: 100 * volume.with.volume,
         unit: "%",
         limit: 100 * (severe ? error! : warn),
-        message: `${volume.joint} loses ${(-100 * volume.with.volume).toFixed(0)} % of its volume at ${signed(volume.angle)} degrees (${volume.motion}); sculpt a corrective there.`,
+        message:
+          `${volume.joint} loses ${(-100 * volume.with.volume).toFixed(0)} % of its volume ` +
+          `at ${signed(volume.angle)} degrees (${volume.motion}); sculpt a corrective there.`,
       }),
     );
   }
@@ -37,7 +39,9 @@ export function poseFindings(rows: readonly SweepRow[], profile: Profile): Findi
         value: depth.with.depth,
         unit: "mm",
         limit: maxDepth,
-        message: `Skin goes ${depth.with.depth.toFixed(1)} mm into skin at ${signed(depth.angle)} degrees of ${depth.joint} (${depth.motion}).`,
+        message:
+          `Skin goes ${depth.with.depth.toFixed(1)} mm into skin at ` +
+          `${signed(depth.angle)} degrees of ${depth.joint} (${depth.motion}).`,
       }),
     );
   const stretch = worst((r) => r.with.stretch);
@@ -50,7 +54,9 @@ export function poseFindings(rows: readonly SweepRow[], profile: Profile): Findi
         value: stretch.with.stretch,
         unit: "ratio",
         limit: maxStretch,
-        message: `Edges stretch to ${stretch.with.stretch.toFixed(2)} times their length at ${signed(stretch.angle)} degrees of ${stretch.joint} (${stretch.motion}).`,
+        message:
+          `Edges stretch to ${stretch.with.stretch.toFixed(2)} times their length at ` +
+          `${signed(stretch.angle)} degrees of ${stretch.joint} (${stretch.motion}).`,
       }),
     );
   const flips = worst((r) => r.with.flips);
@@ -62,7 +68,9 @@ export function poseFindings(rows: readonly SweepRow[], profile: Profile): Findi
         value: flips.with.flips,
         unit: "faces",
         limit: 0,
-        message: `${flips.with.flips === 1 ? "1 face turns" : `${flips.with.flips} faces turn`} inside out at ${signed(flips.angle)} degrees of ${flips.joint} (${flips.motion}).`,
+        message:
+          `${flips.with.flips === 1 ? "1 face turns" : `${flips.with.flips} faces turn`} ` +
+          `inside out at ${signed(flips.angle)} degrees of ${flips.joint} (${flips.motion}).`,
       }),
     );
   return out;

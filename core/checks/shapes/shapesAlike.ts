@@ -52,7 +52,9 @@ export const shapesAlike: Check = {
             value: apart,
             unit: "%",
             limit,
-            message: `${b.name} does the same as ${a.name}${apart < 0.01 ? "" : `, ${apart.toFixed(1)} % apart`}. Keep one, or make it a mix.`,
+            message:
+              `${b.name} does the same as ` +
+              `${a.name}${apart < 0.01 ? "" : `, ${apart.toFixed(1)} % apart`}. Keep one, or make it a mix.`,
           }),
         );
       }

@@ -26,7 +26,9 @@ export const shapesCount: Check = {
               value: share,
               unit: "share",
               limit: SAME_ORDER_SHARE,
-              message: `${shape.label} tears ${part.name}: its vertices are in another order than the base's. Export it again with vertex order kept.`,
+              message:
+                `${shape.label} tears ${part.name}: its vertices are in another ` +
+                "order than the base's. Export it again with vertex order kept.",
             }),
           );
       }

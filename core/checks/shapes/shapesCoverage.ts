@@ -14,7 +14,8 @@ export const shapesCoverage: Check = {
   title: "Units, visemes, expressions and presets that are missing",
   unit: "",
   source:
-    "ISO/IEC 14496-2, face animation: visemes and expressions; VRM 1.0: expression presets; Ekman & Friesen 1978: action units",
+    "ISO/IEC 14496-2, face animation: visemes and expressions; " +
+    "VRM 1.0: expression presets; Ekman & Friesen 1978: action units",
   run: (character, { profile }) => {
     const limit = profile.limits["shapes.coverage"];
     if (limit === null || !character.shapes.some((s) => shapeMeaning(s.name))) return [];
@@ -34,7 +35,10 @@ export const shapesCoverage: Check = {
           value: missing.length,
           unit: "",
           limit,
-          message: `${missing.length} of ${of.length} ${system} ${missing.length === 1 ? "has" : "have"} no shape and no mix: ${names}${missing.length > TOLD ? " and others" : ""}. Coverage shows which can be begun as a mix.`,
+          message:
+            `${missing.length} of ${of.length} ${system} ${missing.length === 1 ? "has" : "have"} no shape ` +
+            `and no mix: ${names}${missing.length > TOLD ? " and others" : ""}. ` +
+            "Coverage shows which can be begun as a mix.",
         }),
       ];
     });

@@ -19,7 +19,9 @@ export const shapesDouble: Check = {
           value: b.weight,
           unit: "share",
           limit,
-          message: `${b.shape} was baked into the base at ${b.weight}: played at full it acts ${(1 + b.weight).toFixed(1)} times. Remove it, or play it from ${-b.weight} upward.`,
+          message:
+            `${b.shape} was baked into the base at ${b.weight}: played at full it acts ` +
+            `${(1 + b.weight).toFixed(1)} times. Remove it, or play it from ${-b.weight} upward.`,
         }),
       );
   },

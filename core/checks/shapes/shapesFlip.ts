@@ -28,7 +28,9 @@ export const shapesFlip: Check = {
               value: bad.length,
               unit: "faces",
               limit: 0,
-              message: `${shape.label} at full turns ${bad.length} face${bad.length > 1 ? "s" : ""} of ${part.name} inside out or flattens them; smooth the shape there.`,
+              message:
+                `${shape.label} at full turns ${bad.length} face${bad.length > 1 ? "s" : ""} ` +
+                `of ${part.name} inside out or flattens them; smooth the shape there.`,
             }),
           );
       }

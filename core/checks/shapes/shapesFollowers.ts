@@ -111,7 +111,9 @@ export const shapesFollowers: Check = {
             value: late[0]![1],
             unit: "mm",
             limit,
-            message: `${part.name} stays behind by ${late[0]![1].toFixed(1)} mm when ${shape.label} moves the skin under it; carry the shape over to it.`,
+            message:
+              `${part.name} stays behind by ${late[0]![1].toFixed(1)} mm when ` +
+              `${shape.label} moves the skin under it; carry the shape over to it.`,
           }),
         );
       });

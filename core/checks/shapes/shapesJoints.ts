@@ -50,7 +50,9 @@ export const shapesJoints: Check = {
               value: worst.mm,
               unit: "mm",
               limit,
-              message: `${shape.label} moves the body round ${off.length} joint${off.length > 1 ? "s" : ""}, ${worst.joint} by ${worst.mm.toFixed(1)} mm, and leaves the joints behind; give it joint offsets.`,
+              message:
+                `${shape.label} moves the body round ${off.length} joint${off.length > 1 ? "s" : ""}, ` +
+                `${worst.joint} by ${worst.mm.toFixed(1)} mm, and leaves the joints behind; give it joint offsets.`,
             }),
           ]
         : [];

@@ -92,7 +92,9 @@ export const shapesNoise: Check = {
             value,
             unit: "mm",
             limit,
-            message: `${shape.label} is noisy: one vertex in twenty is ${value.toFixed(2)} mm off against its neighbours. Smooth the shape's movement.`,
+            message:
+              `${shape.label} is noisy: one vertex in twenty is ${value.toFixed(2)} ` +
+              "mm off against its neighbours. Smooth the shape's movement.",
           }),
         );
       }

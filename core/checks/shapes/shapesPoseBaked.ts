@@ -39,7 +39,9 @@ export const shapesPoseBaked: Check = {
           value: 100 * best.explained,
           unit: "%",
           limit,
-          message: `${(100 * best.explained).toFixed(0)} % of ${shape.label} is a turn of ${name}: the pose went into the shape. Make it again from the mesh at rest.`,
+          message:
+            `${(100 * best.explained).toFixed(0)} % of ${shape.label} is a turn of ` +
+            `${name}: the pose went into the shape. Make it again from the mesh at rest.`,
         }),
       ];
     });

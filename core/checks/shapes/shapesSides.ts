@@ -85,7 +85,9 @@ export const shapesSideLeak: Check = {
           value: share,
           unit: "%",
           limit,
-          message: `${share.toFixed(1)} % of ${shape.label} happens on the ${other(side)} side; cut it at the middle with a soft seam.`,
+          message:
+            `${share.toFixed(1)} % of ${shape.label} happens on the ` +
+            `${other(side)} side; cut it at the middle with a soft seam.`,
         }),
       ];
     });
@@ -136,7 +138,9 @@ export const shapesSymmetry: Check = {
           value: off[0]![1],
           unit: "mm",
           limit,
-          message: `${shape.label} and ${twin.label} are not mirror images: up to ${off[0]![1].toFixed(1)} mm apart. Mirror the better one.`,
+          message:
+            `${shape.label} and ${twin.label} are not mirror images: up ` +
+            `to ${off[0]![1].toFixed(1)} mm apart. Mirror the better one.`,
         }),
       ];
     });

@@ -32,7 +32,9 @@ function underShapes(character: Character, humanoid: HumanoidMap, limit: number,
               value: mm,
               unit: "mm",
               limit,
-              message: `${shape.label} takes ${part} along and leaves ${name} ${mm.toFixed(1)} mm from its centre; refit the joint to it.`,
+              message:
+                `${shape.label} takes ${part} along and leaves ${name} ` +
+                `${mm.toFixed(1)} mm from its centre; refit the joint to it.`,
             }),
           ]
         : [];
@@ -68,7 +70,9 @@ export const skeletonEyeCentre: Check = {
           value: mm,
           unit: "mm",
           limit,
-          message: `${skeleton.joints[joint]!.name} stands ${mm.toFixed(1)} mm from the centre of ${character.parts[eye.part]!.name}; turning it pushes the eye through its lids. Move the joint.`,
+          message:
+            `${skeleton.joints[joint]!.name} stands ${mm.toFixed(1)} mm from the centre of ` +
+            `${character.parts[eye.part]!.name}; turning it pushes the eye through its lids. Move the joint.`,
         }),
       ];
     });

@@ -52,7 +52,9 @@ export const skeletonHingeAxis: Check = {
           value: off,
           unit: "deg",
           limit,
-          message: `The hinge of the ${boneLabel(bones[1])} stands ${off.toFixed(1)} degrees off the limb's plane: bending swings the limb sideways. Turn the joint's frame.`,
+          message:
+            `The hinge of the ${boneLabel(bones[1])} stands ${off.toFixed(1)} degrees off ` +
+            "the limb's plane: bending swings the limb sideways. Turn the joint's frame.",
         }),
       ];
     });

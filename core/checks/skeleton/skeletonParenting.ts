@@ -50,7 +50,9 @@ export const skeletonParenting: Check = {
           value: 1,
           unit: "joints",
           limit: 0,
-          message: `${joint.name} hangs on ${joint.parent === NO_JOINT ? "nothing" : skeleton.joints[joint.parent]!.name} and not under the head; it will stay behind when the head turns.`,
+          message:
+            `${joint.name} hangs on ${joint.parent === NO_JOINT ? "nothing" : skeleton.joints[joint.parent]!.name} ` +
+            "and not under the head; it will stay behind when the head turns.",
         }),
       );
     });
@@ -72,7 +74,9 @@ export const skeletonParenting: Check = {
           value: 1,
           unit: "joints",
           limit: 0,
-          message: `${part.name} follows ${skeleton.joints[main]!.name}; bind it to ${skeleton.joints[wanted]!.name} or what hangs on it.`,
+          message:
+            `${part.name} follows ${skeleton.joints[main]!.name}; bind ` +
+            `it to ${skeleton.joints[wanted]!.name} or what hangs on it.`,
         }),
       );
     }

@@ -56,7 +56,9 @@ export const skeletonRestBind: Check = {
           value: byAngle ? deg : mm,
           unit: byAngle ? "deg" : "mm",
           limit: byAngle ? maxDegrees : maxMm,
-          message: `${joint.name} rests ${deg.toFixed(1)} degrees and ${mm.toFixed(1)} mm from where it was bound; set the skeleton to its bind pose or bind again.`,
+          message:
+            `${joint.name} rests ${deg.toFixed(1)} degrees and ${mm.toFixed(1)} mm ` +
+            "from where it was bound; set the skeleton to its bind pose or bind again.",
         }),
       );
     });
@@ -71,7 +73,9 @@ export const skeletonRestBind: Check = {
       wide.has(f.joint!)
         ? {
             ...f,
-            message: `${f.joint} rests ${f.value!.toFixed(0)} degrees from its bind: ${words} (arms). Bring them together before binding.`,
+            message:
+              `${f.joint} rests ${f.value!.toFixed(0)} degrees from its ` +
+              `bind: ${words} (arms). Bring them together before binding.`,
           }
         : f,
     );

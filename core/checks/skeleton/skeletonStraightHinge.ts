@@ -38,7 +38,8 @@ export const skeletonStraightHinge: Check = {
           make(
             "error",
             lo,
-            `The ${boneLabel(bone)} is straight at rest (${bend.toFixed(1)} degrees): a solver cannot tell which way it folds. Give it a bend of 3 to 5 degrees.`,
+            `The ${boneLabel(bone)} is straight at rest (${bend.toFixed(1)} degrees): ` +
+              "a solver cannot tell which way it folds. Give it a bend of 3 to 5 degrees.",
           ),
         ];
       // the middle joint stands before or behind the straight line from end to end
@@ -54,7 +55,8 @@ export const skeletonStraightHinge: Check = {
           make(
             "warn",
             hi,
-            `The ${boneLabel(bone)} rests bent by ${bend.toFixed(1)} degrees; over ${hi} it no longer reads as a rest pose.`,
+            `The ${boneLabel(bone)} rests bent by ${bend.toFixed(1)} ` +
+              `degrees; over ${hi} it no longer reads as a rest pose.`,
           ),
         ];
       return [];

@@ -41,7 +41,9 @@ export const skeletonSymmetry: Check = {
           value: mm,
           unit: "mm",
           limit,
-          message: `${skeleton.joints[j]!.name} and its counterpart (${boneLabel(humanoid.boneOfJoint[j]!)}) are not mirror images: ${mm.toFixed(1)} mm apart.`,
+          message:
+            `${skeleton.joints[j]!.name} and its counterpart (${boneLabel(humanoid.boneOfJoint[j]!)}) ` +
+            `are not mirror images: ${mm.toFixed(1)} mm apart.`,
         }),
       );
   },

@@ -30,7 +30,9 @@ export const weightsCount: Check = {
           value: over[0]![1],
           unit: "joints",
           limit,
-          message: `${over.length} vertices of ${part.name} follow up to ${over[0]![1]} joints; ${profile.name} allows ${limit}. Keep the heaviest and normalise.`,
+          message:
+            `${over.length} vertices of ${part.name} follow up to ${over[0]![1]} ` +
+            `joints; ${profile.name} allows ${limit}. Keep the heaviest and normalise.`,
         }),
       ];
     });

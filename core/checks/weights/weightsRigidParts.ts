@@ -29,7 +29,9 @@ export const weightsRigidParts: Check = {
           value: off[0]![1],
           unit: "weight",
           limit: 0,
-          message: `${off.length} vertices of ${part.name} follow a second joint by up to ${off[0]![1].toFixed(2)}; bind the part to one joint.`,
+          message:
+            `${off.length} vertices of ${part.name} follow a second joint ` +
+            `by up to ${off[0]![1].toFixed(2)}; bind the part to one joint.`,
         }),
       ];
     }),

@@ -146,7 +146,11 @@ export const weightsStray: Check = {
         value: vertices.length,
         unit: "vertices",
         limit: 0,
-        message: `${vertices.length} ${vertices.length === 1 ? "vertex" : "vertices"} of ${partName}${islands.length > 1 ? `, in ${islands.length} patches,` : ""} hang${vertices.length === 1 ? "s" : ""}${slight ? " a little" : ""} on ${jointName}, ${islands.length > 1 ? "up to " : ""}${away} cm away; give them to the joint nearby.`,
+        message:
+          `${vertices.length} ${vertices.length === 1 ? "vertex" : "vertices"} of ` +
+          `${partName}${islands.length > 1 ? `, in ${islands.length} patches,` : ""} ` +
+          `hang${vertices.length === 1 ? "s" : ""}${slight ? " a little" : ""} on ${jointName}, ` +
+          `${islands.length > 1 ? "up to " : ""}${away} cm away; give them to the joint nearby.`,
       });
     });
   },

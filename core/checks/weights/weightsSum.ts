@@ -33,7 +33,9 @@ export const weightsSum: Check = {
           value: off[0]![1],
           unit: "",
           limit,
-          message: `${off.length} vertices of ${part.name} have weights that do not sum to 1.${unbound} Normalise the weights.`,
+          message:
+            `${off.length} vertices of ${part.name} have weights ` +
+            `that do not sum to 1.${unbound} Normalise the weights.`,
         }),
       ];
     });

@@ -53,7 +53,9 @@ export const weightsSymmetry: Check = {
           value: off[0]![1],
           unit: "weight",
           limit,
-          message: `${off.length} vert${off.length > 1 ? "ices" : "ex"} of ${part.name} weigh otherwise than their mirror images, by up to ${off[0]![1].toFixed(2)}.`,
+          message:
+            `${off.length} vert${off.length > 1 ? "ices" : "ex"} of ${part.name} weigh ` +
+            `otherwise than their mirror images, by up to ${off[0]![1].toFixed(2)}.`,
         }),
       ];
     });

@@ -5,7 +5,10 @@ import { poseRotation } from "../poseSkeleton";
 import { setTurn } from "../turns";
 import type { LayOver } from "./sourceKind";
 
-/** What was set by hand: a joint's angles stand in place of what plays, weights add to it. Names that are gone say nothing. */
+/**
+ * What was set by hand: a joint's angles stand in place of what plays, weights add to it. Names that are gone say
+ * nothing.
+ */
 export const layHand: LayOver<Pick<Moment, "pose" | "weights">> = ({ pose, weights }, character, draft) => {
   if (character.skeleton) {
     const index = jointIndexOf(character.skeleton);

@@ -47,7 +47,8 @@ export function writeBvh(skeleton: Skeleton, clip: Clip, options: Partial<WriteB
       `${indent}  OFFSET ${row(order.length === 1 ? [0, 0, 0] : offset(j))}`,
     );
     lines.push(
-      `${indent}  CHANNELS ${order.length === 1 ? "6 Xposition Yposition Zposition Zrotation Xrotation Yrotation" : "3 Zrotation Xrotation Yrotation"}`,
+      `${indent}  CHANNELS ` +
+        `${order.length === 1 ? "6 Xposition Yposition Zposition " + "Zrotation Xrotation Yrotation" : "3 Zrotation Xrotation Yrotation"}`,
     );
     const children = skeleton.joints.flatMap((c, i) => (c.parent === j ? [i] : []));
     for (const child of children) walk(child, `${indent}  `);

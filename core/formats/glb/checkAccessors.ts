@@ -73,7 +73,8 @@ export function checkAccessors(json: GltfJson, file: string): void {
       );
     if (!wanted.components.includes(a.componentType!))
       throw new UserError(
-        `Accessor ${index} holds ${NAME[a.componentType!]}; ${wanted.components.map((c) => NAME[c]).join(", ")} can be read.`,
+        `Accessor ${index} holds ${NAME[a.componentType!]}; ` +
+          `${wanted.components.map((c) => NAME[c]).join(", ")} can be read.`,
         at(place),
         AGAIN,
       );
@@ -147,7 +148,8 @@ export function checkAccessors(json: GltfJson, file: string): void {
       const each = sampler.interpolation === "CUBICSPLINE" ? 3 : 1;
       if (output.count !== each * input.count!)
         throw new UserError(
-          `Accessor ${sampler.output} holds ${output.count} values for ${input.count} keys${each === 3 ? ", three for each are needed" : ""}.`,
+          `Accessor ${sampler.output} holds ${output.count} values for ` +
+            `${input.count} keys${each === 3 ? ", three for each are needed" : ""}.`,
           at(place),
           AGAIN,
         );

@@ -208,7 +208,8 @@ function checkTree(
   const lost = depth.indexOf(0);
   if (lost >= 0)
     throw new UserError(
-      `Node ${lost}${nodes[lost]!.name ? ` (${shortName(nodes[lost]!.name!)})` : ""} is its own ancestor: the joints form a loop.`,
+      `Node ${lost}${nodes[lost]!.name ? ` (${shortName(nodes[lost]!.name!)})` : ""} ` +
+        "is its own ancestor: the joints form a loop.",
       at(`node ${lost}`),
       "Break the loop in the skeleton and export again.",
     );

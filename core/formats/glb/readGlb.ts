@@ -138,7 +138,8 @@ function fromDocument(document: Document, file: string, bare = false): Character
     if (!read) continue;
     if (read.deltas.size > 0 && !Array.isArray((mesh.getExtras() as { targetNames?: unknown }).targetNames))
       notes.push(
-        `The shapes of ${shortName(name)} came without names and were numbered. Rename them once you have seen what they do.`,
+        `The shapes of ${shortName(name)} came without names and ` +
+          "were numbered. Rename them once you have seen what they do.",
       );
     const placed = place(read, node, bones, world, file, name);
     placed.deltas.forEach((delta, shape) => {
@@ -434,7 +435,8 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
           !path
         ) {
           notes.push(
-            `Clip ${shortName(animation.getName() || String(i + 1))}: a track of ${path ?? "nothing"} without a joint was left out.`,
+            `Clip ${shortName(animation.getName() || String(i + 1))}: a ` +
+              `track of ${path ?? "nothing"} without a joint was left out.`,
           );
           continue;
         }
@@ -442,7 +444,8 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
         const back = times.findIndex((t, k) => k > 0 && !(t > times[k - 1]!));
         if (back > 0)
           throw new UserError(
-            `Key ${back} of ${shortName(bones.skeleton.joints[joint]!.name)} comes at ${times[back]} s, after one at ${times[back - 1]} s.`,
+            `Key ${back} of ${shortName(bones.skeleton.joints[joint]!.name)} ` +
+              `comes at ${times[back]} s, after one at ${times[back - 1]} s.`,
             `${file}, clip ${shortName(animation.getName() || String(i + 1))}`,
             "Export the clip again, with its keys in order of time.",
           );

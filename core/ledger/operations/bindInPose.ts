@@ -18,7 +18,10 @@ export const bindInPose = operation({
   },
   sentence: ({ pose }) => {
     const joints = Object.keys(pose);
-    return `bound in a pose of ${joints.length} joints: ${joints.slice(0, 3).join(", ")}${joints.length > 3 ? " and others" : ""}`;
+    return (
+      `bound in a pose of ${joints.length} joints: ` +
+      `${joints.slice(0, 3).join(", ")}${joints.length > 3 ? " and others" : ""}`
+    );
   },
   list: ({ pose }) => Object.entries(pose).map(([j, a]) => `${j} ${a.map((x) => x.toFixed(1)).join(", ")}°`),
   renamed: (step, { joint }) => ({ ...step, pose: keysRenamed(step.pose, joint) }),

@@ -33,7 +33,9 @@ export interface Operation<Op extends string, S extends SchemaOf<Op>> {
   readonly sentence: (step: z.infer<S>) => string;
   /** Names that the sentence leaves out, one by one; none where it says all. */
   readonly list?: (step: z.infer<S>) => string[];
-  /** With the names it speaks of changed; names that it gives to something new stay. Left out where it speaks of none. */
+  /**
+   * With the names it speaks of changed; names that it gives to something new stay. Left out where it speaks of none.
+   */
   readonly renamed?: (step: z.infer<S>, names: StepNames) => z.infer<S>;
   /** Hashes of the blobs that it refers to. */
   readonly blobs?: (step: z.infer<S>) => string[];

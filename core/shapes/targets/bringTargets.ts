@@ -154,7 +154,9 @@ async function fitOrCarry(
     return {
       deltas,
       notes: [
-        `The skin was laid on it: half lies within ${medianMm.toFixed(2)} mm, nineteen in twenty within ${p95Mm.toFixed(2)} mm, the worst ${largestMm.toFixed(1)} mm off. Take it in, look at it at full, and bake it into the base.`,
+        `The skin was laid on it: half lies within ${medianMm.toFixed(2)} mm, nineteen in twenty within ` +
+          `${p95Mm.toFixed(2)} mm, the worst ${largestMm.toFixed(1)} mm ` +
+          "off. Take it in, look at it at full, and bake it into the base.",
       ],
     };
   }
@@ -179,7 +181,8 @@ function carriedOver(character: Character, base: TargetMesh, mesh: TargetMesh): 
   return {
     deltas,
     notes: [
-      `Made on another mesh: carried over from ${base.name} by the surface, up to ${(1000 * farthest).toFixed(1)} mm away.`,
+      `Made on another mesh: carried over from ${base.name} by ` +
+        `the surface, up to ${(1000 * farthest).toFixed(1)} mm away.`,
     ],
   };
 }

@@ -192,16 +192,19 @@ function otherCount(character: Character, target: TargetMesh): UserError {
       net = { edges: 2 * net.edges + net.corners, faces: net.corners, corners: 4 * net.corners };
       if (n === count)
         return new UserError(
-          `It has ${count} vertices: ${character.parts[p]!.name} subdivided ${level === 1 ? "once" : `${level} times`}.`,
+          `It has ${count} vertices: ${character.parts[p]!.name} ` +
+            `subdivided ${level === 1 ? "once" : `${level} times`}.`,
           target.file,
           "Export the target without subdivision.",
         );
     }
   const body = character.parts.find((p) => p.kind === "body") ?? character.parts[0]!;
   return new UserError(
-    `It has ${count} vertices; ${body.name} has ${vertexCountOf(body)}, all parts together ${character.parts.reduce((n, p) => n + vertexCountOf(p), 0)}.`,
+    `It has ${count} vertices; ${body.name} has ${vertexCountOf(body)}, all ` +
+      `parts together ${character.parts.reduce((n, p) => n + vertexCountOf(p), 0)}.`,
     target.file,
-    "Make the target from this base, or bring the base it was made from along, so that its movement can be carried over by the surface.",
+    "Make the target from this base, or bring the base it was made from " +
+      "along, so that its movement can be carried over by the surface.",
   );
 }
 

@@ -77,7 +77,10 @@ export function Coverage(): ReactNode {
                 mixes: starts.map((m) => ({ name: m.name, shares: m.shares.map((s) => ({ ...s })) })),
               })
             }
-            title="Begins every expression, viseme and preset that has no shape as a mix of the action units that are there">
+            title={
+              "Begins every expression, viseme and preset that has " +
+              "no shape as a mix of the action units that are there"
+            }>
             Begin {counted(starts.length, "mixes")}
           </Button>
         )}

@@ -72,7 +72,8 @@ export function ByHand(): ReactNode {
             </span>
           </>
         ) : (
-          "The face is at rest. Set weights in the list first to sculpt over a mix: one below full for an in-between, two for a combination."
+          "The face is at rest. Set weights in the list first to sculpt over " +
+          "a mix: one below full for an in-between, two for a combination."
         )}
       </p>
       <div className="line" style={{ fontSize: 12.5 }}>

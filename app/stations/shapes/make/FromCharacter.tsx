@@ -75,7 +75,8 @@ export function FromCharacter(): ReactNode {
     if (!result || !source) return;
     if (!(await addSteps(await shapeSteps(loaded.character, result.shapes, true, source.name)))) return;
     setTold(
-      `${counted(result.shapes.length, "shapes")} taken over from ${source.name}. Check them now: the proof shows all of them.`,
+      `${counted(result.shapes.length, "shapes")} taken over from ` +
+        `${source.name}. Check them now: the proof shows all of them.`,
     );
     setResult(null);
   };

@@ -38,7 +38,9 @@ export function IntoBase(): ReactNode {
       return;
     store.setState({ weights: {} });
     setTold(
-      `${names.join(" and ")} baked. The other ${counted(character.shapes.length - (keep ? 0 : names.length), "shapes")} move from the new base; undo brings the old one back.`,
+      `${names.join(" and ")} baked. The other ` +
+        `${counted(character.shapes.length - (keep ? 0 : names.length), "shapes")} ` +
+        "move from the new base; undo brings the old one back.",
     );
   };
   return (

@@ -134,7 +134,9 @@ export function OntoScan(): ReactNode {
     endWork(store, "scan");
     store.setState({ framing: "face", camera: null, place: null });
     setTold(
-      `The face of ${s.name} is taken on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. Look at the proof and the findings now; undo brings the old face back.`,
+      `The face of ${s.name} is taken ` +
+        `on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. ` +
+        "Look at the proof and the findings now; undo brings the old face back.",
     );
   };
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
