@@ -1,20 +1,47 @@
 const blobs = new Map<string, Promise<Uint8Array>>();
+/** An answer that brings nothing for so long is given up, ms: the browser's cache may hold one that never ends. */
+const STALL_MS = 8000;
 
-/** Bytes by their hash, fetched once. */
-export function fetchBlob(hash: string): Promise<Uint8Array> {
+/** Bytes by their hash, fetched once. @param stallMs after so long without anything new it is asked past the cache. */
+export function fetchBlob(hash: string, stallMs = STALL_MS): Promise<Uint8Array> {
   let pending = blobs.get(hash);
   if (!pending) {
-    pending = fetch(`/api/blobs/${hash}`).then(async (response) => {
-      if (!response.ok)
-        throw new Error(
-          response.status === 503
-            ? "The database does not answer. Try again in a moment."
-            : "The geometry could not be fetched.",
-        );
-      return new Uint8Array(await response.arrayBuffer());
+    pending = bytesOf(hash, "default", stallMs).catch((error: unknown) => {
+      if (error instanceof Stalled) return bytesOf(hash, "reload", stallMs);
+      throw error;
     });
     pending.catch(() => blobs.delete(hash));
     blobs.set(hash, pending);
   }
   return pending;
+}
+
+class Stalled extends Error {
+  override message = "The geometry did not arrive. Try again in a moment.";
+}
+
+async function bytesOf(hash: string, cache: RequestCache, stallMs: number): Promise<Uint8Array> {
+  const control = new AbortController();
+  let timer = setTimeout(() => control.abort(), stallMs);
+  try {
+    const response = await fetch(`/api/blobs/${hash}`, { signal: control.signal, cache });
+    if (!response.ok || !response.body)
+      throw new Error(
+        response.status === 503
+          ? "The database does not answer. Try again in a moment."
+          : "The geometry could not be fetched.",
+      );
+    const pieces: Uint8Array[] = [];
+    const reader = response.body.getReader();
+    for (let next = await reader.read(); !next.done; next = await reader.read()) {
+      pieces.push(next.value);
+      clearTimeout(timer);
+      timer = setTimeout(() => control.abort(), stallMs);
+    }
+    return new Uint8Array(await new Blob(pieces as BlobPart[]).arrayBuffer());
+  } catch (error) {
+    throw control.signal.aborted ? new Stalled() : error;
+  } finally {
+    clearTimeout(timer);
+  }
 }

@@ -1,0 +1,27 @@
+import { fetchBlob } from "./fetchBlob";
+
+const real = globalThis.fetch;
+afterEach(() => {
+  globalThis.fetch = real;
+});
+
+describe("geometry by its hash", () => {
+  it("is asked for past the cache when an answer brings nothing any more, and kept then", async () => {
+    const asked: (string | undefined)[] = [];
+    globalThis.fetch = ((_url: string, { signal, cache }: RequestInit) => {
+      asked.push(cache);
+      if (cache === "reload") return Promise.resolve(new Response(Uint8Array.of(1, 2, 3)));
+      return new Promise((_, reject) => signal!.addEventListener("abort", () => reject(new Error("aborted"))));
+    }) as never;
+    expect([...(await fetchBlob("a", 20))]).toEqual([1, 2, 3]);
+    expect([...(await fetchBlob("a"))]).toEqual([1, 2, 3]);
+    expect(asked).toEqual(["default", "reload"]);
+  });
+  it("that is refused is asked for again the next time", async () => {
+    let status = 503;
+    globalThis.fetch = (() => Promise.resolve(new Response("x", { status }))) as never;
+    await expect(fetchBlob("b")).rejects.toThrow(/database does not answer/);
+    status = 200;
+    expect((await fetchBlob("b")).length).toBe(1);
+  });
+});
