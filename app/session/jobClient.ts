@@ -1,5 +1,8 @@
 import type { JobView } from "~server/jobs/jobBoard";
-import { ask, Refusal } from "./ledgerClient";
+import { ask, Refusal } from "./refusal";
+
+export const lookAtJob = (id: string): Promise<JobView> => ask(`/api/jobs/${id}`, {}) as Promise<JobView>;
+export const cancelJob = (id: string): Promise<unknown> => ask(`/api/jobs/${id}`, { method: "DELETE" });
 
 /** Follows a job of the server to its end. @param progress gets how far it is, and how many jobs come before it. */
 export async function followJob(
@@ -9,10 +12,10 @@ export async function followJob(
 ): Promise<unknown> {
   for (;;) {
     if (cancelled()) {
-      await ask(`/api/jobs/${id}`, { method: "DELETE" });
+      await cancelJob(id);
       throw new Refusal("Cancelled.", "");
     }
-    const view = (await ask(`/api/jobs/${id}`, {})) as JobView;
+    const view = await lookAtJob(id);
     progress(view.progress, view.before);
     if (view.state === "done") return view.result;
     if (view.state === "cancelled") throw new Refusal("Cancelled.", "");

@@ -1,7 +1,7 @@
 import { encodeContainer } from "~core/formats/container";
 import type { Step } from "~core/ledger/steps";
 import { allKept, change, forget, keep } from "./kept/keptStore";
-import { stepsAtWork } from "./stepsAtWork";
+import { beginStep } from "./stepsAtWork";
 import { ask, postJson, Refusal, type Trouble } from "./refusal";
 
 export { ask, postJson, Refusal };
@@ -92,7 +92,7 @@ export async function sendStep(step: PendingStep, revision: number): Promise<Tak
   const job = crypto.randomUUID();
   try {
     const taken = await inLine(step.character, revision, (now) => {
-      const ended = stepsAtWork.begin(job);
+      const ended = beginStep(job);
       return ask(`/api/characters/${encodeURIComponent(step.character)}/steps?job=${job}`, {
         method: "POST",
         headers: { "Content-Type": "application/octet-stream" },

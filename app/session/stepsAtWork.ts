@@ -1,25 +1,13 @@
-/**
- * Steps that are with the server now, by the job that it does them as; what shows their progress looks here for the one
- * that runs.
- */
-const running: string[] = [];
-const watching = new Set<() => void>();
-const changed = (): void => watching.forEach((w) => w());
+import { createStore } from "zustand";
 
-export const stepsAtWork = {
-  /** @returns ends it. */
-  begin(job: string): () => void {
-    running.push(job);
-    changed();
-    return () => {
-      running.splice(running.indexOf(job), 1);
-      changed();
-    };
-  },
-  /** The one that was sent first, or null. */
-  first: (): string | null => running[0] ?? null,
-  subscribe(watch: () => void): () => void {
-    watching.add(watch);
-    return () => void watching.delete(watch);
-  },
-};
+/**
+ * Steps that are with the server now, by the job that it does them as, the first sent first; what shows their progress
+ * looks here for the one that runs.
+ */
+export const stepsAtWork = createStore<{ readonly jobs: readonly string[] }>(() => ({ jobs: [] }));
+
+/** @returns ends it. */
+export function beginStep(job: string): () => void {
+  stepsAtWork.setState(({ jobs }) => ({ jobs: [...jobs, job] }));
+  return () => stepsAtWork.setState(({ jobs }) => ({ jobs: jobs.filter((j) => j !== job) }));
+}

@@ -7,8 +7,8 @@ import type { ReactNode } from "react";
 import { BRUSH_TOOLS, BRUSH_WORDS, FALL_OFFS } from "~core/correctives/brush";
 import { redoInTool, undoInTool } from "../session/toolHistory";
 import { useSession, useSessionStore, type BrushSettings } from "../session/session";
-import { ScrubField } from "../ui/ScrubField";
 import { Segmented } from "../ui/Segmented";
+import { BrushRadius, BrushStrength } from "./BrushSize";
 
 /** Changes the brush's settings. */
 export const useBrush = (): [BrushSettings, (to: Partial<BrushSettings>) => void] => {
@@ -58,32 +58,8 @@ export function BrushTools(): ReactNode {
         </IconButton>
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        <span>
-          radius{" "}
-          <ScrubField
-            label="Brush radius"
-            value={brush.radiusMm}
-            min={2}
-            max={200}
-            step={0.5}
-            digits={0}
-            unit=" mm"
-            start={30}
-            onChange={(radiusMm) => change({ radiusMm })}
-          />
-        </span>
-        <span>
-          strength{" "}
-          <ScrubField
-            label="Brush strength"
-            value={brush.strength}
-            min={0.02}
-            max={1}
-            step={0.01}
-            start={0.5}
-            onChange={(strength) => change({ strength })}
-          />
-        </span>
+        <BrushRadius brush={brush} change={change} />
+        <BrushStrength brush={brush} change={change} />
         <Segmented
           label="Fall-off"
           options={FALL_OFFS}

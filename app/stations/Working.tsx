@@ -1,8 +1,9 @@
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
-import { useEffect, useState, useSyncExternalStore, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
+import { useStore } from "zustand";
 import type { JobView } from "~server/jobs/jobBoard";
-import { ask } from "../session/refusal";
+import { cancelJob, lookAtJob } from "../session/jobClient";
 import { stepsAtWork } from "../session/stepsAtWork";
 
 /** Shorter work is over before anybody would read that it is on. */
@@ -14,7 +15,7 @@ export const Working = ({ on }: { on: boolean }): ReactNode => (on ? <Late /> : 
 
 function Late(): ReactNode {
   const [shown, setShown] = useState(false);
-  const job = useSyncExternalStore(stepsAtWork.subscribe, stepsAtWork.first, () => null);
+  const job = useStore(stepsAtWork, (s) => s.jobs[0] ?? null);
   useEffect(() => {
     const timer = setTimeout(() => setShown(true), AFTER_MS);
     return () => clearTimeout(timer);
@@ -29,8 +30,8 @@ function AtWork({ job }: { job: string | null }): ReactNode {
     if (job === null) return;
     // the job is not known before all that was sent has arrived; that is no trouble
     const look = (): void =>
-      void ask(`/api/jobs/${job}`, {})
-        .then((v) => setView(v as JobView))
+      void lookAtJob(job)
+        .then(setView)
         .catch(() => {});
     look();
     const timer = setInterval(look, LOOK_MS);
@@ -58,8 +59,9 @@ function AtWork({ job }: { job: string | null }): ReactNode {
         sx={{ flex: "none" }}
         disabled={!view || stopping}
         onClick={() => {
+          if (job === null) return;
           setStopping(true);
-          void ask(`/api/jobs/${job}`, { method: "DELETE" }).catch(() => setStopping(false));
+          void cancelJob(job).catch(() => setStopping(false));
         }}>
         Cancel
       </Button>

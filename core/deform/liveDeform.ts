@@ -52,7 +52,7 @@ export class LiveDeform {
   /**
    * Brings parts up to date.
    * @param rig the same parts; shapes and drivers may be others than before.
-   * @param shown by part: others are left as they are until they are shown.
+   * @param shown by part: others are made once, and then left as they are until they are shown.
    * @returns indices of the parts that are not what they were.
    */
   update(rig: Rig, moment: Moment, shown: (part: number) => boolean = () => true): number[] {
@@ -68,8 +68,8 @@ export class LiveDeform {
     if (world && skeleton) skinMatrices(world, skeleton.inverseBinds, this.skinning);
     const changed: number[] = [];
     rig.character.parts.forEach(({ skin }, p) => {
-      if (!shown(p)) return;
       const made = this.parts[p]!;
+      if (!shown(p) && made.made) return;
       let matrices: Float64Array | null = null;
       if (skin && world) {
         const binds = skin.inverseBinds;

@@ -1,14 +1,13 @@
-import { composeTRS, multiplyMat4 } from "../math/mat4";
-import { multiplyQuat } from "../math/quat";
-import { NO_JOINT, type Character, type Skeleton } from "../model/character";
+import type { Quat } from "../math/vec3";
+import type { Character, Skeleton } from "../model/character";
 import { readyShapes } from "./drivers/readyDrivers";
 import { jointOffsets, offsetSkeleton } from "./offsetSkeleton";
 import type { Moment } from "./moment";
+import { chainedMatrices } from "./poseSkeleton";
 import { layHand } from "./sources/handSource";
 import { laySource } from "./sources/sources";
 import type { Draft } from "./sources/sourceKind";
 import { restTurns, turnOf, type Turns } from "./turns";
-import type { Vec3 } from "../math/vec3";
 
 /** A moment as the character takes it: what every source, the hand and the drivers make of it together. */
 export interface Evaluated {
@@ -65,28 +64,15 @@ export function evaluate(character: Character, moment: Moment, room = evaluation
     weights,
     skeleton,
     offsets,
-    world: skeleton && turnedWorld(skeleton, turns, moved, world),
+    world: skeleton && chainedMatrices(skeleton, turnIn(turns), moved, world),
   };
 }
 
 /** Weights of all shapes at a moment, in shape order, drivers added. */
 export const weightsAt = (character: Character, moment: Moment): Float32Array => evaluate(character, moment).weights;
 
-const local = new Float64Array(16);
-
-/** World matrices of all joints, joint space to character space, 16 x jointCount. */
-function turnedWorld({ joints }: Skeleton, turns: Turns, travel: Float64Array | null, out: Float64Array): Float64Array {
-  for (let j = 0; j < joints.length; j++) {
-    const joint = joints[j]!;
-    const turned = turns[4 * j] !== 0 || turns[4 * j + 1] !== 0 || turns[4 * j + 2] !== 0;
-    const rotation = turned ? multiplyQuat(joint.rotation, turnOf(turns, j)) : joint.rotation;
-    const t = joint.translation;
-    const place: Vec3 = travel ? [t[0] + travel[3 * j]!, t[1] + travel[3 * j + 1]!, t[2] + travel[3 * j + 2]!] : t;
-    if (joint.parent === NO_JOINT) composeTRS(out, 16 * j, place, rotation, joint.scale);
-    else {
-      composeTRS(local, 0, place, rotation, joint.scale);
-      multiplyMat4(out, 16 * j, out, 16 * joint.parent, local, 0);
-    }
-  }
-  return out;
-}
+/** How far a joint is turned away from rest; null where it is not. */
+const turnIn =
+  (turns: Turns) =>
+  (joint: number): Quat | null =>
+    turns[4 * joint] !== 0 || turns[4 * joint + 1] !== 0 || turns[4 * joint + 2] !== 0 ? turnOf(turns, joint) : null;

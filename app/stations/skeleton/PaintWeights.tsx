@@ -12,12 +12,12 @@ import { endWork } from "../../session/kept/useKeepDrafts";
 import { newDraft, useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
-import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { LockedJoints } from "./LockedJoints";
 import { useBrush } from "../BrushTools";
 import { NO_HISTORY } from "../../session/history";
 import { undoInTool } from "../../session/toolHistory";
+import { BrushRadius, BrushStrength } from "../BrushSize";
 
 /** Painting the chosen joint's weight on the stage: strokes that can be taken back, kept as one step. */
 export function PaintWeights({ part }: { part: Part }): ReactNode {
@@ -125,32 +125,8 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
         />
       </div>
       <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
-        <span>
-          radius{" "}
-          <ScrubField
-            label="Brush radius"
-            value={brush.radiusMm}
-            min={2}
-            max={200}
-            step={0.5}
-            digits={0}
-            unit=" mm"
-            start={30}
-            onChange={(radiusMm) => change({ radiusMm })}
-          />
-        </span>
-        <span>
-          strength{" "}
-          <ScrubField
-            label="Brush strength"
-            value={brush.strength}
-            min={0.02}
-            max={1}
-            step={0.01}
-            start={0.5}
-            onChange={(strength) => change({ strength })}
-          />
-        </span>
+        <BrushRadius brush={brush} change={change} />
+        <BrushStrength brush={brush} change={change} />
         <span className="muted">{counted(paint.undo.length, "strokes")}; with Shift the other way</span>
       </div>
       <LockedJoints />

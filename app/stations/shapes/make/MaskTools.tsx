@@ -5,10 +5,10 @@ import type { ReactNode } from "react";
 import { changeMask, emptyMask } from "~core/correctives/paintedMask";
 import { subtreeOf, weightShare } from "~core/measure/jointRegion";
 import { newDraft, useSession, useSessionStore } from "../../../session/session";
-import { ScrubField } from "../../../ui/ScrubField";
 import { useBrush } from "../../BrushTools";
 import { NO_HISTORY, remembered } from "../../../session/history";
 import { undoInTool } from "../../../session/toolHistory";
+import { BrushRadius } from "../../BrushSize";
 
 /** Painting a mask over a part on the stage. @param says what the painted skin is for. */
 export function MaskTools({ part, says, onPaint }: { part: number; says: string; onPaint?: () => void }): ReactNode {
@@ -63,20 +63,7 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
       </div>
       {own?.painting && (
         <div className="line" style={{ gap: 12 }}>
-          <span>
-            radius{" "}
-            <ScrubField
-              label="Brush radius"
-              value={brush.radiusMm}
-              min={2}
-              max={200}
-              step={0.5}
-              digits={0}
-              unit=" mm"
-              start={30}
-              onChange={(radiusMm) => change({ radiusMm })}
-            />
-          </span>
+          <BrushRadius brush={brush} change={change} />
           <FormControlLabel
             control={
               <Switch
