@@ -16,6 +16,47 @@ const forbid = (files, layers, packages, why) => ({
     ],
   },
 });
+/** Folders of core from the inside out; an arrow points inward only, that of a type too. */
+const CORE = [
+  "math",
+  "names",
+  "model",
+  "evaluate",
+  "deform",
+  "surface",
+  "skeleton",
+  "measure",
+  "formats",
+  "weights",
+  "shapes",
+  "correctives",
+  "edits",
+  "transfer",
+  "wrap",
+  "clips",
+  "tracking",
+  "checks",
+  "intake",
+  "ledger",
+];
+const coreFolder = (name, i) => ({
+  files: [`core/${name}/**/*.ts`],
+  ignores: ["**/*.test.ts"],
+  rules: {
+    "@typescript-eslint/no-restricted-imports": [
+      "error",
+      {
+        patterns: CORE.slice(i + 1).length
+          ? [{ regex: `^(\\.\\./)+(${CORE.slice(i + 1).join("|")})/`, message: `core/${name} is further in` }]
+          : [],
+      },
+    ],
+  },
+});
+const DEEP = {
+  selector: "ConditionalExpression > ConditionalExpression > ConditionalExpression",
+  message: "more than two conditions in one expression: make it a function or a table",
+};
 const SCREEN = ["react", "react-dom", "react-router", "@mui/*", "@react-three/*", "three", "three/*", "zustand"];
 const DATA = ["pg", "drizzle-orm", "drizzle-orm/*", "express", "pino"];
 
@@ -35,17 +76,34 @@ export default tseslint.config(
       "@typescript-eslint/consistent-type-imports": "error",
       "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", ignoreRestSiblings: true }],
       "no-console": "error",
+      "max-len": [
+        "error",
+        { code: 120, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true, ignoreUrls: true },
+      ],
+      "no-restricted-syntax": ["error", DEEP],
     },
   },
   { files: ["server/main.ts", "cli/**", "scripts/**", "tests/**", "bench/**"], rules: { "no-console": "off" } },
   forbid(
     ["core/**/*.ts"],
-    ["app", "server", "workers", "cli", "demo"],
+    ["app", "server", "workers", "jobs", "cli", "demo"],
     [...SCREEN, ...DATA, "node:*", "comlink"],
     "core is pure: no screen, no database, no Node",
   ),
-  forbid(["demo/**/*.ts"], ["app", "server", "workers", "cli"], [...SCREEN, ...DATA], "the demo uses core only"),
-  forbid(["workers/**/*.ts"], ["app", "server", "cli", "demo"], [...SCREEN, ...DATA], "workers use core only"),
+  ...CORE.map(coreFolder),
+  forbid(
+    ["jobs/**/*.ts"],
+    ["app", "server", "workers", "cli", "demo"],
+    [...SCREEN, ...DATA, "node:*", "comlink"],
+    "jobs use core only: any thread or host may run them",
+  ),
+  forbid(
+    ["demo/**/*.ts"],
+    ["app", "server", "workers", "jobs", "cli"],
+    [...SCREEN, ...DATA],
+    "the demo uses core only",
+  ),
+  forbid(["workers/**/*.ts"], ["app", "server", "cli", "demo"], [...SCREEN, ...DATA], "workers use core and jobs only"),
   forbid(["cli/**/*.ts"], ["app", "server"], [...SCREEN, ...DATA], "the command line uses core and demo only"),
   forbid(
     ["server/**/*.ts"],
@@ -59,7 +117,32 @@ export default tseslint.config(
     DATA,
     "ui pieces know nothing of the desk",
   ),
-  forbid(["app/session/**/*.ts"], ["stations", "desk"], DATA, "the session knows nothing of the stations"),
+  forbid(["app/session/**/*.ts"], ["stations", "desk", "stage"], DATA, "the session knows nothing of the stations"),
+  {
+    files: ["app/{session,stage,ui}/**/*.{ts,tsx}"],
+    rules: {
+      "@typescript-eslint/no-restricted-imports": [
+        "error",
+        { patterns: [{ regex: "/routes/", message: "routes stand on the desk, nothing of it on them" }] },
+      ],
+    },
+  },
   forbid(["app/stage/**/*.{ts,tsx}"], ["stations", "desk"], DATA, "the stage knows nothing of the stations"),
-  { files: ["**/*.test.{ts,tsx}", "tests/**"], rules: { "no-restricted-imports": "off" } },
+  {
+    files: ["app/{desk,stage,stations,routes,ui}/**/*.{ts,tsx}"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        DEEP,
+        {
+          selector: "CallExpression[callee.property.name='setState']",
+          message: "the desk is changed by the actions of app/session",
+        },
+      ],
+    },
+  },
+  {
+    files: ["**/*.test.{ts,tsx}", "tests/**"],
+    rules: { "no-restricted-imports": "off", "no-restricted-syntax": ["error", DEEP] },
+  },
 );

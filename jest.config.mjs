@@ -5,11 +5,12 @@
 export default {
   runner: "jest-light-runner",
   testMatch: [
-    "<rootDir>/{core,demo,cli,server,workers,app}/**/*.test.{ts,tsx}",
+    "<rootDir>/{core,demo,cli,server,workers,jobs,app}/**/*.test.{ts,tsx}",
     "<rootDir>/tests/{outside,faults}/**/*.test.ts",
   ],
   moduleFileExtensions: ["ts", "tsx", "mjs", "js", "json"],
   modulePathIgnorePatterns: ["<rootDir>/build/", "<rootDir>/.scratch/"],
   setupFiles: ["<rootDir>/tests/helpers/seed.mjs"],
+  setupFilesAfterEnv: ["<rootDir>/tests/helpers/assertsSomething.mjs"],
   maxWorkers: 2,
 };

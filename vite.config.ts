@@ -6,7 +6,14 @@ const folder = (name: string): string => fileURLToPath(new URL(`./${name}`, impo
 
 export default defineConfig({
   plugins: [reactRouter()],
-  resolve: { alias: { "~core": folder("core"), "~workers": folder("workers"), "~server": folder("server") } },
+  resolve: {
+    alias: {
+      "~core": folder("core"),
+      "~jobs": folder("jobs"),
+      "~workers": folder("workers"),
+      "~server": folder("server"),
+    },
+  },
   worker: { format: "es" },
   optimizeDeps: { entries: ["app/**/*.{ts,tsx}", "workers/**/*.ts"] },
   build: { chunkSizeWarningLimit: 1500 },

@@ -16,7 +16,7 @@ import { packedSkin } from "../core/deform/packedSkin";
 import { allocateDeformed, deform, makeRig } from "../core/deform/rig";
 import { REST_MOMENT, type Moment } from "../core/evaluate/moment";
 import { poseRotation } from "../core/evaluate/poseSkeleton";
-import { buildBvh, refitBvh } from "../core/measure/bvh";
+import { buildBvh, refitBvh } from "../core/math/bvh";
 import { makeJointGauge, measureJoint } from "../core/measure/measureJoint";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
 import { jointMotions, motionPose } from "../core/skeleton/jointMotions";
@@ -106,7 +106,7 @@ const wave = (t: number): Moment => ({ ...moment, pose: { ...moment.pose, leftLo
 let frame = 0;
 live.update(rig, wave(1));
 const moving = live.update(rig, wave(2));
-/** Bytes that deforming a part must read or write: places, influences, movement of the shapes at work, faces, what is drawn. */
+/** Bytes that deforming a part must read or write: places, influences, movement of shapes, faces, what is drawn. */
 const bytesOf = (p: number): number => {
   const { skin } = oda.parts[p]!;
   const { faces } = rig.drawn[p]!;

@@ -5,9 +5,9 @@ import { allocateDeformed, deform, makeRig } from "../core/deform/rig";
 import { REST_MOMENT } from "../core/evaluate/moment";
 import { lipCross, makeLipGauge } from "../core/measure/lipCross";
 import { vertexCountOf } from "../core/model/character";
-import { reduceCharacter } from "../core/reduce/reduceCharacter";
+import { reduceCharacter } from "../core/edits/reduce/reduceCharacter";
 import { rebind } from "../core/skeleton/rebind";
-import { refitJoints } from "../core/skeleton/refitJoints";
+import { refitJoints } from "../core/edits/skeleton/refitJoints";
 import { changeWeights, weightChangeSchema } from "../core/weights/changeWeights";
 import { medianMs, report } from "./sideBySide";
 
@@ -77,5 +77,6 @@ const plainPairMs = medianMs(plainPair, 40, 5);
 report(
   `pairs of ${shapes.length} face shapes, four measures each`,
   `${(plainPairMs / oursMs).toFixed(1)} times faster`,
-  `${pairCount} pairs in ${((oursMs * pairCount) / 1000).toFixed(1)} s on one thread; the plain way deforms all parts and measures the lips only`,
+  `${pairCount} pairs in ${((oursMs * pairCount) / 1000).toFixed(1)} s on ` +
+    "one thread; the plain way deforms all parts and measures the lips only",
 );

@@ -212,39 +212,42 @@ describe("sweep and convert", () => {
     expect((await run("convert", at("limb.glb"), at("out.obj"))).code).toBe(0);
     expect(readObj(readFileSync(at("out.obj")), "out.obj").positions.length).toBe(limb.parts[0]!.positions.length);
   });
-  it("keeps materials and textures on the way to OBJ and back, the library and its images found beside the file", async () => {
-    const png = encode({ width: 2, height: 2, data: new Uint8Array(12).fill(90), channels: 3, depth: 8 });
-    const painted: Character = {
-      ...limb,
-      materials: [
-        {
-          ...limb.materials[0]!,
-          name: "paint",
-          baseColor: [0.25, 0.5, 1, 1],
-          roughness: 0.4,
-          texture: { name: "bark", mimeType: "image/png", bytes: png },
-        },
-      ],
-      parts: limb.parts.map((p) => ({
-        ...p,
-        uvs: Float32Array.from({ length: (2 * p.positions.length) / 3 }, (_, i) => (i % 7) / 7),
-      })),
-    };
-    writeFileSync(at("painted.glb"), await writeGlb(painted));
-    expect((await run("convert", at("painted.glb"), at("painted.obj"))).code).toBe(0);
-    expect(existsSync(at("painted-bark.png"))).toBe(true);
-    // as written on another machine
-    writeFileSync(
-      at("painted.mtl"),
-      readFileSync(at("painted.mtl"), "utf8").replace("painted-bark.png", "D:\\art\\textures\\painted-bark.png"),
-    );
-    expect((await run("convert", at("painted.obj"), at("back.glb"))).code).toBe(0);
-    const back = await readGlb(readFileSync(at("back.glb")), "back.glb");
-    expect(back.materials[0]).toMatchObject({ name: "paint", roughness: 0.4, texture: { mimeType: "image/png" } });
-    back.materials[0]!.baseColor.forEach((x, i) => expect(x).toBeCloseTo(painted.materials[0]!.baseColor[i]!, 5));
-    expect([...back.materials[0]!.texture!.bytes]).toEqual([...png]);
-    back.parts[0]!.uvs!.forEach((x, i) => expect(x).toBeCloseTo(painted.parts[0]!.uvs![i]!, 6));
-  });
+  it(
+    "keeps materials and textures on the way to OBJ and " + "back, the library and its images found beside the file",
+    async () => {
+      const png = encode({ width: 2, height: 2, data: new Uint8Array(12).fill(90), channels: 3, depth: 8 });
+      const painted: Character = {
+        ...limb,
+        materials: [
+          {
+            ...limb.materials[0]!,
+            name: "paint",
+            baseColor: [0.25, 0.5, 1, 1],
+            roughness: 0.4,
+            texture: { name: "bark", mimeType: "image/png", bytes: png },
+          },
+        ],
+        parts: limb.parts.map((p) => ({
+          ...p,
+          uvs: Float32Array.from({ length: (2 * p.positions.length) / 3 }, (_, i) => (i % 7) / 7),
+        })),
+      };
+      writeFileSync(at("painted.glb"), await writeGlb(painted));
+      expect((await run("convert", at("painted.glb"), at("painted.obj"))).code).toBe(0);
+      expect(existsSync(at("painted-bark.png"))).toBe(true);
+      // as written on another machine
+      writeFileSync(
+        at("painted.mtl"),
+        readFileSync(at("painted.mtl"), "utf8").replace("painted-bark.png", "D:\\art\\textures\\painted-bark.png"),
+      );
+      expect((await run("convert", at("painted.obj"), at("back.glb"))).code).toBe(0);
+      const back = await readGlb(readFileSync(at("back.glb")), "back.glb");
+      expect(back.materials[0]).toMatchObject({ name: "paint", roughness: 0.4, texture: { mimeType: "image/png" } });
+      back.materials[0]!.baseColor.forEach((x, i) => expect(x).toBeCloseTo(painted.materials[0]!.baseColor[i]!, 5));
+      expect([...back.materials[0]!.texture!.bytes]).toEqual([...png]);
+      back.parts[0]!.uvs!.forEach((x, i) => expect(x).toBeCloseTo(painted.parts[0]!.uvs![i]!, 6));
+    },
+  );
 });
 
 describe("sets and VRM", () => {
@@ -374,7 +377,8 @@ describe("what is written", () => {
       "bash",
       [
         "-c",
-        `ulimit -f 4; trap '' XFSZ; exec "${process.execPath}" "${program}" pose "${at("limb.glb")}" --out "${at("kept.obj")}"`,
+        `ulimit -f 4; trap '' XFSZ; exec "${process.execPath}" ` +
+          `"${program}" pose "${at("limb.glb")}" --out "${at("kept.obj")}"`,
       ],
       { encoding: "utf8", env: { ...process.env, NODE_OPTIONS: "" } },
     );

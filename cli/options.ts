@@ -1,7 +1,7 @@
 import { PROFILES, profileSchema, type Profile, type ProfileName } from "../core/checks/profile";
 import { REST_MOMENT, type Moment } from "../core/evaluate/moment";
 import type { Character, Driver } from "../core/model/character";
-import { parseJsonText } from "../core/formats/parseJsonText";
+import { parseJsonText } from "../core/model/parseJsonText";
 import { readBytes } from "./readCharacter";
 import { schemaFault } from "../core/model/schemaWords";
 import { shortName, UserError } from "../core/model/userError";

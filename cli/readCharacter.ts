@@ -1,12 +1,13 @@
 import { createHash } from "node:crypto";
 import { existsSync, readdirSync, readFileSync, statSync } from "node:fs";
 import path from "node:path";
-import { readGlb, readGltf } from "../core/formats/glb/readGlb";
+import { readGltf } from "../core/formats/glb/readGlb";
 import { parseJson } from "../core/formats/glb/preflight";
-import { goesWithObj } from "../core/formats/fileRoles";
+import { goesWithObj, isBaseOrTarget } from "../core/formats/fileRoles";
+import { extension, formatOf } from "../core/formats/formats";
 import { readLibraries, texturesOf, type Companion } from "../core/formats/obj/materialLibrary";
 import { characterFromObj, readObj } from "../core/formats/obj/readObj";
-import { readDelivery } from "../core/formats/readDelivery";
+import { readDelivery } from "../core/intake/readDelivery";
 import type { Character } from "../core/model/character";
 import { UserError } from "../core/model/userError";
 import { UNFINISHED } from "./writeOut";
@@ -46,21 +47,23 @@ export async function readCharacter(file: string): Promise<LoadedFile> {
   const bytes = readBytes(file);
   const sha256 = createHash("sha256").update(bytes).digest("hex");
   const name = path.basename(file);
-  switch (path.extname(file).toLowerCase()) {
-    case ".glb":
-    case ".vrm":
-      return { character: await readGlb(bytes, name), bytes, sha256, format: "glb" };
-    case ".gltf":
-      return { character: await readGltf(bytes, resourcesOf(file, bytes), name), bytes, sha256, format: "gltf" };
-    case ".obj":
-      return { character: characterBesideLibraries(file, bytes, name), bytes, sha256, format: "obj" };
-    default:
-      throw new UserError(
-        `Files of the kind ${path.extname(file) || "(none)"} are not read.`,
-        name,
-        "Ask for glTF 2.0 (.glb) or OBJ.",
-      );
-  }
+  const format = formatOf(name);
+  if (extension(name) === "gltf")
+    return { character: await readGltf(bytes, resourcesOf(file, bytes), name), bytes, sha256, format: "gltf" };
+  if (!format?.character)
+    throw new UserError(
+      `Files of the kind ${path.extname(file) || "(none)"} are not read.`,
+      name,
+      "Ask for glTF 2.0 (.glb) or OBJ.",
+    );
+  if (format.holds !== "base or target")
+    return {
+      character: await format.character({ name, bytes }, { bare: false, beside: [] }),
+      bytes,
+      sha256,
+      format: "glb",
+    };
+  return { character: characterBesideLibraries(file, bytes, name), bytes, sha256, format: "obj" };
 }
 
 /** An OBJ with the material libraries it names and their images, where they stand in its folder. */
@@ -89,7 +92,7 @@ function characterBesideLibraries(file: string, bytes: Uint8Array, name: string)
 /** An OBJ set: the base and its targets, with the libraries and images that stand beside them. */
 async function readFolder(folder: string): Promise<LoadedFile> {
   const names = readdirSync(folder)
-    .filter((n) => n.toLowerCase().endsWith(".obj") || goesWithObj(n))
+    .filter((n) => isBaseOrTarget({ name: n }) || goesWithObj(n))
     .sort();
   if (existsSync(path.join(folder, UNFINISHED)))
     throw new UserError(
@@ -97,7 +100,7 @@ async function readFolder(folder: string): Promise<LoadedFile> {
       path.basename(folder),
       `Write them again; or remove ${UNFINISHED} from it where they are whole.`,
     );
-  if (!names.some((n) => n.toLowerCase().endsWith(".obj")))
+  if (!names.some((name) => isBaseOrTarget({ name })))
     throw new UserError(
       "There is no OBJ file in this folder.",
       path.basename(folder),

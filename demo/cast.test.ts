@@ -5,7 +5,7 @@ import path from "node:path";
 import validator from "gltf-validator";
 import { runChecks } from "../core/checks/runChecks";
 import { PROFILES } from "../core/checks/profile";
-import { statureOf } from "../core/checks/delivery/scaleStature";
+import { statureOf } from "../core/measure/stature";
 import { deform, makeRig } from "../core/deform/rig";
 import { REST_MOMENT } from "../core/evaluate/moment";
 import { worldMatrices } from "../core/evaluate/poseSkeleton";
@@ -16,12 +16,12 @@ import { length, sub, type Vec3 } from "../core/math/vec3";
 import { assertCharacter } from "../core/model/assertCharacter";
 import { isDriven, type Character, type Shape } from "../core/model/character";
 import { isUserError } from "../core/model/userError";
-import { reduceCharacter } from "../core/reduce/reduceCharacter";
-import { mend, mendSentence } from "../core/mend/mend";
+import { reduceCharacter } from "../core/edits/reduce/reduceCharacter";
+import { mend, mendSentence } from "../core/checks/mend";
 import { makeJointGauge, measureJoint, type JointReading } from "../core/measure/measureJoint";
 import { lidInBetween } from "../core/shapes/lidInBetween";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
-import { jointOffsetsOf } from "../core/skeleton/refitJoints";
+import { jointOffsetsOf } from "../core/edits/skeleton/refitJoints";
 import { jointMotions, motionPose } from "../core/skeleton/jointMotions";
 import { FOREIGN_PREFIX, ODA_DELIVERY_1, ODA_DELIVERY_2, SECOND_PREFIX, TARN_DELIVERY } from "./faults/plantedFaults";
 import { remodelling } from "./faults/redeliver";
@@ -237,20 +237,24 @@ describe("Wick's helpers", () => {
       }
     },
   );
-  it("keep every joint within the limits of the film profile over its whole range of motion, by the command line", async () => {
-    const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-wick-"));
-    const file = path.join(dir, "wick.glb");
-    writeFileSync(file, await glbOf("wick"));
-    const printed = execFileSync(
-      process.execPath,
-      ["cli/yxomorph.mjs", "sweep", file, "--joint", "all", "--steps", "9", "--profile", "film", "--json"],
-      { encoding: "utf8", maxBuffer: 64e6, env: { ...process.env, NODE_OPTIONS: "" } },
-    );
-    rmSync(dir, { recursive: true });
-    const { findings, rows } = JSON.parse(printed) as { findings: { message: string }[]; rows: unknown[] };
-    expect(findings.map((f) => f.message)).toEqual([]);
-    expect(rows.length).toBeGreaterThan(8 * 70);
-  }, 180_000);
+  it(
+    "keep every joint within the limits of the film profile " + "over its whole range of motion, by the command line",
+    async () => {
+      const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-wick-"));
+      const file = path.join(dir, "wick.glb");
+      writeFileSync(file, await glbOf("wick"));
+      const printed = execFileSync(
+        process.execPath,
+        ["cli/yxomorph.mjs", "sweep", file, "--joint", "all", "--steps", "9", "--profile", "film", "--json"],
+        { encoding: "utf8", maxBuffer: 64e6, env: { ...process.env, NODE_OPTIONS: "" } },
+      );
+      rmSync(dir, { recursive: true });
+      const { findings, rows } = JSON.parse(printed) as { findings: { message: string }[]; rows: unknown[] };
+      expect(findings.map((f) => f.message)).toEqual([]);
+      expect(rows.length).toBeGreaterThan(8 * 70);
+    },
+    180_000,
+  );
   const eyeFindings = async (shapes: readonly Shape[], names: readonly string[]): Promise<number[]> =>
     (
       await runChecks(
@@ -480,25 +484,28 @@ describe("Tarn as he arrives", () => {
       /the skeleton stands at T, the mesh at A/,
     );
   });
-  it("stands in the pose of his mesh after one repair: posed arms agree with the clean figure to a millimetre", async () => {
-    const [worst] = (await runChecks(tarn, PROFILES.realtime)).findings;
-    const set = mend(tarn, worst!);
-    const four = mend(set, { check: "weights.count", part: "body", joint: null, shape: null, clip: null, limit: 4 });
-    expect((await runChecks(four, PROFILES.realtime)).findings).toEqual([]);
-    const pose = {
-      leftUpperArm: [10, 0, 40] as const,
-      leftLowerArm: [70, 0, 0] as const,
-      rightUpperArm: [-20, 0, 15] as const,
-      leftHand: [20, 0, 0] as const,
-    };
-    const [P, Q, R] = [cleanTarn(oda), set, four].map(
-      (c) => deform(makeRig(c), { ...REST_MOMENT, pose }, { normals: false }).positions[0]!,
-    ) as [Float32Array, Float32Array, Float32Array];
-    const worstOf = (a: Float32Array): number =>
-      1000 * a.reduce((most, x, i) => Math.max(most, Math.abs(x - P[i]!)), 0);
-    expect(worstOf(Q)).toBeLessThan(1);
-    expect(worstOf(R)).toBeLessThan(1);
-  });
+  it(
+    "stands in the pose of his mesh after one repair: " + "posed arms agree with the clean figure to a millimetre",
+    async () => {
+      const [worst] = (await runChecks(tarn, PROFILES.realtime)).findings;
+      const set = mend(tarn, worst!);
+      const four = mend(set, { check: "weights.count", part: "body", joint: null, shape: null, clip: null, limit: 4 });
+      expect((await runChecks(four, PROFILES.realtime)).findings).toEqual([]);
+      const pose = {
+        leftUpperArm: [10, 0, 40] as const,
+        leftLowerArm: [70, 0, 0] as const,
+        rightUpperArm: [-20, 0, 15] as const,
+        leftHand: [20, 0, 0] as const,
+      };
+      const [P, Q, R] = [cleanTarn(oda), set, four].map(
+        (c) => deform(makeRig(c), { ...REST_MOMENT, pose }, { normals: false }).positions[0]!,
+      ) as [Float32Array, Float32Array, Float32Array];
+      const worstOf = (a: Float32Array): number =>
+        1000 * a.reduce((most, x, i) => Math.max(most, Math.abs(x - P[i]!)), 0);
+      expect(worstOf(Q)).toBeLessThan(1);
+      expect(worstOf(R)).toBeLessThan(1);
+    },
+  );
   it("has no shapes, and a weight on up to eight joints that still sums to one", () => {
     expect(tarn.shapes).toEqual([]);
     const { influenceCount, weights } = tarn.parts[0]!.skin!;

@@ -1,6 +1,6 @@
 import type { Character, Shape, ShapeDelta } from "../core/model/character";
 import type { Vec3 } from "../core/math/vec3";
-import { partLips } from "../core/mend/mendLips";
+import { partLips } from "../core/edits/mend/mendLips";
 import { neighboursOf } from "../core/model/neighbours";
 import { figureParts } from "./figure/figureParts";
 import { MATERIALS } from "./figure/materials";

@@ -1,5 +1,5 @@
 import WebSocket from "ws";
-import { clipMatrices } from "../core/clips/clipMatrices";
+import { clipMatrices } from "../core/evaluate/clipMatrices";
 import { writeTextGrid } from "../core/formats/textgrid/writeTextGrid";
 import { translationOf } from "../core/math/mat4";
 import { frameSchema, helloSchema, senderMessageSchema, type SenderMessage } from "../core/tracking/frame";

@@ -5,7 +5,7 @@ import compression from "compression";
 import express, { type Express } from "express";
 import type { Logger } from "pino";
 import type { ServerBuild } from "react-router";
-import { apiRouter } from "./api";
+import { apiRouter } from "./api/api";
 import { BlobCollector } from "./blobs/collectBlobs";
 import type { PageContext } from "./context";
 import type { Db } from "./db/connect";
@@ -59,7 +59,13 @@ export function makeApp({
   const env = { YXOMORPH_CHILD_DATABASE: databaseUrl };
   const pool = (size: number, seconds: number): TaskPool =>
     new TaskPool({ size, memoryBytes: readMemoryMb * MB, timeMs: 1000 * seconds, env });
-  const pools = { reading: pool(2, readSeconds), steps: pool(2, 120), writing: pool(1, 600), checking: pool(1, 300) };
+  const pools = {
+    reading: pool(2, readSeconds),
+    steps: pool(2, 120),
+    writing: pool(1, 600),
+    checking: pool(1, 300),
+    working: pool(2, 1800),
+  };
   const collector = new BlobCollector(db, (err) => log.warn({ err }, "dead geometry was not collected"));
   const app = express();
   app.disable("x-powered-by");

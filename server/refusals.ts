@@ -34,8 +34,11 @@ export const takenBack = (): Refused => new Refused(499, "Cancelled.", "", "Noth
 export const toldOf = (error: unknown): UserError | null => (isUserError(error) ? error : machineTrouble(error));
 
 /** Status of the answer to an error. */
-export const statusOf = (error: unknown): number =>
-  error instanceof Refused ? error.status : isUserError(error) ? 422 : machineTrouble(error) ? 503 : 500;
+export function statusOf(error: unknown): number {
+  if (error instanceof Refused) return error.status;
+  if (isUserError(error)) return 422;
+  return machineTrouble(error) ? 503 : 500;
+}
 
 /** An error as pages get it. */
 export const asWords = ({

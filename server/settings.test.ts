@@ -36,14 +36,18 @@ describe("settings", () => {
     expect(() => read(env)).toThrow(told);
     if (env["YXOMORPH_TOKEN"]) expect(() => read(env)).not.toThrow(env["YXOMORPH_TOKEN"]);
   });
-  it("name the hosts that may be asked for: the one it listens on, those that are given, and on all addresses the machine's own", () => {
-    expect(read({ YXOMORPH_HOST: "10.1.2.3", YXOMORPH_NAMES: "rigs.studio, rigs" }).names).toEqual([
-      "10.1.2.3",
-      "rigs.studio",
-      "rigs",
-    ]);
-    expect(read({ YXOMORPH_HOST: "0.0.0.0" }).names).toContain("127.0.0.1");
-  });
+  it(
+    "name the hosts that may be asked for: the one it listens on, " +
+      "those that are given, and on all addresses the machine's own",
+    () => {
+      expect(read({ YXOMORPH_HOST: "10.1.2.3", YXOMORPH_NAMES: "rigs.studio, rigs" }).names).toEqual([
+        "10.1.2.3",
+        "rigs.studio",
+        "rigs",
+      ]);
+      expect(read({ YXOMORPH_HOST: "0.0.0.0" }).names).toContain("127.0.0.1");
+    },
+  );
 });
 
 describe("the name in a Host header", () => {

@@ -56,39 +56,44 @@ describe("a cluster", () => {
 describe("the demo cast", () => {
   const members = ["one", "two", "three"].map((id) => ({ id, role: "a limb" }));
   const load = (id: string) => Promise.resolve({ ...tube({ rings: 5, sides: 6 }), name: id });
-  it("that was interrupted is completed by the next start, and what is deleted from the whole one stays deleted", async () => {
-    const cluster = await startCluster(root);
-    await migrateTables(cluster.url);
-    const { db, close } = connect(cluster.url);
-    await expect(
-      seedCast(
-        db,
-        () => {},
-        members,
-        (id) => (id === "two" ? Promise.reject(new Error("killed")) : load(id)) as never,
-      ),
-    ).rejects.toThrow("killed");
-    const names = async (): Promise<string[]> => (await listCast(db)).map((c) => c.id).sort();
-    expect(await names()).toEqual(["one"]);
-    await seedCast(db, () => {}, members, load as never);
-    expect(await names()).toEqual(["one", "three", "two"]);
-    await deleteCharacter(db, "two");
-    await seedCast(db, () => {}, members, load as never);
-    expect(await names()).toEqual(["one", "three"]);
-    // a database of before this was remembered, with characters in it
-    await db.delete(settings).where(eq(settings.key, "demo cast"));
-    await seedCast(db, () => {}, members, load as never);
-    expect(await names()).toEqual(["one", "three"]);
-    await close();
-    await cluster.stop();
-  });
+  it(
+    "that was interrupted is completed by the next start, " + "and what is deleted from the whole one stays deleted",
+    async () => {
+      const cluster = await startCluster(root);
+      await migrateTables(cluster.url);
+      const { db, close } = connect(cluster.url);
+      await expect(
+        seedCast(
+          db,
+          () => {},
+          members,
+          (id) => (id === "two" ? Promise.reject(new Error("killed")) : load(id)) as never,
+        ),
+      ).rejects.toThrow("killed");
+      const names = async (): Promise<string[]> => (await listCast(db)).map((c) => c.id).sort();
+      expect(await names()).toEqual(["one"]);
+      await seedCast(db, () => {}, members, load as never);
+      expect(await names()).toEqual(["one", "three", "two"]);
+      await deleteCharacter(db, "two");
+      await seedCast(db, () => {}, members, load as never);
+      expect(await names()).toEqual(["one", "three"]);
+      // a database of before this was remembered, with characters in it
+      await db.delete(settings).where(eq(settings.key, "demo cast"));
+      await seedCast(db, () => {}, members, load as never);
+      expect(await names()).toEqual(["one", "three"]);
+      await close();
+      await cluster.stop();
+    },
+  );
 });
 
 describe("a database that is killed", () => {
-  it("in the middle of queries ends none of the processes that ask, and is told as such; the pool ends in time", async () => {
-    const cluster = await startCluster(root, 60_000);
-    // a process of its own, so that an error nobody listens to would end it
-    const script = `
+  it(
+    "in the middle of queries ends none of the processes " + "that ask, and is told as such; the pool ends in time",
+    async () => {
+      const cluster = await startCluster(root, 60_000);
+      // a process of its own, so that an error nobody listens to would end it
+      const script = `
       import { connect } from "./server/db/connect.ts";
       import { machineTrouble } from "./server/db/trouble.ts";
       import { sql } from "drizzle-orm";
@@ -103,30 +108,31 @@ describe("a database that is killed", () => {
       await close();
       process.stdout.write(JSON.stringify({ told: [...told], ms: Date.now() - t }) + "\\n");
     `;
-    const file = path.join(process.cwd(), `.${path.basename(dir)}.mts`);
-    writeFileSync(file, script);
-    const child = spawn(process.execPath, ["--import", "tsx", file], {
-      cwd: process.cwd(),
-      env: { ...process.env, URL: cluster.url, NODE_OPTIONS: "" },
-      stdio: ["ignore", "pipe", "inherit"],
-    });
-    let out = "";
-    const ended = new Promise<number | null>((r) => child.on("exit", r));
-    await new Promise<void>((r) =>
-      child.stdout.on("data", (d: Buffer) => {
-        out += d.toString();
-        if (out.includes("ready")) r();
-      }),
-    );
-    await new Promise((r) => setTimeout(r, 300));
-    process.kill(postmasterOf(path.join(root, "data"))!.pid, "SIGKILL");
-    expect(await ended).toBe(0);
-    rmSync(file);
-    const { told, ms } = JSON.parse(out.trim().split("\n").at(-1)!) as { told: string[]; ms: number };
-    expect(told).toEqual(["The database does not answer."]);
-    expect(ms).toBeLessThan(3500);
-    await cluster.stop();
-  });
+      const file = path.join(process.cwd(), `.${path.basename(dir)}.mts`);
+      writeFileSync(file, script);
+      const child = spawn(process.execPath, ["--import", "tsx", file], {
+        cwd: process.cwd(),
+        env: { ...process.env, URL: cluster.url, NODE_OPTIONS: "" },
+        stdio: ["ignore", "pipe", "inherit"],
+      });
+      let out = "";
+      const ended = new Promise<number | null>((r) => child.on("exit", r));
+      await new Promise<void>((r) =>
+        child.stdout.on("data", (d: Buffer) => {
+          out += d.toString();
+          if (out.includes("ready")) r();
+        }),
+      );
+      await new Promise((r) => setTimeout(r, 300));
+      process.kill(postmasterOf(path.join(root, "data"))!.pid, "SIGKILL");
+      expect(await ended).toBe(0);
+      rmSync(file);
+      const { told, ms } = JSON.parse(out.trim().split("\n").at(-1)!) as { told: string[]; ms: number };
+      expect(told).toEqual(["The database does not answer."]);
+      expect(ms).toBeLessThan(3500);
+      await cluster.stop();
+    },
+  );
 });
 
 describe("troubles of the machine", () => {

@@ -1,17 +1,31 @@
-const blobs = new Map<string, Promise<Uint8Array>>();
+import { ByteCache } from "../core/model/byteCache";
+import type { Holding } from "../core/model/arrayBytes";
+
+const MB = 1048576;
+const kept = new ByteCache<Uint8Array>("geometry as it was fetched", 96 * MB, (b) => b.length);
+const coming = new Map<string, Promise<Uint8Array>>();
 /** An answer that brings nothing for so long is given up, ms: the browser's cache may hold one that never ends. */
 const STALL_MS = 8000;
 
+export const fetchedHolding = (): Holding => kept.holding();
+
 /** Bytes by their hash, fetched once. @param stallMs after so long without anything new it is asked past the cache. */
 export function fetchBlob(hash: string, stallMs = STALL_MS): Promise<Uint8Array> {
-  let pending = blobs.get(hash);
+  const known = kept.get(hash);
+  if (known) return Promise.resolve(known);
+  let pending = coming.get(hash);
   if (!pending) {
-    pending = bytesOf(hash, "default", stallMs).catch((error: unknown) => {
-      if (error instanceof Stalled) return bytesOf(hash, "reload", stallMs);
-      throw error;
-    });
-    pending.catch(() => blobs.delete(hash));
-    blobs.set(hash, pending);
+    pending = bytesOf(hash, "default", stallMs)
+      .catch((error: unknown) => {
+        if (error instanceof Stalled) return bytesOf(hash, "reload", stallMs);
+        throw error;
+      })
+      .then((bytes) => {
+        kept.set(hash, bytes);
+        return bytes;
+      })
+      .finally(() => coming.delete(hash));
+    coming.set(hash, pending);
   }
   return pending;
 }

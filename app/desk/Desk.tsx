@@ -1,7 +1,7 @@
 import { useEffect, useState, type ReactNode } from "react";
 import { Outlet, useLocation } from "react-router";
 import { Group, Panel, Separator, useDefaultLayout } from "react-resizable-panels";
-import type { CharacterPage } from "../routes/character";
+import type { CharacterPage } from "~server/services/characterPage";
 import { makeSession, SessionContext } from "../session/session";
 import { useKeepDrafts } from "../session/kept/useKeepDrafts";
 import { viewFromQuery } from "../session/urlState";

@@ -6,6 +6,7 @@ import { useGoToStation } from "../session/useGoToStation";
 import { redoInTool, toolAtWork, undoInTool } from "../session/toolHistory";
 import { playerOf } from "../session/playback";
 import { STATIONS } from "./stations";
+import { frameAgain, holdBefore, restAll, toggleView } from "../session/slices/view";
 
 /** Keys of the desk, as listed in the help. */
 export function DeskKeys(): ReactNode {
@@ -46,18 +47,12 @@ export function DeskKeys(): ReactNode {
     "period",
     playing(() => player.step(1)),
   );
-  useHotkeys("f", () =>
-    store.setState((s) => ({
-      framing: s.joint ? `joint ${s.joint}` : s.framing,
-      camera: null,
-      place: s.place && { ...s.place },
-    })),
-  );
-  useHotkeys("w", () => store.setState((s) => ({ wires: !s.wires })));
-  useHotkeys("j", () => store.setState((s) => ({ joints: !s.joints })));
-  useHotkeys("r", () => store.setState((s) => (s.sculpt ? {} : { pose: {}, weights: {} })));
-  useHotkeys("b", () => store.setState({ beforeHeld: true }), { keydown: true });
-  useHotkeys("b", () => store.setState({ beforeHeld: false }), { keyup: true, keydown: false });
+  useHotkeys("f", () => frameAgain(store));
+  useHotkeys("w", () => toggleView(store, "wires"));
+  useHotkeys("j", () => toggleView(store, "joints"));
+  useHotkeys("r", () => restAll(store));
+  useHotkeys("b", () => holdBefore(store, true), { keydown: true });
+  useHotkeys("b", () => holdBefore(store, false), { keyup: true, keydown: false });
   useHotkeys("?", () => window.dispatchEvent(new Event("yxomorph-help")), { useKey: true });
   return null;
 }

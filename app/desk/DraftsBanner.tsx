@@ -3,7 +3,7 @@ import { useSnackbar } from "notistack";
 import { useEffect, useState, type ReactNode } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";
 import { isUserError } from "~core/model/userError";
-import type { CharacterPage } from "../routes/character";
+import type { CharacterPage } from "~server/services/characterPage";
 import { dropDraft, draftOf, type Draft } from "../session/kept/drafts";
 import { endDraft } from "../session/kept/useKeepDrafts";
 import { draftAddress } from "../session/kept/draftAddress";
@@ -13,6 +13,7 @@ import { keepSteps } from "../session/ledgerClient";
 import { useSession, useSessionStore } from "../session/session";
 import { viewToQuery } from "../session/urlState";
 import { ago } from "../ui/ago";
+import { putAway } from "../session/slices/tools";
 
 const atPlace = (draft: Draft, station: string, query: URLSearchParams): boolean =>
   draft.place.station === station && Object.entries(draft.place.query).every(([k, v]) => query.get(k) === v);
@@ -109,7 +110,7 @@ function useParking(): void {
   const station = useLocation().pathname.split("/").pop();
   useEffect(() => {
     const { sculpt } = store.getState();
-    if (sculpt && station !== (sculpt.motion ? "correctives" : "shapes")) store.setState({ sculpt: null });
+    if (sculpt && station !== (sculpt.motion ? "correctives" : "shapes")) putAway(store, "sculpt");
   }, [store, station]);
 }
 

@@ -30,26 +30,26 @@ export function Evidence(): ReactNode {
   const leaf = useSearchParams()[0].get("leaf");
   return (
     <section className="evidence" aria-label="Evidence">
-      {station === "intake" ? (
-        <DeliveryEvidence />
-      ) : station === "skeleton" ? (
-        <JointEvidence />
-      ) : station === "shapes" ? (
-        <ShapeEvidence />
-      ) : station === "handoff" ? (
-        <ReceiptEvidence />
-      ) : station === "trials" && (leaf === "walk" || leaf === "combined") ? (
-        <JointEvidence />
-      ) : station === "trials" && leaf === "cloth" ? (
-        <ClothEvidence />
-      ) : station === "trials" && (leaf === "pairs" || leaf === "mixes") ? (
-        <FaceEvidence />
-      ) : (
-        <SweepEvidence />
-      )}
+      {evidenceOf(station, leaf)}
     </section>
   );
 }
+
+const OF_STATION: Readonly<Record<string, ReactNode>> = {
+  intake: <DeliveryEvidence />,
+  skeleton: <JointEvidence />,
+  shapes: <ShapeEvidence />,
+  handoff: <ReceiptEvidence />,
+};
+const OF_TRIAL: Readonly<Record<string, ReactNode>> = {
+  walk: <JointEvidence />,
+  combined: <JointEvidence />,
+  cloth: <ClothEvidence />,
+  pairs: <FaceEvidence />,
+  mixes: <FaceEvidence />,
+};
+const evidenceOf = (station: string | undefined, leaf: string | null): ReactNode =>
+  OF_STATION[station ?? ""] ?? ((station === "trials" && OF_TRIAL[leaf ?? ""]) || <SweepEvidence />);
 
 function curvesOf(rows: readonly SweepRow[], measure: Measure): Curve[] {
   const points = (key: "without" | "with"): Curve["points"] =>
@@ -79,14 +79,14 @@ function SweepEvidence(): ReactNode {
   if (!motion) return <p className="muted">Open a joint's row to see its sweep here.</p>;
   return (
     <>
-      <div className="spread" style={{ flex: "none" }}>
+      <div className="spread rigid">
         <h2>
           {m.title}, {motion.label}{" "}
-          <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>
-            limit {m.limit} {m.unit} · <span style={{ color: "var(--brick)" }}>without</span>
+          <span className="muted w-400 t-12">
+            limit {m.limit} {m.unit} · <span className="ink-brick">without</span>
             {curves.length > 1 && (
               <>
-                , <span style={{ color: "var(--accent)" }}>with correctives</span>
+                , <span className="ink-accent">with correctives</span>
               </>
             )}
           </span>

@@ -5,14 +5,19 @@ import Undo from "@mui/icons-material/Undo";
 import { useColorScheme } from "@mui/material/styles";
 import { useEffect, useState, type ReactNode } from "react";
 import { NavLink } from "react-router";
-import type { CharacterPage } from "../routes/character";
-import { statureOf } from "~core/checks/delivery/scaleStature";
+import type { CharacterPage } from "~server/services/characterPage";
+import { statureOf } from "~core/measure/stature";
+import type { Holding } from "~core/model/arrayBytes";
 import { useSession, useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
 import { viewToQuery } from "../session/urlState";
+import { characterHoldings } from "../session/loadCharacter";
+import { pictureHolding } from "../stage/picturesClient";
 import { HelpDialog } from "../ui/HelpDialog";
 import { Wordmark } from "../ui/Wordmark";
 import { STATIONS } from "./stations";
+
+const holdings = async (): Promise<Holding[]> => [...(await characterHoldings()), pictureHolding()];
 
 /** Word-mark, who is on the desk, the route with open findings, undo and redo, help. */
 export function Header({ page }: { page: CharacterPage }): ReactNode {
@@ -53,7 +58,7 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
           </NavLink>
         ))}
       </nav>
-      <div className="line nowrap" style={{ gap: 2, flexWrap: "nowrap" }}>
+      <div className="line nowrap gap-2 one-row">
         <span className="mono muted" title="Steps in force of all steps of the ledger">
           step {ledger.head}/{ledger.entries.length}
         </span>
@@ -84,7 +89,7 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
           ?
         </Button>
       </div>
-      <HelpDialog open={help} onClose={() => setHelp(false)} />
+      <HelpDialog open={help} onClose={() => setHelp(false)} holdings={holdings} />
     </header>
   );
 }

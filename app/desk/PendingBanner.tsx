@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
 import { describeStep } from "~core/ledger/steps";
-import type { CharacterPage } from "../routes/character";
+import type { CharacterPage } from "~server/services/characterPage";
 import { keepDraft, type Draft } from "../session/kept/drafts";
 import { onKept } from "../session/kept/keptStore";
 import { endDraft } from "../session/kept/useKeepDrafts";

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
-import type { CharacterPage } from "../routes/character";
+import type { CharacterPage } from "~server/services/characterPage";
 import { loadCharacter } from "../session/loadCharacter";
-import { makeLoaded, useSessionStore } from "../session/session";
+import { makeLoaded, setLoadError, setLoaded, useSessionStore } from "../session/session";
 
 /** Puts the character of the page's ledger on the desk whenever its state changes. */
 export function useLoadCharacter(page: CharacterPage): void {
@@ -18,12 +18,11 @@ export function useLoadCharacter(page: CharacterPage): void {
       .then((character) => {
         if (!wanted) return;
         const loaded = makeLoaded({ ...character, name }, state, store.getState().loaded);
-        store.setState({ loaded, loadError: null, measured: null });
+        setLoaded(store, loaded);
       })
       .catch(
         (error: unknown) =>
-          wanted &&
-          store.setState({ loadError: error instanceof Error ? error.message : "The character could not be shown." }),
+          wanted && setLoadError(store, error instanceof Error ? error.message : "The character could not be shown."),
       );
     return () => {
       wanted = false;

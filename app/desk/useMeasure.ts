@@ -1,6 +1,6 @@
 import { useEffect } from "react";
-import { measureWith } from "../session/measureClient";
-import { momentOf, useSessionStore, type Session } from "../session/session";
+import { askJob } from "../session/jobs/pageJobs";
+import { momentOf, setMeasured, type Session, useSessionStore } from "../session/session";
 
 /** Whether the stage shows the figure without correctives and without what is being sculpted: then that is measured. */
 const isBefore = (s: Session): boolean => s.beforeHeld || s.compare === "before";
@@ -30,19 +30,19 @@ export function useMeasure(): void {
       }
       const s = store.getState();
       if (!s.loaded || !s.joint) {
-        if (s.measured) store.setState({ measured: null });
+        if (s.measured) setMeasured(store, null);
         return;
       }
       running = true;
       const { joint, loaded, sculpt } = s;
       try {
-        const api = await measureWith(loaded);
         const sketch =
           sculpt && !isBefore(s)
             ? { part: sculpt.sketch.part, deltas: sculpt.sketch.deltas, weight: sculpt.sketch.weight }
             : null;
-        const answer = await api.measure(joint, isBefore(s) ? { ...momentOf(s), drivers: false } : momentOf(s), sketch);
-        if (store.getState().joint === joint) store.setState({ measured: answer && { joint, ...answer } });
+        const moment = isBefore(s) ? { ...momentOf(s), drivers: false } : momentOf(s);
+        const answer = await askJob(loaded, "measure joint", { joint, moment, sketch });
+        if (store.getState().joint === joint) setMeasured(store, answer && { joint, ...answer });
       } finally {
         running = false;
         if (again) {

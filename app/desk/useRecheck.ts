@@ -1,8 +1,8 @@
 import { useEffect } from "react";
 import { useRevalidator } from "react-router";
-import type { CharacterPage } from "../routes/character";
-import { followJob } from "../session/jobClient";
-import { ask, Refusal } from "../session/ledgerClient";
+import type { CharacterPage } from "~server/services/characterPage";
+import { followJob } from "../session/jobs/serverJobs";
+import { ask } from "../session/ledgerClient";
 
 /**
  * Has the server check the character when the ledger reached a state that has not been checked; asked again with the
@@ -15,7 +15,7 @@ export function useRecheck(page: CharacterPage): void {
   const { checked } = page;
   useEffect(() => {
     if (checked) return;
-    let left = false;
+    const left = new AbortController();
     const run = async (): Promise<void> => {
       const { job } = (await ask(`/api/characters/${encodeURIComponent(id)}/checks`, {
         method: "POST",
@@ -23,18 +23,12 @@ export function useRecheck(page: CharacterPage): void {
         body: JSON.stringify({ state }),
       })) as { job: string };
       // a state that was left is checked no further by the server itself: its process is kept for the next
-      await followJob(
-        job,
-        () => {
-          if (left) throw new Refusal("", "");
-        },
-        () => false,
-      );
-      if (!left) await revalidate();
+      await followJob(job, () => {}, left.signal, "leave");
+      await revalidate();
     };
     run().catch(() => {}); // cancelled, gone on meanwhile, or unreachable
     return () => {
-      left = true;
+      left.abort();
     };
   }, [checked, state, id, revalidate]);
 }

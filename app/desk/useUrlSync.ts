@@ -2,6 +2,7 @@ import { useEffect, useRef } from "react";
 import { useLocation, useNavigationType } from "react-router";
 import { useSessionStore, type Session } from "../session/session";
 import { viewFromQuery, viewToQuery } from "../session/urlState";
+import { lookAt } from "../session/slices/view";
 
 const queryOf = (s: Session): string => viewToQuery(s, new URLSearchParams(window.location.search)).toString();
 
@@ -22,7 +23,7 @@ export function useUrlSync(): void {
       viewToQuery(viewFromQuery(query), new URLSearchParams()).toString() !==
       viewToQuery(store.getState(), new URLSearchParams()).toString()
     )
-      store.setState({ ...viewFromQuery(query), place: null });
+      lookAt(store, viewFromQuery(query));
   }, [key, arrived, store]);
   useEffect(() => {
     let timer = 0;

@@ -1,22 +1,42 @@
 import { wrap, type Remote } from "comlink";
 import { patched } from "~core/ledger/characterPatch";
 import type { Step } from "~core/ledger/steps";
+import { arrayBytes, type Holding } from "~core/model/arrayBytes";
 import type { Character } from "~core/model/character";
 import type { ReplayApi } from "~workers/replay.web";
 
 let replayer: Remote<ReplayApi> | null = null;
-/** The last character received for each base. */
+/** The last character received for each base, the longest unused first. */
 const held = new Map<string, Character>();
+/** Characters that are kept: the one at work, one beside it, and two to go back to. */
+const MOST_HELD = 4;
+let turn: Promise<unknown> = Promise.resolve();
 
 /**
  * A character after its steps. They run in a worker; what a step leaves alone stays the same object from state to
- * state.
+ * state. One is asked for after the other, so that each patch meets the character it was made against.
  */
-export async function loadCharacter(baseBlob: string, steps: readonly Step[]): Promise<Character> {
-  replayer ??= wrap<ReplayApi>(new Worker(new URL("../../workers/replay.web.ts", import.meta.url), { type: "module" }));
-  // answers come in the order in which the worker sent them, so each patch meets the character it was made against
-  const patch = await replayer.load(baseBlob, steps);
-  const character = patched(held.get(baseBlob) ?? null, patch);
-  held.set(baseBlob, character);
-  return character;
+export function loadCharacter(baseBlob: string, steps: readonly Step[]): Promise<Character> {
+  const load = async (): Promise<Character> => {
+    replayer ??= wrap<ReplayApi>(
+      new Worker(new URL("../../workers/replay.web.ts", import.meta.url), { type: "module" }),
+    );
+    const { patch, whole } = await replayer.load(baseBlob, steps, [...held.keys()]);
+    const character = patched(whole ? null : (held.get(baseBlob) ?? null), patch);
+    held.delete(baseBlob);
+    held.set(baseBlob, character);
+    if (held.size > MOST_HELD) held.delete(held.keys().next().value!);
+    return character;
+  };
+  const next = turn.then(load, load);
+  turn = next.catch(() => {});
+  return next;
+}
+
+/** What is kept of characters in this page and in the worker that replays them. */
+export async function characterHoldings(): Promise<Holding[]> {
+  const known = new Set<unknown>();
+  const bytes = [...held.values()].reduce((sum, c) => sum + arrayBytes(c, known), 0);
+  const here = { what: "characters in the page", entries: held.size, bytes, limit: Infinity };
+  return [here, ...((await replayer?.holdings()) ?? [])];
 }

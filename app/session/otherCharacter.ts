@@ -1,5 +1,6 @@
 import type { Step } from "~core/ledger/steps";
 import type { Character } from "~core/model/character";
+import type { CharacterRef } from "~jobs/job";
 import { ask } from "./ledgerClient";
 import { loadCharacter } from "./loadCharacter";
 
@@ -13,11 +14,16 @@ export interface CastEntry {
 export const fetchCast = async (): Promise<CastEntry[]> =>
   ((await ask("/api/characters", {})) as { characters: CastEntry[] }).characters;
 
-/** Another character of the cast as it stands now. */
-export async function fetchCharacter(id: string): Promise<Character> {
+export interface OtherCharacter {
+  readonly ref: CharacterRef;
+  readonly character: Character;
+}
+
+/** Another character of the cast as it stands now, and what jobs are told of it. */
+export async function fetchCharacter(id: string): Promise<OtherCharacter> {
   const { baseBlob, steps } = (await ask(`/api/characters/${encodeURIComponent(id)}/state`, {})) as {
     baseBlob: string;
     steps: Step[];
   };
-  return loadCharacter(baseBlob, steps);
+  return { ref: { baseBlob, steps }, character: await loadCharacter(baseBlob, steps) };
 }

@@ -1,4 +1,4 @@
-import type { Profile } from "~core/checks/profile";
+import type { ProfileName } from "~core/checks/profile";
 import {
   allPairs,
   pairedShapes,
@@ -10,7 +10,8 @@ import {
 } from "~core/checks/pairs/readPairs";
 import type { Character } from "~core/model/character";
 import { baseMark, keepReading, keptReading } from "./kept/keptReadings";
-import { sharedRun, type LongRun } from "./measureClient";
+import type { JobOptions } from "~workers/jobPool";
+import { shareJob } from "./jobs/pageJobs";
 import type { Loaded } from "./session";
 
 /**
@@ -67,18 +68,19 @@ export async function recallReadings(character: Character): Promise<boolean> {
   return held.size > 0;
 }
 
-/** Reads the pairs that are not known yet, shared out to two workers; resolves to how many were read. */
-export function readMissing(loaded: Loaded, profile: Profile, progress: (share: number) => void): LongRun<number> {
+/** Reads the pairs that are not known yet, shared out to all threads; resolves to how many were read. */
+export async function readMissing(loaded: Loaded, profile: ProfileName, options: JobOptions): Promise<number> {
   const { character } = loaded;
   const { missing } = planPairs(character);
-  const run = sharedRun(loaded, missing, (api, pairs, tell, token) => api.pairs(pairs, profile, tell, token), progress);
-  return {
-    cancel: run.cancel,
-    result: run.result.then((rows) => {
-      const readings = readingsOf(character);
-      missing.forEach((p, i) => readings.set(pairKey(character, p), rows[i]!));
-      void keepReading("pairs", baseMark(character), [...readings]).catch(() => {}); // they can be read again
-      return missing.length;
-    }),
-  };
+  const rows = await shareJob<"pairs", ShapePair, PairRow[]>(
+    loaded,
+    "pairs",
+    missing,
+    (some) => ({ pairs: [...some], profile }),
+    options,
+  );
+  const readings = readingsOf(character);
+  missing.forEach((p, i) => readings.set(pairKey(character, p), rows[i]!));
+  void keepReading("pairs", baseMark(character), [...readings]).catch(() => {}); // they can be read again
+  return missing.length;
 }

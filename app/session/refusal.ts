@@ -15,18 +15,15 @@ export class Refusal extends Error {
   }
 }
 
-const troubleOf = (status: number): Trouble =>
-  status === 409
-    ? "conflict"
-    : status === 499
-      ? "cancelled"
-      : status === 413
-        ? "too large"
-        : status === 502 || status === 503 || status === 504
-          ? "unreachable"
-          : status >= 500
-            ? "failed"
-            : "refused";
+const TROUBLES: Readonly<Record<number, Trouble>> = {
+  409: "conflict",
+  413: "too large",
+  499: "cancelled",
+  502: "unreachable",
+  503: "unreachable",
+  504: "unreachable",
+};
+const troubleOf = (status: number): Trouble => TROUBLES[status] ?? (status >= 500 ? "failed" : "refused");
 
 /** Asks the server. @throws Refusal in its words, or in ours when it has none. */
 export async function ask(url: string, init: RequestInit): Promise<unknown> {

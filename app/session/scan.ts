@@ -1,14 +1,15 @@
 import { fadeOut } from "~core/math/fadeOut";
 import { applySimilarity, SAME_PLACE, type Similarity } from "~core/math/similarity";
 import type { Vec3 } from "~core/math/vec3";
-import { closestPoint, refitBvh, type Bvh } from "~core/measure/bvh";
+import { closestPoint, refitBvh, type Bvh } from "~core/math/bvh";
 import type { SkinTie } from "~core/transfer/layOn";
-import type { FaceLandmark } from "~core/wrap/faceLandmarks";
+import type { FaceLandmark } from "~core/measure/faceLandmarks";
 import type { LaidOnScan } from "~core/wrap/layOnScan";
 import type { OpenedScan } from "~core/wrap/openScan";
 import { backTo, placeByPairs, placedPositions } from "~core/wrap/placeScan";
 import { NO_HISTORY, remembered, type History } from "./history";
-import { newDraft, type SessionStore } from "./session";
+import { type SessionStore } from "./session";
+import { newDraft } from "./slices/tools";
 
 export const SCAN_VIEWS = ["figure", "scan", "both", "laid on"] as const;
 export type ScanView = (typeof SCAN_VIEWS)[number];
@@ -88,6 +89,19 @@ export const tiesOf = (s: ScanState): { landmark: FaceLandmark; tie: SkinTie }[]
   s.landmarks.flatMap((landmark) => {
     const to = pinAt(s, landmark.id);
     return to ? [{ landmark, tie: { corners: landmark.corners, shares: landmark.shares, to } }] : [];
+  });
+
+/** Begins laying the skin on a scan: it is looked at bare, at rest, face first. */
+export const openScan = (store: SessionStore, scan: ScanState): void =>
+  store.setState({
+    scan,
+    pose: {},
+    weights: {},
+    place: null,
+    camera: null,
+    framing: "face",
+    reading: "clay",
+    moved: null,
   });
 
 export function changeScan(store: SessionStore, change: Partial<ScanState>): void {

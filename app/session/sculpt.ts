@@ -2,20 +2,23 @@ import { sketchDeltas, startSketch } from "~core/correctives/sketch";
 import { driversAlong, insertSculpt, type InsertedSculpt } from "~core/correctives/insertSculpt";
 import { movedWords, type TakenSculpt } from "~core/correctives/takeSculpt";
 import { mixShapes } from "~core/shapes/mixShapes";
-import { carryMovement, carrySurface } from "~core/shapes/carryMovement";
-import { mirrorCorrective, mirrorDeltas, mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
+import { carryMovement, carrySurface } from "~core/surface/carryMovement";
+import { mirrorCorrective, mirrorDriver } from "~core/correctives/mirrorCorrective";
+import { mirrorDeltas, mirrorName } from "~core/shapes/mirrorDeltas";
 import type { Proposal } from "~core/correctives/proposeSculpt";
 import { driverAngle, driverWeightAt } from "~core/evaluate/drivers/driverWeight";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { CorrectiveItem } from "~core/ledger/steps";
 import type { Character, Driver, ShapeDelta } from "~core/model/character";
 import { UserError } from "~core/model/userError";
-import { sideOfBone } from "~core/skeleton/humanoidBones";
+import { sideOfBone } from "~core/names/humanoidBones";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { hashOf, type StepWithBlobs } from "./ledgerClient";
-import { measureWith } from "./measureClient";
+import { givenFile } from "./jobs/givenFile";
+import { askJob } from "./jobs/pageJobs";
 import { angleAlong } from "./posing";
-import { momentOf, newDraft, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
+import { momentOf, type Loaded, type Session, type SessionStore } from "./session";
+import { newDraft, type SculptState } from "./slices/tools";
 import { NO_HISTORY } from "./history";
 
 /** The part a joint bends most, as far as it is measured, else the body. */
@@ -287,9 +290,7 @@ export async function fileStep(
   name: string,
   { sure, clothes, there }: FileChoices,
 ): Promise<FileStep> {
-  const api = await measureWith(s.loaded);
-  const made = await api.returnSculpt(momentOf(s), new Uint8Array(await file.arrayBuffer()), file.name);
-  if ("refused" in made) throw new UserError(made.refused.what, made.refused.where, made.refused.todo);
+  const made = await askJob(s.loaded, "return sculpt", { moment: momentOf(s), file: await givenFile(file) });
   if (made.deltas.length === 0)
     throw new UserError(
       "The file is the same as the posed mesh: nothing was moved.",

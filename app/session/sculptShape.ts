@@ -4,10 +4,11 @@ import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { ShapeItem } from "~core/ledger/steps";
 import { shapeNamed, type Character, type ShapeDelta } from "~core/model/character";
 import { mixShapes } from "~core/shapes/mixShapes";
-import { carryMovement, carrySurface } from "~core/shapes/carryMovement";
+import { carryMovement, carrySurface } from "~core/surface/carryMovement";
 import { UserError } from "~core/model/userError";
 import { hashOf, type StepWithBlobs } from "./ledgerClient";
-import { newDraft, type Loaded, type SculptState, type Session, type SessionStore } from "./session";
+import { type Loaded, type Session, type SessionStore } from "./session";
+import { newDraft, type SculptState } from "./slices/tools";
 import { NO_HISTORY } from "./history";
 
 /** What a sculpt at the shapes' station becomes. */
@@ -22,6 +23,20 @@ const FOLLOWING = new Set(["lash", "tear line", "brow"]);
 
 /** A shape that acts by less cannot be sculpted: the sculpt would become far too large at full. */
 const LEAST_WEIGHT = 0.1;
+
+/** What a sculpt is of, in words; null for a new shape. */
+export function purposeWords(purpose: SculptPurpose): string | null {
+  switch (purpose.kind) {
+    case "edit":
+      return purpose.shape;
+    case "in-between":
+      return `an in-between of ${purpose.of}`;
+    case "combination":
+      return purpose.of.join(" with ");
+    default:
+      return null;
+  }
+}
 
 /** What the weights on the stage allow a sculpt to become; the first is what one most likely wants. */
 export function purposesFor(character: Character, weights: Session["weights"]): SculptPurpose[] {

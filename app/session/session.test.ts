@@ -11,7 +11,8 @@ import { driversOn, rangeOn, worstOf, worstRow } from "./motionScore";
 import { angleAlong, poseMotion, withMotion } from "./posing";
 import { beginSculpt, makeStep, mirrorStep, sketchStep, usualPart } from "./sculpt";
 import { endWork } from "./kept/useKeepDrafts";
-import { makeLoaded, makeSession, setWeight } from "./session";
+import { makeLoaded, makeSession } from "./session";
+import { setWeight } from "./slices/view";
 import { showFinding } from "./showFinding";
 import { READINGS, START_VIEW, viewFromQuery, viewToQuery, type ViewState } from "./urlState";
 

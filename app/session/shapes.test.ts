@@ -76,15 +76,18 @@ describe("what a sculpt may become", () => {
 });
 
 describe("sculpting a shape", () => {
-  it("at rest makes a new one that moves as it was sculpted, and what sits on the skin goes along when asked", async () => {
-    const { after, posedMove } = await sculpted({}, { kind: "new shape" }, true);
-    expect(posedMove).toBeGreaterThan(0.001);
-    expect(Math.hypot(...moveOf(after, "made", 0, 384))).toBeCloseTo(posedMove, 4);
-    expect(after.shapes.at(-1)!.deltas.map((d) => d.part)).toEqual([0, 1]);
-    expect((await sculpted({}, { kind: "new shape" }, false)).after.shapes.at(-1)!.deltas.map((d) => d.part)).toEqual([
-      0,
-    ]);
-  });
+  it(
+    "at rest makes a new one that moves as it was sculpted, " + "and what sits on the skin goes along when asked",
+    async () => {
+      const { after, posedMove } = await sculpted({}, { kind: "new shape" }, true);
+      expect(posedMove).toBeGreaterThan(0.001);
+      expect(Math.hypot(...moveOf(after, "made", 0, 384))).toBeCloseTo(posedMove, 4);
+      expect(after.shapes.at(-1)!.deltas.map((d) => d.part)).toEqual([0, 1]);
+      expect((await sculpted({}, { kind: "new shape" }, false)).after.shapes.at(-1)!.deltas.map((d) => d.part)).toEqual(
+        [0],
+      );
+    },
+  );
   it("again at half weight changes it twice as much at full", async () => {
     const { after, posedMove } = await sculpted({ smile: 0.5 }, { kind: "edit", shape: "smile" }, false);
     const moved = moveOf(after, "smile", 0, 384);

@@ -1,22 +1,20 @@
-import type { BringOptions, BroughtTarget } from "~core/shapes/targets/bringTargets";
-import { longRun, type LongRun } from "./measureClient";
+import type { BringOptions, BroughtTarget } from "~core/wrap/targets/bringTargets";
+import type { JobOptions } from "~workers/jobPool";
+import { givenFile } from "./jobs/givenFile";
+import { startJob } from "./jobs/pageJobs";
 import type { Loaded } from "./session";
 
 /** Reads and fits target files off the main thread. */
-export const bringFiles = (
+export async function bringFiles(
   loaded: Loaded,
   files: readonly File[],
-  options: BringOptions,
-  progress: (share: number) => void,
-): LongRun<BroughtTarget[]> =>
-  longRun(
+  { layOnScans = false, ...smoothing }: BringOptions,
+  options: JobOptions,
+): Promise<BroughtTarget[]> {
+  return startJob(
     loaded,
-    async (api, tell, token) =>
-      api.targets(
-        await Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) }))),
-        options,
-        tell,
-        token,
-      ),
-    progress,
+    "bring targets",
+    { files: await Promise.all(files.map(givenFile)), ...smoothing, layOnScans },
+    options,
   );
+}

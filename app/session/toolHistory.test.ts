@@ -4,7 +4,8 @@ import { startSketch } from "~core/correctives/sketch";
 import { makeRig } from "~core/deform/rig";
 import { beginPaint, dabPaint, type PaintRecord } from "~core/weights/paintWeights";
 import { NO_HISTORY, remembered, steppedBack, steppedForward, type History } from "./history";
-import { makeLoaded, makeSession, newDraft, type SessionStore } from "./session";
+import { makeLoaded, makeSession, type SessionStore } from "./session";
+import { newDraft } from "./slices/tools";
 import { redoInTool, toolAtWork, undoInTool } from "./toolHistory";
 import { START_VIEW } from "./urlState";
 

@@ -1,22 +1,24 @@
 import { useSnackbar } from "notistack";
-import { useCallback, useEffect, useRef, useState } from "react";
-import { PROFILES } from "~core/checks/profile";
+import { useCallback } from "react";
 import type { Character } from "~core/model/character";
 import { uniqueName } from "~core/model/uniqueName";
 import { dot } from "~core/math/vec3";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { mirrorDeltas, mirrorDriver, mirrorName } from "~core/correctives/mirrorCorrective";
+import { mirrorDriver } from "~core/correctives/mirrorCorrective";
+import { mirrorDeltas, mirrorName } from "~core/shapes/mirrorDeltas";
 import type { RangeProposal } from "~core/correctives/proposeForRange";
 import type { Driver, ShapeDelta } from "~core/model/character";
-import { mirrorBone, sideOfBone } from "~core/skeleton/humanoidBones";
-import { longRun, wasCancelled, type LongRun } from "./measureClient";
+import { mirrorBone, sideOfBone } from "~core/names/humanoidBones";
+import { startJob } from "./jobs/pageJobs";
+import { useToldWork } from "./jobs/useToldWork";
+import type { Work } from "./jobs/useWork";
 import { correctiveItem } from "./sculpt";
 import { useSessionStore } from "./session";
 import { useDesk } from "./useDesk";
 
 export interface CorrectAll {
   /** What is being proposed and how far all of it is, or null. */
-  readonly running: { readonly title: string; readonly share: number } | null;
+  readonly running: Work["running"];
   /**
    * Proposes correctives for both ends of motions and keeps them as one step; motions that have one already are passed
    * over. Both sides come out alike. Resolves to the motions that were corrected.
@@ -37,9 +39,7 @@ export function useCorrectAll(): CorrectAll {
   const store = useSessionStore();
   const { addStep } = useDesk();
   const { enqueueSnackbar } = useSnackbar();
-  const [running, setRunning] = useState<CorrectAll["running"]>(null);
-  const stop = useRef<() => void>(() => {});
-  useEffect(() => () => stop.current(), []);
+  const { running, during, cancel } = useToldWork("The correctives could not be proposed.");
   const run = useCallback(
     async (motions: readonly JointMotion[]): Promise<readonly JointMotion[]> => {
       const { loaded } = store.getState();
@@ -68,29 +68,14 @@ export function useCorrectAll(): CorrectAll {
         items.push(await correctiveItem(character, deltas, { ...driver, shape: name, method: "linear" }, name));
         corrected.add(motion);
       };
-      try {
+      const proposed = await during("Finding where the flesh goes", async (tell, signal) => {
         for (const [i, { motion, end }] of ends.entries()) {
-          const tell = (share: number): void =>
-            setRunning({ title: `${motion.label}, ${i + 1} of ${ends.length}`, share: (i + share) / ends.length });
-          tell(0);
-          const propose = (m: JointMotion, at: number): LongRun<RangeProposal | null> => {
-            const work = longRun(
-              loaded,
-              (api, progress, token) =>
-                api.correctRange(
-                  m,
-                  at,
-                  `${m.label} ${at < 0 ? "below" : "beyond"}`,
-                  PROFILES.realtime,
-                  progress,
-                  token,
-                ),
-              tell,
-            );
-            stop.current = work.cancel;
-            return work;
-          };
-          const made = (await propose(motion, end).result)?.made ?? [];
+          const progress = (share: number): void =>
+            tell((i + share) / ends.length, `${motion.label}, ${i + 1} of ${ends.length}`);
+          progress(0);
+          const propose = (m: JointMotion): Promise<RangeProposal | null> =>
+            startJob(loaded, "correct range", { motion: m.id, end, profile: "realtime" }, { progress, signal });
+          const made = (await propose(motion))?.made ?? [];
           for (const { shape, driver } of made) await keep(motion, shape.deltas, driver, shape.name);
           const twin = other(motion);
           if (!twin) continue;
@@ -105,37 +90,34 @@ export function useCorrectAll(): CorrectAll {
             for (const m of mirrored) await keep(twin, m.deltas, m.driver, mirrorName(m.shape.name));
           // a figure whose sides differ is measured on both
           else if (bare.includes(twin))
-            for (const { shape, driver } of (await propose(twin, end).result)?.made ?? [])
+            for (const { shape, driver } of (await propose(twin))?.made ?? [])
               await keep(twin, shape.deltas, driver, shape.name);
         }
-        if (!items.length) {
-          enqueueSnackbar(
-            ends.length
-              ? "Nothing needed a corrective."
-              : "Every motion over a limit has a corrective already: sculpt it further.",
-            { variant: "info" },
-          );
-          return [];
-        }
-        if (
-          !(await addStep(
-            { op: "make correctives", items: items.map((m) => m.item) },
-            items.map((m) => m.bytes),
-          ))
-        )
-          return [];
-        enqueueSnackbar(`${items.length} correctives made, as one step. What they do is being swept.`, {
-          variant: "success",
-        });
-        return [...corrected];
-      } catch (error) {
-        if (!wasCancelled(error)) enqueueSnackbar("The correctives could not be proposed.", { variant: "error" });
+        return true;
+      });
+      if (!proposed) return [];
+      if (!items.length) {
+        enqueueSnackbar(
+          ends.length
+            ? "Nothing needed a corrective."
+            : "Every motion over a limit has a corrective already: sculpt it further.",
+          { variant: "info" },
+        );
         return [];
-      } finally {
-        setRunning(null);
       }
+      if (
+        !(await addStep(
+          { op: "make correctives", items: items.map((m) => m.item) },
+          items.map((m) => m.bytes),
+        ))
+      )
+        return [];
+      enqueueSnackbar(`${items.length} correctives made, as one step. What they do is being swept.`, {
+        variant: "success",
+      });
+      return [...corrected];
     },
-    [store, addStep, enqueueSnackbar],
+    [store, addStep, enqueueSnackbar, during],
   );
-  return { running, run, cancel: useCallback(() => stop.current(), []) };
+  return { running, run, cancel };
 }

@@ -2,7 +2,7 @@ import { useSnackbar } from "notistack";
 import { useCallback } from "react";
 import { useRevalidator, useRouteLoaderData } from "react-router";
 import type { Step } from "~core/ledger/steps";
-import type { CharacterPage } from "../routes/character";
+import type { CharacterPage } from "~server/services/characterPage";
 import { noticeToast } from "../ui/noticeToast";
 import {
   canLetGo,

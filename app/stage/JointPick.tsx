@@ -3,6 +3,7 @@ import { useEffect, type ReactNode } from "react";
 import { Vector3 } from "three";
 import { useSession, useSessionStore } from "../session/session";
 import type { StageModel } from "./StageModel";
+import { chooseJoint } from "../session/slices/selection";
 
 /** A click this near to a joint means it, pixels. */
 const NEAR = 14;
@@ -39,7 +40,7 @@ export function JointPick({ model }: { model: StageModel }): ReactNode {
       if (!nearest) return;
       const { onPickJoint } = store.getState();
       if (onPickJoint) onPickJoint(nearest.joint);
-      else store.setState({ joint: nearest.joint });
+      else chooseJoint(store, nearest.joint);
     };
     canvas.addEventListener("pointerdown", down);
     canvas.addEventListener("pointerup", up);

@@ -4,7 +4,7 @@ import { dabMask, underBrush } from "~core/correctives/paintedMask";
 import { useSession, useSessionStore } from "../session/session";
 import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
-import { remembered } from "../session/history";
+import { strokeEnded, strokeMoved } from "../session/slices/tools";
 
 /** The brush that paints a mask onto the skin, in whatever pose it stands; with Shift it takes away. */
 export function MaskBrush({
@@ -29,12 +29,9 @@ export function MaskBrush({
         brush.symmetric,
         record,
       );
-      store.setState({ mask: { ...mask, version: mask.version + 1 } });
+      strokeMoved(store, "mask");
     },
-    end: (record) =>
-      store.setState(({ mask }) =>
-        mask ? { mask: { ...mask, ...remembered(mask, record), version: mask.version + 1 } } : {},
-      ),
+    end: (record) => strokeEnded(store, "mask", record),
   });
   return <primitive object={ring} />;
 }

@@ -16,7 +16,7 @@ import {
   type Camera,
 } from "three";
 import type { Vec3 } from "~core/math/vec3";
-import { castRay } from "~core/measure/bvh";
+import { castRay } from "~core/math/bvh";
 import { movedBy } from "~core/model/movedBy";
 import { pinAt, scanTree, type ScanState } from "../session/scan";
 import type { Loaded } from "../session/session";

@@ -13,7 +13,7 @@ import { momentOf, useSession, useSessionStore, type Loaded, type Session } from
 import { makeRing, placeRing } from "./brushPointer";
 import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
-import { remembered } from "../session/history";
+import { strokeEnded, strokeMoved } from "../session/slices/tools";
 
 let held: { loaded: Loaded; part: number; area: FaceArea; mask: Float32Array } | null = null;
 /** The face mask of a part, made once for many dabs. */
@@ -123,12 +123,9 @@ export function SculptTool({
         const teeth = teethOf(sculpt.sketch.rig);
         if (teeth) slideOnTeeth(sculpt.sketch, momentOf(s), model.nowDeformed, teeth, record);
       }
-      store.setState({ sculpt: { ...sculpt, version: sculpt.version + 1 } });
+      strokeMoved(store, "sculpt");
     },
-    end: (record) =>
-      store.setState(({ sculpt }) =>
-        sculpt ? { sculpt: { ...sculpt, ...remembered(sculpt, record), version: sculpt.version + 1 } } : {},
-      ),
+    end: (record) => strokeEnded(store, "sculpt", record),
   });
   return (
     <>

@@ -1,6 +1,6 @@
 import { Canvas } from "@react-three/fiber";
 import { useRef, useState, type ReactNode } from "react";
-import { boneLabel } from "~core/skeleton/humanoidBones";
+import { boneLabel } from "~core/names/humanoidBones";
 import { useSession, useSessionStore } from "../session/session";
 import { COMPARES, READINGS, type Reading } from "../session/urlState";
 import { FRAMINGS } from "./framings";
@@ -8,6 +8,8 @@ import { HEAT_CSS } from "../ui/heatCss";
 import { HEAT_SCALES, isHeat, OFF_SCALE_MM } from "./heat";
 import { mostMoved } from "./StageModel";
 import { StageScene } from "./StageScene";
+import { drawAgain, lookAt, setView, toggleView } from "../session/slices/view";
+import { showMoved } from "../session/slices/selection";
 
 const READING_NAMES: Record<Reading, string> = {
   skin: "natural",
@@ -47,7 +49,7 @@ export default function Stage(): ReactNode {
       {label}
     </button>
   );
-  const frame = (name: string): void => store.setState({ framing: name, camera: null, place: null });
+  const frame = (name: string): void => lookAt(store, { framing: name });
   return (
     <section className="stage" aria-label="Stage">
       <Canvas
@@ -78,26 +80,24 @@ export default function Stage(): ReactNode {
         role="group"
         aria-label="Surface reading">
         {READINGS.map((r) =>
-          chip(READING_NAMES[r], reading === r && !moved, () => store.setState({ reading: r, moved: null })),
+          chip(READING_NAMES[r], reading === r && !moved, () => {
+            setView(store, { reading: r });
+            showMoved(store, null);
+          }),
         )}
-        {moved && chip("moved ×", true, () => store.setState({ moved: null }), "Back to the reading before")}
+        {moved && chip("moved ×", true, () => showMoved(store, null), "Back to the reading before")}
         {hasDrivers &&
-          chip(
-            "correctives",
-            drivers,
-            () => store.setState({ drivers: !drivers }),
-            "Whether drivers and combinations act",
-          )}
-        {chip("wires", wires, () => store.setState({ wires: !wires }))}
-        {chip("joints", joints, () => store.setState({ joints: !joints }))}
-        {hasGarment && !isHeat(reading) && chip("clothes", dressed, () => store.setState({ dressed: !dressed }))}
+          chip("correctives", drivers, () => toggleView(store, "drivers"), "Whether drivers and combinations act")}
+        {chip("wires", wires, () => toggleView(store, "wires"))}
+        {chip("joints", joints, () => toggleView(store, "joints"))}
+        {hasGarment && !isHeat(reading) && chip("clothes", dressed, () => toggleView(store, "dressed"))}
       </div>
       <div className="chips" style={{ left: 14, bottom: 12 }} role="group" aria-label="Before and after">
         {COMPARES.map((c) =>
           chip(
             c,
             compare === c,
-            () => store.setState({ compare: c }),
+            () => setView(store, { compare: c }),
             c === "before" ? "Without correctives (hold B)" : undefined,
           ),
         )}
@@ -122,7 +122,7 @@ export default function Stage(): ReactNode {
           onChange={(e) => {
             wipe.current = Number(e.target.value);
             setWipeAt(wipe.current);
-            store.setState({});
+            drawAgain(store);
           }}
         />
       )}

@@ -17,7 +17,7 @@ import { evaluate } from "~core/evaluate/evaluate";
 import { translationOf } from "~core/math/mat4";
 import { add, dot, length, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
 import { vertexCountOf, type Skeleton } from "~core/model/character";
-import { seatMatrix } from "~core/repairs/seatPart";
+import { seatMatrix } from "~core/edits/repairs/seatPart";
 import { momentOf, type Loaded, type Session } from "../session/session";
 import { HEAT_SCALES, heatColor, isHeat } from "./heat";
 import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";

@@ -13,6 +13,7 @@ import { ScanTool } from "./ScanTool";
 import { SculptTool } from "./SculptTool";
 import { WeightBrush } from "./WeightBrush";
 import { StageModel } from "./StageModel";
+import { setView } from "../session/slices/view";
 
 /** Contents of the canvas: the character, the camera that frames what is selected, and the before/after passes. */
 export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
@@ -63,7 +64,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     orbit.minDistance = 0.05;
     orbit.maxDistance = 20;
     const changed = (): void => invalidate();
-    const ended = (): void => store.setState({ camera: [...camera.position.toArray(), ...orbit.target.toArray()] });
+    const ended = (): void => setView(store, { camera: [...camera.position.toArray(), ...orbit.target.toArray()] });
     orbit.addEventListener("change", changed);
     orbit.addEventListener("end", ended);
     controls.current = orbit;

@@ -5,7 +5,7 @@ import { dabPaint } from "~core/weights/paintWeights";
 import { useSession, useSessionStore } from "../session/session";
 import type { StageModel } from "./StageModel";
 import { useStageBrush } from "./useStageBrush";
-import { remembered } from "../session/history";
+import { paintedJoint, strokeEnded, strokeMoved } from "../session/slices/tools";
 
 /**
  * The brush that paints the chosen joint's weight onto a part, in whatever pose it stands; with Shift adding takes away
@@ -45,21 +45,13 @@ export function WeightBrush({
         record,
         new Set(lockedJoints.map((name) => loaded!.character.skeleton!.joints.findIndex((j) => j.name === name))),
       );
-      store.setState({ paint: { ...paint, version: paint.version + 1 } });
+      strokeMoved(store, "paint");
     },
-    end: (record) =>
-      store.setState(({ paint, joint }) =>
-        paint
-          ? {
-              paint: {
-                ...paint,
-                ...remembered(paint, record),
-                joints: joint === null || paint.joints.includes(joint) ? paint.joints : [...paint.joints, joint],
-                version: paint.version + 1,
-              },
-            }
-          : {},
-      ),
+    end: (record) => {
+      const { joint } = store.getState();
+      if (joint !== null) paintedJoint(store, joint);
+      strokeEnded(store, "paint", record);
+    },
   });
   return <primitive object={ring} />;
 }

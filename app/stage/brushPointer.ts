@@ -11,7 +11,7 @@ import {
   type Ray,
 } from "three";
 import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
-import { buildBvh, castRay, refitBvh, type Bvh } from "~core/measure/bvh";
+import { buildBvh, castRay, refitBvh, type Bvh } from "~core/math/bvh";
 
 /** Where a brush meets the surface. */
 export interface Hit {

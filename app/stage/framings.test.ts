@@ -64,12 +64,16 @@ describe("framings", () => {
       seen("joint leftHand").centre[1] + 0.2,
     );
   });
-  it("of a joint are taken from its own side, with room for its size; a joint between bones counts to the one above", () => {
-    expect(seen("joint leftHand").from[0]).toBeGreaterThan(0.3);
-    expect(seen("joint rightLowerLeg").from[0]).toBeLessThan(-0.7);
-    expect(seen("joint arm roll").radius).toBeCloseTo(seen("joint leftUpperArm").radius, 9);
-    expect(seen("joint leftHand").radius).toBeLessThan(seen("joint leftUpperArm").radius);
-  });
+  it(
+    "of a joint are taken from its own side, with room for " +
+      "its size; a joint between bones counts to the one above",
+    () => {
+      expect(seen("joint leftHand").from[0]).toBeGreaterThan(0.3);
+      expect(seen("joint rightLowerLeg").from[0]).toBeLessThan(-0.7);
+      expect(seen("joint arm roll").radius).toBeCloseTo(seen("joint leftUpperArm").radius, 9);
+      expect(seen("joint leftHand").radius).toBeLessThan(seen("joint leftUpperArm").radius);
+    },
+  );
   it("fall back to the whole for names that are not there, and guess the head where there is no skeleton", () => {
     expect(seen("joint tail")).toEqual(seen("whole"));
     expect(seen("hands", {}, post({ jointMap: { leftHand: null } })).radius).toBeGreaterThan(0.5);

@@ -3,7 +3,8 @@ import { worldMatrices, type Pose } from "~core/evaluate/poseSkeleton";
 import { translationOf } from "~core/math/mat4";
 import { add, length, lerp, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
 import { NO_JOINT } from "~core/model/character";
-import type { Loaded, ShownPlace } from "../session/session";
+import type { Loaded } from "../session/session";
+import type { ShownPlace } from "../session/slices/selection";
 
 /** A place to look at: centre and radius in metres, and from where. */
 export interface View {

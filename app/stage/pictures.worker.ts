@@ -2,7 +2,8 @@ import { expose } from "comlink";
 import { PerspectiveCamera, Scene, WebGLRenderer } from "three";
 import { decodeCharacter } from "~core/formats/container";
 import { LiveDeform } from "~core/deform/liveDeform";
-import { makeRig, type Rig } from "~core/deform/rig";
+import { makeRig, withShapes, type Rig } from "~core/deform/rig";
+import { patched, type CharacterPatch } from "~core/ledger/characterPatch";
 import { REST_MOMENT, type Moment } from "~core/evaluate/moment";
 import type { Character } from "~core/model/character";
 import { makeLoaded, type Loaded } from "../session/session";
@@ -22,8 +23,15 @@ interface Subject {
 const subjects = new Map<number, Subject>();
 let renderer: WebGLRenderer | null = null;
 
+/** Puts a character into a slot; where its parts and materials stayed, only its shapes are taken anew. */
 async function take(slot: number, character: Character): Promise<void> {
   const old = subjects.get(slot);
+  const before = old?.rig.character;
+  if (old && before?.parts === character.parts && before.materials === character.materials) {
+    const rig = withShapes(old.rig, character);
+    subjects.set(slot, { ...old, rig, loaded: makeLoaded(character, "", old.loaded) });
+    return;
+  }
   if (old) disposePartScene(old.scene);
   const rig = makeRig(character);
   const live = new LiveDeform(rig);
@@ -35,7 +43,9 @@ async function take(slot: number, character: Character): Promise<void> {
 }
 
 const api = {
-  load: (slot: number, character: Character): Promise<void> => take(slot, character),
+  /** Takes a character as a change of the one in the slot, or with `whole` of none. */
+  load: (slot: number, patch: CharacterPatch, whole: boolean): Promise<void> =>
+    take(slot, patched(whole ? null : (subjects.get(slot)?.rig.character ?? null), patch)),
   loadBytes: (slot: number, bytes: Uint8Array): Promise<void> => take(slot, decodeCharacter(bytes)),
   /** PNG of a moment at a framing. */
   async draw(slot: number, moment: Partial<Moment>, framing: string, width: number, height: number): Promise<Blob> {

@@ -5,6 +5,7 @@ import type { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { useSessionStore } from "../session/session";
 import { listenToBrush, makeRing, placeRing, SurfaceFinder, type Hit } from "./brushPointer";
 import type { StageModel } from "./StageModel";
+import { setBrush } from "../session/slices/tools";
 
 /** What one kind of brush does; radius, ring, strokes and the surface under the pointer are the same for all. */
 export interface StageBrush<Value> {
@@ -66,7 +67,7 @@ export function useStageBrush<Value>(
       showRing,
       radius,
       dab: (centre, drag, invert) => kind.current.dab(centre, drag, invert, record),
-      setRadius: (radiusMm) => store.setState((s) => ({ brush: { ...s.brush, radiusMm } })),
+      setRadius: (radiusMm) => setBrush(store, { radiusMm }),
       drags: () => kind.current.drags?.() ?? false,
       begin: () => void (record = new Map()),
       end: () => record.size > 0 && kind.current.end(record),

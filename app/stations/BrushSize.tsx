@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { BrushSettings } from "../session/session";
+import type { BrushSettings } from "../session/slices/tools";
 import { ScrubField } from "../ui/ScrubField";
 
 interface BrushFieldProps {

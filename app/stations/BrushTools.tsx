@@ -6,15 +6,17 @@ import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
 import { BRUSH_TOOLS, BRUSH_WORDS, FALL_OFFS } from "~core/correctives/brush";
 import { redoInTool, undoInTool } from "../session/toolHistory";
-import { useSession, useSessionStore, type BrushSettings } from "../session/session";
+import { useSession, useSessionStore } from "../session/session";
+import { type BrushSettings } from "../session/slices/tools";
 import { Segmented } from "../ui/Segmented";
 import { BrushRadius, BrushStrength } from "./BrushSize";
+import { setBrush } from "../session/slices/tools";
 
 /** Changes the brush's settings. */
 export const useBrush = (): [BrushSettings, (to: Partial<BrushSettings>) => void] => {
   const store = useSessionStore();
   const brush = useSession((s) => s.brush);
-  return [brush, (to) => store.setState({ brush: { ...brush, ...to } })];
+  return [brush, (to) => setBrush(store, to)];
 };
 
 /** Which brush, how wide, how strong; strokes back and forth. */
@@ -28,9 +30,7 @@ export function BrushTools(): ReactNode {
         <Segmented label="Brush" options={BRUSH_TOOLS} value={brush.tool} onChange={(tool) => change({ tool })} />
       </div>
       <div className="line">
-        <span className="muted" style={{ fontSize: 12.5 }}>
-          {BRUSH_WORDS[brush.tool]}
-        </span>
+        <span className="muted t-small">{BRUSH_WORDS[brush.tool]}</span>
         <span className="grow" />
         <FormControlLabel
           control={
@@ -57,7 +57,7 @@ export function BrushTools(): ReactNode {
           <Redo fontSize="inherit" />
         </IconButton>
       </div>
-      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+      <div className="line t-small gap-14">
         <BrushRadius brush={brush} change={change} />
         <BrushStrength brush={brush} change={change} />
         <Segmented

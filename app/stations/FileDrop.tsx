@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
-import { useRef, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
-import { followJob } from "../session/jobClient";
+import { followJob } from "../session/jobs/serverJobs";
+import { useWork } from "../session/jobs/useWork";
 import { ask, Refusal } from "../session/ledgerClient";
 import type { FileRole } from "~core/formats/fileRoles";
 import { FileSorting } from "./FileSorting";
@@ -30,10 +31,8 @@ export function FileDrop({
   refused,
   onDone,
 }: FileDropProps): ReactNode {
-  const [share, setShare] = useState<number | null>(null);
-  const [before, setBefore] = useState(0);
   const [refusal, setRefusal] = useState<Refusal | null>(null);
-  const cancelled = useRef(false);
+  const work = useWork("");
   const [sorting, setSorting] = useState<readonly File[]>([]);
   const drop = (files: File[]): void => {
     setRefusal(null);
@@ -51,36 +50,26 @@ export function FileDrop({
           "Send the character without its scene.",
         ),
       );
-    cancelled.current = false;
-    setShare(0);
-    setBefore(0);
-    try {
+    await work.during(working, async (tell, signal) => {
       const form = new FormData();
       for (const file of files) form.append("files", file, file.name);
       if (roles) form.append("roles", JSON.stringify(roles));
-      const { job } = (await ask(url, { method: "POST", body: form })) as { job: string };
-      await onDone(
-        await followJob(
-          job,
-          (now, waiting) => {
-            setShare(now);
-            setBefore(waiting);
-          },
-          () => cancelled.current,
-        ),
-      );
-    } catch (error) {
-      if (!cancelled.current)
-        setRefusal(error instanceof Refusal ? error : new Refusal("The delivery could not be taken in.", "Try again."));
-    } finally {
-      setShare(null);
-    }
+      try {
+        const { job } = (await ask(url, { method: "POST", body: form })) as { job: string };
+        await onDone(await followJob(job, tell, signal));
+      } catch (error) {
+        if (!signal.aborted)
+          setRefusal(
+            error instanceof Refusal ? error : new Refusal("The delivery could not be taken in.", "Try again."),
+          );
+      }
+    });
   };
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     onDrop: drop,
     noClick: true,
     noKeyboard: true,
-    noDrag: share !== null || sorting.length > 0,
+    noDrag: work.running !== null || sorting.length > 0,
   });
   return (
     <div
@@ -96,10 +85,10 @@ export function FileDrop({
           onTake={(files, roles) => void take(files, roles)}
           onCancel={() => setSorting([])}
         />
-      ) : share === null ? (
+      ) : !work.running ? (
         <>
           <b>{title}</b>
-          <span className="muted" style={{ fontSize: 12.5 }}>
+          <span className="muted t-small">
             {hint} Up to {uploadLimitMb} MB.
           </span>
           <Button variant="contained" onClick={open}>
@@ -107,14 +96,10 @@ export function FileDrop({
           </Button>
         </>
       ) : (
-        <Progress
-          title={before > 0 ? `Waits for ${before} before it` : working}
-          share={share}
-          onCancel={() => (cancelled.current = true)}
-        />
+        <Progress {...work.running} onCancel={work.cancel} />
       )}
       {refusal && (
-        <div className="refusal" role="alert" style={{ textAlign: "left", overflowWrap: "anywhere" }}>
+        <div className="refusal to-left break-words" role="alert">
           <b>{refused}</b> {refusal.what} {refusal.todo && <span className="muted">{refusal.todo}</span>}
         </div>
       )}

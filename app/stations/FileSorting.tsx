@@ -31,20 +31,17 @@ export function FileSorting({ files, onTake, onCancel }: FileSortingProps): Reac
   const taken = files.flatMap((file, i) => (roles[i] === "left out" ? [] : [{ file, role: roles[i]! }]));
   const complete = roles.includes("character");
   return (
-    <div
-      role="group"
-      aria-label="What goes together"
-      style={{ display: "grid", gap: 8, width: "100%", textAlign: "left" }}>
+    <div role="group" aria-label="What goes together" className="stack gap-8 wide to-left">
       <b>What goes together</b>
-      <div style={{ maxHeight: 280, overflowY: "auto" }}>
-        <table className="plain" style={{ fontSize: 12.5, width: "100%" }}>
+      <div className="max-h-280 over-y-auto">
+        <table className="plain t-small wide">
           <tbody>
             {files.map((file, i) => (
               <tr key={i}>
                 <td className="mono" style={{ overflowWrap: "anywhere", width: "60%" }}>
                   {file.name}
                 </td>
-                <td className="num" style={{ whiteSpace: "nowrap" }}>
+                <td className="num nowrap">
                   {file.size >= 1048576
                     ? `${(file.size / 1048576).toFixed(1)} MB`
                     : `${Math.ceil(file.size / 1024)} kB`}
@@ -70,11 +67,11 @@ export function FileSorting({ files, onTake, onCancel }: FileSortingProps): Reac
         </table>
       </div>
       {!complete && (
-        <span className="muted" style={{ fontSize: 12.5 }}>
+        <span className="muted t-small">
           No file is the character yet. What came alone is added to a character under Intake, Deliveries.
         </span>
       )}
-      <div className="line" style={{ justifyContent: "flex-end" }}>
+      <div className="line justify-flex-end">
         <Button onClick={onCancel}>Cancel</Button>
         <Button
           variant="contained"

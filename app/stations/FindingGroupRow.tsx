@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
 import type { FindingGroup } from "~core/checks/groupFindings";
-import { mendSentence } from "~core/mend/mend";
+import { mendSentence } from "~core/checks/mend";
 import { Working } from "./Working";
 import { counted } from "../ui/counted";
 import { SEVERITY_COLOR, SEVERITY_GLYPH, SEVERITY_WORD } from "./FindingRow";
@@ -36,7 +36,7 @@ export function FindingGroupRow({
         <span style={{ color: SEVERITY_COLOR[severity], width: 14 }} aria-hidden>
           {SEVERITY_GLYPH[severity]}
         </span>
-        <span className="mono nowrap" style={{ width: 50, color: SEVERITY_COLOR[severity] }}>
+        <span className="mono nowrap" style={{ width: 58, color: SEVERITY_COLOR[severity] }}>
           {SEVERITY_WORD[severity]}
         </span>
         <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>
@@ -45,9 +45,9 @@ export function FindingGroupRow({
         <span className="badge nowrap">{findings.length}</span>
       </button>
       {open && (
-        <div className="row-body" style={{ padding: 0 }}>
+        <div className="row-body p-0">
           {mendable.length > 0 && (
-            <div className="line" style={{ flexWrap: "nowrap", padding: "0 18px 8px" }}>
+            <div className="line one-row p-0-18-8">
               <Button
                 variant="contained"
                 sx={{ flex: "none" }}
@@ -58,7 +58,7 @@ export function FindingGroupRow({
                 }}>
                 {wholly ? "Mend" : `Mend all ${mendable.length}`}
               </Button>
-              <span className="grow" style={{ fontSize: 12.5 }}>
+              <span className="grow t-small">
                 {mendSentence(mendable[0]!)}
                 {!wholly && mendable.length > 1
                   ? ` The same at ${counted(mendable.length - 1, "other places")}, as one step.`
@@ -68,7 +68,7 @@ export function FindingGroupRow({
             </div>
           )}
           {mending && (
-            <div style={{ padding: "0 18px" }}>
+            <div className="p-0-18">
               <Working on={mending} />
             </div>
           )}

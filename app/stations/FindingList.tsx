@@ -2,8 +2,8 @@ import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
 import { groupFindings, groupOf, type FindingGroup } from "~core/checks/groupFindings";
-import { CHECKS } from "~core/checks/runChecks";
-import { mendSentence } from "~core/mend/mend";
+import { CHECKS } from "~core/checks/entries";
+import { mendSentence } from "~core/checks/mend";
 import { useSessionStore } from "../session/session";
 import { showFinding } from "../session/showFinding";
 import { useCharacterPage, useDesk } from "../session/useDesk";
@@ -13,7 +13,6 @@ import { findingKeys, FindingRow } from "./FindingRow";
 import { useQueryState } from "../ui/useQueryState";
 import { counted } from "../ui/counted";
 
-const titleOf = (check: string): string => CHECKS.find((c) => c.id === check)?.title ?? check;
 const placeOf = ({
   part,
   joint,
@@ -83,20 +82,16 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
   const count = (s: string): number => mine.filter((f) => f.severity === s).length;
   return (
     <>
-      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+      <div className="sheet-tools p-10-18-8 m-0">
         <FindField label="Find a finding, part or joint" value={find} onChange={setFind} />
         <span className="muted nowrap">
           {counted(count("error"), "errors")} · {counted(count("warn"), "warnings")} · {counted(count("note"), "notes")}
         </span>
       </div>
       <div className="sheet-body">
-        {!page.checked && (
-          <p className="muted" style={{ padding: "0 18px" }}>
-            Checking this state; these findings are of the state before.
-          </p>
-        )}
+        {!page.checked && <p className="muted p-0-18">Checking this state; these findings are of the state before.</p>}
         {/* who looks for a place wants to see it, not what it is one of */}
-        {(find ? shown : groupFindings(shown, titleOf)).map((one) => {
+        {(find ? shown : groupFindings(shown)).map((one) => {
           const group = groupOf(one);
           if (!group) return row(one as Finding);
           const inside = group.findings.some((f) => keys.get(f) === open);
@@ -111,26 +106,18 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
             />
           );
         })}
-        {mine.length === 0 && (
-          <p style={{ padding: "8px 18px" }}>No finding is open here. Go on to the next station.</p>
-        )}
-        {mine.length > 0 && shown.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            Nothing matches.
-          </p>
-        )}
+        {mine.length === 0 && <p className="p-8-18">No finding is open here. Go on to the next station.</p>}
+        {mine.length > 0 && shown.length === 0 && <p className="muted p-8-18">Nothing matches.</p>}
         {passed.length > 0 && page.checked && find === "" && (
           <>
             <div className="group-title">Passed</div>
             {passed.map((c) => (
-              <div key={c.id} className="line" style={{ padding: "3px 18px", fontSize: 12.5, flexWrap: "nowrap" }}>
-                <span style={{ color: "var(--accent)", width: 14 }} aria-hidden>
+              <div key={c.id} className="line p-3-18 t-small one-row">
+                <span className="ink-accent wide-14" aria-hidden>
                   ✓
                 </span>
                 <span className="grow">{c.title}</span>
-                <span className="mono muted nowrap" style={{ fontSize: 11.5 }}>
-                  {c.id}
-                </span>
+                <span className="mono muted nowrap t-label">{c.id}</span>
               </div>
             ))}
           </>
@@ -139,11 +126,8 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
           <>
             <div className="group-title">Accepted</div>
             {accepted.map((a) => (
-              <div
-                key={acceptedKeys[page.accepted.indexOf(a)]}
-                className="row"
-                style={{ padding: "6px 18px", fontSize: 12.5 }}>
-                <div className="line" style={{ flexWrap: "nowrap" }}>
+              <div key={acceptedKeys[page.accepted.indexOf(a)]} className="row p-6-18 t-small">
+                <div className="line one-row">
                   <span className="grow">
                     {a.finding.message} <span className="muted">Reason: {a.reason}</span>
                   </span>

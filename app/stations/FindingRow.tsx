@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
-import { CHECK_SOURCES } from "../ui/checkSources";
+import { entryOf } from "~core/checks/entries";
 import { Working } from "./Working";
 import { LimitBar } from "../ui/LimitBar";
 import { counted } from "../ui/counted";
@@ -52,7 +52,7 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
         <span style={{ color: SEVERITY_COLOR[finding.severity], width: 14 }} aria-hidden>
           {SEVERITY_GLYPH[finding.severity]}
         </span>
-        <span className="mono nowrap" style={{ width: 50, color: SEVERITY_COLOR[finding.severity] }}>
+        <span className="mono nowrap" style={{ width: 58, color: SEVERITY_COLOR[finding.severity] }}>
           {SEVERITY_WORD[finding.severity]}
         </span>
         <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>
@@ -70,14 +70,14 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
       </button>
       {open && (
         <div className="row-body">
-          <div className="muted" style={{ fontSize: 12.5, marginBottom: 8 }}>
+          <div className="muted t-small mb-8">
             <span className="mono">{finding.check}</span>
             {place && ` · ${place}`}
             {finding.limit !== null && ` · limit ${number(finding.limit)} ${finding.unit}`}
-            {CHECK_SOURCES[finding.check] && ` · ${CHECK_SOURCES[finding.check]}`}
+            {entryOf(finding.check)?.source && ` · ${entryOf(finding.check)?.source}`}
           </div>
           {mend && onMend && (
-            <div className="line" style={{ flexWrap: "nowrap", marginBottom: 8 }}>
+            <div className="line one-row mb-8">
               <Button
                 variant="contained"
                 disabled={mending}
@@ -87,9 +87,7 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
                 }}>
                 Mend
               </Button>
-              <span className="grow" style={{ fontSize: 12.5 }}>
-                {mend} Undo takes it back.
-              </span>
+              <span className="grow t-small">{mend} Undo takes it back.</span>
             </div>
           )}
           <Working on={mending} />
@@ -102,8 +100,8 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
             </Button>
             {onAccept && (
               <form
-                className="line grow"
-                style={{ flexWrap: "nowrap" }}
+                className="line grow one-row"
+
                 onSubmit={(e) => {
                   e.preventDefault();
                   if (reason.trim()) void onAccept(reason.trim());

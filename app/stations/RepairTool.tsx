@@ -1,13 +1,15 @@
 import Button from "@mui/material/Button";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
-import type { Repair } from "~core/repairs/repairs";
-import type { SeatReading } from "~core/repairs/headFit";
-import type { RepairPreview } from "~workers/measure.web";
-import { measureWith } from "../session/measureClient";
+import type { Repair } from "~core/edits/repairs/repairs";
+import type { SeatReading } from "~core/edits/repairs/headFit";
+import { isUserError } from "~core/model/userError";
+import type { RepairPreview } from "~jobs/operations/repairPreview";
+import { askJob } from "../session/jobs/pageJobs";
 import { useSession, useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
 import { Working } from "./Working";
 import { counted } from "../ui/counted";
+import { markPlace } from "../session/slices/selection";
 
 export interface RepairToolProps {
   readonly title: string;
@@ -37,12 +39,17 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
     const asked = key && (JSON.parse(key.slice(key.indexOf(" ") + 1)) as Repair);
     if (!now || !asked) return;
     setLooking(true);
-    const answer = await (await measureWith(now)).repair(asked).finally(() => setLooking(false));
-    if ("refused" in answer)
-      setSeen({ key, preview: null, refusal: [answer.refused.what, answer.refused.todo].filter(Boolean).join(" ") });
-    else {
-      setSeen({ key, preview: answer, refusal: "" });
-      if (answer.outside) store.setState({ place: { part: answer.outside.part, vertices: answer.outside.vertices } });
+    try {
+      const preview = await askJob(now, "repair preview", { repair: asked });
+      setSeen({ key, preview, refusal: "" });
+      if (preview.outside) markPlace(store, { part: preview.outside.part, vertices: preview.outside.vertices });
+    } catch (error) {
+      const refusal = isUserError(error)
+        ? [error.what, error.todo].filter(Boolean).join(" ")
+        : "What it would change could not be measured.";
+      setSeen({ key, preview: null, refusal });
+    } finally {
+      setLooking(false);
     }
   }, [store, key]);
   useEffect(() => {
@@ -57,12 +64,10 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
     setBusy(false);
   };
   return (
-    <div role="group" aria-label={title} style={{ display: "grid", gap: 4 }}>
-      <div className="line" style={{ fontSize: 12.5, flexWrap: "nowrap", alignItems: "flex-start" }}>
-        <span style={{ width: 104, flex: "none", fontWeight: 550, paddingTop: 6 }}>{title}</span>
-        <span className="line" style={{ flex: 1, minWidth: 0, gap: "4px 8px", paddingTop: 4 }}>
-          {children}
-        </span>
+    <div role="group" aria-label={title} className="stack gap-4">
+      <div className="line t-small one-row align-flex-start">
+        <span className="wide-104 rigid w-550 pt-6">{title}</span>
+        <span className="line take-rest min-w-0 gap-4-8 pt-4">{children}</span>
         {!live && (
           <Button sx={{ flex: "none" }} disabled={!repair || busy} onClick={() => void look()}>
             Preview
@@ -78,12 +83,12 @@ export function RepairTool({ title, button, repair, children, live = false, onDo
       </div>
       <Working on={busy} />
       {looking && (
-        <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+        <p role="status" className="muted m-0 t-small">
           Measuring what it would change…
         </p>
       )}
       {!looking && known?.preview && (
-        <p role="status" className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+        <p role="status" className="muted m-0 t-small">
           {changeWords(known.preview)}
         </p>
       )}

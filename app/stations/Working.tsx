@@ -3,7 +3,7 @@ import LinearProgress from "@mui/material/LinearProgress";
 import { useEffect, useState, type ReactNode } from "react";
 import { useStore } from "zustand";
 import type { JobView } from "~server/jobs/jobBoard";
-import { cancelJob, lookAtJob } from "../session/jobClient";
+import { cancelJob, lookAtJob } from "../session/jobs/serverJobs";
 import { stepsAtWork } from "../session/stepsAtWork";
 
 /** Shorter work is over before anybody would read that it is on. */
@@ -44,10 +44,7 @@ function AtWork({ job }: { job: string | null }): ReactNode {
       ? `${view.before} before it`
       : "The server works on it; the page can be used meanwhile.";
   return (
-    <div
-      className="line"
-      role="status"
-      style={{ flexWrap: "nowrap", fontSize: 12.5, width: "100%", margin: "4px 0 8px" }}>
+    <div className="line one-row t-small wide m-4-0-8" role="status">
       <span className="muted">{says}</span>
       <LinearProgress
         {...(share > 0 ? { variant: "determinate", value: 100 * share } : {})}

@@ -2,6 +2,8 @@ import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import type { ReactNode } from "react";
+import type { Holding } from "~core/model/arrayBytes";
+import { HeldMemory } from "./HeldMemory";
 
 const KEYS: readonly (readonly [string, string])[] = [
   ["1 – 6", "go to a station"],
@@ -22,12 +24,19 @@ const KEYS: readonly (readonly [string, string])[] = [
   ["?", "this list"],
 ];
 
-export function HelpDialog({ open, onClose }: { open: boolean; onClose: () => void }): ReactNode {
+export interface HelpDialogProps {
+  readonly open: boolean;
+  readonly onClose: () => void;
+  /** What the page keeps in memory. */
+  readonly holdings: () => Promise<readonly Holding[]>;
+}
+
+export function HelpDialog({ open, onClose, holdings }: HelpDialogProps): ReactNode {
   return (
     <Dialog open={open} onClose={onClose} maxWidth="sm">
       <DialogTitle sx={{ fontSize: 18, fontWeight: 650 }}>Keys and the way through</DialogTitle>
       <DialogContent>
-        <p style={{ marginTop: 0 }}>
+        <p className="mt-0">
           The six stations follow the work: see what came, settle the skeleton, look at every shape, sculpt correctives
           in the pose, try the range of motion, hand off with a receipt. A number beside a station counts its open
           findings.
@@ -36,14 +45,15 @@ export function HelpDialog({ open, onClose }: { open: boolean; onClose: () => vo
           <tbody>
             {KEYS.map(([key, what]) => (
               <tr key={key}>
-                <td style={{ width: 120 }}>
-                  <kbd>{key}</kbd>
+                <td className="wide-150">
+                  <kbd className="nowrap">{key}</kbd>
                 </td>
                 <td>{what}</td>
               </tr>
             ))}
           </tbody>
         </table>
+        <HeldMemory holdings={holdings} />
       </DialogContent>
     </Dialog>
   );

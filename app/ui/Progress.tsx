@@ -13,10 +13,8 @@ export function Progress({
   onCancel: () => void;
 }): ReactNode {
   return (
-    <div className="line" style={{ flexWrap: "nowrap", width: "100%" }} role="status">
-      <span className="nowrap" style={{ fontSize: 12.5 }}>
-        {title}
-      </span>
+    <div className="line one-row wide" role="status">
+      <span className="nowrap t-small">{title}</span>
       <LinearProgress variant="determinate" value={100 * share} sx={{ flex: 1, minWidth: 60 }} aria-label={title} />
       <span className="mono">{Math.round(100 * share)} %</span>
       <Button onClick={onCancel}>Cancel</Button>

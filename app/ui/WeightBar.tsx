@@ -13,7 +13,7 @@ export function WeightBar({
   onChange: (w: number) => void;
 }): ReactNode {
   return (
-    <div className="line grow" style={{ flexWrap: "nowrap" }} onClick={(e) => e.stopPropagation()}>
+    <div className="line grow one-row" onClick={(e) => e.stopPropagation()}>
       <div className="weightbar" aria-hidden {...dragAcross((share) => onChange(Number(share.toFixed(2))))}>
         <div className="fill" style={{ width: `${100 * Math.min(1, Math.max(0, value))}%` }} />
       </div>

@@ -1,7 +1,6 @@
 import { createTheme } from "@mui/material/styles";
 
 const SANS = '"Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
-export const MONO = '"Atkinson Hyperlegible Mono Variable", ui-monospace, monospace';
 
 declare module "@mui/material/styles" {
   interface Palette {

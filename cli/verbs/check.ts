@@ -1,5 +1,6 @@
 import path from "node:path";
-import { CHECKS, runChecks } from "../../core/checks/runChecks";
+import { runChecks } from "../../core/checks/runChecks";
+import { CHECKS } from "../../core/checks/entries";
 import { UserError } from "../../core/model/userError";
 import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";

@@ -1,14 +1,13 @@
 import path from "node:path";
-import { rootExtras, writeGlb } from "../../core/formats/glb/writeGlb";
 import { deform, makeRig } from "../../core/deform/rig";
 import { REST_MOMENT } from "../../core/evaluate/moment";
-import { writeVrm } from "../../core/formats/vrm/writeVrm";
+import { extensionsThat, formatOf } from "../../core/formats/formats";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import type { Character } from "../../core/model/character";
 import { movedBy } from "../../core/model/movedBy";
 import { uniqueName } from "../../core/model/uniqueName";
 import { UserError } from "../../core/model/userError";
-import { reduceCharacter } from "../../core/reduce/reduceCharacter";
+import { reduceCharacter } from "../../core/edits/reduce/reduceCharacter";
 import { readCharacter } from "../readCharacter";
 import { writeObjBesideLibrary } from "../writeObjFiles";
 import { writeOut, writeSet } from "../writeOut";
@@ -21,11 +20,12 @@ import { writeMesh } from "./pose";
 export async function convert(input: string, out: string, { triangles }: { triangles?: string } = {}): Promise<number> {
   const extension = path.extname(out).toLowerCase();
   const asSet = extension === "";
-  if (!asSet && ![".glb", ".obj", ".ply", ".stl", ".json", ".vrm"].includes(extension))
+  const format = formatOf(out);
+  if (!asSet && !format?.write && !format?.writeMesh)
     throw new UserError(
-      `Files of the kind ${extension || "(none)"} are not written.`,
+      `Files of the kind ${extension} are not written.`,
       path.basename(out),
-      "Use .glb, .vrm, .obj, .ply, .stl or .json, or a folder for an OBJ set.",
+      `Use ${extensionsThat((f) => Boolean(f.write ?? f.writeMesh))}, or a folder for an OBJ set.`,
     );
   const budget = triangles === undefined ? null : Number(triangles);
   if (budget !== null && !(Number.isInteger(budget) && budget > 0))
@@ -35,12 +35,10 @@ export async function convert(input: string, out: string, { triangles }: { trian
   if ("trianglesBefore" in counts)
     process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);
   if (asSet) writeSet(out, () => writeObjSet(character, out));
-  else if (extension === ".glb") writeOut(out, await writeGlb(character));
-  else if (extension === ".vrm") writeOut(out, await writeVrm(character));
-  else if (extension === ".json") writeOut(out, `${JSON.stringify(rootExtras(character), null, 2)}\n`);
+  else if (format?.write) writeOut(out, await format.write(character));
   else if (extension === ".obj")
     writeObjBesideLibrary(character, atRest(character), path.dirname(out), path.basename(out, path.extname(out)));
-  else writeMesh(character, atRest(character), out);
+  else await writeMesh(character, atRest(character), out);
   return 0;
 }
 

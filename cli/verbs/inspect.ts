@@ -1,8 +1,8 @@
 import path from "node:path";
-import { maxDeltaMm } from "../../core/checks/shapes/shapesEmpty";
-import { statureOf } from "../../core/checks/delivery/scaleStature";
+import { maxDeltaMm } from "../../core/measure/measureShapes";
+import { statureOf } from "../../core/measure/stature";
 import { triangleCountOf, vertexCountOf } from "../../core/model/character";
-import { sideOfBone } from "../../core/skeleton/humanoidBones";
+import { sideOfBone } from "../../core/names/humanoidBones";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";

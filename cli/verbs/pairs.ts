@@ -1,7 +1,14 @@
 import path from "node:path";
 import { pairFindings } from "../../core/checks/pairs/pairFindings";
-import { pairRows } from "../../core/checks/pairs/readPairs";
+import {
+  allPairs,
+  pairedShapes,
+  worstPairsFirst,
+  type PairRow,
+  type ShapePair,
+} from "../../core/checks/pairs/readPairs";
 import { summarize } from "../../core/checks/runChecks";
+import { withNodeJobs } from "../../workers/nodeJobs";
 import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
@@ -11,7 +18,13 @@ import { printJson } from "../printJson";
 export async function pairs(file: string, options: { profile: string; json?: boolean }): Promise<number> {
   const profile = profileFrom(options.profile);
   const { character, sha256 } = await readCharacter(file);
-  const { rows, shapes, pairCount } = await pairRows(character, profile);
+  const paired = pairedShapes(character);
+  const all = allPairs(paired);
+  const read = await withNodeJobs((pool) =>
+    pool.share<"pairs", ShapePair, PairRow[]>(character, "pairs", all, (some) => ({ pairs: [...some], profile })),
+  );
+  const rows = worstPairsFirst(read.flat());
+  const shapes = paired.map((s) => s.name);
   const findings = pairFindings(rows, profile);
   const summary = summarize(findings);
   if (options.json)
@@ -20,7 +33,7 @@ export async function pairs(file: string, options: { profile: string; json?: boo
       sha256,
       profile: profile.name,
       shapes,
-      pairs: pairCount,
+      pairs: all.length,
       rows,
       findings,
       summary,
@@ -33,7 +46,7 @@ export async function pairs(file: string, options: { profile: string; json?: boo
       )}\n\n`,
     );
     process.stdout.write(
-      `${pairCount} pairs of ${shapes.length} shapes; ${summary.error} ` +
+      `${all.length} pairs of ${shapes.length} shapes; ${summary.error} ` +
         `errors, ${summary.warn} warnings by ${profile.name}\n`,
     );
   }

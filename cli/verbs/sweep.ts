@@ -1,14 +1,11 @@
 import path from "node:path";
-import { compareFindings, type Finding } from "../../core/checks/finding";
-import { poseFindings } from "../../core/checks/pose/poseFindings";
+import { compareFindings } from "../../core/checks/finding";
 import { summarize } from "../../core/checks/runChecks";
-import { makeRig } from "../../core/deform/rig";
-import { REST_MOMENT } from "../../core/evaluate/moment";
-import { makeJointGauge } from "../../core/measure/measureJoint";
-import { sweepMotion } from "../../core/measure/sweepMotion";
 import { UserError } from "../../core/model/userError";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { jointMotions } from "../../core/skeleton/jointMotions";
+import type { Swept } from "../../jobs/operations/sweep";
+import { withNodeJobs } from "../../workers/nodeJobs";
 import { profileFrom } from "../options";
 import { readCharacter } from "../readCharacter";
 import { table } from "../table";
@@ -33,37 +30,26 @@ export async function sweep(
       "--joint",
       "See inspect.",
     );
-  const rig = makeRig(character);
-  const rows: {
-    joint: string;
-    motion: string;
-    angle: number;
-    volume: number;
-    penetration: number;
-    stretch: number;
-    flips: number;
-  }[] = [];
-  const findings: Finding[] = [];
-  for (const motion of motions) {
-    const gauge = makeJointGauge(
-      rig,
-      character.skeleton.joints.findIndex((j) => j.name === motion.joint),
-    );
-    if (!gauge) continue;
-    const swept = await sweepMotion(gauge, motion, steps, REST_MOMENT);
-    rows.push(
-      ...swept.map((r) => ({
-        joint: r.joint,
-        motion: r.motion,
-        angle: r.angle,
-        volume: r.with.volume,
-        penetration: r.with.depth,
-        stretch: r.with.stretch,
-        flips: r.with.flips,
-      })),
-    );
-    findings.push(...poseFindings(swept, profile));
-  }
+  const swept = await withNodeJobs((pool) =>
+    pool.share<"sweep", string, Swept>(
+      character,
+      "sweep",
+      motions.map((m) => m.id),
+      (some) => ({ motions: [...some], steps, method: "linear", profile }),
+    ),
+  );
+  const rows = swept.flatMap((s) =>
+    s.rows.map((r) => ({
+      joint: r.joint,
+      motion: r.motion,
+      angle: r.angle,
+      volume: r.with.volume,
+      penetration: r.with.depth,
+      stretch: r.with.stretch,
+      flips: r.with.flips,
+    })),
+  );
+  const findings = swept.flatMap((s) => s.findings);
   findings.sort(compareFindings);
   const summary = summarize(findings);
   if (options.json)

@@ -13,8 +13,9 @@ import type { SweepRow } from "../measure/sweepMotion";
 import { compareFindings, finding, findingSchema, type Finding } from "./finding";
 import { poseFindings } from "./pose/poseFindings";
 import { PROFILES, profileSchema } from "./profile";
-import { CHECKS, runChecks } from "./runChecks";
-import { likelyUnit, statureOf } from "./delivery/scaleStature";
+import { runChecks } from "./runChecks";
+import { CHECKS } from "./entries";
+import { likelyUnit, statureOf } from "../measure/stature";
 
 const only = async (character: Character, check: string, profile = PROFILES.film): Promise<Finding[]> =>
   (await runChecks(character, profile, { only: [check] })).findings;

@@ -1,8 +1,4 @@
 import { z } from "zod";
-import type { Character } from "../model/character";
-import type { Rig } from "../deform/rig";
-import type { HumanoidMap } from "../skeleton/humanoidMap";
-import type { Profile } from "./profile";
 
 export const SEVERITIES = ["error", "warn", "note"] as const;
 export type Severity = (typeof SEVERITIES)[number];
@@ -26,23 +22,6 @@ export const findingSchema = z.object({
 export type Finding = z.infer<typeof findingSchema>;
 
 export const MAX_FINDING_VERTICES = 200;
-
-export interface CheckContext {
-  readonly rig: Rig;
-  readonly humanoid: HumanoidMap | null;
-  readonly profile: Profile;
-  /** Closest body triangle of each follower vertex, built on first use by the checks that need it. */
-  readonly cache: Map<string, unknown>;
-}
-
-export interface Check {
-  readonly id: string;
-  readonly title: string;
-  readonly unit: string;
-  /** Where the limit comes from. */
-  readonly source: string;
-  readonly run: (character: Character, context: CheckContext) => Finding[];
-}
 
 /** A finding with everything empty but what is given; vertices cut to the limit. */
 export function finding(fields: Pick<Finding, "check" | "severity" | "message" | "unit"> & Partial<Finding>): Finding {

@@ -17,7 +17,7 @@ import { shellsOf } from "../model/shells";
 import type { Finding } from "./finding";
 import { PROFILES } from "./profile";
 import { runChecks } from "./runChecks";
-import { counterpart, sideOfShapeName } from "./shapes/shapesSides";
+import { counterpart, sideOfShapeName } from "../shapes/shapeSides";
 
 const only = async (character: Character, check: string, profile = PROFILES.film): Promise<Finding[]> =>
   (await runChecks(character, profile, { only: [check] })).findings;
@@ -499,10 +499,13 @@ describe("clips", () => {
     expect((await only(played(stretch), "clip.translation-keys"))[0]).toMatchObject({ joint: "leftHand", clip: "nod" });
     expect(await only(played({ ...stretch, joint: "hips" }), "clip.translation-keys")).toEqual([]);
   });
-  it("a loop that stands still for a frame or jumps is found, one that closes and one that never meant to are not", async () => {
-    expect((await only(played(turns(0, 10, 20, 10, 0, 0)), "clip.loop"))[0]!.message).toMatch(/twice/);
-    expect((await only(played(turns(0, 10, 20, 10, 4)), "clip.loop"))[0]!.value).toBeCloseTo(4, 2);
-    expect(await only(played(turns(0, 10, 20, 10, 0)), "clip.loop")).toEqual([]);
-    expect(await only(played(turns(0, 10, 20, 40)), "clip.loop")).toEqual([]);
-  });
+  it(
+    "a loop that stands still for a frame or jumps is found, " + "one that closes and one that never meant to are not",
+    async () => {
+      expect((await only(played(turns(0, 10, 20, 10, 0, 0)), "clip.loop"))[0]!.message).toMatch(/twice/);
+      expect((await only(played(turns(0, 10, 20, 10, 4)), "clip.loop"))[0]!.value).toBeCloseTo(4, 2);
+      expect(await only(played(turns(0, 10, 20, 10, 0)), "clip.loop")).toEqual([]);
+      expect(await only(played(turns(0, 10, 20, 40)), "clip.loop")).toEqual([]);
+    },
+  );
 });

@@ -2,108 +2,14 @@ import type { Character } from "../model/character";
 import { makeRig, type Rig } from "../deform/rig";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import type { Tick } from "../measure/sweepMotion";
-import { meshBudget } from "./delivery/meshBudget";
-import { meshDegenerate } from "./delivery/meshDegenerate";
-import { meshLoose } from "./delivery/meshLoose";
-import { meshNonManifold } from "./delivery/meshNonManifold";
-import { partsMaterialOpacity } from "./delivery/partsMaterialOpacity";
-import { scaleStance, WAIT_FOR_STANCE } from "./delivery/scaleStance";
-import { likelyUnit, scaleStature, statureOf } from "./delivery/scaleStature";
-import { clipLoop, clipScaleKeys, clipTranslationKeys } from "./clips/clipChecks";
-import { eyesDiameter, eyesSpacing } from "./delivery/eyesSize";
-import { meshDoubled } from "./delivery/meshDoubled";
-import { meshInsideOut } from "./delivery/meshInsideOut";
-import { partsTextureSize } from "./delivery/partsTextureSize";
-import { partsUnplaced } from "./delivery/partsUnplaced";
-import { scaleProportion } from "./delivery/scaleProportion";
-import { faceEyeThroughLid } from "./face/faceEyeThroughLid";
-import { faceJawRange, faceLidGap, faceLipCross, faceLipSeal, faceLipTeeth } from "./face/faceOpenings";
-import { faceTeethThrough, faceTongueThrough } from "./face/faceThroughSkin";
-import { shapesJoints } from "./shapes/shapesJoints";
-import { shapesNoise } from "./shapes/shapesNoise";
-import { shapesSideLeak, shapesSymmetry } from "./shapes/shapesSides";
-import { skeletonEyeCentre } from "./skeleton/skeletonEyeCentre";
-import { skeletonHingeAxis } from "./skeleton/skeletonHingeAxis";
-import { skeletonNames } from "./skeleton/skeletonNames";
-import { skeletonParenting } from "./skeleton/skeletonParenting";
-import { skeletonSymmetry } from "./skeleton/skeletonSymmetry";
-import { weightsUnbound } from "./weights/weightsUnbound";
-import { weightsRigidParts } from "./weights/weightsRigidParts";
-import { weightsSymmetry } from "./weights/weightsSymmetry";
+import { likelyUnit, statureOf } from "../measure/stature";
+import { scaleStance } from "./delivery/scaleStance";
+import { scaleStature } from "./delivery/scaleStature";
 import { withoutRepeats } from "./withoutRepeats";
-import { compareFindings, type Check, type Finding } from "./finding";
+import { CHECKS } from "./entries";
+import type { Check } from "./check";
+import { compareFindings, type Finding } from "./finding";
 import type { Profile } from "./profile";
-import { shapesPoseBaked } from "./shapes/shapesPoseBaked";
-import { shapesAlike } from "./shapes/shapesAlike";
-import { shapesDouble } from "./shapes/shapesDouble";
-import { shapesCoverage } from "./shapes/shapesCoverage";
-import { shapesCount } from "./shapes/shapesCount";
-import { shapesEmpty } from "./shapes/shapesEmpty";
-import { shapesFlip } from "./shapes/shapesFlip";
-import { shapesFollowers } from "./shapes/shapesFollowers";
-import { skeletonEndJoints } from "./skeleton/skeletonEndJoints";
-import { skeletonRequired } from "./skeleton/skeletonRequired";
-import { skeletonRestBind } from "./skeleton/skeletonRestBind";
-import { skeletonStraightHinge } from "./skeleton/skeletonStraightHinge";
-import { weightsCount } from "./weights/weightsCount";
-import { weightsStray } from "./weights/weightsStray";
-import { weightsSum } from "./weights/weightsSum";
-
-/** All checks of a delivery at rest, in the order they run. The pose checks run on sweeps (poseFindings). */
-export const CHECKS: readonly Check[] = [
-  meshNonManifold,
-  meshDegenerate,
-  meshDoubled,
-  meshInsideOut,
-  meshLoose,
-  meshBudget,
-  partsMaterialOpacity,
-  partsTextureSize,
-  partsUnplaced,
-  scaleStance,
-  scaleStature,
-  scaleProportion,
-  eyesSpacing,
-  eyesDiameter,
-  skeletonRequired,
-  skeletonNames,
-  skeletonRestBind,
-  skeletonStraightHinge,
-  skeletonHingeAxis,
-  skeletonSymmetry,
-  skeletonParenting,
-  skeletonEyeCentre,
-  skeletonEndJoints,
-  weightsUnbound,
-  weightsSum,
-  weightsCount,
-  weightsStray,
-  weightsSymmetry,
-  weightsRigidParts,
-  shapesCount,
-  shapesAlike,
-  shapesPoseBaked,
-  shapesDouble,
-  shapesEmpty,
-  shapesNoise,
-  shapesSideLeak,
-  shapesSymmetry,
-  shapesFollowers,
-  shapesFlip,
-  shapesJoints,
-  shapesCoverage,
-  faceLidGap,
-  faceEyeThroughLid,
-  faceLipSeal,
-  faceLipCross,
-  faceLipTeeth,
-  faceJawRange,
-  faceTeethThrough,
-  faceTongueThrough,
-  clipScaleKeys,
-  clipTranslationKeys,
-  clipLoop,
-];
 
 export interface CheckRun {
   readonly findings: Finding[];
@@ -120,24 +26,30 @@ export async function runChecks(
   const context = {
     rig: options.rig ?? makeRig(character),
     humanoid: character.skeleton ? humanoidMap(character.skeleton, character.jointMap) : null,
-    profile,
+    profileName: profile.name,
+    limits: profile.limits as never,
     cache: new Map<string, unknown>(),
   };
-  const findings: Finding[] = [];
+  const known = new Map<Check, Finding[]>();
+  const run = (check: Check): Finding[] => {
+    const found = known.get(check) ?? check.run(character, context);
+    known.set(check, found);
+    return found;
+  };
+  const wrong = (check: Check): boolean => !profile.off.includes(check.id) && run(check).length > 0;
+  // a figure that lies down has no left and no front that a check could go by: one finding says so
+  const lies = wrong(scaleStance as Check);
   // nor a size in a unit that it is not in; a small piece without a skeleton may be a piece
   const slips =
-    !profile.off.includes(scaleStature.id) &&
     likelyUnit(statureOf(character)) !== null &&
     (character.skeleton !== null || statureOf(character) > 1) &&
-    scaleStature.run(character, context).length > 0;
-  // a figure that lies down has no left and no front that a check could go by: one finding says so
-  const wrong = (check: Check): boolean => !profile.off.includes(check.id) && check.run(character, context).length > 0;
-  const lies = wrong(scaleStance);
-  const waits = (id: string): boolean =>
-    lies ? WAIT_FOR_STANCE.test(id) : slips && WAIT_FOR_STANCE.test(id) && id !== scaleStature.id;
+    wrong(scaleStature as Check);
+  const waits = ({ waitsFor }: Check): boolean =>
+    (lies && waitsFor !== undefined) || (slips && waitsFor === "stance and size");
+  const findings: Finding[] = [];
   for (const [i, check] of chosen.entries()) {
     await options.tick?.(i, chosen.length);
-    if (!waits(check.id)) findings.push(...check.run(character, context));
+    if (!waits(check)) findings.push(...run(check));
   }
   const kept = withoutRepeats(character, findings).sort(compareFindings);
   return { findings: kept, summary: summarize(kept) };

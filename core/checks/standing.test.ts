@@ -1,10 +1,10 @@
 import { loadOda } from "../../demo/cast";
-import { mend, mendSentence } from "../mend/mend";
+import { mend, mendSentence } from "./mend";
 import { guessPartKind } from "../model/partKind";
 import type { Character, SkinBinding } from "../model/character";
 import { AXES, type Axis } from "../model/axes";
-import { applyRepair, repairChanges } from "../repairs/repairs";
-import { standUp } from "../repairs/standUp";
+import { applyRepair, repairChanges } from "../edits/repairs/repairs";
+import { standUp } from "../edits/repairs/standUp";
 import { renameJoints } from "../skeleton/renameJoints";
 import { PROFILES } from "./profile";
 import { runChecks } from "./runChecks";

@@ -1,11 +1,5 @@
-export type CheckStation = "intake" | "skeleton" | "shapes" | "trials";
+import type { CheckStation } from "./check";
+import { entryOf } from "./entries";
 
-/** Which station a check belongs to, by the first word of its id. */
-export const stationOfCheck = (check: string): CheckStation =>
-  /^(skeleton|weights)\./.test(check)
-    ? "skeleton"
-    : /^(shapes|face)\./.test(check)
-      ? "shapes"
-      : /^(pose|pair|speech)\./.test(check)
-        ? "trials"
-        : "intake";
+/** Where findings of a check are worked on; those of checks that are gone are looked at on the way in. */
+export const stationOfCheck = (check: string): CheckStation => entryOf(check)?.station ?? "intake";

@@ -1,12 +1,12 @@
 import { worldMatrices } from "../evaluate/poseSkeleton";
-import { within } from "../formats/budget";
+import { within } from "../model/budget";
 import { composeTRS, decomposeTRS, multiplyMat4, translationOf } from "../math/mat4";
 import { conjugate, multiplyQuat, rotate } from "../math/quat";
 import { degrees, dot, length, normalize, scale, sub, type Quat, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type Clip, type ClipTrack, type Joint, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { matchByWords } from "../names/matchByWords";
-import { boneLabel } from "../skeleton/humanoidBones";
+import { boneLabel } from "../names/humanoidBones";
 import { humanoidMap, type HumanoidMap } from "../skeleton/humanoidMap";
 import { turnsByJoint } from "../skeleton/retargetPose";
 

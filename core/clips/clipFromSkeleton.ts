@@ -1,7 +1,7 @@
 import { multiplyQuat, conjugate } from "../math/quat";
 import { NO_JOINT, type Character, type Clip, type Skeleton } from "../model/character";
 import { humanoidMap } from "../skeleton/humanoidMap";
-import { localsAt } from "./clipMatrices";
+import { localsAt } from "../evaluate/clipMatrices";
 import { carriedWords, carryClip, sourcesOf } from "./carryClip";
 
 /** Rests that agree to this are the same: half the angle's sine, and metres. */

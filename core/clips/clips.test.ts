@@ -1,9 +1,9 @@
 import { loadMember } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
-import { bringAdditions, type Addition } from "../additions/bringAdditions";
-import { addClip, encodeAdded } from "../additions/addThings";
+import { bringAdditions, type Addition } from "../intake/bringAdditions";
+import { addClip, encodeAdded } from "../intake/addThings";
 import { worldMatrices } from "../evaluate/poseSkeleton";
-import { readDelivery } from "../formats/readDelivery";
+import { readDelivery } from "../intake/readDelivery";
 import { writeBvh } from "../formats/bvh/writeBvh";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { translationOf } from "../math/mat4";
@@ -15,7 +15,7 @@ import { legsAt } from "../skeleton/restPoses";
 import { spaceTurns } from "../skeleton/retargetPose";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { hingeAxisError, HINGE_CHAINS } from "../checks/skeleton/skeletonHingeAxis";
-import { clipMatrices } from "./clipMatrices";
+import { clipMatrices } from "../evaluate/clipMatrices";
 
 const oda = await loadMember("oda");
 const walk = oda.clips.find((c) => c.name === "walk")!;

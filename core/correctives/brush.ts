@@ -139,13 +139,12 @@ export type BrushArea = (typeof BRUSH_AREAS)[number];
  */
 export function areaMask(area: BrushArea, share: Float32Array): Float32Array {
   const soft = (x: number): number => Math.min(1, Math.max(0, x));
-  return share.map((s) =>
-    area === "anywhere" || area === "painted"
-      ? 1
-      : area === "bending zone"
-        ? soft(12 * s * (1 - s))
-        : area === "below the joint"
-          ? soft(2 * s - 0.2)
-          : soft(1.1 - 5 * s),
-  );
+  const of = {
+    anywhere: () => 1,
+    painted: () => 1,
+    "bending zone": (s: number) => soft(12 * s * (1 - s)),
+    "below the joint": (s: number) => soft(2 * s - 0.2),
+    "above the joint": (s: number) => soft(1.1 - 5 * s),
+  }[area];
+  return share.map((s) => of(s));
 }

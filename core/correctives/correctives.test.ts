@@ -17,7 +17,8 @@ import { neighboursOf } from "../model/neighbours";
 import { areaMask, brushDab, type BrushDab } from "./brush";
 import { correctiveFromSculpt, withTrialShape } from "./correctiveFromSculpt";
 import { inverseSkin } from "./inverseSkin";
-import { mirrorCorrective, mirrorDeltas, mirrorDriver, mirrorName } from "./mirrorCorrective";
+import { mirrorCorrective, mirrorDriver } from "./mirrorCorrective";
+import { mirrorDeltas, mirrorName } from "../shapes/mirrorDeltas";
 import { proposeSculpt, sculptMoment } from "./proposeSculpt";
 import { dabSketch, deformSketch, revertStroke, sketchDeltas, startSketch, type StrokeRecord } from "./sketch";
 

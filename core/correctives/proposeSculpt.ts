@@ -5,7 +5,7 @@ import { limbVolume } from "../measure/limbVolume";
 import type { JointGauge } from "../measure/measureJoint";
 import type { ShapeDelta } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
-import { carryMovement, carrySurface } from "../shapes/carryMovement";
+import { carryMovement, carrySurface } from "../surface/carryMovement";
 import { smoothDelta } from "../shapes/smoothDelta";
 import { correctiveFromSculpt, TRIAL, withTrialShape, type ReturnedSculpt } from "./correctiveFromSculpt";
 import { easeFlesh } from "./easeFlesh";

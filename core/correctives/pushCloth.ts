@@ -1,8 +1,8 @@
 import { allocateDeformed, deform, withShapes, type Rig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { computeNormals } from "../deform/computeNormals";
-import { barycentric } from "../shapes/carryMovement";
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { barycentric } from "../surface/carryMovement";
+import { buildBvh, closestPoint } from "../math/bvh";
 import { clothThrough, makeClothGauge, type ClothGauge } from "../measure/clothThrough";
 import { neighboursOf } from "../model/neighbours";
 import { placesOf } from "../model/places";

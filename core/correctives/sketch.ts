@@ -137,6 +137,12 @@ export function revertStroke(sketch: Sketch, record: StrokeRecord): StrokeRecord
   return redo;
 }
 
+/** What of a vertex belongs to one side: all, nothing, or half on the midline. */
+function sideShareAt(x: number, side: "left" | "right"): number {
+  if (Math.abs(x) < 1e-5) return 0.5;
+  return x > 0 === (side === "left") ? 1 : 0;
+}
+
 /** Sparse deltas of the sketch: all, or those of one side of x = 0 (the midline goes with both at half). */
 export function sketchDeltas(sketch: Sketch, side: "both" | "left" | "right" = "both"): ShapeDelta {
   const P = sketch.rig.character.parts[sketch.part]!.positions;
@@ -144,7 +150,7 @@ export function sketchDeltas(sketch: Sketch, side: "both" | "left" | "right" = "
   const values: number[] = [];
   for (let v = 0; v < P.length / 3; v++) {
     const x = P[3 * v]!;
-    const share = side === "both" ? 1 : Math.abs(x) < 1e-5 ? 0.5 : x > 0 === (side === "left") ? 1 : 0;
+    const share = side === "both" ? 1 : sideShareAt(x, side);
     const d = [0, 1, 2].map((k) => share * sketch.deltas[3 * v + k]!);
     if (Math.hypot(...d) < 1e-7) continue;
     vertices.push(v);

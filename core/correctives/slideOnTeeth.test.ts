@@ -1,7 +1,7 @@
 import { loadOda } from "../../demo/cast";
 import { deform, makeRig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
-import { buildBvh, closestPoint, windingNumber } from "../measure/bvh";
+import { buildBvh, closestPoint, windingNumber } from "../math/bvh";
 import type { Character } from "../model/character";
 import { dabSketch, deformSketch, startSketch, type StrokeRecord } from "./sketch";
 import { makeTeethContact, slideOnTeeth } from "./slideOnTeeth";

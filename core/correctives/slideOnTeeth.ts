@@ -1,6 +1,6 @@
 import { allocateDeformed, type Deformed, type Rig } from "../deform/rig";
 import type { Moment } from "../evaluate/moment";
-import { buildBvh, castRay, closestPoint, refitBvh, windingNumber, type Bvh } from "../measure/bvh";
+import { buildBvh, castRay, closestPoint, refitBvh, windingNumber, type Bvh } from "../math/bvh";
 import { inverseSkin } from "./inverseSkin";
 import { deformSketch, type Sketch, type StrokeRecord } from "./sketch";
 

@@ -1,4 +1,4 @@
-import { limbsOf } from "../checks/shapes/shapesPoseBaked";
+import { limbsOf } from "../measure/limbShares";
 import { applySimilarity, fitSimilarity } from "../math/similarity";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import type { Character, ShapeDelta } from "../model/character";

@@ -1,6 +1,6 @@
 import { loadMember } from "../../demo/cast";
 import { shapeOf, tube } from "../../tests/helpers/characters";
-import { clipMatrices } from "../clips/clipMatrices";
+import { clipMatrices } from "./clipMatrices";
 import { playClip } from "../clips/playClip";
 import { deform, makeRig } from "../deform/rig";
 import { angleBetweenQuats, fromEulerXYZ, multiplyQuat } from "../math/quat";
@@ -39,7 +39,7 @@ const track = (joint: string, path: ClipTrack["path"], times: number[], values: 
   values: Float32Array.from(values.flat()),
 });
 const restOf = (j: number): Quat => limb.skeleton!.joints[j]!.rotation;
-/** The lower joint bends from 0 to 80 degrees in a second, the root travels 0.4 m, and the lower joint would be drawn out. */
+/** The lower joint bends from 0 to 80 degrees in a second and would be drawn out; the root travels 0.4 m. */
 const bend: Clip = {
   name: "bend",
   tracks: [
@@ -144,7 +144,7 @@ describe("keys of a track", () => {
     expect(sampleTrack(of("STEP", [0, 0, 0, 4, 2, 0]), 2.99)[0]).toBe(0);
   });
   it("of a cubic spline follow the Hermite curve of the glTF 2.0 specification, appendix C", () => {
-    // in-tangent, value, out-tangent of each key; tangents of 2 a second over two seconds from 0 to 4 are a straight line
+    // in-tangent, value, out-tangent of each key; 2 a second over two seconds from 0 to 4 is a straight line
     const straight = of("CUBICSPLINE", [2, 0, 0, 0, 0, 0, 2, 0, 0, 2, 0, 0, 4, 0, 0, 2, 0, 0]);
     for (const t of [1, 1.5, 2.2, 3]) expect(sampleTrack(straight, t)[0]).toBeCloseTo(2 * (t - 1), 5);
     // without tangents: p(t) = 3t^2 - 2t^3 of the way

@@ -1,12 +1,13 @@
 import type { Character } from "../model/character";
-import { BUDGET, jsonDepth } from "./budget";
+import { BUDGET } from "../model/budget";
+import { jsonDepth } from "../model/jsonDepth";
 import { UserError } from "../model/userError";
 
 /**
  * The program's own storage form of a character or of sculpted deltas: JSON with every typed array replaced by a
  * reference, then the arrays, 8-byte aligned. Layout: "YXO1", JSON length (uint32 LE), JSON (UTF-8), padding, arrays.
  */
-type ArrayKind = "f32" | "u32" | "u16" | "u8";
+type ArrayKind = "f32" | "f64" | "u32" | "i32" | "u16" | "u8";
 interface ArrayRef {
   readonly $: ArrayKind;
   readonly at: number;
@@ -16,7 +17,9 @@ const MAGIC = 0x314f5859;
 const align = (n: number): number => (n + 7) & ~7;
 const KINDS: Readonly<Record<string, ArrayKind>> = {
   Float32Array: "f32",
+  Float64Array: "f64",
   Uint32Array: "u32",
+  Int32Array: "i32",
   Uint16Array: "u16",
   Uint8Array: "u8",
 };
@@ -25,7 +28,7 @@ const kindOf = (a: unknown): ArrayKind | null =>
   ArrayBuffer.isView(a) ? (KINDS[Object.prototype.toString.call(a).slice(8, -1)] ?? null) : null;
 
 export function encodeContainer(value: unknown): Uint8Array<ArrayBuffer> {
-  const arrays: (Float32Array | Uint32Array | Uint16Array | Uint8Array)[] = [];
+  const arrays: ArrayBufferView[] = [];
   const seen = new Map<unknown, ArrayRef>();
   let at = 0;
   const json = JSON.stringify(value, (_key, v: unknown) => {
@@ -55,7 +58,14 @@ export function encodeContainer(value: unknown): Uint8Array<ArrayBuffer> {
   return out;
 }
 
-const ARRAYS = { f32: Float32Array, u32: Uint32Array, u16: Uint16Array, u8: Uint8Array } as const;
+const ARRAYS = {
+  f32: Float32Array,
+  f64: Float64Array,
+  u32: Uint32Array,
+  i32: Int32Array,
+  u16: Uint16Array,
+  u8: Uint8Array,
+} as const;
 const natural = (x: unknown): x is number => typeof x === "number" && Number.isSafeInteger(x) && x >= 0;
 
 /**

@@ -1,3 +1,5 @@
+import { readFileSync } from "node:fs";
+import { extensionsThat, FORMATS, formatOf, formatsTable } from "./formats";
 import { chooseBase, possibleRoles, proposeRoles } from "./fileRoles";
 
 const sized = (files: Readonly<Record<string, number>>): string[] =>
@@ -32,3 +34,19 @@ it.each([
   ["a", 1],
   ["a.zip", 1],
 ])("%s can be %d things", (name, n) => expect(possibleRoles(name).length).toBe(n));
+
+describe("the table of formats", () => {
+  it("docs/formats.md is as the formats have it (npm run docs writes it anew)", () =>
+    expect(readFileSync("docs/formats.md", "utf8")).toContain(`\n\n${formatsTable()}\n\n`));
+  it("no extension stands twice, and what can be taken in can be read", () => {
+    const all = FORMATS.flatMap((f) => f.extensions);
+    expect(new Set(all).size).toBe(all.length);
+    for (const f of FORMATS)
+      if (f.roles.length && f.holds !== "beside an OBJ")
+        expect([f.name, Boolean(f.character ?? f.clip)]).toEqual([f.name, true]);
+    expect(formatOf("A.B.Vrm")!.name).toBe("VRM 1.0");
+    expect(formatOf("glb")).toBeUndefined();
+  });
+  it("says in words what can be written", () =>
+    expect(extensionsThat((f) => f.writeMesh !== undefined)).toBe(".obj, .ply, .stl or .json"));
+});

@@ -1,6 +1,6 @@
 import { FARTHEST } from "../model/assertCharacter";
 import { UserError } from "../model/userError";
-import { BUDGET, within } from "./budget";
+import { BUDGET, within } from "../model/budget";
 
 /** A polygon mesh as it stands in a file, in file units. */
 export interface PlainMesh {

@@ -1,5 +1,5 @@
 import { vertexCountOf, type Character } from "../model/character";
-import { deliveryNames, matchNames } from "./relinkNames";
+import { deliveryNames, matchNames } from "../intake/relinkNames";
 
 /** What became of the things of one kind between two deliveries. */
 export interface Changes {

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { decodeContainer, encodeContainer } from "../formats/container";
-import { buildBvh } from "../measure/bvh";
+import { buildBvh } from "../math/bvh";
 import { near } from "../model/assertCharacter";
 import {
   PART_KINDS,
@@ -12,7 +12,7 @@ import {
   type ShapeDelta,
 } from "../model/character";
 import { UserError } from "../model/userError";
-import { carryPoints } from "../shapes/carryMovement";
+import { carryPoints } from "../surface/carryMovement";
 
 /**
  * Sculpted movement as stored: by part name, with the piece of surface it was made on, so that it can be carried to
@@ -45,20 +45,23 @@ export const encodeDeltas = (character: Character, deltas: readonly ShapeDelta[]
     }),
   });
 
+/** The places of some vertices, and the triangles all of whose corners are among them, by their rows. */
 function patchOf(part: Part, vertices: Uint32Array): { points: Float32Array; triangles: Uint32Array } {
-  const row = new Map(Array.from(vertices, (v, k) => [v, k]));
   const { triangles } = triangulate(part);
+  const row = new Int32Array(vertexCountOf(part)).fill(-1);
+  const points = new Float32Array(3 * vertices.length);
+  vertices.forEach((v, k) => {
+    row[v] = k;
+    points.set(part.positions.subarray(3 * v, 3 * v + 3), 3 * k);
+  });
   const inside: number[] = [];
   for (let t = 0; t < triangles.length; t += 3) {
-    const rows = [0, 1, 2].map((k) => row.get(triangles[t + k]!));
-    if (rows.every((r) => r !== undefined)) inside.push(...(rows as number[]));
+    const a = row[triangles[t]!]!;
+    const b = row[triangles[t + 1]!]!;
+    const c = row[triangles[t + 2]!]!;
+    if (a >= 0 && b >= 0 && c >= 0) inside.push(a, b, c);
   }
-  return {
-    points: Float32Array.from(
-      Array.from(vertices).flatMap((v) => Array.from(part.positions.subarray(3 * v, 3 * v + 3))),
-    ),
-    triangles: Uint32Array.from(inside),
-  };
+  return { points, triangles: Uint32Array.from(inside) };
 }
 
 const floats = z.instanceof(Float32Array);

@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { schemaFault } from "../model/schemaWords";
-import { parseJsonText } from "../formats/parseJsonText";
+import { parseJsonText } from "../model/parseJsonText";
 import { UserError } from "../model/userError";
-import { deliveryNamesSchema } from "./relinkNames";
+import { deliveryNamesSchema } from "../intake/relinkNames";
 import { stepSchema } from "./steps";
 
 /**

@@ -48,6 +48,19 @@ describe("states of a ledger", () => {
       states.after("b", other, [kind], none).parts[0]!.positions.length,
     );
   });
+  it("are kept up to so many bytes, the newest whatever its size, and say what they hold", () => {
+    const states = new LedgerStates(10, 2000);
+    states.after("b", base, [rename("bulge", "x")], none);
+    // names alone cost nothing
+    expect(states.holding()).toMatchObject({ entries: 1, limit: 2000 });
+    const { bytes } = states.holding();
+    expect(bytes).toBeLessThan(2000);
+    const heavy: Step = { op: "repair", repair: { what: "weld", part: "limb", withinMm: 0.1 } };
+    states.after("b", base, [rename("bulge", "x"), heavy], none);
+    expect(states.holding().bytes).toBeGreaterThan(2000);
+    expect(states.holding().entries).toBe(1);
+    expect(states.held("b", [rename("bulge", "x"), heavy])).toBe(2);
+  });
   it("the longest unused are forgotten and made anew", () => {
     const states = new LedgerStates(2);
     const first = states.after("b", base, [kind], none);

@@ -5,7 +5,7 @@ import type { Character } from "../model/character";
 import { applySteps } from "./applyStep";
 import { encodeDeltas } from "./deltasBlob";
 import { readLedgerFile } from "./ledgerFile";
-import { deliveryNames, matchNames } from "./relinkNames";
+import { deliveryNames, matchNames } from "../intake/relinkNames";
 import { replay } from "./replay";
 import type { Step } from "./steps";
 

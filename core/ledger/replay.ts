@@ -5,7 +5,7 @@ import type { Character } from "../model/character";
 import { isUserError, UserError } from "../model/userError";
 import { applyStep, type BlobSource } from "./applyStep";
 import { carriedBySurface } from "./deltasBlob";
-import { deliveryNames, matchNames, type DeliveryNames, type NameMatches } from "./relinkNames";
+import { deliveryNames, matchNames, type DeliveryNames, type NameMatches } from "../intake/relinkNames";
 import { describeStep, movementOfStep, renamedStep, type Step } from "./steps";
 
 /**

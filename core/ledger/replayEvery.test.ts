@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { boxPart, rigidSkin, shapeOf, tube } from "../../tests/helpers/characters";
-import { encodeAdded } from "../additions/addThings";
+import { encodeAdded } from "../intake/addThings";
 import { CLOSEST_TERMS } from "../formats/vrm/vrmTerms";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character } from "../model/character";
@@ -8,7 +8,7 @@ import { renameJoints } from "../skeleton/renameJoints";
 import { beginPaint, dabPaint, encodePaint } from "../weights/paintWeights";
 import { applySteps } from "./applyStep";
 import { encodeDeltas } from "./deltasBlob";
-import { deliveryNames } from "./relinkNames";
+import { deliveryNames } from "../intake/relinkNames";
 import { aimedStep, missingIn, replay } from "./replay";
 import { stepSchema, type Step } from "./steps";
 

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { boxPart } from "../../tests/helpers/characters";
 import { triangulate } from "../model/character";
-import { buildBvh, castRay, refitBvh } from "./bvh";
+import { buildBvh, castRay, refitBvh } from "../math/bvh";
 import { castEdges, groupEdges } from "./castEdges";
 
 type Crossing = [a: number, b: number, distance: number, sign: number];

@@ -1,4 +1,4 @@
-import { buildBvh, castRay, rayThroughLeaf, type Bvh, type RayVisit } from "./bvh";
+import { buildBvh, castRay, rayThroughLeaf, type Bvh, type RayVisit } from "../math/bvh";
 
 /** Edges of a mesh, near ones together: what is far from a whole group is passed over at once. */
 export interface EdgeGroups {

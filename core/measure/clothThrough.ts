@@ -1,8 +1,8 @@
 import { allocateDeformed, deform, type Rig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
-import { barycentric } from "../shapes/carryMovement";
-import { buildBvh, closestPoint, refitBvh, type Bvh } from "./bvh";
+import { barycentric } from "../surface/carryMovement";
+import { buildBvh, closestPoint, refitBvh, type Bvh } from "../math/bvh";
 import { sweepAngles, type Tick } from "./sweepMotion";
 
 /** Skin that a garment lies over: a vertex of the body and the place of the garment above it. */

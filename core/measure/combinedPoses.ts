@@ -4,7 +4,7 @@ import type { Pose } from "../evaluate/poseSkeleton";
 import { poseRotation } from "../evaluate/poseSkeleton";
 import { randomFrom } from "../math/random";
 import { multiplyQuat, toEulerXYZ } from "../math/quat";
-import { sideOfBone } from "../skeleton/humanoidBones";
+import { sideOfBone } from "../names/humanoidBones";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { makeJointGauge, measureJoint, type JointGauge, type JointReading } from "./measureJoint";
 import type { Tick } from "./sweepMotion";

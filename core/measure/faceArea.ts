@@ -31,3 +31,7 @@ export function isTurned(rest: readonly [number, number, number], moved: readonl
   if (rest[0] * moved[0] + rest[1] * moved[1] + rest[2] * moved[2] < 0) return true;
   return Math.sqrt(moved[0] * moved[0] + moved[1] * moved[1] + moved[2] * moved[2]) < LEAST_AREA * area;
 }
+const SMALLEST_AREA = 1e-12;
+/** A face that uses a corner twice or has no area. */
+export const isDegenerate = (P: Float32Array, corners: ArrayLike<number>): boolean =>
+  faceArea(P, corners) < SMALLEST_AREA || new Set(Array.from(corners)).size < corners.length;

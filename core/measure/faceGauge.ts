@@ -8,7 +8,7 @@ import { lidSamples, meanOf } from "./lidSamples";
 import { lipCross, type LipGauge } from "./lipCross";
 import { lidOpening, makeOpeningGauge, type OpeningGauge } from "./openings";
 import { makeWall, piercing, type Wall } from "./throughSkin";
-import { shapeMeaning, shutsEye } from "../shapes/shapeMeaning";
+import { shapeMeaning, shutsEye } from "../names/shapeMeaning";
 
 /** What can go wrong where two shapes of the face meet. */
 export interface FaceReading {

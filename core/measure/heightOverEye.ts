@@ -1,5 +1,5 @@
 import { triangulate, type Character } from "../model/character";
-import { buildBvh, castRay } from "./bvh";
+import { buildBvh, castRay } from "../math/bvh";
 import type { Eyeball } from "./eyeballs";
 
 /**

@@ -1,7 +1,8 @@
 import { computeNormals, normalFacesAt, renewNormals, type FacesAt } from "../deform/computeNormals";
 import type { Rig } from "../deform/rig";
 import type { Character, Shape } from "../model/character";
-import { buildBvh, closestPoint, type Bvh } from "./bvh";
+import { ownTree, restTree } from "../surface/restTree";
+import { buildBvh, closestPoint, type Bvh } from "../math/bvh";
 import { eyeballsOf } from "./eyeballs";
 import { outerAtRest } from "./outerSkin";
 import { skinOverlap, type OverlapFinder } from "./skinOverlap";
@@ -51,7 +52,7 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
   const near = (v: number): boolean =>
     Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach;
   const triangles = rig.triangles[part]!;
-  const whole = buildBvh(triangles, P);
+  const whole = ownTree(restTree(triangles, P));
   const nearby: number[] = [];
   for (let t = 0; t < triangles.length / 3; t++)
     if ([0, 1, 2].every((k) => near(triangles[3 * t + k]!))) nearby.push(t);

@@ -5,7 +5,7 @@ import { makeRig, withShapes } from "../deform/rig";
 import { REST_MOMENT } from "../evaluate/moment";
 import { triangulate, type Character } from "../model/character";
 import type { JointMotion } from "../skeleton/jointMotions";
-import { buildBvh, castRay, closestPoint, refitBvh, windingNumber } from "./bvh";
+import { buildBvh, castRay, closestPoint, refitBvh, windingNumber } from "../math/bvh";
 import { edgeStretch, percentile, vertexStretch } from "./edgeStretch";
 import { jointRegion, mainRegion, subtreeOf, weightShare } from "./jointRegion";
 import { limbVolume } from "./limbVolume";

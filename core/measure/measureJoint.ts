@@ -1,7 +1,8 @@
 import type { Skeleton } from "../model/character";
 import { allocateDeformed, deform, type Deformed, type Rig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
-import { buildBvh, type Bvh } from "./bvh";
+import type { Bvh } from "../math/bvh";
+import { ownTree, restTree } from "../surface/restTree";
 import { edgeStretch, percentile, vertexStretch } from "./edgeStretch";
 import { mainRegion, type JointRegion } from "./jointRegion";
 import { limbVolume } from "./limbVolume";
@@ -43,7 +44,7 @@ export interface JointFields {
 const wholeTrees = new WeakMap<Uint32Array, Bvh>();
 /** A tree over all triangles of a part, one for all its joints: every reading refits it. */
 function wholeTree(triangles: Uint32Array, rest: Float32Array): Bvh {
-  const tree = wholeTrees.get(triangles) ?? buildBvh(triangles, rest);
+  const tree = wholeTrees.get(triangles) ?? ownTree(restTree(triangles, rest));
   wholeTrees.set(triangles, tree);
   return tree;
 }

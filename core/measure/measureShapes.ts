@@ -2,7 +2,7 @@ import { movedBy } from "../model/movedBy";
 import type { Rig } from "../deform/rig";
 import { percentile } from "./edgeStretch";
 import type { Tick } from "./sweepMotion";
-import { maxDeltaMm } from "../checks/shapes/shapesEmpty";
+import type { Shape } from "../model/character";
 
 /** What one shape at full does to the surface. */
 export interface ShapeReading {
@@ -44,4 +44,12 @@ export async function measureShapes(rig: Rig, tick: Tick = () => {}): Promise<Sh
   }
   await tick(character.shapes.length, character.shapes.length);
   return out;
+}
+/** Largest movement of a shape, mm. */
+export function maxDeltaMm(shape: Shape): number {
+  let max = 0;
+  for (const { deltas } of shape.deltas)
+    for (let i = 0; i < deltas.length; i += 3)
+      max = Math.max(max, deltas[i]! ** 2 + deltas[i + 1]! ** 2 + deltas[i + 2]! ** 2);
+  return 1000 * Math.sqrt(max);
 }

@@ -27,12 +27,16 @@ describe("how far an eye is open", () => {
     expect(1000 * lidOpening(gauge, steps[4]!, "left")).toBeLessThanOrEqual(0.3);
     expect(new Set(steps.map((P) => lidOpening(gauge, P, "right"))).size).toBe(1);
   });
-  it("grows as the upper lid is raised, and is that of a grown eye at rest (8 to 12 mm, common practice, no source)", () => {
-    expect(rising([0, 0.5, 1].map((w) => lidOpening(gauge, at({ AU5_left: w }), "left")))).toBe(true);
-    const mm = 1000 * lidOpening(gauge, at({}), "left");
-    expect(mm).toBeGreaterThan(8);
-    expect(mm).toBeLessThan(13);
-  });
+  it(
+    "grows as the upper lid is raised, and is that of a " +
+      "grown eye at rest (8 to 12 mm, common practice, no source)",
+    () => {
+      expect(rising([0, 0.5, 1].map((w) => lidOpening(gauge, at({ AU5_left: w }), "left")))).toBe(true);
+      const mm = 1000 * lidOpening(gauge, at({}), "left");
+      expect(mm).toBeGreaterThan(8);
+      expect(mm).toBeLessThan(13);
+    },
+  );
   it("is the same on both sides of a face that is", () =>
     expect(lidOpening(gauge, at({}), "left")).toBeCloseTo(lidOpening(gauge, at({}), "right"), 4));
 });

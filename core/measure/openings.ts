@@ -1,19 +1,26 @@
 import type { Rig } from "../deform/rig";
-import { buildBvh, castRay, closestPoint, refitBvh, type Bvh } from "./bvh";
+import { buildBvh, castRay, closestPoint, refitBvh, type Bvh } from "../math/bvh";
+import { boxOf } from "../math/boxOf";
+import { treeWithin } from "../surface/restTree";
 import { eyeballsOf, type Eyeball } from "./eyeballs";
 import { makeLipGauge, type LipGauge } from "./lipCross";
 
 /** Trees for measuring how far eyes and mouth are open; built once, refitted for every face. */
 export interface OpeningGauge {
   readonly body: number;
-  readonly skin: Bvh;
-  readonly eyes: readonly { readonly eye: Eyeball; readonly ball: Bvh }[];
+  /** Eyeballs, each with the skin round it. */
+  readonly eyes: readonly { readonly eye: Eyeball; readonly ball: Bvh; readonly lids: Bvh }[];
+  /** The skin round the mouth; null without lips. */
+  readonly mouth: Bvh | null;
   readonly lips: LipGauge | null;
   /** Upper teeth, the row that the widest opening leaves in place. */
   readonly upperTeeth: { readonly part: number; readonly bvh: Bvh } | null;
   readonly lowerTeeth: number | null;
 }
 
+/** Skin within so many radii of an eyeball's middle can come before it; so near to the lips, before them, metres. */
+const EYE_ROOM = 3;
+const MOUTH_ROOM = 0.06;
 /** Distance between lines of sight, metres. */
 const STEP = 5e-5;
 /**
@@ -30,15 +37,32 @@ export function makeOpeningGauge(rig: Rig): OpeningGauge | null {
   const rows = character.parts
     .flatMap((p, i) => (p.kind === "teeth" ? [i] : []))
     .sort((a, b) => meanHeight(character.parts[b]!.positions) - meanHeight(character.parts[a]!.positions));
+  const P = character.parts[body]!.positions;
+  const lips = makeLipGauge(rig);
+  const around = (box: { middle: readonly number[]; size: readonly number[] }, room: number): Bvh => {
+    const reach = (c: number): number => box.size[c]! / 2 + room;
+    const side = (sign: 1 | -1): number[] => [0, 1, 2].map((c) => box.middle[c]! + sign * reach(c));
+    return treeWithin(rig.triangles[body]!, P, side(-1), side(1));
+  };
   return {
     body,
-    skin: tree(body),
-    lips: makeLipGauge(rig),
-    eyes: eyeballsOf(character).map((eye) => ({ eye, ball: tree(eye.part) })),
+    lips,
+    mouth: lips && around(boxOf(pointsOf(P, lips.finder.candidates)), MOUTH_ROOM),
+    eyes: eyeballsOf(character).map((eye) => ({
+      eye,
+      ball: tree(eye.part),
+      lids: around({ middle: eye.centre, size: [0, 0, 0] }, EYE_ROOM * eye.radius),
+    })),
     upperTeeth: rows.length > 1 ? { part: rows[0]!, bvh: tree(rows[0]!) } : null,
     lowerTeeth: rows.length > 1 ? rows[rows.length - 1]! : null,
   };
 }
+
+const pointsOf = (P: Float32Array, vertices: Uint32Array): Float32Array => {
+  const out = new Float32Array(3 * vertices.length);
+  vertices.forEach((v, k) => out.set(P.subarray(3 * v, 3 * v + 3), 3 * k));
+  return out;
+};
 
 const meanHeight = (P: Float32Array): number =>
   P.reduce((sum, y, i) => (i % 3 === 1 ? sum + y : sum), 0) / (P.length / 3);
@@ -75,7 +99,7 @@ export function lidColumns(
   if (!found) return [];
   const P = positions[gauge.body]!;
   const E = positions[found.eye.part]!;
-  refitBvh(gauge.skin, P);
+  refitBvh(found.lids, P);
   refitBvh(found.ball, E);
   const [cx, cy, cz] = found.eye.centre;
   const r = found.eye.radius;
@@ -83,7 +107,7 @@ export function lidColumns(
     const x = cx + r * (-0.72 + (1.44 * k) / (columns - 1));
     let [low, high, seen] = [Infinity, -Infinity, 0];
     for (let y = cy - 0.7 * r; y < cy + 0.7 * r; y += STEP)
-      if (firstHit(found.ball, E, x, y, cz + 4 * r) < firstHit(gauge.skin, P, x, y, cz + 4 * r)) {
+      if (firstHit(found.ball, E, x, y, cz + 4 * r) < firstHit(found.lids, P, x, y, cz + 4 * r)) {
         seen++;
         [low, high] = [Math.min(low, y), Math.max(high, y)];
       }
@@ -107,9 +131,10 @@ const PAST = 0.012;
 
 /** Greatest height in metres of the opening between the lips, seen from the front, 0 when they touch or cross. */
 export function lipOpening(gauge: OpeningGauge, positions: readonly Float32Array[]): number {
-  if (!gauge.lips) return 0;
+  const { mouth } = gauge;
+  if (!gauge.lips || !mouth) return 0;
   const P = positions[gauge.body]!;
-  refitBvh(gauge.skin, P);
+  refitBvh(mouth, P);
   const { finder } = gauge.lips;
   const upper = Array.from(new Set(finder.still.triangles));
   const lower = Array.from(new Set(finder.moving.triangles));
@@ -129,7 +154,7 @@ export function lipOpening(gauge: OpeningGauge, positions: readonly Float32Array
     );
     const [from, to] = [Math.min(top, bottom) - 0.002, Math.max(top, bottom) + 0.002];
     let open = 0;
-    for (let y = from; y < to; y += STEP) if (firstHit(gauge.skin, P, x, y, front + 0.05) > 0.05 + PAST) open++;
+    for (let y = from; y < to; y += STEP) if (firstHit(mouth, P, x, y, front + 0.05) > 0.05 + PAST) open++;
     most = Math.max(most, open * STEP);
   }
   return most;

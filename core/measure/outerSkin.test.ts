@@ -1,10 +1,10 @@
 import { boxPart, figureSkeleton, partOf, skeletonOf, tube } from "../../tests/helpers/characters";
-import { clipMatrices } from "../clips/clipMatrices";
+import { clipMatrices } from "../evaluate/clipMatrices";
 import { translationOf } from "../math/mat4";
 import { fromAxisAngle, slerp } from "../math/quat";
 import { NO_JOINT, triangulate, type Clip } from "../model/character";
 import { jointNeighbourhoods } from "../skeleton/jointNeighbourhoods";
-import { buildBvh } from "./bvh";
+import { buildBvh } from "../math/bvh";
 import { outerTriangles } from "./outerSkin";
 
 describe("what can be seen from outside", () => {

@@ -1,4 +1,5 @@
-import { buildBvh, castRay, type Bvh } from "./bvh";
+import { restTree } from "../surface/restTree";
+import { castRay, type Bvh } from "../math/bvh";
 
 /** Directions over a hemisphere about +z: one straight out, two rings. */
 const DIRECTIONS: readonly (readonly [number, number, number])[] = [
@@ -36,7 +37,7 @@ export const outerTriangles = (bvh: Bvh, positions: Float32Array, wanted: ArrayL
 export function outerAtRest(triangles: Uint32Array, positions: Float32Array, wanted: ArrayLike<number>): Uint32Array {
   let asked = known.get(positions);
   if (!asked || asked.triangles !== triangles) {
-    asked = { triangles, bvh: buildBvh(triangles, positions), seen: new Uint8Array(triangles.length / 3) };
+    asked = { triangles, bvh: restTree(triangles, positions), seen: new Uint8Array(triangles.length / 3) };
     known.set(positions, asked);
   }
   const { bvh, seen } = asked;

@@ -2,7 +2,7 @@ import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { length, sub, type Vec3 } from "../math/vec3";
 import { isDriven, type Character, type Shape } from "../model/character";
-import { shapeMeaning } from "../shapes/shapeMeaning";
+import { shapeMeaning } from "../names/shapeMeaning";
 import type { HumanoidMap } from "../skeleton/humanoidMap";
 
 export const SHAPE_REGIONS = [
@@ -116,9 +116,8 @@ export function shapePlace(
   if (Math.hypot(x, y, z) > 3) return { region: "body", side };
   if (onEyes > 0.5 * total) return { region: "gaze", side };
   if (onTeeth > 0.02 * total) return { region: "jaw", side };
-  const out = beside / total / eyes.span;
-  return {
-    region: y > 0.2 ? "brows" : y > -0.28 ? "lids" : y > -0.72 ? (out < NOSE ? "nose" : "cheeks") : "lips",
-    side,
-  };
+  if (y > 0.2) return { region: "brows", side };
+  if (y > -0.28) return { region: "lids", side };
+  if (y <= -0.72) return { region: "lips", side };
+  return { region: beside / total / eyes.span < NOSE ? "nose" : "cheeks", side };
 }

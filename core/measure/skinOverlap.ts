@@ -1,4 +1,5 @@
-import { buildBvh, closestPoint, nodesHolding, refitBvh, windingNumber, type Bvh } from "./bvh";
+import { buildBvh, closestPoint, nodesHolding, refitBvh, windingNumber, type Bvh } from "../math/bvh";
+import { ownTree } from "../surface/restTree";
 import type { JointRegion } from "./jointRegion";
 
 /** Trees for finding where the two sides of a joint push into each other; refitted for every pose. */
@@ -53,7 +54,7 @@ export function onlyMoving(finder: OverlapFinder, posed: Float32Array, vertices:
   for (const v of vertices) marked[v] = 1;
   // trees of its own: others may pose theirs in between
   const [whole, moving, still] = [finder.whole, finder.moving, finder.still].map((tree) => {
-    const own = { ...tree, bounds: tree.bounds.slice() };
+    const own = ownTree(tree);
     refitBvh(own, posed);
     return own;
   }) as [Bvh, Bvh, Bvh];

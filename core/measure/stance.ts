@@ -1,6 +1,6 @@
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
-import { add, cross, dot, length, normalize, scale, sub, type Vec3 } from "../math/vec3";
+import { add, dot, length, normalize, scale, sub, type Vec3 } from "../math/vec3";
 import type { Character, Part } from "../model/character";
 import { AXES, AXIS_VECTORS, type Axis } from "../model/axes";
 import type { HumanoidMap } from "../skeleton/humanoidMap";
@@ -117,6 +117,3 @@ export function spanAlong({ positions }: Part, along: Vec3): number {
   }
   return hi > lo ? hi - lo : 0;
 }
-
-/** The third axis, to the figure's left. */
-export const leftOf = ({ up, front }: Stance): Vec3 => cross(AXIS_VECTORS[up], AXIS_VECTORS[front]);

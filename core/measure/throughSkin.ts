@@ -1,9 +1,10 @@
-import { buildBvh, refitBvh, type Bvh } from "./bvh";
+import { buildBvh, refitBvh, type Bvh } from "../math/bvh";
 import { castEdges, groupEdges, type EdgeGroups } from "./castEdges";
 import { outerAtRest } from "./outerSkin";
-import type { Rig } from "../deform/rig";
-import type { Part } from "../model/character";
+import { makeRig, type Rig } from "../deform/rig";
+import type { Character, Part, Shape } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
+import { movedBy } from "../model/movedBy";
 
 /** Skin within this distance of the part's bounds is asked, metres. */
 const ROOM = 0.03;
@@ -74,4 +75,16 @@ function edgesOf(part: Part): [number, number][] {
       .filter((w) => w > v)
       .map((w): [number, number] => [v, w]),
   ).flat();
+}
+/** How deep a part stands out of the skin under a shape at full, beyond rest, metres. */
+export function piercingDepth(character: Character, part: number): (shape: Shape) => number {
+  const body = character.parts.findIndex((p) => p.kind === "body");
+  const wall = makeWall(makeRig(character), body, part);
+  return (shape) => {
+    const moved = (p: number): Float32Array => {
+      const delta = shape.deltas.find((d) => d.part === p);
+      return delta ? movedBy(character.parts[p]!, delta).moved : character.parts[p]!.positions;
+    };
+    return piercing(wall, moved(part), moved(body)).depth - wall.rest;
+  };
 }

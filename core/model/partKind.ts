@@ -1,4 +1,4 @@
-import { splitWords } from "../skeleton/nameWords";
+import { splitWords } from "../names/nameWords";
 import type { PartKind } from "./character";
 
 const KIND_WORDS: readonly (readonly [PartKind, readonly string[]])[] = [

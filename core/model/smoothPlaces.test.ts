@@ -3,7 +3,7 @@ import { deform, makeRig } from "../deform/rig";
 import { REST_MOMENT } from "../evaluate/moment";
 import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
-import { weldPart } from "../repairs/refaceParts";
+import { weldPart } from "../edits/repairs/refaceParts";
 import { characterWith, partOf, shapeOf } from "../../tests/helpers/characters";
 import type { Character, Part } from "./character";
 import { duplicateVertices } from "./duplicateVertices";

@@ -1,4 +1,4 @@
-import { sharedPrefix, splitWords } from "../skeleton/nameWords";
+import { sharedPrefix, splitWords } from "./nameWords";
 
 /**
  * What each name of one list is called in another: the same name first, else the only one of the same words after what

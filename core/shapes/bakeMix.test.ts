@@ -6,7 +6,7 @@ import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { applyStep } from "../ledger/applyStep";
 import { stepSchema } from "../ledger/steps";
-import { mend } from "../mend/mend";
+import { mend } from "../checks/mend";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character, Shape } from "../model/character";
 import { shapeOf, tube } from "../../tests/helpers/characters";

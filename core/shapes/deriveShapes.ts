@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { shapeDriverSchema } from "../formats/extras";
-import { mirrorDeltas } from "../correctives/mirrorCorrective";
+import { mirrorDeltas } from "./mirrorDeltas";
 import { shapeNamed, type Character, type Shape, type ShapeDelta, type ShapeDriver } from "../model/character";
 import { UserError } from "../model/userError";
 import { mixShapes } from "./mixShapes";

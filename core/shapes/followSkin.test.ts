@@ -124,23 +124,26 @@ describe("a part that follows for good", () => {
 });
 
 describe("Oda's followers", () => {
-  it("that lost their movement get it back: lashes, brows and tear lines pass the check again, as one step each", async () => {
-    const oda = await loadOda();
-    const lost = oda.parts.flatMap((p, i) =>
-      ["lash", "brow", "tear line"].includes(p.kind) ? [{ name: p.name, i }] : [],
-    );
-    const bare: Character = {
-      ...oda,
-      shapes: oda.shapes.map((s) => ({ ...s, deltas: s.deltas.filter((d) => !lost.some((l) => l.i === d.part)) })),
-    };
-    const found = async (c: Character): Promise<number> =>
-      (await runChecks(c, PROFILES.realtime, { only: ["shapes.followers"] })).findings.length;
-    expect(await found(bare)).toBeGreaterThan(10);
-    const mended = lost.reduce(
-      (c, l) =>
-        applyStep(c, stepSchema.parse({ op: "follow skin", follow: { part: l.name, reachMm: 30 } }), () => undefined),
-      bare,
-    );
-    expect(await found(mended)).toBe(0);
-  });
+  it(
+    "that lost their movement get it back: lashes, brows " + "and tear lines pass the check again, as one step each",
+    async () => {
+      const oda = await loadOda();
+      const lost = oda.parts.flatMap((p, i) =>
+        ["lash", "brow", "tear line"].includes(p.kind) ? [{ name: p.name, i }] : [],
+      );
+      const bare: Character = {
+        ...oda,
+        shapes: oda.shapes.map((s) => ({ ...s, deltas: s.deltas.filter((d) => !lost.some((l) => l.i === d.part)) })),
+      };
+      const found = async (c: Character): Promise<number> =>
+        (await runChecks(c, PROFILES.realtime, { only: ["shapes.followers"] })).findings.length;
+      expect(await found(bare)).toBeGreaterThan(10);
+      const mended = lost.reduce(
+        (c, l) =>
+          applyStep(c, stepSchema.parse({ op: "follow skin", follow: { part: l.name, reachMm: 30 } }), () => undefined),
+        bare,
+      );
+      expect(await found(mended)).toBe(0);
+    },
+  );
 });

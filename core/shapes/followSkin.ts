@@ -1,9 +1,10 @@
 import { z } from "zod";
+import { restTree } from "../surface/restTree";
 import { placeNormals } from "../deform/placeNormals";
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { closestPoint } from "../math/bvh";
 import { triangulate, type Character, type Part, type Shape, type ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
-import { barycentric, fullMovement } from "./carryMovement";
+import { barycentric, fullMovement } from "../surface/carryMovement";
 
 /** How a part follows the skin under all shapes. */
 export const followSchema = z.object({
@@ -44,7 +45,7 @@ export function makeFollower(
 ): (skin: Pick<ShapeDelta, "vertices" | "deltas">) => { vertices: Uint32Array; deltas: Float32Array } {
   const { triangles } = triangulate(body);
   const S = body.positions;
-  const bvh = buildBvh(triangles, S);
+  const bvh = restTree(triangles, S);
   const [P, reach] = [part.positions, reachMm / 1000];
   const holds: Hold[] = [];
   for (let v = 0; v < P.length / 3; v++) {

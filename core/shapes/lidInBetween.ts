@@ -2,7 +2,7 @@ import { HALF_WAY } from "../evaluate/drivers/driverWeight";
 import { eyeballsOf } from "../measure/eyeballs";
 import { heightOverEye } from "../measure/heightOverEye";
 import type { Character, Shape, ShapeDelta, ShapeDriver } from "../model/character";
-import { carryMovement, carrySurface } from "./carryMovement";
+import { carryMovement, carrySurface } from "../surface/carryMovement";
 
 /** Skin within this many radii of the eyeball's centre is kept off it. */
 const REACH = 1.35;

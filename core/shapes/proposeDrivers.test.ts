@@ -6,7 +6,7 @@ import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { dot } from "../math/vec3";
 import type { Character } from "../model/character";
-import { renameThings } from "../names/renameThings";
+import { renameThings } from "../edits/names/renameThings";
 import { proposeDrivers } from "./proposeDrivers";
 
 const wick = await loadMember("wick");

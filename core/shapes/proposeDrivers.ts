@@ -1,9 +1,9 @@
 import { makeRig } from "../deform/rig";
 import { weightShare, subtreeOf } from "../measure/jointRegion";
-import { ARM_WORDS, BONE_WORDS, FINGER_WORDS, HIP_WORDS } from "../skeleton/boneWords";
+import { ARM_WORDS, BONE_WORDS, FINGER_WORDS, HIP_WORDS } from "../names/boneWords";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "../skeleton/jointMotions";
-import { readName, splitWords } from "../skeleton/nameWords";
+import { readName, splitWords } from "../names/nameWords";
 import { isDriven, type Character, type Driver, type Shape, type ShapeDriver } from "../model/character";
 
 /** What an undriven shape is taken for, by its name and by where it moves flesh. */

@@ -8,7 +8,7 @@ import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { shapeOf, tube } from "../../tests/helpers/characters";
 import { mixShapes } from "./mixShapes";
-import { shapeMeaning, shutsEye } from "./shapeMeaning";
+import { shapeMeaning, shutsEye } from "../names/shapeMeaning";
 import { shapesAsSeen } from "./shapesAsSeen";
 
 const smile = shapeOf("smile", { 10: [0.01, 0, 0], 11: [0.004, 0, 0] });

@@ -1,4 +1,4 @@
-import { facesTurnedBy } from "../checks/shapes/shapesFlip";
+import { facesTurnedBy } from "../measure/facesTurnedBy";
 import { shapeOf, tube } from "../../tests/helpers/characters";
 import { unturnFaces } from "./unturnFaces";
 

@@ -1,4 +1,4 @@
-import { facesTurnedBy } from "../checks/shapes/shapesFlip";
+import { facesTurnedBy } from "../measure/facesTurnedBy";
 import type { Part, ShapeDelta } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 

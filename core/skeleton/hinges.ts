@@ -5,9 +5,9 @@ import { add, cross, dot, length, normalize, radians, scale, sub, type Quat, typ
 import { NO_JOINT, type Character, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { changeRest } from "./changeRest";
-import { mirrorBone, sideOfBone } from "./humanoidBones";
+import { mirrorBone, sideOfBone } from "../names/humanoidBones";
 import type { HumanoidMap } from "./humanoidMap";
-import { swapSide } from "./nameWords";
+import { swapSide } from "../names/nameWords";
 
 /** The two ends of a hinge, by the kind of its middle bone. */
 const ENDS: Readonly<Record<string, readonly [above: string, below: string]>> = {

@@ -8,11 +8,11 @@ import {
   HIP_WORDS,
   NUMBERED_FINGER_WORDS,
   TRUNK_WORDS,
-} from "./boneWords";
-import { REQUIRED_BONES, type Side } from "./humanoidBones";
+} from "../names/boneWords";
+import { REQUIRED_BONES, type Side } from "../names/humanoidBones";
 import { hangsUnder } from "./hangsUnder";
 import { mapByGeometry } from "./mapByGeometry";
-import { readName, sharedPrefix, type NameReading } from "./nameWords";
+import { readName, sharedPrefix, type NameReading } from "../names/nameWords";
 
 /** Which joint plays which VRM 1.0 humanoid bone, both ways. */
 export interface HumanoidMap {

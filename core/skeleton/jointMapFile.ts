@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { schemaFault } from "../model/schemaWords";
-import { parseJsonText } from "../formats/parseJsonText";
+import { parseJsonText } from "../model/parseJsonText";
 import { UserError } from "../model/userError";
 import { matchFewByWords } from "../names/matchByWords";
-import { HUMANOID_BONES } from "./humanoidBones";
+import { HUMANOID_BONES } from "../names/humanoidBones";
 import type { HumanoidMap } from "./humanoidMap";
 import type { Skeleton } from "../model/character";
 

@@ -3,7 +3,7 @@ import { worldMatrices, type Pose } from "../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { conjugate, fromAxisAngle, rotate, toEulerXYZ } from "../math/quat";
 import { cross, degrees, dot, length, normalize, scale, sub, type Vec3 } from "../math/vec3";
-import { boneLabel, sideOfBone } from "./humanoidBones";
+import { boneLabel, sideOfBone } from "../names/humanoidBones";
 import type { HumanoidMap } from "./humanoidMap";
 
 /** One direction in which a joint is moved through its range. */

@@ -4,7 +4,7 @@ import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { sub, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Skeleton } from "../model/character";
-import { REQUIRED_BONES } from "./humanoidBones";
+import { REQUIRED_BONES } from "../names/humanoidBones";
 import { humanoidMap } from "./humanoidMap";
 import { mapConfidence } from "./mapConfidence";
 import { mapFaults } from "./mapFaults";

@@ -32,17 +32,16 @@ export function mapConfidence(
   for (const [bone, joint] of jointOfBone) {
     const place = placed.get(bone);
     const byName = named.get(bone) === joint;
-    const ground: MapGround =
-      corrections[skeleton.joints[joint]!.name] === bone
-        ? "by hand"
-        : byName
-          ? place === joint
-            ? "name and place"
-            : place === undefined
-              ? "name"
-              : "name against place"
-          : "place";
+    const byHand = corrections[skeleton.joints[joint]!.name] === bone;
+    const ground = byHand ? "by hand" : groundOf(byName, place, joint);
     out.set(bone, { ground, rival: ground === "name against place" ? place! : null });
   }
   return out;
+}
+
+/** What speaks for a joint as a bone: its name, the place that the bone would have, or both. */
+function groundOf(byName: boolean, place: number | undefined, joint: number): MapGround {
+  if (!byName) return "place";
+  if (place === undefined) return "name";
+  return place === joint ? "name and place" : "name against place";
 }

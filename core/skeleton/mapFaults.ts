@@ -1,5 +1,5 @@
 import type { Skeleton } from "../model/character";
-import { boneLabel, mirrorBone, sideOfBone } from "./humanoidBones";
+import { boneLabel, mirrorBone, sideOfBone } from "../names/humanoidBones";
 import { hangsUnder } from "./hangsUnder";
 import type { HumanoidMap } from "./humanoidMap";
 

@@ -1,9 +1,9 @@
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import type { Skeleton } from "../model/character";
-import { mirrorBone, sideOfBone } from "./humanoidBones";
+import { mirrorBone, sideOfBone } from "../names/humanoidBones";
 import type { HumanoidMap } from "./humanoidMap";
-import { swapSide } from "./nameWords";
+import { swapSide } from "../names/nameWords";
 
 /** A joint's mirrored place may be missed by this share of the figure's height. */
 const NEAR = 0.006;

@@ -6,7 +6,8 @@ import { translationOf } from "../math/mat4";
 import { assertCharacter } from "../model/assertCharacter";
 import type { Character } from "../model/character";
 import { humanoidMap } from "./humanoidMap";
-import { armsAt, rebind, rebindError } from "./rebind";
+import { armsAt, rebind } from "./rebind";
+import { rebindError } from "../measure/rebindError";
 
 const limb: Character = { ...tube(), shapes: [shapeOf("bulge", { 380: [0.01, 0, 0], 400: [0, 0.01, 0.02] })] };
 const BENT = { lower: [40, 0, 0] as const };

@@ -2,10 +2,10 @@ import { loadOda } from "../../demo/cast";
 import { skeletonEyeCentre } from "../checks/skeleton/skeletonEyeCentre";
 import { runChecks } from "../checks/runChecks";
 import { PROFILES } from "../checks/profile";
-import { mend, mendSentence } from "../mend/mend";
+import { mend, mendSentence } from "../checks/mend";
 import { eyesOf } from "../measure/eyeMoves";
 import type { Character, Shape } from "../model/character";
-import { buildShapes, refitShapes } from "./refitJoints";
+import { buildShapes, refitShapes } from "../edits/skeleton/refitJoints";
 
 const oda = await loadOda();
 /** Shape that shifts whatever stands within a ball, skin and eyeballs alike. */

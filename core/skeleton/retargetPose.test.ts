@@ -2,7 +2,7 @@ import { loadOda } from "../../demo/cast";
 import { applyStep } from "../ledger/applyStep";
 import { stepSchema } from "../ledger/steps";
 import { clipFromBvh } from "../clips/clipFromBvh";
-import { clipMatrices } from "../clips/clipMatrices";
+import { clipMatrices } from "../evaluate/clipMatrices";
 import { readBvh } from "../formats/bvh/readBvh";
 import { readGlb } from "../formats/glb/readGlb";
 import { writeGlb } from "../formats/glb/writeGlb";

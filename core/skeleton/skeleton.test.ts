@@ -7,11 +7,11 @@ import { decomposeTRS, translationOf } from "../math/mat4";
 import { fromEulerXYZ, rotate } from "../math/quat";
 import { sub, type Vec3 } from "../math/vec3";
 import type { Skeleton } from "../model/character";
-import { boneLabel, HUMANOID_BONES, mirrorBone, REQUIRED_BONES, sideOfBone } from "./humanoidBones";
+import { boneLabel, HUMANOID_BONES, mirrorBone, REQUIRED_BONES, sideOfBone } from "../names/humanoidBones";
 import { humanoidMap } from "./humanoidMap";
 import { jointMotions, motionPose, type JointMotion } from "./jointMotions";
 import { mapByGeometry } from "./mapByGeometry";
-import { readName, sharedPrefix, splitWords } from "./nameWords";
+import { readName, sharedPrefix, splitWords } from "../names/nameWords";
 
 const depth = (s: Skeleton, j: number): number => (s.joints[j]!.parent < 0 ? 0 : 1 + depth(s, s.joints[j]!.parent));
 const oda = await loadOda();

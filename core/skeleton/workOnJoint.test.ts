@@ -5,7 +5,7 @@ import { REST_MOMENT } from "../evaluate/moment";
 import { decomposeTRS, translationOf } from "../math/mat4";
 import { rotate } from "../math/quat";
 import type { Vec3 } from "../math/vec3";
-import { applyRepair, describeRepair, repairChanges } from "../repairs/repairs";
+import { applyRepair, describeRepair, repairChanges } from "../edits/repairs/repairs";
 import type { Character } from "../model/character";
 import { hangJoint, placeJoint } from "./workOnJoint";
 

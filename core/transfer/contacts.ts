@@ -1,5 +1,5 @@
-import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
-import { barycentric } from "../shapes/carryMovement";
+import { buildBvh, closestPoint, type Bvh } from "../math/bvh";
+import { barycentric } from "../surface/carryMovement";
 import type { Tie } from "./transferSurface";
 
 /** Skin of two sides that comes this near is in contact, metres. */

@@ -1,9 +1,9 @@
 import { fitSimilarity, applySimilarity } from "../math/similarity";
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { buildBvh, closestPoint } from "../math/bvh";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Character, type Part } from "../model/character";
 import { UserError } from "../model/userError";
-import { carryPoints } from "../shapes/carryMovement";
+import { carryPoints } from "../surface/carryMovement";
 import { fitAffine, applyLinear } from "./affineFit";
 import { layOn, type LandmarkPair } from "./layOn";
 

@@ -1,6 +1,6 @@
 import { placeNormals } from "../deform/placeNormals";
 import { SymmetricMatrix, solveSymmetric } from "../math/symmetricSolve";
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { buildBvh, closestPoint } from "../math/bvh";
 import { outerTriangles } from "../measure/outerSkin";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Part } from "../model/character";

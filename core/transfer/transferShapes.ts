@@ -1,17 +1,15 @@
 import { placeNormals } from "../deform/placeNormals";
-import { faceEyeThroughLid } from "../checks/face/faceEyeThroughLid";
-import { PROFILES } from "../checks/profile";
-import { runChecks } from "../checks/runChecks";
-import { buildBvh } from "../measure/bvh";
+import { eyesThroughLids } from "../measure/eyesThroughLids";
+import { buildBvh } from "../math/bvh";
 import type { Tick } from "../measure/sweepMotion";
-import { pushLidsOut } from "../mend/mendFace";
+import { pushLidsOut } from "../edits/mend/mendFace";
 import { triangulate, type Character, type Part, type Shape, type ShapeDelta } from "../model/character";
 import { movedBy } from "../model/movedBy";
 import { UserError } from "../model/userError";
 import { sparseDelta } from "../shapes/sparseDelta";
 import { mixShapes } from "../shapes/mixShapes";
 import { unturnFaces } from "../shapes/unturnFaces";
-import { carryMovement, carryPoints, carrySurface, fullMovement } from "../shapes/carryMovement";
+import { carryMovement, carryPoints, carrySurface, fullMovement } from "../surface/carryMovement";
 import { applyLinear, fitAffine, fitBoxes } from "./affineFit";
 import { contactsLike, contactsOf, tiesAt } from "./contacts";
 import { correspondence, knownPlaces, type Correspondence } from "./correspondence";
@@ -266,7 +264,8 @@ function follows(carried: ShapeDelta, scaled: ShapeDelta, there: ShapeDelta | nu
   ])[0]!;
 }
 
-/** Rounds in which lids are pushed off the eyeballs. */
+/** How far an eyeball may come through a lid, mm, and rounds in which lids are pushed off it. */
+const LID_DEPTH_MM = 0.1;
 const ROUNDS = 4;
 
 /** Pushes the lids off the eyeballs in the shapes where they would come through. */
@@ -280,13 +279,13 @@ async function keepLidsOff(
   let on: Character = { ...target, shapes, drivers: [], shapeDrivers: [] };
   let pushed = new Set(shapes.map((s) => s.name));
   for (let round = 0; round < ROUNDS; round++) {
-    const asked = { ...on, shapes: on.shapes.filter((s) => pushed.has(s.name)) };
-    const { findings } = await runChecks(asked, PROFILES.film, {
-      only: [faceEyeThroughLid.id],
-      tick: () => tick(steps - 1, steps),
-    });
-    if (!findings.length) break;
-    pushed = new Set(findings.map((f) => f.shape!));
+    await tick(steps - 1, steps);
+    pushed = new Set(
+      on.shapes
+        .filter((shape) => pushed.has(shape.name) && eyesThroughLids(on, shape, LID_DEPTH_MM).length > 0)
+        .map((shape) => shape.name),
+    );
+    if (pushed.size === 0) break;
     for (const name of pushed) on = pushLidsOut(on, name, target.parts[body]!.name);
   }
   return [...on.shapes];

@@ -1,7 +1,7 @@
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { add, dot, pointAt, scale, sub, type Vec3 } from "../math/vec3";
-import { buildBvh, windingNumber } from "../measure/bvh";
+import { buildBvh, windingNumber } from "../math/bvh";
 import { NO_JOINT, triangulate, vertexCountOf, type Character, type Part, type Skeleton } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { UserError } from "../model/userError";

@@ -1,11 +1,12 @@
 import { z } from "zod";
+import { restTree } from "../surface/restTree";
 import { placeNormals } from "../deform/placeNormals";
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { closestPoint } from "../math/bvh";
 import { triangulate, vertexCountOf, type Character, type Part } from "../model/character";
 import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
 import { neighboursOf } from "../model/neighbours";
 import { UserError } from "../model/userError";
-import { barycentric } from "../shapes/carryMovement";
+import { barycentric } from "../surface/carryMovement";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { mirrorJoints, NO_COUNTERPART } from "../skeleton/mirrorJoints";
 import { BIND_WAYS, bindAfresh } from "./bindAfresh";
@@ -173,7 +174,7 @@ function fromSkin(
     throw new UserError(`${part.name} would take its weights from itself.`, "weights", "Choose another part.");
   const table = denseWeights(body, jointCount);
   const { triangles } = triangulate(body);
-  const bvh = buildBvh(triangles, body.positions);
+  const bvh = restTree(triangles, body.positions);
   const [skinNormals, normals] = [body, part].map((p) => placeNormals(p)(p.positions)) as [Float32Array, Float32Array];
   const least = Math.cos((normalDegrees * Math.PI) / 180);
   const count = vertexCountOf(part);

@@ -4,8 +4,8 @@ import { REST_MOMENT } from "../evaluate/moment";
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import type { Character } from "../model/character";
-import { shapeMeaning } from "../shapes/shapeMeaning";
-import { addJoint } from "../repairs/addJoint";
+import { shapeMeaning } from "../names/shapeMeaning";
+import { addJoint } from "../edits/repairs/addJoint";
 import { removeJoints } from "../skeleton/rearrangeJoints";
 
 const oda = await loadOda();

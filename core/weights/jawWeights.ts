@@ -4,7 +4,7 @@ import { add, scale, sub, type Vec3 } from "../math/vec3";
 import { vertexCountOf, type Character } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { eyesOf } from "../measure/eyeMoves";
-import { BEFORE, fromFront, skinSight } from "../wrap/faceLandmarks";
+import { BEFORE, fromFront, skinSight } from "../measure/faceLandmarks";
 import { denseWeights, packWeights } from "./denseWeights";
 
 /**

@@ -38,31 +38,35 @@ describe("a table of weights", () => {
 
 describe("smoothing", () => {
   // the second difference along the tube falls: a step becomes the binomial blend of its rounds
-  it("turns a step between rings into the binomial sums of its rounds (closed form of averaging half-way along a line)", () => {
-    const rings = 33;
-    const sides = 24;
-    const step: Character = {
-      ...limb,
-      parts: [
-        {
-          ...limb.parts[0]!,
-          skin: {
-            ...rigidSkin(limb.parts[0]!.positions.length / 3, 0),
-            joints: Uint16Array.from({ length: limb.parts[0]!.positions.length / 3 }, (_, v) =>
-              v < rings * sides && Math.floor(v / sides) >= 16 ? 1 : 0,
-            ),
+  it(
+    "turns a step between rings into the binomial sums of its " +
+      "rounds (closed form of averaging half-way along a line)",
+    () => {
+      const rings = 33;
+      const sides = 24;
+      const step: Character = {
+        ...limb,
+        parts: [
+          {
+            ...limb.parts[0]!,
+            skin: {
+              ...rigidSkin(limb.parts[0]!.positions.length / 3, 0),
+              joints: Uint16Array.from({ length: limb.parts[0]!.positions.length / 3 }, (_, v) =>
+                v < rings * sides && Math.floor(v / sides) >= 16 ? 1 : 0,
+              ),
+            },
           },
-        },
-      ],
-    };
-    const one = shareOf(changeWeights(step, "limb", change({ rounds: 1 })).parts[0]!, 1);
-    // quads: four neighbours, two of them on the own ring: own 1/2, each neighbour 1/8
-    expect(one[16 * sides + 3]).toBeCloseTo(1 / 2 + 3 / 8, 6);
-    expect(one[15 * sides + 3]).toBeCloseTo(1 / 8, 6);
-    const two = shareOf(changeWeights(step, "limb", change({ rounds: 2 })).parts[0]!, 1);
-    expect(two[14 * sides + 3]).toBeCloseTo(1 / 64, 6);
-    expect(two[15 * sides + 3]).toBeCloseTo((1 / 2 + 2 / 8) * (1 / 8) + (1 / 8) * (7 / 8), 6);
-  });
+        ],
+      };
+      const one = shareOf(changeWeights(step, "limb", change({ rounds: 1 })).parts[0]!, 1);
+      // quads: four neighbours, two of them on the own ring: own 1/2, each neighbour 1/8
+      expect(one[16 * sides + 3]).toBeCloseTo(1 / 2 + 3 / 8, 6);
+      expect(one[15 * sides + 3]).toBeCloseTo(1 / 8, 6);
+      const two = shareOf(changeWeights(step, "limb", change({ rounds: 2 })).parts[0]!, 1);
+      expect(two[14 * sides + 3]).toBeCloseTo(1 / 64, 6);
+      expect(two[15 * sides + 3]).toBeCloseTo((1 / 2 + 2 / 8) * (1 / 8) + (1 / 8) * (7 / 8), 6);
+    },
+  );
   it("keeps every sum at one and leaves a locked joint's weights alone", () => {
     const after = changeWeights(limb, "limb", change({ rounds: 6, locked: ["lower"] }));
     const before = shareOf(limb.parts[0]!, 1);

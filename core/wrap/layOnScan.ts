@@ -1,12 +1,12 @@
 import { placeNormals } from "../deform/placeNormals";
 import type { PlainMesh } from "../formats/readPly";
-import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
+import { buildBvh, closestPoint, type Bvh } from "../math/bvh";
 import { outerTriangles } from "../measure/outerSkin";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, vertexCountOf, type Character, type Part, type ShapeDelta } from "../model/character";
 import { mirrorMap, NO_MIRROR } from "../model/mirrorMap";
 import { UserError } from "../model/userError";
-import { carryMovement, carrySurface } from "../shapes/carryMovement";
+import { carryMovement, carrySurface } from "../surface/carryMovement";
 import { sparseDelta } from "../shapes/sparseDelta";
 import { determinant } from "../math/similarity";
 import type { Vec3 } from "../math/vec3";

@@ -11,7 +11,7 @@ import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import type { Character } from "../model/character";
 import { movedBy } from "../model/movedBy";
-import { bringTargets } from "../shapes/targets/bringTargets";
+import { bringTargets } from "./targets/bringTargets";
 import type { SkinTie } from "../transfer/layOn";
 import { layOnScan } from "./layOnScan";
 import { movedBase, newIdentity } from "./newIdentity";

@@ -4,7 +4,7 @@ import type { Character, JointOffset, Shape, ShapeDelta } from "../model/charact
 import { UserError } from "../model/userError";
 import { bakeMix } from "../shapes/bakeMix";
 import { humanoidMap } from "../skeleton/humanoidMap";
-import { jointOffsetsOf } from "../skeleton/refitJoints";
+import { jointOffsetsOf } from "../edits/skeleton/refitJoints";
 import { transferable, transferShapes } from "../transfer/transferShapes";
 
 /** Another face for a character: how the base and the joints move, and its shapes made anew for it. */

@@ -1,13 +1,13 @@
 import type { PlainMesh } from "../formats/readPly";
 import { applySimilarity, SAME_PLACE, type Similarity } from "../math/similarity";
 import type { Vec3 } from "../math/vec3";
-import { buildBvh, type Bvh } from "../measure/bvh";
+import { buildBvh, type Bvh } from "../math/bvh";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Character, type ShapeDelta } from "../model/character";
 import { isUserError, UserError } from "../model/userError";
-import { meshesOf, type TargetFile } from "../shapes/targets/bringTargets";
+import { meshesOf, type TargetFile } from "./targets/bringTargets";
 import { fitTarget } from "../shapes/targets/fitTarget";
-import { faceLandmarks, skinSight, type FaceLandmark } from "./faceLandmarks";
+import { faceLandmarks, skinSight, type FaceLandmark } from "../measure/faceLandmarks";
 import { backTo, guessPlace, placedPositions, scanPart } from "./placeScan";
 import { proposePlaces } from "./proposePlaces";
 import { after } from "./stepOnto";

@@ -1,7 +1,7 @@
 import { scanOf } from "../../demo/scans/scanOf";
 import { loadOda } from "../../demo/cast";
 import type { Character } from "../model/character";
-import { skinSight } from "./faceLandmarks";
+import { skinSight } from "../measure/faceLandmarks";
 import { backTo, guessPlace, placeByPairs, placedPositions } from "./placeScan";
 
 const oda: Character = { ...(await loadOda()), clips: [] };

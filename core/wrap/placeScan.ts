@@ -1,10 +1,10 @@
 import type { PlainMesh } from "../formats/readPly";
 import { applySimilarity, determinant, fitSimilarity, type Similarity } from "../math/similarity";
 import { cross, normalize, type Vec3 } from "../math/vec3";
-import { buildBvh, closestPoint, type Bvh } from "../measure/bvh";
+import { buildBvh, closestPoint, type Bvh } from "../math/bvh";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Part } from "../model/character";
-import { BEFORE, see, type SkinSight } from "./faceLandmarks";
+import { BEFORE, see, type SkinSight } from "../measure/faceLandmarks";
 import { after, stepOnto, type PlanePair } from "./stepOnto";
 
 /** How a scan was brought to the character's place. */

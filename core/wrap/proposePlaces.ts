@@ -1,12 +1,12 @@
 import type { PlainMesh } from "../formats/readPly";
 import { applySimilarity, fitSimilarity, SAME_PLACE, type Similarity } from "../math/similarity";
 import type { Vec3 } from "../math/vec3";
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { buildBvh, closestPoint } from "../math/bvh";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Character } from "../model/character";
 import { movedBy } from "../model/movedBy";
 import type { SkinTie } from "../transfer/layOn";
-import type { FaceLandmark } from "./faceLandmarks";
+import type { FaceLandmark } from "../measure/faceLandmarks";
 import { evened, layOnScan } from "./layOnScan";
 import { scanPart } from "./placeScan";
 import { after } from "./stepOnto";

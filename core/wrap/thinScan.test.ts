@@ -1,4 +1,4 @@
-import { buildBvh, closestPoint } from "../measure/bvh";
+import { buildBvh, closestPoint } from "../math/bvh";
 import type { PlainMesh } from "../formats/readPly";
 import { thinScan } from "./thinScan";
 

@@ -1,5 +1,5 @@
 import { makeRig } from "../../core/deform/rig";
-import { closestPoint } from "../../core/measure/bvh";
+import { closestPoint } from "../../core/math/bvh";
 import { eyeballsOf } from "../../core/measure/eyeballs";
 import { makeLipGauge } from "../../core/measure/lipCross";
 import { mixShapes } from "../../core/shapes/mixShapes";

@@ -30,16 +30,20 @@ describe("blends", () => {
     expect([smoothstep(0, 1, -1), smoothstep(0, 1, 0.5), smoothstep(0, 1, 2)]).toEqual([0, 0.5, 1]);
     expect(smoothstep(1, 0, 0.25)).toBeCloseTo(1 - smoothstep(0, 1, 0.25), 12);
   });
-  it("the smooth minimum never lies above the plain one, equals it away from the seam, and takes off k / 4 where both are equal", () => {
-    fc.assert(
-      fc.property(coordinate, coordinate, (a, b) => {
-        expect(smoothMin(a, b, 0.2)).toBeLessThanOrEqual(Math.min(a, b) + 1e-15);
-        if (Math.abs(a - b) > 0.2) expect(smoothMin(a, b, 0.2)).toBe(Math.min(a, b));
-        expect(smoothMax(a, b, 0.2)).toBeCloseTo(-smoothMin(-a, -b, 0.2), 12);
-      }),
-    );
-    expect(smoothMin(0, 0, 0.2)).toBeCloseTo(-0.05, 12);
-  });
+  it(
+    "the smooth minimum never lies above the plain one, equals it " +
+      "away from the seam, and takes off k / 4 where both are equal",
+    () => {
+      fc.assert(
+        fc.property(coordinate, coordinate, (a, b) => {
+          expect(smoothMin(a, b, 0.2)).toBeLessThanOrEqual(Math.min(a, b) + 1e-15);
+          if (Math.abs(a - b) > 0.2) expect(smoothMin(a, b, 0.2)).toBe(Math.min(a, b));
+          expect(smoothMax(a, b, 0.2)).toBeCloseTo(-smoothMin(-a, -b, 0.2), 12);
+        }),
+      );
+      expect(smoothMin(0, 0, 0.2)).toBeCloseTo(-0.05, 12);
+    },
+  );
 });
 
 describe("forms", () => {

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { facesTurnedBy } from "../../core/checks/shapes/shapesFlip";
+import { facesTurnedBy } from "../../core/measure/facesTurnedBy";
 import type { ShapeDelta } from "../../core/model/character";
 import { partOf, tube } from "../../tests/helpers/characters";
 import { monotoneTable } from "./monotoneTable";

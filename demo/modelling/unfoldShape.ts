@@ -1,4 +1,4 @@
-import { facesTurnedBy } from "../../core/checks/shapes/shapesFlip";
+import { facesTurnedBy } from "../../core/measure/facesTurnedBy";
 import type { Part, ShapeDelta } from "../../core/model/character";
 import { neighboursOf, type Neighbours } from "../../core/model/neighbours";
 

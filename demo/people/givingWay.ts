@@ -1,4 +1,4 @@
-import { mirrorName } from "../../core/correctives/mirrorCorrective";
+import { mirrorName } from "../../core/shapes/mirrorDeltas";
 import { deriveShapes, type DerivedItem } from "../../core/shapes/deriveShapes";
 import type { Character } from "../../core/model/character";
 

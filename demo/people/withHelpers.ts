@@ -1,5 +1,6 @@
 import { PROFILES } from "../../core/checks/profile";
-import { mirrorDeltas, mirrorDriver, mirrorName } from "../../core/correctives/mirrorCorrective";
+import { mirrorDriver } from "../../core/correctives/mirrorCorrective";
+import { mirrorDeltas, mirrorName } from "../../core/shapes/mirrorDeltas";
 import { proposeForRange, type PoseLimits } from "../../core/correctives/proposeForRange";
 import { makeRig } from "../../core/deform/rig";
 import { makeJointGauge } from "../../core/measure/measureJoint";

@@ -16,13 +16,25 @@ export interface JobView {
   readonly result: unknown;
 }
 
+const KEPT_MS = 600_000;
+
 interface Entry {
   view: JobView;
+  readonly file: string | null;
   cancel: () => void;
 }
 export interface JobReports {
   readonly progress: (done: number, total: number) => void;
   readonly place: (before: number) => void;
+}
+
+export interface JobExtras {
+  /** Given by a page that wants to follow the job before it is answered. */
+  readonly id?: string;
+  /** Where its result is written. */
+  readonly file?: string | null;
+  /** Told when the job is known no more. */
+  readonly forgotten?: () => void;
 }
 
 /**
@@ -34,13 +46,18 @@ export class JobBoard {
   constructor(private readonly log: Logger) {}
 
   /**
-   * Starts work; `start` gets what to report progress by and returns the promise and a way to cancel.
-   * @param id given by a page that wants to follow it before it is answered. @throws Refused when another job has it.
+   * Starts work; `start` gets what to report progress by and returns the promise and a way to cancel. @throws Refused
+   * when another job has the id.
    */
-  add(title: string, start: (reports: JobReports) => RunningTask<unknown>, id: string = randomUUID()): string {
+  add(
+    title: string,
+    start: (reports: JobReports) => RunningTask<unknown>,
+    { id = randomUUID(), file = null, forgotten = () => {} }: JobExtras = {},
+  ): string {
     if (this.entries.has(id))
       throw new Refused(422, "A job of this name is known already.", "", "Send it with a name of its own.");
     const entry: Entry = {
+      file,
       view: { id, title, state: "running", progress: 0, before: 0, error: null, result: null },
       cancel: () => {},
     };
@@ -70,12 +87,23 @@ export class JobBoard {
               },
         });
       })
-      .finally(() => setTimeout(() => this.entries.delete(id), 600_000).unref());
+      .finally(() =>
+        setTimeout(() => {
+          this.entries.delete(id);
+          forgotten();
+        }, KEPT_MS).unref(),
+      );
     return id;
   }
 
   view(id: string): JobView | null {
     return this.entries.get(id)?.view ?? null;
+  }
+
+  /** Where the result of a job lies that has ended well; null otherwise. */
+  fileOf(id: string): string | null {
+    const entry = this.entries.get(id);
+    return entry?.view.state === "done" ? entry.file : null;
   }
 
   cancel(id: string): void {

@@ -70,22 +70,25 @@ describe("tasks in processes of their own", () => {
       what: expect.stringMatching(/more than 143 MB of memory/) as string,
     });
   });
-  it("wait for their turn, are told how many come before them, run one at a time for a key, and can be cancelled", async () => {
-    const text = slow();
-    const p = pool({ size: 2 });
-    const places: number[] = [];
-    const first = read(p, "a.obj", text, { key: "one" });
-    const second = read(p, "b.obj", text, { key: "one", place: (n: number) => places.push(n) });
-    const third = read(p, "cut.glb", new Uint8Array(40));
-    // another key goes past the one that waits
-    await expect(third.result).rejects.toMatchObject({ what: expect.stringMatching(/not a GLB/) as string });
-    expect(places.length).toBeGreaterThan(0);
-    expect(places.every((n) => n > 0)).toBe(true);
-    second.cancel();
-    await expect(second.result).rejects.toBeInstanceOf(TaskCancelled);
-    first.cancel();
-    await expect(first.result).rejects.toBeInstanceOf(TaskCancelled);
-  });
+  it(
+    "wait for their turn, are told how many come before " + "them, run one at a time for a key, and can be cancelled",
+    async () => {
+      const text = slow();
+      const p = pool({ size: 2 });
+      const places: number[] = [];
+      const first = read(p, "a.obj", text, { key: "one" });
+      const second = read(p, "b.obj", text, { key: "one", place: (n: number) => places.push(n) });
+      const third = read(p, "cut.glb", new Uint8Array(40));
+      // another key goes past the one that waits
+      await expect(third.result).rejects.toMatchObject({ what: expect.stringMatching(/not a GLB/) as string });
+      expect(places.length).toBeGreaterThan(0);
+      expect(places.every((n) => n > 0)).toBe(true);
+      second.cancel();
+      await expect(second.result).rejects.toBeInstanceOf(TaskCancelled);
+      first.cancel();
+      await expect(first.result).rejects.toBeInstanceOf(TaskCancelled);
+    },
+  );
   it("are all ended when the pool closes, and none begins after", async () => {
     const p = pool();
     const running = read(p, "c.obj", slow());

@@ -4,6 +4,7 @@ import { checkState } from "./tasks/check";
 import { handOff } from "./tasks/handOff";
 import { ledgerFile } from "./tasks/ledgerFile";
 import { relink } from "./tasks/relink";
+import { runJobTask } from "./tasks/runJob";
 import { takeIn } from "./tasks/takeIn";
 import { vrmFile } from "./tasks/vrmFile";
 
@@ -19,6 +20,7 @@ export const TASKS = {
   check: checkState,
   "hand off": handOff,
   "add step": addStepTask,
+  "run job": runJobTask,
   "vrm file": vrmFile,
   "ledger file": ledgerFile,
 } as const satisfies Record<string, (db: Db, input: never, tick: Progress) => Promise<unknown>>;

@@ -3,7 +3,7 @@ import type { Finding } from "../../core/checks/finding";
 import { decodeCharacter } from "../../core/formats/container";
 import type { DeliveryComparison } from "../../core/ledger/compareDeliveries";
 import type { LedgerFile } from "../../core/ledger/ledgerFile";
-import { deliveryNames } from "../../core/ledger/relinkNames";
+import { deliveryNames } from "../../core/intake/relinkNames";
 import type { ReplayedStep } from "../../core/ledger/replay";
 import { blobsOfStep } from "../../core/ledger/steps";
 import { UserError } from "../../core/model/userError";

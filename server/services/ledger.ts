@@ -3,7 +3,7 @@ import { decodeCharacter } from "../../core/formats/container";
 import { applyStep } from "../../core/ledger/applyStep";
 import { LedgerStates } from "../../core/ledger/ledgerStates";
 import { blobsOfStep, describeStep, type Step } from "../../core/ledger/steps";
-import { madeTextures } from "../../core/textures/madeTextures";
+import { madeTextures } from "../../core/edits/textures/madeTextures";
 import { assertCharacter } from "../../core/model/assertCharacter";
 import type { Character } from "../../core/model/character";
 import { untold, type ShareDone } from "../../core/model/shareDone";
@@ -56,7 +56,8 @@ export async function readLedger(db: Pick<Db, "select">, characterId: string): P
 }
 
 const bases = new Map<string, Character>();
-const states = new LedgerStates(40);
+const MB = 1048576;
+const states = new LedgerStates(40, 512 * MB);
 
 /** The base of a character, decoded; the last few are kept. */
 async function baseOf(db: Db, hash: string): Promise<Character> {
@@ -76,15 +77,22 @@ async function baseOf(db: Db, hash: string): Promise<Character> {
 }
 
 /** The character after the steps in force. */
-export async function currentCharacter(db: Db, ledger: Ledger): Promise<Character> {
-  const inForce = ledger.entries.slice(0, ledger.head).map((e) => e.step);
-  const base = await baseOf(db, ledger.baseBlob);
-  const held = (): number => states.held(ledger.baseBlob, inForce);
+export const currentCharacter = (db: Db, ledger: Ledger): Promise<Character> =>
+  characterAfter(
+    db,
+    ledger.baseBlob,
+    ledger.entries.slice(0, ledger.head).map((e) => e.step),
+  );
+
+/** What a base becomes by steps. @param baseBlob its hash. */
+export async function characterAfter(db: Db, baseBlob: string, inForce: readonly Step[]): Promise<Character> {
+  const base = await baseOf(db, baseBlob);
+  const held = (): number => states.held(baseBlob, inForce);
   for (;;) {
     // only the geometry of steps that are run anew is fetched; what is held may be let go while it comes
     const from = held();
     const blobs = await getBlobs(db, inForce.slice(from).flatMap(blobsOfStep));
-    if (held() >= from) return states.after(ledger.baseBlob, base, inForce, (h) => blobs.get(h));
+    if (held() >= from) return states.after(baseBlob, base, inForce, (h) => blobs.get(h));
   }
 }
 

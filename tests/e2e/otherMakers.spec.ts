@@ -4,9 +4,9 @@ import { loadMember } from "../../demo/cast";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import type { Character } from "../../core/model/character";
 import { dot } from "../../core/math/vec3";
-import { renameThings } from "../../core/names/renameThings";
-import { seatPart } from "../../core/repairs/seatPart";
-import { standUp } from "../../core/repairs/standUp";
+import { renameThings } from "../../core/edits/names/renameThings";
+import { seatPart } from "../../core/edits/repairs/seatPart";
+import { standUp } from "../../core/edits/repairs/standUp";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { jointMotions } from "../../core/skeleton/jointMotions";
 import { watchErrors } from "./app";
@@ -59,72 +59,75 @@ const remove = async (page: Page, id: string): Promise<void> => {
   await page.request.delete(`/api/characters/${id}`);
 };
 
-test("a figure that lies down and came in centimetres: one finding, one mend, after the other; then its hair is put on the head", async ({
-  page,
-}) => {
-  test.setTimeout(180_000);
-  const errors = watchErrors(page);
-  const own = await foreigner();
-  const id = await takeIn(
-    page,
-    "fremd.glb",
-    await writeGlb(
-      standUp(seatPart(own, "hair", { moveMm: [200, -1500, 0], turn: [0, 0, 0], scale: 1 }), 100, "+Z", "-Y"),
-    ),
-  );
-  const row = (text: RegExp) => page.locator("[data-finding]").filter({ hasText: text });
-  await row(/lies down: its crown points to/)
-    .getByRole("button")
-    .first()
-    .click();
-  await page.getByRole("button", { name: "Mend", exact: true }).click();
-  await expect(row(/looks like centimetres: scale by 0\.01/)).toBeVisible({ timeout: 60_000 });
-  await row(/looks like centimetres/)
-    .getByRole("button")
-    .first()
-    .click();
-  await page.getByRole("button", { name: "Mend", exact: true }).click();
-  await expect(page.getByText("step 2/2")).toBeVisible({ timeout: 60_000 });
-  await expect(page.locator("header")).toContainText("1.24 m", { timeout: 60_000 });
-  await page.goto(`/c/${id}/intake?leaf=parts&open=hair`);
-  const seat = page.getByRole("group", { name: "Seat" });
-  await seat.getByRole("button", { name: "Put on the head" }).click({ timeout: 60_000 });
-  await expect(seat.getByRole("status")).toContainText(
-    /There it covers (9\d|100) % of the head's upper half, .*now off the head/,
-    { timeout: 60_000 },
-  );
-  await seat.getByRole("button", { name: "Seat it there" }).click();
-  await expect(page.getByText("step 3/3")).toBeVisible({ timeout: 60_000 });
-  await remove(page, id);
-  expect(errors).toEqual([]);
-});
+test(
+  "a figure that lies down and came in centimetres: one finding, " +
+    "one mend, after the other; then its hair is put on the head",
+  async ({ page }) => {
+    test.setTimeout(180_000);
+    const errors = watchErrors(page);
+    const own = await foreigner();
+    const id = await takeIn(
+      page,
+      "fremd.glb",
+      await writeGlb(
+        standUp(seatPart(own, "hair", { moveMm: [200, -1500, 0], turn: [0, 0, 0], scale: 1 }), 100, "+Z", "-Y"),
+      ),
+    );
+    const row = (text: RegExp) => page.locator("[data-finding]").filter({ hasText: text });
+    await row(/lies down: its crown points to/)
+      .getByRole("button")
+      .first()
+      .click();
+    await page.getByRole("button", { name: "Mend", exact: true }).click();
+    await expect(row(/looks like centimetres: scale by 0\.01/)).toBeVisible({ timeout: 60_000 });
+    await row(/looks like centimetres/)
+      .getByRole("button")
+      .first()
+      .click();
+    await page.getByRole("button", { name: "Mend", exact: true }).click();
+    await expect(page.getByText("step 2/2")).toBeVisible({ timeout: 60_000 });
+    await expect(page.locator("header")).toContainText("1.24 m", { timeout: 60_000 });
+    await page.goto(`/c/${id}/intake?leaf=parts&open=hair`);
+    const seat = page.getByRole("group", { name: "Seat" });
+    await seat.getByRole("button", { name: "Put on the head" }).click({ timeout: 60_000 });
+    await expect(seat.getByRole("status")).toContainText(
+      /There it covers (9\d|100) % of the head's upper half, .*now off the head/,
+      { timeout: 60_000 },
+    );
+    await seat.getByRole("button", { name: "Seat it there" }).click();
+    await expect(page.getByText("step 3/3")).toBeVisible({ timeout: 60_000 });
+    await remove(page, id);
+    expect(errors).toEqual([]);
+  },
+);
 
-test("correctives that nothing drives are recognised and driven in one step; joints of anatomical names are mapped", async ({
-  page,
-}) => {
-  test.setTimeout(180_000);
-  const errors = watchErrors(page);
-  const id = await takeIn(page, "fremd.glb", await writeGlb(await foreigner()));
-  await page.goto(`/c/${id}/skeleton?leaf=map`);
-  await expect(page.getByRole("row", { name: /left upper leg/ })).toContainText("femur_sin", { timeout: 60_000 });
-  await page.goto(`/c/${id}/correctives`);
-  const region = page.getByRole("region", { name: "Shapes that nothing sets" });
-  await region.getByRole("button", { name: "Look" }).click({ timeout: 60_000 });
-  await expect(region).toContainText(/antebrachium_sin from \d+° to \d+°/);
-  await region.getByRole("button", { name: /^Let \d+ shapes be set/ }).click();
-  await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 60_000 });
-  await expect(region).toHaveCount(0);
-  await page.goto(`/c/${id}/trials?leaf=combined`);
-  await page.getByRole("button", { name: "Read the poses" }).click({ timeout: 60_000 });
-  await expect(page.getByText(/\d+ of \d+ poses over a limit/)).toBeVisible({ timeout: 90_000 });
-  await page
-    .getByRole("button", { name: /left upper arm .*°, left .*°/ })
-    .first()
-    .click();
-  await expect(page).toHaveURL(/pose=/);
-  await remove(page, id);
-  expect(errors).toEqual([]);
-});
+test(
+  "correctives that nothing drives are recognised and " + "driven in one step; joints of anatomical names are mapped",
+  async ({ page }) => {
+    test.setTimeout(180_000);
+    const errors = watchErrors(page);
+    const id = await takeIn(page, "fremd.glb", await writeGlb(await foreigner()));
+    await page.goto(`/c/${id}/skeleton?leaf=map`);
+    await expect(page.getByRole("row", { name: /left upper leg/ })).toContainText("femur_sin", { timeout: 60_000 });
+    await page.goto(`/c/${id}/correctives`);
+    const region = page.getByRole("region", { name: "Shapes that nothing sets" });
+    await region.getByRole("button", { name: "Look" }).click({ timeout: 60_000 });
+    await expect(region).toContainText(/antebrachium_sin from \d+° to \d+°/);
+    await region.getByRole("button", { name: /^Let \d+ shapes be set/ }).click();
+    await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 60_000 });
+    await expect(region).toHaveCount(0);
+    await page.goto(`/c/${id}/trials?leaf=combined`);
+    await page.getByRole("button", { name: "Read the poses" }).click({ timeout: 60_000 });
+    await expect(page.getByText(/\d+ of \d+ poses over a limit/)).toBeVisible({ timeout: 90_000 });
+    await page
+      .getByRole("button", { name: /left upper arm .*°, left .*°/ })
+      .first()
+      .click();
+    await expect(page).toHaveURL(/pose=/);
+    await remove(page, id);
+    expect(errors).toEqual([]);
+  },
+);
 
 test("characters are renamed, and two of one name are told apart", async ({ page }) => {
   test.setTimeout(120_000);

@@ -68,36 +68,37 @@ test("from shapes: the mix on the stage becomes one shape, and a shape its left 
   expect(errors).toEqual([]);
 });
 
-test("from files: another unit is set right, another mesh is refused with the reason, and what fits is taken in", async ({
-  page,
-}) => {
-  const errors = watchErrors(page);
-  const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-targets-"));
-  const wick = await loadMember("wick");
-  const body = wick.parts.findIndex((p) => p.kind === "body");
-  const only: Character = { ...wick, parts: [wick.parts[body]!] };
-  const { moved } = movedBy(
-    wick.parts[body]!,
-    wick.shapes.find((s) => s.name === "AU12_left")!.deltas.find((d) => d.part === body)!,
-  );
-  writeFileSync(path.join(dir, "grin.obj"), writeObj(only, [moved.map((x) => 100 * x)]));
-  writeFileSync(path.join(dir, "AU26.obj"), writeObj(only, [moved]));
-  writeFileSync(path.join(dir, "stranger.obj"), "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
-  await openStation(page, "shapes", "?leaf=make&make=files", "wick");
-  await page
-    .getByLabel("Files: target meshes")
-    .setInputFiles(["grin.obj", "AU26.obj", "stranger.obj"].map((f) => path.join(dir, f)));
-  await expect(page.getByRole("row", { name: /stranger.*It has 3 vertices/ })).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole("row", { name: /grin.*It was in centimetres/ })).toBeVisible();
-  await expect(page.getByText("1 name is taken")).toBeVisible();
-  await page.getByRole("button", { name: "Take in 2 shapes" }).click();
-  await expect(page.getByRole("status").filter({ hasText: "2 shapes taken in." })).toBeVisible({ timeout: 30_000 });
-  await page.getByRole("button", { name: "List" }).click();
-  await page.getByLabel("Find a shape").fill("AU26");
-  await expect(page.getByRole("button", { name: "AU26 2", exact: true })).toBeVisible();
-  await undoAll(page);
-  expect(errors).toEqual([]);
-});
+test(
+  "from files: another unit is set right, another mesh " + "is refused with the reason, and what fits is taken in",
+  async ({ page }) => {
+    const errors = watchErrors(page);
+    const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-targets-"));
+    const wick = await loadMember("wick");
+    const body = wick.parts.findIndex((p) => p.kind === "body");
+    const only: Character = { ...wick, parts: [wick.parts[body]!] };
+    const { moved } = movedBy(
+      wick.parts[body]!,
+      wick.shapes.find((s) => s.name === "AU12_left")!.deltas.find((d) => d.part === body)!,
+    );
+    writeFileSync(path.join(dir, "grin.obj"), writeObj(only, [moved.map((x) => 100 * x)]));
+    writeFileSync(path.join(dir, "AU26.obj"), writeObj(only, [moved]));
+    writeFileSync(path.join(dir, "stranger.obj"), "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
+    await openStation(page, "shapes", "?leaf=make&make=files", "wick");
+    await page
+      .getByLabel("Files: target meshes")
+      .setInputFiles(["grin.obj", "AU26.obj", "stranger.obj"].map((f) => path.join(dir, f)));
+    await expect(page.getByRole("row", { name: /stranger.*It has 3 vertices/ })).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByRole("row", { name: /grin.*It was in centimetres/ })).toBeVisible();
+    await expect(page.getByText("1 name is taken")).toBeVisible();
+    await page.getByRole("button", { name: "Take in 2 shapes" }).click();
+    await expect(page.getByRole("status").filter({ hasText: "2 shapes taken in." })).toBeVisible({ timeout: 30_000 });
+    await page.getByRole("button", { name: "List" }).click();
+    await page.getByLabel("Find a shape").fill("AU26");
+    await expect(page.getByRole("button", { name: "AU26 2", exact: true })).toBeVisible();
+    await undoAll(page);
+    expect(errors).toEqual([]);
+  },
+);
 
 test("from another character: Tarn gets Oda's shapes, and no check of shapes or face finds anything", async ({
   page,
@@ -145,30 +146,31 @@ test("coverage: an expression whose shape went is begun as a mix, tuned, and kep
   expect(errors).toEqual([]);
 });
 
-test("pairs: read by two workers, one answered by a combination, only what changed read again; mixes by chance", async ({
-  page,
-}) => {
-  const errors = watchErrors(page);
-  await openStation(page, "trials", "?leaf=pairs", "oda-delivery-2");
-  await page.getByRole("button", { name: "Read every pair" }).click();
-  const count = page.getByText(/[\d,]+ pairs, \d+ over a limit/);
-  await expect(count).toBeVisible({ timeout: 90_000 });
-  const before = Number(/(\d+) over/.exec(await count.innerText())![1]);
-  await page.locator(".row-line").first().click();
-  await expect(page.getByRole("row", { name: /^turned faces/ })).toBeVisible();
-  await page.getByRole("button", { name: "Make a combination" }).click();
-  await expect(page.getByText(/1 combination made: .* gives way to/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole("button", { name: "Read 1 changed pair" }).click();
-  await expect(page.getByText(new RegExp(`pairs, ${before - 1} over a limit`))).toBeVisible({ timeout: 30_000 });
-  await page.getByRole("button", { name: "Mixes" }).click();
-  await typeNumber(page, "Number of mixes", "120");
-  await page.getByRole("button", { name: "Search mixes" }).click();
-  await expect(page.getByText(/\d+ of 120 over a limit, seed 1/)).toBeVisible({ timeout: 60_000 });
-  await page.locator(".row-line").first().click();
-  await expect(page.getByRole("row", { name: /^lips cross/ })).toBeVisible();
-  await undoAll(page);
-  expect(errors).toEqual([]);
-});
+test(
+  "pairs: read by two workers, one answered by a " + "combination, only what changed read again; mixes by chance",
+  async ({ page }) => {
+    const errors = watchErrors(page);
+    await openStation(page, "trials", "?leaf=pairs", "oda-delivery-2");
+    await page.getByRole("button", { name: "Read every pair" }).click();
+    const count = page.getByText(/[\d,]+ pairs, \d+ over a limit/);
+    await expect(count).toBeVisible({ timeout: 90_000 });
+    const before = Number(/(\d+) over/.exec(await count.innerText())![1]);
+    await page.locator(".row-line").first().click();
+    await expect(page.getByRole("row", { name: /^turned faces/ })).toBeVisible();
+    await page.getByRole("button", { name: "Make a combination" }).click();
+    await expect(page.getByText(/1 combination made: .* gives way to/)).toBeVisible({ timeout: 60_000 });
+    await page.getByRole("button", { name: "Read 1 changed pair" }).click();
+    await expect(page.getByText(new RegExp(`pairs, ${before - 1} over a limit`))).toBeVisible({ timeout: 30_000 });
+    await page.getByRole("button", { name: "Mixes" }).click();
+    await typeNumber(page, "Number of mixes", "120");
+    await page.getByRole("button", { name: "Search mixes" }).click();
+    await expect(page.getByText(/\d+ of 120 over a limit, seed 1/)).toBeVisible({ timeout: 60_000 });
+    await page.locator(".row-line").first().click();
+    await expect(page.getByRole("row", { name: /^lips cross/ })).toBeVisible();
+    await undoAll(page);
+    expect(errors).toEqual([]);
+  },
+);
 
 test("shape choice: rules leave shapes out, a favourite stays, and all come back", async ({ page }) => {
   const errors = watchErrors(page);
@@ -196,21 +198,22 @@ test("shape choice: rules leave shapes out, a favourite stays, and all come back
   expect(errors).toEqual([]);
 });
 
-test("cloth: skin through the clothes is read over every motion, worst first, and a row poses the figure there", async ({
-  page,
-}) => {
-  const errors = watchErrors(page);
-  await openStation(page, "trials", "?leaf=cloth", "wick");
-  await page.getByRole("button", { name: "Walk through" }).click();
-  await expect(page.getByText(/\d+ of \d+ motions over 5 mm/)).toBeVisible({ timeout: 60_000 });
-  const depths = (await page.locator(".row-line .limitbar .text").allInnerTexts()).map(parseFloat);
-  expect(depths).toEqual([...depths].sort((a, b) => b - a));
-  await page.locator(".row-line").first().click();
-  await expect(page.locator(".row-line").first()).toHaveAttribute("aria-pressed", "true");
-  await expect(page).toHaveURL(/pose=/);
-  await expect(page.getByRole("row", { name: /^top/ })).toBeVisible();
-  expect(errors).toEqual([]);
-});
+test(
+  "cloth: skin through the clothes is read over every " + "motion, worst first, and a row poses the figure there",
+  async ({ page }) => {
+    const errors = watchErrors(page);
+    await openStation(page, "trials", "?leaf=cloth", "wick");
+    await page.getByRole("button", { name: "Walk through" }).click();
+    await expect(page.getByText(/\d+ of \d+ motions over 5 mm/)).toBeVisible({ timeout: 60_000 });
+    const depths = (await page.locator(".row-line .limitbar .text").allInnerTexts()).map(parseFloat);
+    expect(depths).toEqual([...depths].sort((a, b) => b - a));
+    await page.locator(".row-line").first().click();
+    await expect(page.locator(".row-line").first()).toHaveAttribute("aria-pressed", "true");
+    await expect(page).toHaveURL(/pose=/);
+    await expect(page.getByRole("row", { name: /^top/ })).toBeVisible();
+    expect(errors).toEqual([]);
+  },
+);
 
 test("bake and follow: a build goes into the base and back, a part is let follow the skin", async ({ page }) => {
   const errors = watchErrors(page);

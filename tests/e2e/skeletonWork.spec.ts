@@ -100,43 +100,45 @@ test("weights are painted on the stage, stroke by stroke, kept as one step, and 
   expect(errors).toEqual([]);
 });
 
-test("trials: a motion that is over its limits gets its correctives in one step, and is within them afterwards", async ({
-  page,
-}) => {
-  const errors = watchErrors(page);
-  await openStation(page, "trials", "", "tarn");
-  await page.getByLabel("Find a joint").fill("left lower arm bend");
-  await page.getByRole("button", { name: /^left lower arm bend/ }).click();
-  await page.getByRole("button", { name: "Sweep", exact: true }).click();
-  await expect(page.getByText(/1 of \d+ swept, 1 over a limit/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole("button", { name: "Correct all 1" }).click();
-  await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 90_000 });
-  // what was corrected is swept by itself, on both sides
-  await expect(page.getByText(/[2-9] of \d+ swept, 0 over a limit/)).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByRole("button", { name: /^Correct all/ })).toHaveCount(0);
-  await page.getByRole("button", { name: "Undo" }).click();
-  await expect(page.getByText("step 0/1")).toBeVisible();
-  expect(errors).toEqual([]);
-});
-
-test("the skeleton in the mesh: elbows are set to a bend, builds refitted for the list, each told in numbers first", async ({
-  page,
-}) => {
-  const errors = watchErrors(page);
-  await openStation(page, "skeleton", "?leaf=rest", "oda-delivery-2");
-  await typeNumber(page, "Bend of the elbows", "9");
-  const elbows = page.getByRole("group", { name: "Elbow joints" });
-  await elbows.getByRole("button", { name: "Preview" }).click();
-  await expect(elbows.getByRole("status").filter({ hasText: /bend of left elbow, ° [\d.]+ → 9/ })).toBeVisible();
-  await elbows.getByRole("button", { name: "Set elbows" }).click();
-  await expect(page.getByText("step 1/1")).toBeVisible();
-  await expect(elbows).toContainText("now 9.0° left, 9.0° right");
-  await page.getByRole("checkbox", { name: "Refit proportion_child" }).check({ timeout: 30_000 });
-  await page.getByRole("button", { name: "Refit 1 shape" }).click();
-  await expect(page.getByText("step 2/2")).toBeVisible();
-  for (const n of [1, 0]) {
+test(
+  "trials: a motion that is over its limits gets its " + "correctives in one step, and is within them afterwards",
+  async ({ page }) => {
+    const errors = watchErrors(page);
+    await openStation(page, "trials", "", "tarn");
+    await page.getByLabel("Find a joint").fill("left lower arm bend");
+    await page.getByRole("button", { name: /^left lower arm bend/ }).click();
+    await page.getByRole("button", { name: "Sweep", exact: true }).click();
+    await expect(page.getByText(/1 of \d+ swept, 1 over a limit/)).toBeVisible({ timeout: 60_000 });
+    await page.getByRole("button", { name: "Correct all 1" }).click();
+    await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 90_000 });
+    // what was corrected is swept by itself, on both sides
+    await expect(page.getByText(/[2-9] of \d+ swept, 0 over a limit/)).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByRole("button", { name: /^Correct all/ })).toHaveCount(0);
     await page.getByRole("button", { name: "Undo" }).click();
-    await expect(page.getByText(`step ${n}/2`)).toBeVisible();
-  }
-  expect(errors).toEqual([]);
-});
+    await expect(page.getByText("step 0/1")).toBeVisible();
+    expect(errors).toEqual([]);
+  },
+);
+
+test(
+  "the skeleton in the mesh: elbows are set to a bend, " + "builds refitted for the list, each told in numbers first",
+  async ({ page }) => {
+    const errors = watchErrors(page);
+    await openStation(page, "skeleton", "?leaf=rest", "oda-delivery-2");
+    await typeNumber(page, "Bend of the elbows", "9");
+    const elbows = page.getByRole("group", { name: "Elbow joints" });
+    await elbows.getByRole("button", { name: "Preview" }).click();
+    await expect(elbows.getByRole("status").filter({ hasText: /bend of left elbow, ° [\d.]+ → 9/ })).toBeVisible();
+    await elbows.getByRole("button", { name: "Set elbows" }).click();
+    await expect(page.getByText("step 1/1")).toBeVisible();
+    await expect(elbows).toContainText("now 9.0° left, 9.0° right");
+    await page.getByRole("checkbox", { name: "Refit proportion_child" }).check({ timeout: 30_000 });
+    await page.getByRole("button", { name: "Refit 1 shape" }).click();
+    await expect(page.getByText("step 2/2")).toBeVisible();
+    for (const n of [1, 0]) {
+      await page.getByRole("button", { name: "Undo" }).click();
+      await expect(page.getByText(`step ${n}/2`)).toBeVisible();
+    }
+    expect(errors).toEqual([]);
+  },
+);

@@ -54,46 +54,49 @@ test("hair is seated by hand: the skin that would stand out is read as it moves"
   expect(errors).toEqual([]);
 });
 
-test("a hat and a clip that come alone are told one by one and added; what cannot be read is refused by itself", async ({
-  page,
-}) => {
-  const errors = watchErrors(page);
-  const oda = await loadMember("oda");
-  await openStation(page, "intake", "?leaf=deliveries", "wick");
-  await page.getByLabel("Files: Add parts or clips").setInputFiles([
-    {
-      name: "rain hat.glb",
-      mimeType: "model/gltf-binary",
-      buffer: Buffer.from(
-        await writeGlb(characterWith({ parts: [boxPart("rain hat", [0.09, 0.04, 0.1], [0, 1.24, 0], "garment")] })),
-      ),
-    },
-    {
-      name: "salute.bvh",
-      mimeType: "text/plain",
-      buffer: Buffer.from(
-        writeBvh(
-          oda.skeleton!,
-          oda.clips.find((c) => c.name === "wave")!,
+test(
+  "a hat and a clip that come alone are told one by one " + "and added; what cannot be read is refused by itself",
+  async ({ page }) => {
+    const errors = watchErrors(page);
+    const oda = await loadMember("oda");
+    await openStation(page, "intake", "?leaf=deliveries", "wick");
+    await page.getByLabel("Files: Add parts or clips").setInputFiles([
+      {
+        name: "rain hat.glb",
+        mimeType: "model/gltf-binary",
+        buffer: Buffer.from(
+          await writeGlb(characterWith({ parts: [boxPart("rain hat", [0.09, 0.04, 0.1], [0, 1.24, 0], "garment")] })),
         ),
-      ),
-    },
-    { name: "notes.txt", mimeType: "text/plain", buffer: Buffer.from("none") },
-  ]);
-  const table = page.getByRole("table", { name: "What the files bring" });
-  await expect(table.getByRole("row", { name: /rain hat/ })).toContainText("not bound");
-  await expect(table.getByRole("row", { name: /salute/ })).toContainText(/of its \d+ joints move this character/);
-  await expect(page.getByRole("region", { name: "Add parts or clips" }).getByRole("alert")).toContainText("notes.txt");
-  await page.getByRole("button", { name: "Add 2 of 2" }).click();
-  await expect(page.getByText("step 2/2")).toBeVisible({ timeout: 30_000 });
-  await page.getByRole("button", { name: "Parts", exact: true }).click();
-  await expect(page.getByRole("button", { name: /^rain hat/ })).toBeVisible();
-  await page.getByRole("button", { name: "Undo" }).click();
-  await expect(page.getByText("step 1/2")).toBeVisible();
-  await undone(page);
-  await expect(page.getByRole("button", { name: /^rain hat/ })).toHaveCount(0);
-  expect(errors).toEqual([]);
-});
+      },
+      {
+        name: "salute.bvh",
+        mimeType: "text/plain",
+        buffer: Buffer.from(
+          writeBvh(
+            oda.skeleton!,
+            oda.clips.find((c) => c.name === "wave")!,
+          ),
+        ),
+      },
+      { name: "notes.txt", mimeType: "text/plain", buffer: Buffer.from("none") },
+    ]);
+    const table = page.getByRole("table", { name: "What the files bring" });
+    await expect(table.getByRole("row", { name: /rain hat/ })).toContainText("not bound");
+    await expect(table.getByRole("row", { name: /salute/ })).toContainText(/of its \d+ joints move this character/);
+    await expect(page.getByRole("region", { name: "Add parts or clips" }).getByRole("alert")).toContainText(
+      "notes.txt",
+    );
+    await page.getByRole("button", { name: "Add 2 of 2" }).click();
+    await expect(page.getByText("step 2/2")).toBeVisible({ timeout: 30_000 });
+    await page.getByRole("button", { name: "Parts", exact: true }).click();
+    await expect(page.getByRole("button", { name: /^rain hat/ })).toBeVisible();
+    await page.getByRole("button", { name: "Undo" }).click();
+    await expect(page.getByText("step 1/2")).toBeVisible();
+    await undone(page);
+    await expect(page.getByRole("button", { name: /^rain hat/ })).toHaveCount(0);
+    expect(errors).toEqual([]);
+  },
+);
 
 test("rest pose: legs are stood down, and how deep limbs cut into the body stands beside it", async ({ page }) => {
   const errors = watchErrors(page);

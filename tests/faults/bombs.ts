@@ -249,7 +249,8 @@ export function makeBombs(base: Uint8Array): (Seed & { readonly what: string })[
       "forty million vertices in a line",
       "count.ply",
       text(
-        "ply\nformat ascii 1.0\nelement vertex 7999999\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n",
+        "ply\nformat ascii 1.0\nelement vertex 7999999\nproperty float x\nproperty float y\nproperty " +
+          "float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n",
       ),
       { way: "scan" },
     ),
@@ -257,7 +258,9 @@ export function makeBombs(base: Uint8Array): (Seed & { readonly what: string })[
       "a list of four milliards",
       "list.ply",
       text(
-        "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uint int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n4000000000 0 1 2\n",
+        "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float " +
+          ("z\nelement face 1\nproperty list uint int " +
+            "vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n4000000000 0 1 2\n"),
       ),
       { way: "scan" },
     ),
@@ -265,7 +268,8 @@ export function makeBombs(base: Uint8Array): (Seed & { readonly what: string })[
       "no faces at all",
       "cloud.ply",
       text(
-        "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nend_header\n0 0 0\n1 0 0\n0 1 0\n",
+        "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty " +
+          "float y\nproperty float z\nend_header\n0 0 0\n1 0 0\n0 1 0\n",
       ),
       { way: "target" },
     ),
@@ -278,14 +282,15 @@ export function makeBombs(base: Uint8Array): (Seed & { readonly what: string })[
       "many faces on one edge",
       "fan.obj",
       text(
-        `v 0 0 0\nv 0 1 0\n${Array.from({ length: 40_000 }, (_, i) => `v ${Math.cos(i)} 0 ${Math.sin(i)}\nf 1 2 ${i + 3}`).join("\n")}\n`,
+        `v 0 0 0\nv 0 1 0\n${Array.from({ length: 40_000 }, (_, i) => `v ${Math.cos(i)} 0 ${Math.sin(i)}\nf ` + `1 2 ${i + 3}`).join("\n")}\n`,
       ),
     ),
     one(
       "normals without end at one vertex",
       "stars.obj",
       text(
-        `v 0 0 0\nv 1 0 0\nv 0 1 0\n${Array.from({ length: 40_000 }, (_, i) => `vn ${Math.sin(i)} ${Math.cos(3 * i)} ${Math.sin(5 * i)}\nf 1//${i + 1} 2//${i + 1} 3//${i + 1}`).join("\n")}\n`,
+        "v 0 0 0\nv 1 0 0\nv 0 1 " +
+          `0\n${Array.from({ length: 40_000 }, (_, i) => `vn ${Math.sin(i)} ${Math.cos(3 * i)} ` + `${Math.sin(5 * i)}\nf 1//${i + 1} 2//${i + 1} 3//${i + 1}`).join("\n")}\n`,
       ),
     ),
     one(

@@ -13,15 +13,19 @@ describe("files that are wrong", () => {
     expect(report.harms).toEqual([]);
     expect([report.read, report.refused]).toEqual([seeds.length - 1, 1]);
   });
-  it(`do no harm when they are a little wrong: ${MUTANTS} mutants of every format are read or refused in plain words`, async () => {
-    const report = await readAll(await makeMutants(0, MUTANTS));
-    expect(report.harms).toEqual([]);
-    expect(report.read + report.refused).toBe(MUTANTS);
-    // they are neither all harmless nor all hopeless
-    expect(report.read).toBeGreaterThan(MUTANTS / 10);
-    expect(report.refused).toBeGreaterThan(MUTANTS / 3);
-    expect(report.slowestMs).toBeLessThan(HANG_MS);
-  });
+  it(
+    `do no harm when they are a little wrong: ${MUTANTS} ` +
+      "mutants of every format are read or refused in plain words",
+    async () => {
+      const report = await readAll(await makeMutants(0, MUTANTS));
+      expect(report.harms).toEqual([]);
+      expect(report.read + report.refused).toBe(MUTANTS);
+      // they are neither all harmless nor all hopeless
+      expect(report.read).toBeGreaterThan(MUTANTS / 10);
+      expect(report.refused).toBeGreaterThan(MUTANTS / 3);
+      expect(report.slowestMs).toBeLessThan(HANG_MS);
+    },
+  );
   it("do no harm when they are made to: bombs are read or refused at once", async () => {
     const bombs = makeBombs((await makeSeeds())[0]!.bytes);
     expect(bombs.length).toBeGreaterThan(30);

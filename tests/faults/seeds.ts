@@ -1,5 +1,5 @@
 import { encode } from "fast-png";
-import { encodeAdded } from "../../core/additions/addThings";
+import { encodeAdded } from "../../core/intake/addThings";
 import { encodeContainer } from "../../core/formats/container";
 import { writeBvh } from "../../core/formats/bvh/writeBvh";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
@@ -7,7 +7,7 @@ import { writeObj } from "../../core/formats/obj/writeObj";
 import { writePly } from "../../core/formats/writePly";
 import { writeVrm } from "../../core/formats/vrm/writeVrm";
 import { encodeDeltas } from "../../core/ledger/deltasBlob";
-import { deliveryNames } from "../../core/ledger/relinkNames";
+import { deliveryNames } from "../../core/intake/relinkNames";
 import { DEFAULT_MATERIAL, type Character, type Clip } from "../../core/model/character";
 import { beginPaint, encodePaint } from "../../core/weights/paintWeights";
 import { boxPart, characterWith, figureSkeleton, rigidSkin, shapeOf, tube } from "../helpers/characters";
@@ -119,7 +119,8 @@ function binaryPly(c: Character): Uint8Array {
     Array.from(c.parts[0]!.corners.subarray(c.parts[0]!.faceStarts[f]!, c.parts[0]!.faceStarts[f + 1]!)),
   );
   const head = text(
-    `ply\nformat binary_little_endian 1.0\nelement vertex ${P.length / 3}\nproperty float x\nproperty float y\nproperty float z\nelement face ${faces.length}\nproperty list uchar int vertex_indices\nend_header\n`,
+    `ply\nformat binary_little_endian 1.0\nelement vertex ${P.length / 3}\nproperty float x\nproperty ` +
+      `float y\nproperty float z\nelement face ${faces.length}\nproperty list uchar int vertex_indices\nend_header\n`,
   );
   const out = new Uint8Array(head.length + 4 * P.length + faces.reduce((n, f) => n + 1 + 4 * f.length, 0));
   const view = new DataView(out.buffer);

@@ -1,6 +1,6 @@
 import { Quaternion, Vector3, type Bone } from "three";
 import { BVHLoader } from "three/examples/jsm/loaders/BVHLoader.js";
-import { clipMatrices } from "../../core/clips/clipMatrices";
+import { clipMatrices } from "../../core/evaluate/clipMatrices";
 import { anglesZXY, writeBvh } from "../../core/formats/bvh/writeBvh";
 import { fromAxisAngle, multiplyQuat } from "../../core/math/quat";
 import { decomposeTRS, translationOf } from "../../core/math/mat4";

@@ -3,8 +3,8 @@ import { runChecks } from "../../core/checks/runChecks";
 import { PROFILES } from "../../core/checks/profile";
 import { solveSymmetric, SymmetricMatrix } from "../../core/math/symmetricSolve";
 import { triangulate, type Character, type Shape } from "../../core/model/character";
-import { fullMovement } from "../../core/shapes/carryMovement";
-import { reduceCharacter } from "../../core/reduce/reduceCharacter";
+import { fullMovement } from "../../core/surface/carryMovement";
+import { reduceCharacter } from "../../core/edits/reduce/reduceCharacter";
 import { deformationGradients } from "../../core/transfer/deformationGradients";
 import { surfaceFromGradients, transferSurface } from "../../core/transfer/transferSurface";
 import { transferShapes } from "../../core/transfer/transferShapes";
@@ -149,24 +149,29 @@ describe("Oda's face on Tarn", () => {
     for (const v of face) for (let c = 0; c < 3; c++) sum += (a[3 * v + c]! - b[3 * v + c]!) ** 2;
     return 1000 * Math.sqrt(sum / face.size);
   }
-  it("every shape lies within 1.5 mm rms of the one the generator made for him, and no check of shapes or face finds anything", async () => {
-    const seen: number[] = [];
-    const { shapes, leftOut } = await transferShapes(
-      oda,
-      bare(tarn),
-      oda.shapes.map((s) => s.name),
-      (done, total) => void seen.push(done / total),
-    );
-    expect(shapes.length).toBeGreaterThan(61);
-    // builds stay his own
-    expect(leftOut.map((l) => l.name)).toEqual(oda.shapes.filter((s) => s.jointOffsets).map((s) => s.name));
-    for (const s of shapes)
-      expect({ shape: s.name, within: rmsOf(tarn, s) < 1.5 }).toEqual({ shape: s.name, within: true });
-    const { findings } = await runChecks({ ...bare(tarn), shapes: [...shapes] }, PROFILES.realtime);
-    expect(findings.filter((f) => /^(shapes|face)\./.test(f.check)).map((f) => f.message)).toEqual([]);
-    seen.slice(1).forEach((share, i) => expect(share).toBeGreaterThanOrEqual(seen[i]!));
-    expect(seen.at(-1)).toBe(1);
-  }, 240_000);
+  it(
+    "every shape lies within 1.5 mm rms of the one the generator " +
+      "made for him, and no check of shapes or face finds anything",
+    async () => {
+      const seen: number[] = [];
+      const { shapes, leftOut } = await transferShapes(
+        oda,
+        bare(tarn),
+        oda.shapes.map((s) => s.name),
+        (done, total) => void seen.push(done / total),
+      );
+      expect(shapes.length).toBeGreaterThan(61);
+      // builds stay his own
+      expect(leftOut.map((l) => l.name)).toEqual(oda.shapes.filter((s) => s.jointOffsets).map((s) => s.name));
+      for (const s of shapes)
+        expect({ shape: s.name, within: rmsOf(tarn, s) < 1.5 }).toEqual({ shape: s.name, within: true });
+      const { findings } = await runChecks({ ...bare(tarn), shapes: [...shapes] }, PROFILES.realtime);
+      expect(findings.filter((f) => /^(shapes|face)\./.test(f.check)).map((f) => f.message)).toEqual([]);
+      seen.slice(1).forEach((share, i) => expect(share).toBeGreaterThanOrEqual(seen[i]!));
+      expect(seen.at(-1)).toBe(1);
+    },
+    240_000,
+  );
   it("also where his mesh is another net of a third as many vertices: laid on first, then transferred", async () => {
     const { character: small } = reduceCharacter(tarn, 9000);
     expect(small.parts[bodyOf(small)]!.positions.length).toBeLessThan(0.4 * tarn.parts[bodyOf(tarn)]!.positions.length);

@@ -22,7 +22,8 @@ describe("shapes that carry normals", () => {
     .sort((a, b) => b.geometry.getAttribute("position").count - a.geometry.getAttribute("position").count)[0]!;
   const base = body.geometry.getAttribute("normal");
   it.each(names)(
-    "%s turns them as its surface turns: within 4 degrees of three's own on average where it moves, and not at all elsewhere",
+    "%s turns them as its surface turns: within 4 degrees of " +
+      "three's own on average where it moves, and not at all elsewhere",
     (name) => {
       const target = body.morphTargetDictionary![name]!;
       const [moves, turns] = [

@@ -30,7 +30,8 @@ const refusal = (text: string | Uint8Array): string => {
   return "read";
 };
 const HEAD =
-  "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n";
+  "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty " +
+  "float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n";
 
 describe("PLY against three's reader", () => {
   it("reads a real file the same: Wuson.ply", () => {
@@ -57,7 +58,9 @@ describe("PLY against three's reader", () => {
     ["little", true],
     ["big", false],
   ])("reads binary, %s end first, with properties it does not need", (word, little) => {
-    const head = `ply\nformat binary_${word}_endian 1.0\nelement vertex 4\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nelement face 1\nproperty list uchar uint vertex_index\nend_header\n`;
+    const head =
+      `ply\nformat binary_${word}_endian 1.0\nelement vertex 4\nproperty double x\nproperty double ` +
+      "y\nproperty double z\nproperty uchar red\nelement face 1\nproperty list uchar uint vertex_index\nend_header\n";
     const body = new DataView(new ArrayBuffer(4 * 25 + 17));
     const points = [
       [0, 0, 0],

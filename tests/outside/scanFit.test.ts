@@ -7,7 +7,7 @@ import { fromAxisAngle, rotate } from "../../core/math/quat";
 import { normalize, type Vec3 } from "../../core/math/vec3";
 import { triangulate, type Character } from "../../core/model/character";
 import { movedBy } from "../../core/model/movedBy";
-import { faceLandmarks } from "../../core/wrap/faceLandmarks";
+import { faceLandmarks } from "../../core/measure/faceLandmarks";
 import { layOnScan } from "../../core/wrap/layOnScan";
 import { placeByPairs, scanPart } from "../../core/wrap/placeScan";
 import { after, stepOnto, type PlanePair } from "../../core/wrap/stepOnto";
@@ -76,39 +76,43 @@ describe("standing a scan, against three.js", () => {
     const both = matrixOf(a).multiply(matrixOf(b)).elements;
     matrixOf(after(a, b)).elements.forEach((x, i) => expect(x).toBeCloseTo(both[i]!, 10));
   });
-  it("by planes comes to the exact motion of an ellipsoid in a few steps (Chen & Medioni 1992: quadratic near the answer)", () => {
-    const motion: Similarity = {
-      scale: 1.03,
-      rotation: Float64Array.from(
-        [
-          [1, 0, 0],
-          [0, 1, 0],
-          [0, 0, 1],
-        ].flatMap((e) => [...rotate(fromAxisAngle(normalize([1, 2, -1]), 6), e as unknown as Vec3)]),
-      ),
-      offset: [0.01, -0.02, 0.015],
-    };
-    const spots = Array.from({ length: 300 }, () => {
-      const d = normalize(vec(1));
-      const p: Vec3 = [0.07 * d[0], 0.11 * d[1], 0.09 * d[2]];
-      return { p, n: normalize([p[0] / 0.07 ** 2, p[1] / 0.11 ** 2, p[2] / 0.09 ** 2]) };
-    });
-    let place: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
-    // points that were moved go back onto the planes they came from
-    const left: number[] = [];
-    for (let round = 0; round < 8; round++) {
-      const pairs: PlanePair[] = spots.map(({ p, n }) => ({
-        from: applySimilarity(place, ...applySimilarity(motion, ...p)),
-        to: p,
-        normal: n,
-        weight: 1,
-      }));
-      left.push(Math.max(...pairs.map((q) => Math.hypot(...q.from.map((x, c) => x - q.to[c]!)))));
-      place = after(stepOnto(pairs, true), place);
-    }
-    expect(left[0]!).toBeGreaterThan(0.01);
-    expect(left.at(-1)!).toBeLessThan(1e-7);
-  });
+  it(
+    "by planes comes to the exact motion of an ellipsoid in a " +
+      "few steps (Chen & Medioni 1992: quadratic near the answer)",
+    () => {
+      const motion: Similarity = {
+        scale: 1.03,
+        rotation: Float64Array.from(
+          [
+            [1, 0, 0],
+            [0, 1, 0],
+            [0, 0, 1],
+          ].flatMap((e) => [...rotate(fromAxisAngle(normalize([1, 2, -1]), 6), e as unknown as Vec3)]),
+        ),
+        offset: [0.01, -0.02, 0.015],
+      };
+      const spots = Array.from({ length: 300 }, () => {
+        const d = normalize(vec(1));
+        const p: Vec3 = [0.07 * d[0], 0.11 * d[1], 0.09 * d[2]];
+        return { p, n: normalize([p[0] / 0.07 ** 2, p[1] / 0.11 ** 2, p[2] / 0.09 ** 2]) };
+      });
+      let place: Similarity = { scale: 1, rotation: Float64Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1), offset: [0, 0, 0] };
+      // points that were moved go back onto the planes they came from
+      const left: number[] = [];
+      for (let round = 0; round < 8; round++) {
+        const pairs: PlanePair[] = spots.map(({ p, n }) => ({
+          from: applySimilarity(place, ...applySimilarity(motion, ...p)),
+          to: p,
+          normal: n,
+          weight: 1,
+        }));
+        left.push(Math.max(...pairs.map((q) => Math.hypot(...q.from.map((x, c) => x - q.to[c]!)))));
+        place = after(stepOnto(pairs, true), place);
+      }
+      expect(left[0]!).toBeGreaterThan(0.01);
+      expect(left.at(-1)!).toBeLessThan(1e-7);
+    },
+  );
 });
 
 describe("an eyeball among its lids", () => {

@@ -15,9 +15,9 @@ import { MeshBVH } from "three-mesh-bvh";
 import { loadMember } from "../../demo/cast";
 import { fromEulerXYZ } from "../../core/math/quat";
 import { triangulate, type Character, type Part, type Shape } from "../../core/model/character";
-import { reduceCharacter } from "../../core/reduce/reduceCharacter";
+import { reduceCharacter } from "../../core/edits/reduce/reduceCharacter";
 import { armsAt, rebind } from "../../core/skeleton/rebind";
-import { jointOffsetsOf } from "../../core/skeleton/refitJoints";
+import { jointOffsetsOf } from "../../core/edits/skeleton/refitJoints";
 import { changeWeights, weightChangeSchema } from "../../core/weights/changeWeights";
 import { denseWeights } from "../../core/weights/denseWeights";
 import { characterWith, partOf, tube } from "../helpers/characters";
@@ -49,30 +49,34 @@ describe("weights taken from the skin, against three-mesh-bvh and three's baryce
   const geometry = geometryOf(body);
   const bvh = new MeshBVH(geometry, { indirect: true });
   const index = geometry.index!.array;
-  it("are those of the nearest place of the skin, mixed from its triangle's corners, but for what is left out below four joints", () => {
-    let asked = 0;
-    for (let v = 0; v < cloth.positions.length / 3; v += 3) {
-      const hit = bvh.closestPointToPoint(new Vector3(...cloth.positions.subarray(3 * v, 3 * v + 3)))!;
-      if (hit.distance > 0.039) continue;
-      const corners = [0, 1, 2].map((k) => index[3 * hit.faceIndex + k]!) as [number, number, number];
-      const at = corners.map((c) => new Vector3(...body.positions.subarray(3 * c, 3 * c + 3))) as [
-        Vector3,
-        Vector3,
-        Vector3,
-      ];
-      const share = Triangle.getBarycoord(hit.point, ...at, new Vector3())!.toArray();
-      const expected = Array.from({ length: joints }, (_, j) =>
-        corners.reduce((sum, c, i) => sum + share[i]! * skin[c * joints + j]!, 0),
-      );
-      const kept = [...expected.keys()]
-        .sort((a, b) => expected[b]! - expected[a]! || a - b)
-        .slice(0, taken.parts.find((p) => p.name === cloth.name)!.skin!.influenceCount);
-      const sum = kept.reduce((s, j) => s + expected[j]!, 0);
-      for (const j of kept) expect(Math.abs(ours[v * joints + j]! - expected[j]! / sum)).toBeLessThan(0.02);
-      asked++;
-    }
-    expect(asked).toBeGreaterThan(100);
-  });
+  it(
+    "are those of the nearest place of the skin, mixed from its " +
+      "triangle's corners, but for what is left out below four joints",
+    () => {
+      let asked = 0;
+      for (let v = 0; v < cloth.positions.length / 3; v += 3) {
+        const hit = bvh.closestPointToPoint(new Vector3(...cloth.positions.subarray(3 * v, 3 * v + 3)))!;
+        if (hit.distance > 0.039) continue;
+        const corners = [0, 1, 2].map((k) => index[3 * hit.faceIndex + k]!) as [number, number, number];
+        const at = corners.map((c) => new Vector3(...body.positions.subarray(3 * c, 3 * c + 3))) as [
+          Vector3,
+          Vector3,
+          Vector3,
+        ];
+        const share = Triangle.getBarycoord(hit.point, ...at, new Vector3())!.toArray();
+        const expected = Array.from({ length: joints }, (_, j) =>
+          corners.reduce((sum, c, i) => sum + share[i]! * skin[c * joints + j]!, 0),
+        );
+        const kept = [...expected.keys()]
+          .sort((a, b) => expected[b]! - expected[a]! || a - b)
+          .slice(0, taken.parts.find((p) => p.name === cloth.name)!.skin!.influenceCount);
+        const sum = kept.reduce((s, j) => s + expected[j]!, 0);
+        for (const j of kept) expect(Math.abs(ours[v * joints + j]! - expected[j]! / sum)).toBeLessThan(0.02);
+        asked++;
+      }
+      expect(asked).toBeGreaterThan(100);
+    },
+  );
 });
 
 describe("bound anew in a pose, against three.js", () => {

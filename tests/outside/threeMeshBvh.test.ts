@@ -1,6 +1,6 @@
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from "three";
 import { MeshBVH } from "three-mesh-bvh";
-import { buildBvh, closestPoint, windingNumber } from "../../core/measure/bvh";
+import { buildBvh, closestPoint, windingNumber } from "../../core/math/bvh";
 import { deform, makeRig } from "../../core/deform/rig";
 import { REST_MOMENT } from "../../core/evaluate/moment";
 import { tube } from "../helpers/characters";

@@ -9,7 +9,7 @@ import { mapGlbJson } from "../../core/formats/vrm/glbJson";
 import { withKept } from "../../core/formats/vrm/keptOfVrm";
 import { writeVrm } from "../../core/formats/vrm/writeVrm";
 import type { Character } from "../../core/model/character";
-import { HUMANOID_BONES, REQUIRED_BONES } from "../../core/skeleton/humanoidBones";
+import { HUMANOID_BONES, REQUIRED_BONES } from "../../core/names/humanoidBones";
 import { renameJoints } from "../../core/skeleton/renameJoints";
 import { tube } from "../helpers/characters";
 
@@ -266,16 +266,19 @@ describe("what a VRM brings beside bones and expressions", () => {
       firstPerson: read.firstPerson!.meshAnnotations.map((a) => a.type),
     };
   };
-  it("goes through reading and writing: three-vrm finds the same springs, constraints, terms and ranges in both", async () => {
-    const back = await readGlb(foreign, "oda.vrm");
-    const again = await writeVrm(back);
-    const [before, after] = [await facts(foreign), await facts(again)];
-    expect(after).toEqual(before);
-    expect(after["springs"]).toHaveLength(2);
-    expect(after["constraint"]).toEqual([["rightHand", "leftHand", 0.5]]);
-    expect(after["terms"]).toEqual(["corporation", "allowModification", "made up"]);
-    expect((await validator.validateBytes(again)).issues.numErrors).toBe(0);
-  });
+  it(
+    "goes through reading and writing: three-vrm finds " + "the same springs, constraints, terms and ranges in both",
+    async () => {
+      const back = await readGlb(foreign, "oda.vrm");
+      const again = await writeVrm(back);
+      const [before, after] = [await facts(foreign), await facts(again)];
+      expect(after).toEqual(before);
+      expect(after["springs"]).toHaveLength(2);
+      expect(after["constraint"]).toEqual([["rightHand", "leftHand", 0.5]]);
+      expect(after["terms"]).toEqual(["corporation", "allowModification", "made up"]);
+      expect((await validator.validateBytes(again)).issues.numErrors).toBe(0);
+    },
+  );
   it("goes through a GLB too, and along when joints are renamed", async () => {
     const back = await readGlb(foreign, "oda.vrm");
     const renamed = renameJoints(

@@ -9,7 +9,8 @@ import { ago } from "../../ui/ago";
 import { canLetGo, forgetStep, keepSteps, letWait, pendingOf, pendingSteps, Refusal, sendStep } from "../ledgerClient";
 import { beginSculpt } from "../sculpt";
 import { beginShapeSculpt } from "../sculptShape";
-import { makeLoaded, makeSession, newDraft, type SessionStore } from "../session";
+import { makeLoaded, makeSession, type SessionStore } from "../session";
+import { newDraft } from "../slices/tools";
 import { START_VIEW } from "../urlState";
 import { draftAddress } from "./draftAddress";
 import { draftOf, dropDraftsOf, heavyOf, keepDraft, keepHeavy, listDrafts, type Draft } from "./drafts";
@@ -39,30 +40,36 @@ const kept = async (store: SessionStore, tool: Tool, character = "limb"): Promis
 const stroke = new Map([[7, [0, 0, 0] as const]]);
 
 describe("drafts of work", () => {
-  it("bring a sculpt of a motion back with its strokes, pose and name, and nothing is described before the first stroke", async () => {
-    const store = desk();
-    store.setState({ pose: { lower: [80, 0, 0] }, method: "dual" });
-    beginSculpt(store, motion, null, 0);
-    expect(describeWork(store.getState(), "sculpt")).toBeNull();
-    const { sculpt } = store.getState();
-    sculpt!.sketch.deltas.set([0.01, 0.02, 0.03], 21);
-    sculpt!.sketch.ill.add(9);
-    store.setState({ sculpt: { ...sculpt!, undo: [stroke], name: "mine" } });
-    const draft = await kept(store, "sculpt");
-    expect(draft).toMatchObject({
-      title: expect.stringMatching(/sculpt of left lower arm/) as string,
-      amount: "1 stroke",
-      place: { station: "correctives", query: { open: motion.id } },
-    });
-    expect(draftAddress(draft)).toBe(`/c/limb/correctives?open=${encodeURIComponent(motion.id)}&draft=${draft.id}`);
-    const other = desk();
-    await takeUpDraft(other, draft);
-    const back = other.getState();
-    expect(back.sculpt).toMatchObject({ name: "mine", draft: draft.id, undo: [stroke] });
-    expect([back.pose, back.method]).toEqual([{ lower: [80, 0, 0] }, "dual"]);
-    expect(Array.from(back.sculpt!.sketch.deltas.slice(21, 24))).toEqual(Array.from(Float32Array.of(0.01, 0.02, 0.03)));
-    expect(back.sculpt!.sketch.ill.has(9)).toBe(true);
-  });
+  it(
+    "bring a sculpt of a motion back with its strokes, pose " +
+      "and name, and nothing is described before the first stroke",
+    async () => {
+      const store = desk();
+      store.setState({ pose: { lower: [80, 0, 0] }, method: "dual" });
+      beginSculpt(store, motion, null, 0);
+      expect(describeWork(store.getState(), "sculpt")).toBeNull();
+      const { sculpt } = store.getState();
+      sculpt!.sketch.deltas.set([0.01, 0.02, 0.03], 21);
+      sculpt!.sketch.ill.add(9);
+      store.setState({ sculpt: { ...sculpt!, undo: [stroke], name: "mine" } });
+      const draft = await kept(store, "sculpt");
+      expect(draft).toMatchObject({
+        title: expect.stringMatching(/sculpt of left lower arm/) as string,
+        amount: "1 stroke",
+        place: { station: "correctives", query: { open: motion.id } },
+      });
+      expect(draftAddress(draft)).toBe(`/c/limb/correctives?open=${encodeURIComponent(motion.id)}&draft=${draft.id}`);
+      const other = desk();
+      await takeUpDraft(other, draft);
+      const back = other.getState();
+      expect(back.sculpt).toMatchObject({ name: "mine", draft: draft.id, undo: [stroke] });
+      expect([back.pose, back.method]).toEqual([{ lower: [80, 0, 0] }, "dual"]);
+      expect(Array.from(back.sculpt!.sketch.deltas.slice(21, 24))).toEqual(
+        Array.from(Float32Array.of(0.01, 0.02, 0.03)),
+      );
+      expect(back.sculpt!.sketch.ill.has(9)).toBe(true);
+    },
+  );
   it("bring back a shape that was sculpted again at its weight", async () => {
     const store = desk();
     store.setState({ weights: { bulge: 0.5 } });
@@ -119,27 +126,30 @@ describe("drafts of work", () => {
     expect(other.getState().mask!.of.values[5]).toBeGreaterThan(0);
     expect(other.getState().mask!.painting).toBe(false);
   });
-  it("are listed the latest first, by character, without their heavy halves; those of a character go with it", async () => {
-    await dropDraftsOf("limb");
-    const draft = (id: string, character: string, changedAt: number): Draft => ({
-      id,
-      character,
-      changedAt,
-      title: id,
-      amount: "",
-      place: { station: "intake", query: {} },
-      content: { kind: "rules", of: "names", value: {} },
-    });
-    await keepDraft(draft("a", "one", 1));
-    await keepDraft(draft("b", "one", 3));
-    await keepDraft(draft("c", "two", 2));
-    await keepHeavy("a", { mesh: Float32Array.of(1) });
-    expect((await listDrafts()).map((d) => d.id)).toEqual(["b", "c", "a"]);
-    expect((await listDrafts("one")).map((d) => d.id)).toEqual(["b", "a"]);
-    await dropDraftsOf("one");
-    expect((await listDrafts()).map((d) => d.id)).toEqual(["c"]);
-    expect(await heavyOf("a")).toBeNull();
-  });
+  it(
+    "are listed the latest first, by character, without " + "their heavy halves; those of a character go with it",
+    async () => {
+      await dropDraftsOf("limb");
+      const draft = (id: string, character: string, changedAt: number): Draft => ({
+        id,
+        character,
+        changedAt,
+        title: id,
+        amount: "",
+        place: { station: "intake", query: {} },
+        content: { kind: "rules", of: "names", value: {} },
+      });
+      await keepDraft(draft("a", "one", 1));
+      await keepDraft(draft("b", "one", 3));
+      await keepDraft(draft("c", "two", 2));
+      await keepHeavy("a", { mesh: Float32Array.of(1) });
+      expect((await listDrafts()).map((d) => d.id)).toEqual(["b", "c", "a"]);
+      expect((await listDrafts("one")).map((d) => d.id)).toEqual(["b", "a"]);
+      await dropDraftsOf("one");
+      expect((await listDrafts()).map((d) => d.id)).toEqual(["c"]);
+      expect(await heavyOf("a")).toBeNull();
+    },
+  );
   it("that are ended go for good", async () => {
     const store = desk();
     beginShapeSculpt(store, { kind: "new shape" }, 0);

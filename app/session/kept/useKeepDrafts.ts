@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import type { CharacterPage } from "../../routes/character";
+import type { CharacterPage } from "~server/services/characterPage";
 import { useSessionStore, type Session, type SessionStore } from "../session";
 import { dropDraft, holdDraft, keepDraft, keepHeavy } from "./drafts";
 import { describeWork, TOOLS, type Tool } from "./workDrafts";
@@ -59,7 +59,8 @@ export function useKeepDrafts(page: CharacterPage): void {
       if (!w) return;
       window.clearTimeout(w.timer);
       waiting.delete(tool);
-      void write(w.session, tool, character, heavy).catch(() => {}); // no room in the browser: the work is still on the stage
+      // no room in the browser: the work is still on the stage
+      void write(w.session, tool, character, heavy).catch(() => {});
     };
     const look = (now: Session, before: Session): void => {
       for (const tool of TOOLS) {

@@ -6,7 +6,7 @@ import { SAME_PLACE } from "~core/math/similarity";
 import { beginPaint } from "~core/weights/paintWeights";
 import { placeOfScan, type ScanState } from "../scan";
 import { beginSculpt } from "../sculpt";
-import { beginShapeSculpt } from "../sculptShape";
+import { beginShapeSculpt, purposeWords } from "../sculptShape";
 import type { Session, SessionStore } from "../session";
 import { heavyOf, type Draft, type DraftContent, type DraftPlace, type DraftView } from "./drafts";
 import { NO_HISTORY } from "../history";
@@ -69,17 +69,7 @@ function sculptDraft(s: Session, parts: Character["parts"]): Described | null {
   const part = sculpt && parts[sculpt.sketch.part];
   if (!sculpt || !part || sculpt.undo.length + sculpt.redo.length === 0) return null;
   const { sketch, editing, motion, purpose, name } = sculpt;
-  const of =
-    editing ??
-    (motion
-      ? motion.label
-      : purpose?.kind === "edit"
-        ? purpose.shape
-        : purpose?.kind === "in-between"
-          ? `an in-between of ${purpose.of}`
-          : purpose?.kind === "combination"
-            ? purpose.of.join(" with ")
-            : (name ?? "a new shape"));
+  const of = editing ?? motion?.label ?? (purpose && purposeWords(purpose)) ?? name ?? "a new shape";
   const place: DraftPlace = motion
     ? { station: "correctives", query: { open: motion.id } }
     : { station: "shapes", query: { leaf: "make", make: "hand" } };

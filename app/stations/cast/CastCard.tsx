@@ -86,8 +86,8 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
             </>
           ) : (
             <form
-              className="line grow"
-              style={{ flexWrap: "nowrap", gap: 2 }}
+              className="line grow one-row gap-2"
+
               onSubmit={(e) => {
                 e.preventDefault();
                 void rename();
@@ -106,16 +106,8 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
             </form>
           )}
         </div>
-        {card.role && (
-          <div className="muted" style={{ fontSize: 12.5 }}>
-            {card.role}
-          </div>
-        )}
-        {card.apart && (
-          <div className="muted" style={{ fontSize: 12, overflowWrap: "anywhere" }}>
-            {card.apart}
-          </div>
-        )}
+        {card.role && <div className="muted t-small">{card.role}</div>}
+        {card.apart && <div className="muted t-12 break-words">{card.apart}</div>}
         <div className="stations">
           {ORDER.map(([key, name]) => (
             <Link key={key} to={`/c/${card.id}/${key}`} className="line" style={{ gap: 4, textDecoration: "none" }}>
@@ -124,7 +116,7 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
             </Link>
           ))}
         </div>
-        <div className="muted" style={{ fontSize: 12 }}>
+        <div className="muted t-12">
           {counted(stations.correctives, "correctives")} ·{" "}
           {stations.trials === null ? "not tried" : counted(stations.trials, "pose findings")} ·{" "}
           {stations.handoff > 0 ? "handed off" : "not handed off"}
@@ -143,19 +135,19 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
             {refusal}
           </div>
         )}
-        <div className="spread">
-          <span className="muted nowrap" style={{ fontSize: 12 }}>
+        <div className="spread wraps">
+          <span className="muted nowrap t-12">
             {counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}
           </span>
           {asking ? (
-            <span className="line nowrap" style={{ gap: 2 }}>
+            <span className="line nowrap one-row gap-2 ml-n8">
               <Button color="error" onClick={() => void remove()}>
                 Delete for good
               </Button>
               <Button onClick={() => setAsking(false)}>Keep</Button>
             </span>
           ) : (
-            <span className="line nowrap" style={{ gap: 2 }}>
+            <span className="line nowrap one-row gap-2 ml-n8">
               <Button onClick={() => setNaming(card.name)} aria-label={`Rename ${card.name}`}>
                 Rename
               </Button>

@@ -20,15 +20,15 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
     <>
       <header className="header">
         <Wordmark />
-        <span style={{ flex: 1 }} />
+        <span className="take-rest" />
         <Button onClick={() => setMode(mode === "dark" ? "light" : "dark")}>
           {mode === "dark" ? "Light" : "Dark"}
         </Button>
       </header>
       <main className="cast">
-        <div className="spread" style={{ marginBottom: 16 }}>
+        <div className="spread mb-16">
           <h1 style={{ fontSize: 20, margin: 0 }}>Cast</h1>
-          <div style={{ width: 260, display: "flex" }}>
+          <div className="wide-260 row-flex">
             <FindField label="Find a character" value={find} onChange={setFind} />
           </div>
         </div>

@@ -73,7 +73,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
       style={{ borderTop: "1px solid var(--line)", padding: "6px 0" }}
       role="group"
       aria-label={`Corrective ${name}`}>
-      <div className="line" style={{ flexWrap: "nowrap" }}>
+      <div className="line one-row">
         <Switch
           size="small"
           checked={driver.enabled}
@@ -81,20 +81,18 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
           onChange={(e) => set({ enabled: e.target.checked })}
           slotProps={{ input: { "aria-label": `${name} on` } }}
         />
-        <b className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }} title={name}>
+        <b className="grow over-hidden ellipsis nowrap" title={name}>
           {name}
         </b>
         <span className="mono muted nowrap">now at {weight.toFixed(2)}</span>
       </div>
-      <div
-        className="line"
-        style={{ fontSize: 12.5, gap: 14, flexWrap: "nowrap", alignItems: "flex-start", marginTop: 2 }}>
+      <div className="line t-small gap-14 one-row align-flex-start mt-2">
         <DriverCurve driver={draft} angle={driverAngle(driver, pose)} />
-        <div style={{ display: "grid", gap: 4 }}>
-          <span className="line" style={{ gap: 14 }}>
+        <div className="stack gap-4">
+          <span className="line gap-14">
             {degrees("fromDegrees", "from")} {degrees("toDegrees", "to")}
           </span>
-          <span className="line" style={{ gap: 14 }}>
+          <span className="line gap-14">
             <Select
               variant="standard"
               disableUnderline
@@ -124,7 +122,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
             </span>
           </span>
           {draft.method && draft.method !== method && (
-            <span style={{ color: "var(--amber)" }}>
+            <span className="ink-amber">
               ◆ sculpted under {METHOD_WORDS[draft.method]} skinning; what is shown and measured now is{" "}
               {METHOD_WORDS[method]}
             </span>
@@ -134,7 +132,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
           </span>
         </div>
       </div>
-      <div className="line" style={{ marginLeft: -8 }}>
+      <div className="line ml-n8">
         <Button disabled={sculpting} onClick={() => void attempt(again)}>
           Sculpt again
         </Button>

@@ -69,24 +69,18 @@ export function CorrectivesSheet(): ReactNode {
         )}
       </SheetHead>
       {sweeps.running && (
-        <div className="sheet-tools" style={{ padding: "6px 18px", margin: 0 }}>
+        <div className="sheet-tools p-6-18 m-0">
           <Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} />
         </div>
       )}
       <div className="sheet-body">
         <DriverProposals />
-        {!loaded && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            Fetching the character
-          </p>
-        )}
+        {!loaded && <p className="muted p-8-18">Fetching the character</p>}
         {loaded && loaded.motions.length === 0 && (
-          <p style={{ padding: "8px 18px" }}>
-            No joint has a known range: map the joints at the Skeleton station first.
-          </p>
+          <p className="p-8-18">No joint has a known range: map the joints at the Skeleton station first.</p>
         )}
         {loaded && loaded.motions.length > 0 && count === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
+          <p className="muted p-8-18">
             {show === "over the limit"
               ? "Nothing swept so far is over a limit. Sweep all directions at Trials."
               : "Nothing matches."}

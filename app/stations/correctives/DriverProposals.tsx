@@ -57,7 +57,7 @@ export function DriverProposals(): ReactNode {
         )}
       </div>
       {open && (
-        <table className="plain" style={{ fontSize: 12.5 }}>
+        <table className="plain t-small">
           <thead>
             <tr>
               <th />
@@ -79,11 +79,9 @@ export function DriverProposals(): ReactNode {
                     slotProps={{ input: { "aria-label": `Let ${p.shape} be set` } }}
                   />
                 </td>
-                <td style={{ overflowWrap: "anywhere" }}>
+                <td className="break-words">
                   <span className="mono">{p.shape}</span>
-                  <div className="muted" style={{ fontSize: 12 }}>
-                    {p.why}
-                  </div>
+                  <div className="muted t-12">{p.why}</div>
                 </td>
                 <td>{setBy(p)}</td>
               </tr>

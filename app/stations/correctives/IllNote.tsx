@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import type { ReactNode } from "react";
 import { useSessionStore } from "../../session/session";
+import { showPlace } from "../../session/slices/selection";
 
 /** Vertices whose own skinning cannot be inverted well: how many, and where. */
 export function IllNote({
@@ -15,9 +16,9 @@ export function IllNote({
   const store = useSessionStore();
   if (vertices.length === 0) return null;
   return (
-    <div className="line" data-version={version} style={{ fontSize: 12.5, color: "var(--amber)" }} role="status">
+    <div className="line t-small ink-amber" data-version={version} role="status">
       ◆ {vertices.length} vertices are squashed by this pose; their movement is damped.
-      <Button onClick={() => store.setState({ place: { part, vertices }, camera: null })}>Show</Button>
+      <Button onClick={() => showPlace(store, { part, vertices })}>Show</Button>
     </div>
   );
 }

@@ -11,18 +11,14 @@ export function JointReadings(): ReactNode {
   const measured = useSession((s) => s.measured);
   if (!joint) return null;
   if (!measured || measured.joint !== joint)
-    return (
-      <p className="muted" style={{ margin: 0 }}>
-        Measuring, or no part is bent by this joint.
-      </p>
-    );
+    return <p className="muted m-0">Measuring, or no part is bent by this joint.</p>;
   const r = measured.reading;
   const warn = 100 * (limits["pose.volume.warn"] ?? -0.1);
   const error = 100 * (limits["pose.volume.error"] ?? -0.2);
   const loss = 100 * r.volume;
   const verdict: Verdict = loss < error ? "error" : loss < warn ? "warn" : "fine";
   return (
-    <div style={{ display: "grid", gap: 5 }} aria-label="Readings at this pose" role="group">
+    <div className="stack gap-5" aria-label="Readings at this pose" role="group">
       <LimitBar
         value={Math.min(0, loss)}
         limit={warn}

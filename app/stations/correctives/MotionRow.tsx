@@ -13,6 +13,8 @@ import { CorrectiveItem } from "./CorrectiveItem";
 import { JointReadings } from "./JointReadings";
 import { SculptBench } from "./SculptBench";
 import { shortLabel } from "./limbs";
+import { lookAtJoint, setView } from "../../session/slices/view";
+import { chooseJoint } from "../../session/slices/selection";
 
 export interface MotionRowProps {
   readonly motion: JointMotion;
@@ -45,20 +47,20 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
   const toggle = (): void => {
     if (sculpting) return;
     onOpen();
-    if (!open) store.setState({ joint: motion.joint, framing: `joint ${motion.joint}`, camera: null, place: null });
+    if (!open) lookAtJoint(store, motion.joint);
   };
   useEffect(() => {
     if (!open) return;
     box.current?.scrollIntoView({ block: "nearest" });
-    if (store.getState().joint !== motion.joint) store.setState({ joint: motion.joint });
+    if (store.getState().joint !== motion.joint) chooseJoint(store, motion.joint);
   }, [open, motion.joint, store]);
   return (
     <div ref={box} className={`row${open ? " open" : ""}`}>
       <div className="row-line" onClick={toggle}>
         <button
           type="button"
-          className="plain grow"
-          style={{ maxWidth: 128, minWidth: 128, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+          className="plain grow max-w-128 min-w-128 over-hidden ellipsis nowrap"
+
           aria-expanded={open}
           title={motion.joint}
           disabled={sculpting && !open}>
@@ -73,7 +75,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
           brackets={brackets}
           onPick={(a) => poseMotion(store, motion, a)}
         />
-        <span style={{ width: 168, flex: "none", textAlign: "right" }}>
+        <span className="wide-168 rigid to-right">
           {worst ? (
             <LimitBar
               value={worst.excess.times}
@@ -88,7 +90,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
         </span>
       </div>
       {open && (
-        <div className="row-body" style={{ display: "grid", gap: 12 }}>
+        <div className="row-body stack gap-12">
           <div className="two">
             <div>
               <p className="label">Angle</p>
@@ -105,18 +107,16 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
                     onChange={(a) => poseMotion(store, motion, a)}
                   />
                 </span>
-                <span className="muted" style={{ fontSize: 12 }}>
+                <span className="muted t-12">
                   of {motion.min}° to {motion.max}°
                 </span>
               </div>
-              <p className="label" style={{ marginTop: 8 }}>
-                Skinning
-              </p>
+              <p className="label mt-8">Skinning</p>
               <Segmented
                 label="Skinning"
                 options={["linear", "dual"] as const}
                 value={method}
-                onChange={(m) => !sculpting && store.setState({ method: m })}
+                onChange={(m) => !sculpting && setView(store, { method: m })}
                 names={{ dual: "dual quaternion" }}
               />
             </div>

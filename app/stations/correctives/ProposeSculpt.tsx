@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
-import { useRef, useState, type ReactNode } from "react";
-import { isUserError } from "~core/model/userError";
+import { useState, type ReactNode } from "react";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { startJob } from "../../session/jobs/pageJobs";
+import { useWork } from "../../session/jobs/useWork";
 import { proposalStep } from "../../session/sculpt";
 import { momentOf, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
@@ -12,50 +12,33 @@ import { Progress } from "../../ui/Progress";
 export function ProposeSculpt({ motion, angle }: { motion: JointMotion; angle: number }): ReactNode {
   const store = useSessionStore();
   const { addStep } = useDesk();
-  const run = useRef<LongRun<unknown> | null>(null);
-  const [share, setShare] = useState<number | null>(null);
+  const work = useWork("The sculpt could not be proposed.");
   const [note, setNote] = useState("");
   const propose = async (): Promise<void> => {
     const s = store.getState();
     if (!s.loaded) return;
-    setShare(0);
     setNote("");
-    try {
-      const work = longRun(
-        s.loaded,
-        (api, progress, token) => api.propose(motion.joint, momentOf(s), progress, token),
-        setShare,
-      );
-      run.current = work;
-      const proposal = await work.result;
-      if (!proposal) return setNote("Nothing is over a limit at this angle: no sculpt is proposed.");
-      const { step, blobs } = await proposalStep(
-        { ...s, loaded: s.loaded },
-        motion,
-        proposal,
-        `${motion.label} ${angle}`,
-      );
-      await addStep(step, blobs);
-    } catch (error) {
-      if (!wasCancelled(error)) setNote(isUserError(error) ? error.message : "The sculpt could not be proposed.");
-    } finally {
-      setShare(null);
-    }
+    const { loaded } = s;
+    const made = await work.during("Finding where the flesh goes", async (progress, signal) => {
+      const input = { joint: motion.joint, moment: momentOf(s), profile: "realtime" as const };
+      const proposal = await startJob(loaded, "propose sculpt", input, { progress, signal });
+      return { step: proposal && (await proposalStep({ ...s, loaded }, motion, proposal, `${motion.label} ${angle}`)) };
+    });
+    if (made?.step) await addStep(made.step.step, made.step.blobs);
+    else if (made) setNote("Nothing is over a limit at this angle: no sculpt is proposed.");
   };
   return (
     <>
       <Button
         onClick={() => void propose()}
-        disabled={angle === 0 || share !== null}
+        disabled={angle === 0 || work.running !== null}
         title="Keeps the limb's volume and takes skin out of skin; makes a corrective that you can sculpt on">
         Propose a sculpt
       </Button>
-      {share !== null && (
-        <Progress title="Finding where the flesh goes" share={share} onCancel={() => run.current?.cancel()} />
-      )}
-      {note && (
-        <span className="muted" role="status" style={{ width: "100%", fontSize: 12.5 }}>
-          {note}
+      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
+      {(note || work.refusal) && (
+        <span className="muted wide t-small" role="status">
+          {note || work.refusal}
         </span>
       )}
     </>

@@ -18,6 +18,7 @@ import { KeepSculpt } from "../KeepSculpt";
 import { IllNote } from "./IllNote";
 import { ProposeSculpt } from "./ProposeSculpt";
 import { SculptFile } from "./SculptFile";
+import { nameSculpt } from "../../session/slices/tools";
 
 /** Correcting in the pose: brushes on the stage, or a file to and fro; then back to rest. */
 export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
@@ -46,9 +47,7 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
         <Button variant="contained" disabled={angle === 0} onClick={begin}>
           {angle === 0 ? "Bend the joint first" : `Sculpt at ${angle}°`}
         </Button>
-        <span className="muted" style={{ fontSize: 12.5 }}>
-          on
-        </span>
+        <span className="muted t-small">on</span>
         <Select
           variant="standard"
           disableUnderline
@@ -66,7 +65,7 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
         <SculptFile motion={motion} angle={angle} />
       </div>
       {refusal && (
-        <div className="refusal" role="alert" style={{ marginTop: 8 }}>
+        <div className="refusal mt-8" role="alert">
           {refusal}
         </div>
       )}
@@ -86,10 +85,10 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
   const angle = angleAlong(motion, pose);
   const store = useSessionStore();
   const name = sculpt.name ?? sculpt.editing ?? `${motion.label} ${angle}`;
-  const setName = (to: string): void => store.setState((s) => (s.sculpt ? { sculpt: { ...s.sculpt, name: to } } : {}));
+  const setName = (to: string): void => nameSculpt(store, to);
   return (
-    <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
-      <p className="label" style={{ margin: 0 }}>
+    <div aria-label="Sculpting" role="group" className="stack gap-8">
+      <p className="label m-0">
         {sculpt.editing ? (
           <>
             Sculpting <b>{sculpt.editing}</b> again on {part}
@@ -100,7 +99,7 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
         , {angle}° held
       </p>
       <BrushTools />
-      <div className="line" style={{ fontSize: 12.5 }}>
+      <div className="line t-small">
         <span>acts</span>
         <Segmented
           label="Where the brush acts"

@@ -5,7 +5,7 @@ import { useRef, useState, type ReactNode } from "react";
 import { movedWords } from "~core/correctives/takeSculpt";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { measureWith } from "../../session/measureClient";
+import { askJob } from "../../session/jobs/pageJobs";
 import { fileStep, type FileChoices, type MadeStep } from "../../session/sculpt";
 import { momentOf, useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
@@ -39,7 +39,7 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
     const s = store.getState();
     if (!s.loaded) return;
     setBusy("Writing");
-    const text = await (await measureWith(s.loaded)).posedObj(momentOf(s));
+    const text = await askJob(s.loaded, "posed obj", { moment: momentOf(s) });
     saveFile(`${s.loaded.character.name} ${motion.label} ${angle}.obj`, new Blob([text], { type: "model/obj" }));
     setBusy("");
   };
@@ -113,15 +113,15 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
         </span>
       )}
       {refusal && (
-        <div className="refusal" role="alert" style={{ width: "100%" }}>
+        <div className="refusal wide" role="alert">
           <b>Not taken</b> {refusal}
         </div>
       )}
       {question && (
-        <div className="refusal" role="alertdialog" aria-label="Before the sculpt is taken" style={{ width: "100%" }}>
+        <div className="refusal wide" role="alertdialog" aria-label="Before the sculpt is taken">
           <b>{question.ask === "pose" ? "Is it of this pose?" : "What becomes of the one that is there?"}</b>{" "}
           {question.text}
-          <div className="line" style={{ marginLeft: -8 }}>
+          <div className="line ml-n8">
             {question.ask === "pose" ? (
               <Button onClick={() => again({ sure: true })}>It is of this pose</Button>
             ) : (
@@ -135,7 +135,7 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
         </div>
       )}
       {report && (
-        <div style={{ width: "100%", fontSize: 12.5 }} role="status">
+        <div className="wide t-small" role="status">
           {report.text}
           {report.ill.map((i) => (
             <IllNote key={i.part} part={i.part} vertices={i.vertices} />

@@ -44,17 +44,15 @@ function BranchRow({ branch }: { branch: BranchEntry }): ReactNode {
     <div className={`row${open ? " open" : ""}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={() => setOpen(!open)}>
         <span className="mono muted nowrap">{counted(branch.sentences.length, "steps")}</span>
-        <span className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-          {last}
-        </span>
+        <span className="grow over-hidden ellipsis nowrap">{last}</span>
         <span className="mono muted nowrap">{when(branch.createdAt)}</span>
       </button>
       {open && (
-        <div className="row-body" style={{ display: "grid", gap: 6 }}>
-          <p className="label" style={{ margin: 0 }}>
+        <div className="row-body stack gap-6">
+          <p className="label m-0">
             After {branch.fork === 0 ? "the delivery" : `step ${branch.fork}`} of {branch.fileName}
           </p>
-          <ol start={branch.fork + 1} style={{ margin: 0, paddingLeft: 28, fontSize: 12.5 }}>
+          <ol start={branch.fork + 1} className="m-0 pl-28 t-small">
             {branch.sentences.map((s, i) => (
               <li key={i}>{s}</li>
             ))}
@@ -68,7 +66,7 @@ function BranchRow({ branch }: { branch: BranchEntry }): ReactNode {
               Take these up
             </Button>
             {!branch.fits && (
-              <span className="muted" style={{ fontSize: 12.5 }}>
+              <span className="muted t-small">
                 They stand on {branch.fileName}: go back to that delivery, or take it in again.
               </span>
             )}

@@ -14,7 +14,7 @@ export function LedgerList(): ReactNode {
   const [opened, setOpened] = useState<number | null>(null);
   return (
     <>
-      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+      <div className="sheet-tools p-10-18-8 m-0">
         <span className="muted grow">
           {ledger.head} of {ledger.entries.length} steps in force
         </span>
@@ -39,10 +39,8 @@ export function LedgerList(): ReactNode {
         const here = e.position === ledger.head - 1;
         return (
           <div key={e.position} className={`row${here ? " open" : ""}`}>
-            <div className="row-line" style={{ cursor: "default" }}>
-              <span className="mono muted" style={{ width: 28 }}>
-                {e.position + 1}
-              </span>
+            <div className="row-line cursor-default">
+              <span className="mono muted wide-28">{e.position + 1}</span>
               <span
                 className="grow"
                 style={inForce ? undefined : { textDecoration: "line-through", color: "var(--muted)" }}>
@@ -59,7 +57,7 @@ export function LedgerList(): ReactNode {
                 )}
               </span>
               <span className="mono muted nowrap">{when(e.createdAt)}</span>
-              <span style={{ width: 78, textAlign: "right" }}>
+              <span className="wide-78 to-right">
                 {here ? (
                   <span className="muted">here</span>
                 ) : (
@@ -72,7 +70,7 @@ export function LedgerList(): ReactNode {
                 className="mono"
                 style={{ margin: "0 18px 8px 46px", padding: 0, columns: 2, fontSize: 12, listStyle: "none" }}>
                 {names.map((n, i) => (
-                  <li key={i} style={{ overflowWrap: "anywhere" }}>
+                  <li key={i} className="break-words">
                     {n}
                   </li>
                 ))}
@@ -82,12 +80,10 @@ export function LedgerList(): ReactNode {
         );
       })}
       <div className={`row${ledger.head === 0 ? " open" : ""}`}>
-        <div className="row-line" style={{ cursor: "default" }}>
-          <span className="mono muted" style={{ width: 28 }}>
-            0
-          </span>
+        <div className="row-line cursor-default">
+          <span className="mono muted wide-28">0</span>
           <span className="grow">took in {character.fileName}</span>
-          <span style={{ width: 78, textAlign: "right" }}>
+          <span className="wide-78 to-right">
             {ledger.head === 0 ? (
               <span className="muted">here</span>
             ) : (
@@ -98,7 +94,7 @@ export function LedgerList(): ReactNode {
       </div>
       <BranchList />
       {rows.length === 0 && (
-        <p className="muted" style={{ padding: "8px 18px" }}>
+        <p className="muted p-8-18">
           No step yet. Every change of map, correctives and accepted findings will stand here.
         </p>
       )}

@@ -1,9 +1,10 @@
 import Button from "@mui/material/Button";
-import { useRef, useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { useRevalidator } from "react-router";
 import type { HandOff } from "~server/services/handOffs";
-import { followJob } from "../../session/jobClient";
-import { ask, Refusal } from "../../session/ledgerClient";
+import { followJob } from "../../session/jobs/serverJobs";
+import { useWork } from "../../session/jobs/useWork";
+import { ask } from "../../session/ledgerClient";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { Progress } from "../../ui/Progress";
@@ -18,34 +19,25 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
   const page = useCharacterPage();
   const loaded = useSession((s) => s.loaded);
   const { revalidate } = useRevalidator();
-  const [share, setShare] = useState<number | null>(null);
-  const [refusal, setRefusal] = useState("");
-  const cancelled = useRef(false);
+  const work = useWork("It could not be written.");
   const newest = handOffs[0];
   const current = newest?.state === page.ledger.state;
   const write = async (): Promise<void> => {
-    cancelled.current = false;
-    setRefusal("");
-    setShare(0);
-    try {
+    await work.during("Writing, reading back, comparing", async (tell, signal) => {
       const { job } = (await ask(`/api/characters/${encodeURIComponent(page.character.id)}/handoffs`, {
         method: "POST",
       })) as { job: string };
-      await followJob(job, setShare, () => cancelled.current);
+      await followJob(job, tell, signal);
       await revalidate();
-    } catch (error) {
-      if (!cancelled.current) setRefusal(error instanceof Refusal ? error.message : "It could not be written.");
-    } finally {
-      setShare(null);
-    }
+    });
   };
   const severity = (s: string): number =>
     [...page.findings, ...page.poseFindings].filter((f) => f.severity === s).length;
   const character = loaded?.character;
   return (
     <>
-      <div style={{ padding: "12px 18px" }}>
-        <table className="plain" style={{ maxWidth: 520 }}>
+      <div className="p-12-18">
+        <table className="plain max-w-520">
           <tbody>
             <tr>
               <td>Character</td>
@@ -97,8 +89,8 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
           </tbody>
         </table>
         {character && <VrmTermsForm key={page.ledger.state} character={character} />}
-        <div style={{ marginTop: 12 }}>
-          {share === null ? (
+        <div className="mt-12">
+          {!work.running ? (
             <Button variant={current ? "text" : "contained"} onClick={() => void write()}>
               {current
                 ? "Write it again"
@@ -107,28 +99,20 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
                   : "Write and prove"}
             </Button>
           ) : (
-            <Progress
-              title="Writing, reading back, comparing"
-              share={share}
-              onCancel={() => (cancelled.current = true)}
-            />
+            <Progress {...work.running} onCancel={work.cancel} />
           )}
-          {current && (
-            <span className="muted" style={{ marginLeft: 8 }}>
-              Nothing has changed since version {newest.version}.
-            </span>
-          )}
+          {current && <span className="muted ml-8">Nothing has changed since version {newest.version}.</span>}
         </div>
-        {refusal && (
-          <div className="refusal" role="alert" style={{ marginTop: 8 }}>
-            {refusal}
+        {work.refusal && (
+          <div className="refusal mt-8" role="alert">
+            {work.refusal}
           </div>
         )}
       </div>
       {newest ? (
         <Slip handOff={newest} character={page.character.name} />
       ) : (
-        <p className="muted" style={{ padding: "0 18px" }}>
+        <p className="muted p-0-18">
           Nothing has been handed off yet. The file is read back at once and compared with the character on your desk;
           the receipt says what was proved.
         </p>

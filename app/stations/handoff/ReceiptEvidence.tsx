@@ -14,14 +14,14 @@ export function ReceiptEvidence(): ReactNode {
   return (
     <>
       <h2>Read back, version by version</h2>
-      <div style={{ overflow: "auto" }}>
+      <div className="over-auto">
         <table className="plain">
           <thead>
             <tr>
               <th>Version</th>
-              <th style={{ textAlign: "right" }}>Size</th>
-              <th style={{ textAlign: "right" }}>Shapes</th>
-              <th style={{ textAlign: "right" }}>Drivers</th>
+              <th className="to-right">Size</th>
+              <th className="to-right">Shapes</th>
+              <th className="to-right">Drivers</th>
               <th>Largest error</th>
               <th>Validator</th>
             </tr>

@@ -8,8 +8,7 @@ import { Slip, when } from "./Slip";
 export function ReceiptList({ handOffs }: { handOffs: readonly HandOff[] }): ReactNode {
   const page = useCharacterPage();
   const [open, setOpen] = useQueryState<string>("open", "");
-  if (handOffs.length === 0)
-    return <p style={{ padding: "8px 18px" }}>No version yet. Write and prove the package first.</p>;
+  if (handOffs.length === 0) return <p className="p-8-18">No version yet. Write and prove the package first.</p>;
   return handOffs.map((h) => {
     const on = open === String(h.version);
     return (
@@ -19,7 +18,7 @@ export function ReceiptList({ handOffs }: { handOffs: readonly HandOff[] }): Rea
           className="plain row-line"
           aria-expanded={on}
           onClick={() => setOpen(on ? "" : String(h.version))}>
-          <b style={{ width: 80 }}>version {h.version}</b>
+          <b className="wide-80">version {h.version}</b>
           <span className="mono muted grow">
             {when(h.createdAt)} UTC, step {h.head}
           </span>

@@ -5,11 +5,7 @@ import { counted } from "../../ui/counted";
 import { saveFile } from "../../ui/saveFile";
 
 const yes = (ok: boolean): ReactNode =>
-  ok ? (
-    <span style={{ color: "var(--accent)" }}>✓ the same</span>
-  ) : (
-    <span style={{ color: "var(--brick)" }}>▲ not the same</span>
-  );
+  ok ? <span className="ink-accent">✓ the same</span> : <span className="ink-brick">▲ not the same</span>;
 export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
 
 /** A receipt: what was written and what reading it back proved. */
@@ -33,7 +29,7 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
   return (
     <article className="slip" aria-label={`Receipt of version ${version}`}>
       <div className="spread">
-        <b style={{ fontSize: 15 }}>
+        <b className="t-head">
           {character}, version {version}
         </b>
         <span className="mono muted">{when(handOff.createdAt)} UTC</span>
@@ -47,9 +43,7 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
           <span className="mono">{receipt.fileName}</span>, {(receipt.bytes / 1048576).toFixed(2)} MB
         </dd>
         <dt>sha256</dt>
-        <dd className="mono" style={{ fontSize: 11 }}>
-          {receipt.sha256}
-        </dd>
+        <dd className="mono t-tiny">{receipt.sha256}</dd>
         <dt>Joints</dt>
         <dd>
           {receipt.jointCount} {yes(readBack.joints)}
@@ -116,7 +110,7 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
           </dd>,
         ])}
       </dl>
-      <div className="line no-print" style={{ marginTop: 10, marginLeft: -8 }}>
+      <div className="line no-print mt-10 ml-n8">
         <Button href={`/api/handoffs/${id}/glb`} download>
           Download GLB
         </Button>
@@ -131,7 +125,7 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
         <Button onClick={() => window.print()}>Print</Button>
       </div>
       {refusal && (
-        <div className="refusal no-print" role="alert" style={{ marginTop: 8 }}>
+        <div className="refusal no-print mt-8" role="alert">
           {refusal}
         </div>
       )}

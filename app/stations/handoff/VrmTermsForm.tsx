@@ -71,8 +71,8 @@ export function VrmTermsForm({ character }: { character: Character }): ReactNode
     if (read.success && (await addStep({ op: "vrm terms", terms: read.data }))) setOpen(false);
   };
   return (
-    <div style={{ marginTop: 10, maxWidth: 560 }} role="group" aria-label="Terms of the VRM">
-      <div className="line" style={{ fontSize: 12.5 }}>
+    <div className="mt-10 max-w-560" role="group" aria-label="Terms of the VRM">
+      <div className="line t-small">
         <span className="grow">
           VRM:{" "}
           {said(character)
@@ -101,7 +101,7 @@ export function VrmTermsForm({ character }: { character: Character }): ReactNode
             />
           ))}
           {(Object.keys(CHOICES) as (keyof typeof CHOICES)[]).map((key) => (
-            <label key={key} className="line" style={{ gap: 6 }}>
+            <label key={key} className="line gap-6">
               {CHOICES[key].label}
               <Select
                 variant="standard"

@@ -4,12 +4,14 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
-import { encodeAdded } from "~core/additions/addThings";
-import { hungOn, type Addition, type Brought } from "~core/additions/bringAdditions";
-import type { ComingJoint } from "~core/additions/mergeJoints";
+import { encodeAdded } from "~core/intake/addThings";
+import { hungOn, type Addition, type Brought } from "~core/intake/bringAdditions";
+import type { ComingJoint } from "~core/skeleton/mergeJoints";
 import { vertexCountOf } from "~core/model/character";
 import { hashOf, type StepWithBlobs } from "../../session/ledgerClient";
-import { measureWith } from "../../session/measureClient";
+import { givenFile } from "../../session/jobs/givenFile";
+import { startJob } from "../../session/jobs/pageJobs";
+import { useWork } from "../../session/jobs/useWork";
 import { useSession } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
@@ -23,24 +25,23 @@ export function AddThings(): ReactNode {
   const { addSteps } = useDesk();
   const [found, setFound] = useState<(Brought & { chosen: readonly boolean[] }) | null>(null);
   const [under, setUnder] = useState<Readonly<Record<string, string>>>({});
-  const [busy, setBusy] = useState("");
+  const [adding, setAdding] = useState(false);
   const [told, setTold] = useState("");
+  const work = useWork("The files could not be read.");
+  const busy = work.running?.title ?? (adding ? "Adding" : "");
   const read = async (files: readonly File[]): Promise<void> => {
     if (!loaded || files.length === 0) return;
-    setBusy("Reading");
     setTold("");
-    const brought = await (
-      await measureWith(loaded)
-    ).additions(
-      await Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) }))),
+    const brought = await work.during("Reading", async (progress, signal) =>
+      startJob(loaded, "additions", { files: await Promise.all(files.map(givenFile)) }, { progress, signal }),
     );
+    if (!brought) return;
     setUnder({});
     setFound({ ...brought, chosen: brought.additions.map((a) => a.wanted) });
-    setBusy("");
   };
   const take = async (): Promise<void> => {
     if (!found) return;
-    setBusy("Adding");
+    setAdding(true);
     const chosen = found.additions.filter((_, i) => found.chosen[i]);
     const source = [...new Set(chosen.map((a) => a.file))].join(", ").slice(0, 200);
     const steps: StepWithBlobs[] = [];
@@ -63,7 +64,7 @@ export function AddThings(): ReactNode {
       if (items.length) steps.push({ step: { op: what === "part" ? "add parts" : "add clips", source, items }, blobs });
     }
     const done = await addSteps(steps);
-    setBusy("");
+    setAdding(false);
     if (done) {
       setTold(`${counted(chosen.length, "things")} added.`);
       setFound(null);
@@ -78,31 +79,36 @@ export function AddThings(): ReactNode {
   return (
     <div
       {...getRootProps()}
-      className={`drop${isDragActive ? " over" : ""}`}
-      style={{ cursor: "default" }}
+      className={`drop${isDragActive ? " over" : ""} cursor-default`}
+
       role="region"
       aria-label="Add parts or clips">
       <input {...getInputProps()} aria-label="Files: Add parts or clips" />
       <b>Hair, garments or clips alone</b>
-      <span className="muted" style={{ fontSize: 12.5 }}>
+      <span className="muted t-small">
         Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.
       </span>
       <Button onClick={open} disabled={!loaded || busy !== ""}>
         {busy || "Choose files to add"}
       </Button>
+      {work.refusal && (
+        <div className="refusal" role="alert">
+          {work.refusal}
+        </div>
+      )}
       {told && (
-        <span role="status" style={{ fontSize: 12.5 }}>
+        <span role="status" className="t-small">
           {told}
         </span>
       )}
       {found?.refused.map((r) => (
-        <div key={r.file} className="refusal" role="alert" style={{ textAlign: "left", overflowWrap: "anywhere" }}>
+        <div key={r.file} className="refusal to-left break-words" role="alert">
           <b>{r.file}</b> {r.why}
         </div>
       ))}
       {found && found.additions.length > 0 && (
-        <div style={{ width: "100%", textAlign: "left" }}>
-          <table className="plain" style={{ fontSize: 12.5 }} aria-label="What the files bring">
+        <div className="wide to-left">
+          <table className="plain t-small" aria-label="What the files bring">
             <thead>
               <tr>
                 <th />
@@ -142,7 +148,7 @@ export function AddThings(): ReactNode {
               ))}
             </tbody>
           </table>
-          <div className="line" style={{ marginTop: 6 }}>
+          <div className="line mt-6">
             <Button
               variant="contained"
               disabled={busy !== "" || !found.chosen.some(Boolean)}
@@ -174,7 +180,7 @@ function Hanging({
   if (tops.length !== 1)
     return `hung on ${tops.slice(0, 3).join(", ")}${tops.length > 3 ? ` and ${tops.length - 3} more` : ""}`;
   return (
-    <span className="line" style={{ gap: 4, flexWrap: "nowrap" }}>
+    <span className="line gap-4 one-row">
       hung on
       <Select
         variant="standard"

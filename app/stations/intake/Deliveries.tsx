@@ -13,6 +13,8 @@ import { counted } from "../../ui/counted";
 import { AddThings } from "./AddThings";
 import { FileDrop } from "../FileDrop";
 import { when } from "../handoff/Slip";
+import { showMoved, showPlace } from "../../session/slices/selection";
+import { lookAt } from "../../session/slices/view";
 
 /** Later deliveries of the character: what changed, what the ledger made of each, and the way back. */
 export function Deliveries(): ReactNode {
@@ -20,7 +22,7 @@ export function Deliveries(): ReactNode {
   const { revalidate } = useRevalidator();
   return (
     <div className="sheet-body">
-      <div style={{ padding: "12px 18px" }}>
+      <div className="p-12-18">
         <FileDrop
           uploadLimitMb={uploadLimitMb}
           url={`/api/characters/${encodeURIComponent(character.id)}/deliveries`}
@@ -35,14 +37,14 @@ export function Deliveries(): ReactNode {
           onDone={revalidate}
         />
       </div>
-      <div style={{ padding: "0 18px 12px" }}>
+      <div className="p-0-18-12">
         <AddThings />
       </div>
       {deliveries.map((d, i) => (
         <DeliveryRow key={d.id} entry={d} newest={i === 0} />
       ))}
       <div className="row">
-        <div className="row-line" style={{ cursor: "default" }}>
+        <div className="row-line cursor-default">
           <span className="grow">
             First delivery: {deliveries.length ? deliveries[deliveries.length - 1]!.before : character.fileName}
           </span>
@@ -79,24 +81,20 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
   return (
     <section className={`row${open ? " open" : ""}`} aria-label={`Delivery ${entry.fileName}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={() => setOpen(!open)}>
-        <b className="grow" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-          {entry.fileName}
-        </b>
+        <b className="grow over-hidden ellipsis nowrap">{entry.fileName}</b>
         <span className="nowrap" style={waits ? { color: "var(--amber)" } : undefined}>
           {counted(count("applied"), "steps")} applied{waits ? `, ◆ ${waits} waiting` : ""}
         </span>
         <span className="mono muted nowrap">{when(entry.createdAt)}</span>
       </button>
       {open && (
-        <div style={{ padding: "2px 18px 12px" }}>
+        <div className="p-2-18-12">
           <ChangeList comparison={entry.comparison} />
           <StepList steps={entry.replayed} delivery={entry.id} newest={newest} />
           {newest && (
-            <div className="line" style={{ marginTop: 8 }}>
+            <div className="line mt-8">
               <Button onClick={() => void back()}>Go back to {entry.before}</Button>
-              <span className="muted" style={{ fontSize: 12.5 }}>
-                with the ledger as it was; steps made since are kept as a branch
-              </span>
+              <span className="muted t-small">with the ledger as it was; steps made since are kept as a branch</span>
             </div>
           )}
           {refusal && (
@@ -114,7 +112,7 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
 function ChangeList({ comparison }: { comparison: DeliveryComparison }): ReactNode {
   const store = useSessionStore();
   const shown = useSession((s) => s.moved);
-  useEffect(() => () => store.setState({ moved: null }), [store]);
+  useEffect(() => () => showMoved(store, null), [store]);
   const lines: string[] = [
     ...comparison.remeshed.map(
       (m) => `${m.part}: ${m.before.toLocaleString("en")} vertices became ${m.after.toLocaleString("en")}`,
@@ -126,32 +124,21 @@ function ChangeList({ comparison }: { comparison: DeliveryComparison }): ReactNo
   ];
   return (
     <>
-      <p className="label" style={{ margin: "6px 0 2px" }}>
-        Against the delivery before
-      </p>
-      {lines.length + comparison.moved.length === 0 && (
-        <p className="muted" style={{ margin: 0 }}>
-          Nothing changed.
-        </p>
-      )}
-      <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>
+      <p className="label m-6-0-2">Against the delivery before</p>
+      {lines.length + comparison.moved.length === 0 && <p className="muted m-0">Nothing changed.</p>}
+      <ul className="m-0 pl-18 t-small">
         {comparison.moved.map((m) => (
           <li key={m.part}>
             {m.part}: {counted(m.vertices, "vertices")} moved, up to {m.largestMm.toFixed(1)} mm{" "}
             {m.where && (
               <Button
                 aria-pressed={shown?.part === m.part}
-                onClick={() =>
-                  store.setState(
-                    shown?.part === m.part
-                      ? { moved: null, place: null }
-                      : {
-                          moved: { part: m.part, ...m.where! },
-                          camera: null,
-                          place: { part: m.part, vertices: m.where!.vertices.slice(0, 1), least: 0.35 },
-                        },
-                  )
-                }>
+                onClick={() => {
+                  const on = shown?.part !== m.part;
+                  showMoved(store, on ? { part: m.part, ...m.where! } : null);
+                  if (on) showPlace(store, { part: m.part, vertices: m.where!.vertices.slice(0, 1), least: 0.35 });
+                  else lookAt(store, {});
+                }}>
                 {shown?.part === m.part ? "Hide" : "Show where"}
               </Button>
             )}
@@ -197,10 +184,8 @@ function StepList({
   if (steps.length === 0) return null;
   return (
     <>
-      <p className="label" style={{ margin: "8px 0 2px" }}>
-        What the ledger made of it
-      </p>
-      <table className="plain" style={{ fontSize: 12.5 }}>
+      <p className="label m-8-0-2">What the ledger made of it</p>
+      <table className="plain t-small">
         <tbody>
           {ORDER.flatMap((outcome) => steps.map((s, i) => [s, i] as const).filter(([s]) => s.outcome === outcome)).map(
             ([s, i]) => (
@@ -208,7 +193,7 @@ function StepList({
                 <td style={{ color: MARK[s.outcome].color, whiteSpace: "nowrap", width: 92, verticalAlign: "top" }}>
                   {MARK[s.outcome].glyph} {s.outcome}
                 </td>
-                <td style={{ overflowWrap: "anywhere" }}>
+                <td className="break-words">
                   {s.sentence}
                   {s.note && <div className="muted">{s.note}</div>}
                   {s.outcome === "waits" && newest && <WaitingStep step={s.step} delivery={delivery} index={i} />}
@@ -265,18 +250,17 @@ function WaitingStep({
     setBusy(false);
   };
   const there = (kind: MissingName["kind"]): readonly string[] => {
-    const c = loaded!.character;
-    return (
-      kind === "part" ? c.parts : kind === "joint" ? (c.skeleton?.joints ?? []) : kind === "shape" ? c.shapes : c.clips
-    ).map((x: { name: string }) => x.name);
+    const { parts, skeleton, shapes, clips } = loaded!.character;
+    const named = { part: parts, joint: skeleton?.joints ?? [], shape: shapes, clip: clips };
+    return named[kind].map((x: { name: string }) => x.name);
   };
   const open = missing.filter((m) => !aims[`${m.kind} ${m.name}`]).length;
   return (
-    <div style={{ margin: "4px 0 2px" }}>
+    <div className="m-4-0-2">
       {missing.map(({ kind, name }) => {
         const key = `${kind} ${name}`;
         return (
-          <div key={key} className="line" style={{ flexWrap: "nowrap", gap: 6 }}>
+          <div key={key} className="line one-row gap-6">
             <span className="nowrap">
               {KIND_WORDS[kind]} <span className="mono">{name}</span> is
             </span>
@@ -301,7 +285,7 @@ function WaitingStep({
           </div>
         );
       })}
-      <div className="line" style={{ gap: 2, marginLeft: -8 }}>
+      <div className="line gap-2 ml-n8">
         <Button disabled={busy || !loaded || (missing.length > 0 && open > 0)} onClick={() => void again()}>
           {missing.length ? "Apply there" : "Try again"}
         </Button>

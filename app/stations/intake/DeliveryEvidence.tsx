@@ -11,14 +11,14 @@ export function DeliveryEvidence(): ReactNode {
   return (
     <>
       <h2>Where the findings are</h2>
-      <div style={{ overflow: "auto" }}>
-        <table className="plain" style={{ maxWidth: 560 }}>
+      <div className="over-auto">
+        <table className="plain max-w-560">
           <thead>
             <tr>
               <th>Station</th>
-              <th style={{ textAlign: "right" }}>Errors</th>
-              <th style={{ textAlign: "right" }}>Warnings</th>
-              <th style={{ textAlign: "right" }}>Notes</th>
+              <th className="to-right">Errors</th>
+              <th className="to-right">Warnings</th>
+              <th className="to-right">Notes</th>
             </tr>
           </thead>
           <tbody>
@@ -34,7 +34,7 @@ export function DeliveryEvidence(): ReactNode {
             ))}
           </tbody>
         </table>
-        <p className="muted" style={{ margin: "6px 4px" }}>
+        <p className="muted m-6-4">
           {character.summary.triangles.toLocaleString("en")} triangles · {character.summary.joints} joints ·{" "}
           {character.summary.shapes} shapes · {accepted.length} accepted
         </p>

@@ -25,7 +25,7 @@ export function DeliveryReport(): ReactNode {
   return (
     <div className="sheet-body">
       <div className="slip">
-        <h2 style={{ margin: 0 }}>Delivery of {character.name}</h2>
+        <h2 className="m-0">Delivery of {character.name}</h2>
         <dl>
           {rows.map(([k, v]) => (
             <div key={k} style={{ display: "contents" }}>
@@ -36,8 +36,8 @@ export function DeliveryReport(): ReactNode {
         </dl>
         {summary.notes.length > 0 && (
           <>
-            <h2 style={{ margin: "14px 0 4px" }}>Set right or left out while reading</h2>
-            <ul style={{ margin: 0, paddingLeft: 18 }}>
+            <h2 className="m-14-0-4">Set right or left out while reading</h2>
+            <ul className="m-0 pl-18">
               {summary.notes.map((n) => (
                 <li key={n}>{n}</li>
               ))}
@@ -52,7 +52,7 @@ export function DeliveryReport(): ReactNode {
               <th>Material</th>
               <th>Opacity</th>
               <th>Textures</th>
-              <th style={{ textAlign: "right" }}>Triangles</th>
+              <th className="to-right">Triangles</th>
             </tr>
           </thead>
           <tbody>

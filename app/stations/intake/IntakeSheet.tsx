@@ -12,6 +12,15 @@ import { ShapeChoices } from "./ShapeChoices";
 const LEAVES = ["findings", "parts", "names", "shapes", "report", "deliveries"] as const;
 type Leaf = (typeof LEAVES)[number];
 
+const VIEWS: Readonly<Record<Leaf, ReactNode>> = {
+  findings: <FindingList />,
+  parts: <PartsTable />,
+  names: <Names />,
+  shapes: <ShapeChoices />,
+  report: <DeliveryReport />,
+  deliveries: <Deliveries />,
+};
+
 /** What came: findings first, then parts, then the report of the delivery. */
 export function IntakeSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings");
@@ -36,19 +45,7 @@ export function IntakeSheet(): ReactNode {
           />
         }
       />
-      {leaf === "findings" ? (
-        <FindingList />
-      ) : leaf === "parts" ? (
-        <PartsTable />
-      ) : leaf === "names" ? (
-        <Names />
-      ) : leaf === "shapes" ? (
-        <ShapeChoices />
-      ) : leaf === "report" ? (
-        <DeliveryReport />
-      ) : (
-        <Deliveries />
-      )}
+      {VIEWS[leaf]}
     </div>
   );
 }

@@ -4,7 +4,7 @@ import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import { useMemo, type ReactNode } from "react";
 import { isUserError } from "~core/model/userError";
-import { namesOf, RENAMED_KINDS, type RenamedKind } from "~core/names/renameThings";
+import { namesOf, RENAMED_KINDS, type RenamedKind } from "~core/edits/names/renameThings";
 import {
   NO_RENAMING,
   RENAME_MANNERS,
@@ -12,7 +12,7 @@ import {
   SEPARATORS,
   type RenameRule,
   type Renaming,
-} from "~core/names/renameRule";
+} from "~core/edits/names/renameRule";
 import { useRuleDraft } from "../../session/kept/useRuleDraft";
 import { useSession } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
@@ -44,12 +44,7 @@ export function Names(): ReactNode {
       return { list: [], wrong: isUserError(error) ? error.message : "The rule cannot be read." };
     }
   }, [names, rule]);
-  if (!character)
-    return (
-      <p className="muted" style={{ padding: "0 18px" }}>
-        Fetching the character
-      </p>
-    );
+  if (!character) return <p className="muted p-0-18">Fetching the character</p>;
   const refused = planned.list.filter((r) => r.refused).length;
   const change = (to: Partial<RenameRule>): void => setRule({ ...rule, ...to });
   const rename = async (): Promise<void> => {
@@ -57,9 +52,9 @@ export function Names(): ReactNode {
   };
   return (
     <>
-      <div style={{ padding: "10px 18px", display: "grid", gap: 10, justifyItems: "start" }}>
+      <div className="p-10-18 stack gap-10 items-start">
         <Segmented label="What is renamed" options={RENAMED_KINDS} value={kind} onChange={setKind} />
-        <div className="line" style={{ gap: 8 }}>
+        <div className="line gap-8">
           <TextField
             value={rule.find}
             onChange={(e) => change({ find: e.target.value })}
@@ -81,7 +76,7 @@ export function Names(): ReactNode {
             onChange={(manner) => change({ manner })}
           />
         </div>
-        <div className="line" style={{ gap: 8, fontSize: 12.5 }}>
+        <div className="line gap-8 t-small">
           <span>words apart by</span>
           <Select
             variant="standard"
@@ -119,9 +114,7 @@ export function Names(): ReactNode {
           <Button variant="contained" disabled={planned.list.length === 0 || refused > 0} onClick={() => void rename()}>
             {planned.list.length ? `Rename ${counted(planned.list.length, kind)}` : "Rename"}
           </Button>
-          <span className="muted" style={{ fontSize: 12.5 }}>
-            {hint(rule, planned.list.length, names.length, refused, kind)}
-          </span>
+          <span className="muted t-small">{hint(rule, planned.list.length, names.length, refused, kind)}</span>
         </div>
         {planned.wrong && (
           <div className="refusal" role="alert">
@@ -146,7 +139,7 @@ export function Names(): ReactNode {
                   <td className="mono" style={r.refused ? { color: "var(--brick)" } : undefined}>
                     {r.to}
                   </td>
-                  <td style={{ color: "var(--brick)" }}>
+                  <td className="ink-brick">
                     {r.refused && `▲ ${r.refused}`}
                     {kind === "clips" && !r.to && (
                       <Button

@@ -1,11 +1,12 @@
 import Button from "@mui/material/Button";
 import { useEffect, useState, type ReactNode } from "react";
 import { faceCountOf, triangleCountOf, type Part } from "~core/model/character";
-import type { Seat } from "~core/repairs/seatPart";
-import { measureWith } from "../../session/measureClient";
+import type { Seat } from "~core/edits/repairs/seatPart";
+import { useJob } from "../../session/jobs/useJob";
 import { useSessionStore } from "../../session/session";
 import { ScrubField } from "../../ui/ScrubField";
 import { RepairTool } from "../RepairTool";
+import { seatPart } from "../../session/slices/selection";
 
 const AT_HOME: Seat = { moveMm: [0, 0, 0], turn: [0, 0, 0], scale: 1 };
 const isHome = ({ moveMm, turn, scale }: Seat): boolean => scale === 1 && [...moveMm, ...turn].every((x) => x === 0);
@@ -16,20 +17,14 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
   const [within, setWithin] = useState(0.1);
   const [cover, setCover] = useState(2);
   const [seat, setSeat] = useState<Seat>(AT_HOME);
-  const [fitting, setFitting] = useState(false);
-  const [refusal, setRefusal] = useState("");
+  const work = useJob("It could not be laid on the head.");
   useEffect(() => {
-    store.setState({ seat: isHome(seat) ? null : { part: part.name, ...seat } });
-    return () => store.setState({ seat: null });
+    seatPart(store, isHome(seat) ? null : { part: part.name, ...seat });
+    return () => seatPart(store, null);
   }, [store, part.name, seat]);
   const fit = async (): Promise<void> => {
-    const { loaded } = store.getState();
-    if (!loaded) return;
-    setFitting(true);
-    const found = await (await measureWith(loaded)).headFit(part.name).finally(() => setFitting(false));
-    if ("refused" in found) return setRefusal([found.refused.what, found.refused.todo].join(" "));
-    setRefusal("");
-    setSeat(found);
+    const found = await work.run("Laying it on the head", "head fit", { part: part.name });
+    if (found) setSeat(found);
   };
   const axis = (of: "moveMm" | "turn", k: 0 | 1 | 2): ReactNode => (
     <span>
@@ -49,7 +44,7 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
     </span>
   );
   return (
-    <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}>
+    <div className="p-4-18-12 stack gap-8">
       <RepairTool
         title="Seat"
         button="Seat it there"
@@ -76,23 +71,23 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
             onChange={(scale) => setSeat({ ...seat, scale })}
           />
         </span>
-        <span className="line" style={{ flexWrap: "nowrap" }}>
+        <span className="line one-row">
           <span className="muted">turned</span>
           {axis("turn", 0)}
           {axis("turn", 1)}
           {axis("turn", 2)}
         </span>
         {(part.kind === "hair" || part.kind === "garment") && (
-          <span className="line" style={{ gap: 4 }}>
+          <span className="line gap-4">
             <Button
-              disabled={fitting}
+              disabled={work.running !== null}
               onClick={() => void fit()}
               title="Where it lies most evenly on the head's upper half; looked at before it is kept">
-              {fitting ? "Fitting" : "Put on the head"}
+              {work.running ? "Fitting" : "Put on the head"}
             </Button>
-            {refusal && (
+            {work.refusal && (
               <span className="refusal" role="alert">
-                {refusal}
+                {work.refusal}
               </span>
             )}
           </span>

@@ -9,6 +9,7 @@ import { counted } from "../../ui/counted";
 import { useQueryState } from "../../ui/useQueryState";
 import { PartRepairs } from "./PartRepairs";
 import { WholeRepairs } from "./WholeRepairs";
+import { showPlace } from "../../session/slices/selection";
 
 /** Name under which the row of the whole character opens. */
 const WHOLE = "\u0000whole";
@@ -22,16 +23,11 @@ export function PartsTable(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const { addStep } = useDesk();
   const [open, setOpen] = useQueryState<string>("open", "");
-  if (!loaded)
-    return (
-      <p className="muted" style={{ padding: "0 18px" }}>
-        Fetching the character
-      </p>
-    );
+  if (!loaded) return <p className="muted p-0-18">Fetching the character</p>;
   const { character } = loaded;
   const choose = (part: Part): void => {
     setOpen(open === part.name ? "" : part.name);
-    store.setState({ camera: null, place: { part: part.name, vertices: spreadVertices(vertexCountOf(part)) } });
+    showPlace(store, { part: part.name, vertices: spreadVertices(vertexCountOf(part)) });
   };
   const whole = open === WHOLE;
   return (
@@ -46,7 +42,7 @@ export function PartsTable(): ReactNode {
           <span className="muted nowrap">
             {counted(character.parts.length, "parts")}, {counted(character.materials.length, "materials")}
           </span>
-          <span className="mono nowrap" style={{ width: 130, textAlign: "right" }}>
+          <span className="mono nowrap wide-130 to-right">
             {character.parts.reduce((n, p) => n + triangleCountOf(p), 0).toLocaleString("en")} triangles
           </span>
         </button>
@@ -54,23 +50,15 @@ export function PartsTable(): ReactNode {
       </div>
       {character.parts.map((part, p) => (
         <div key={part.name} className={`row${open === part.name ? " open" : ""}`}>
-          <div className="row-line" style={{ cursor: "default" }}>
+          <div className="row-line cursor-default">
             <button
               type="button"
-              className="plain"
+              className="plain take-rest min-w-0 cursor-pointer to-left over-hidden ellipsis nowrap"
               aria-expanded={open === part.name}
-              style={{
-                flex: 1,
-                minWidth: 0,
-                cursor: "pointer",
-                textAlign: "left",
-                overflow: "hidden",
-                textOverflow: "ellipsis",
-                whiteSpace: "nowrap",
-              }}
+
               onClick={() => choose(part)}>
               {part.name}{" "}
-              <span className="muted" style={{ fontSize: 12 }}>
+              <span className="muted t-12">
                 {[
                   ...new Set(
                     part.groups.map(
@@ -93,10 +81,10 @@ export function PartsTable(): ReactNode {
                 </MenuItem>
               ))}
             </Select>
-            <span className="muted nowrap" style={{ width: 66, textAlign: "right", fontSize: 12 }}>
+            <span className="muted nowrap wide-66 to-right t-12">
               {counted(character.shapes.filter((s) => s.deltas.some((d) => d.part === p)).length, "shapes")}
             </span>
-            <span className="mono nowrap" style={{ width: 116, textAlign: "right" }}>
+            <span className="mono nowrap wide-116 to-right">
               {triangleCountOf(part).toLocaleString("en")} triangles
             </span>
           </div>

@@ -14,7 +14,8 @@ import {
   type Chosen,
   type ShapeChoice,
 } from "~core/shapes/choice/chooseShapes";
-import { setWeight, useSession, useSessionStore } from "../../session/session";
+import { useSession, useSessionStore } from "../../session/session";
+import { setWeight } from "../../session/slices/view";
 import { useRuleDraft } from "../../session/kept/useRuleDraft";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
@@ -63,12 +64,7 @@ export function ShapeChoices(): ReactNode {
     () => (character && regions ? chosenShapes(character, usable, regions) : []),
     [character, regions, usable],
   );
-  if (!character)
-    return (
-      <p className="muted" style={{ padding: "8px 18px" }}>
-        Fetching the character
-      </p>
-    );
+  if (!character) return <p className="muted p-8-18">Fetching the character</p>;
   const change = (to: Partial<ShapeChoice>): void => setDraft({ of: savedText, choice: { ...choice, ...to } });
   const changeRule = (i: number, to: Partial<ChoiceRule>): void =>
     change({ rules: choice.rules.map((r, k) => (k === i ? { ...r, ...to } : r)) });
@@ -89,17 +85,15 @@ export function ShapeChoices(): ReactNode {
   );
   return (
     <>
-      <div style={{ padding: "10px 18px 8px", display: "grid", gap: 6, justifyItems: "start" }}>
+      <div className="p-10-18-8 stack gap-6 items-start">
         {choice.rules.map((rule, i) => (
           <div
             key={i}
-            className="line"
-            style={{ gap: 6, fontSize: 12.5, flexWrap: "nowrap", width: "100%" }}
+            className="line gap-6 t-small one-row wide"
+
             role="group"
             aria-label={`Rule ${i + 1}`}>
-            <span className="mono muted" style={{ width: 16 }}>
-              {i + 1}
-            </span>
+            <span className="mono muted wide-16">{i + 1}</span>
             <Select
               variant="standard"
               disableUnderline
@@ -151,7 +145,7 @@ export function ShapeChoices(): ReactNode {
                 slotProps={{ htmlInput: { "aria-label": `Rule ${i + 1}: text`, className: "mono", maxLength: 200 } }}
               />
             )}
-            <span className="mono muted nowrap" style={{ width: 82, textAlign: "right" }}>
+            <span className="mono muted nowrap wide-82 to-right">
               decides {chosen.filter((c) => c.because === i + 1).length}
             </span>
             <IconButton size="small" aria-label={`Rule ${i + 1} up`} disabled={i === 0} onClick={() => swap(i, i - 1)}>
@@ -172,19 +166,19 @@ export function ShapeChoices(): ReactNode {
             </IconButton>
           </div>
         ))}
-        <div className="line" style={{ width: "100%" }}>
+        <div className="line wide">
           <Button onClick={() => change({ rules: [...choice.rules, { keep: false, by: "word", text: "" }] })}>
             Add a rule
           </Button>
-          <span className="muted grow" style={{ fontSize: 12.5 }}>
+          <span className="muted grow t-small">
             {choice.rules.length
               ? "Later rules go over earlier ones; driven shapes and favourites stay."
               : "Without rules all shapes are kept."}
           </span>
         </div>
-        <div className="line" style={{ width: "100%", flexWrap: "nowrap" }}>
+        <div className="line wide one-row">
           <FindField label="Find a shape" value={find} onChange={setFind} />
-          <b className="nowrap" style={{ fontSize: 12.5 }} role="status">
+          <b className="nowrap t-small" role="status">
             {kept} of {chosen.length} kept
           </b>
           <Button
@@ -204,11 +198,7 @@ export function ShapeChoices(): ReactNode {
         </div>
       </div>
       <div className="sheet-body">
-        {chosen.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            The delivery has no shapes.
-          </p>
-        )}
+        {chosen.length === 0 && <p className="muted p-8-18">The delivery has no shapes.</p>}
         {SHAPE_REGIONS.map((region) => {
           const own = shown.filter((c) => c.region === region);
           if (!own.length) return null;
@@ -216,13 +206,13 @@ export function ShapeChoices(): ReactNode {
             <section key={region} aria-label={region}>
               <div className="group-title">
                 {region[0]!.toUpperCase() + region.slice(1)}{" "}
-                <span className="mono" style={{ fontWeight: 400 }}>
+                <span className="mono w-400">
                   {own.filter((c) => c.kept).length}/{own.length}
                 </span>
               </div>
               {own.map((c) => (
                 <div key={c.shape.name} className="row choice-row">
-                  <div className="row-line" style={{ paddingBlock: 2, minHeight: 28, cursor: "default" }}>
+                  <div className="row-line py-2 min-h-28 cursor-default">
                     <button
                       type="button"
                       className="plain"
@@ -252,9 +242,7 @@ export function ShapeChoices(): ReactNode {
                       }}>
                       {c.shape.name}
                     </button>
-                    <span className="muted grow" style={{ fontSize: 12 }}>
-                      {c.shape.label === c.shape.name ? "" : c.shape.label}
-                    </span>
+                    <span className="muted grow t-12">{c.shape.label === c.shape.name ? "" : c.shape.label}</span>
                     <span className="nowrap" style={{ fontSize: 12, color: c.kept ? "var(--muted)" : "var(--amber)" }}>
                       {c.kept ? "kept" : "left out"}
                       {reason(c)}

@@ -2,8 +2,8 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { triangleCountOf, type Character } from "~core/model/character";
-import { likelyUnit, statureOf } from "~core/checks/delivery/scaleStature";
-import { textureSide } from "~core/textures/shrinkTextures";
+import { likelyUnit, statureOf } from "~core/measure/stature";
+import { textureSide } from "~core/edits/textures/shrinkTextures";
 import { AXES, type Axis } from "~core/model/axes";
 import { ScrubField } from "../../ui/ScrubField";
 import { RepairTool } from "../RepairTool";
@@ -35,7 +35,7 @@ export function WholeRepairs({ character }: { character: Character }): ReactNode
   );
   const asIs = factor === 1 && up === "+Y" && front === "+Z";
   return (
-    <div style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}>
+    <div className="p-4-18-12 stack gap-8">
       <RepairTool
         title="Scale and turn"
         button="Stand it up"

@@ -26,12 +26,11 @@ export function DriveShape({ name, onDone }: { name: string; onDone: () => void 
   const [of, setOf] = useState<readonly string[]>(rule?.of ?? []);
   const [by, setBy] = useState<ShapeRule>(rule?.rule ?? "product");
   const others = character.shapes.filter((s) => s.name !== name).map((s) => s.name);
-  const can =
-    way === "the hand"
-      ? Boolean(driver ?? rule)
-      : way === "a joint"
-        ? motion !== undefined && from !== to
-        : of.length > (by === "in-between" ? 0 : 1);
+  const can = {
+    "the hand": Boolean(driver ?? rule),
+    "a joint": motion !== undefined && from !== to,
+    "other shapes": of.length > (by === "in-between" ? 0 : 1),
+  }[way];
   const keep = async (): Promise<void> => {
     const done = await addStep({
       op: "drive shapes",
@@ -77,7 +76,7 @@ export function DriveShape({ name, onDone }: { name: string; onDone: () => void 
         (motions.length === 0 ? (
           <span className="muted">No joint has a known range: map the joints at the Skeleton station first.</span>
         ) : (
-          <div className="line" style={{ gap: 10 }}>
+          <div className="line gap-10">
             <Select
               variant="standard"
               disableUnderline
@@ -128,7 +127,7 @@ export function DriveShape({ name, onDone }: { name: string; onDone: () => void 
           </div>
         ))}
       {way === "other shapes" && (
-        <div className="line" style={{ gap: 10 }}>
+        <div className="line gap-10">
           <Select
             multiple
             variant="standard"
@@ -164,7 +163,7 @@ export function DriveShape({ name, onDone }: { name: string; onDone: () => void 
           </span>
         </div>
       )}
-      <div className="line" style={{ marginLeft: -8 }}>
+      <div className="line ml-n8">
         <Button disabled={!can} onClick={() => void keep()}>
           {way === "the hand" ? "Leave it to the hand" : "Let it be set so"}
         </Button>

@@ -25,7 +25,7 @@ export function ScanEvidence({ scan }: { scan: ScanState }): ReactNode {
     return (
       <>
         <h2>{scan.name}</h2>
-        <p className="muted" style={{ fontSize: 12.5, maxWidth: 620, margin: "4px 0" }}>
+        <p className="muted t-small max-w-620 m-4-0">
           {scan.same
             ? "Look at it beside the figure, then take it on."
             : "Drag a landmark on the scan to where it belongs: dark ones are proposed, green ones were set " +
@@ -38,9 +38,7 @@ export function ScanEvidence({ scan }: { scan: ScanState }): ReactNode {
     <>
       <h2>
         Skin within a distance of the scan{" "}
-        <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>
-          share of the outer skin that was laid on
-        </span>
+        <span className="muted w-400 t-12">share of the outer skin that was laid on</span>
       </h2>
       <div className="plot">
         <CurveChart

@@ -5,8 +5,8 @@ import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
 import { useState, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
-import { counterpart, sideOfShapeName } from "~core/checks/shapes/shapesSides";
-import { mirrorName } from "~core/correctives/mirrorCorrective";
+import { counterpart, sideOfShapeName } from "~core/shapes/shapeSides";
+import { mirrorName } from "~core/shapes/mirrorDeltas";
 import { SHAPE_RULES, shapeNamed, type ShapeDriver } from "~core/model/character";
 import type { DerivedItem } from "~core/shapes/deriveShapes";
 import { lidInBetween } from "~core/shapes/lidInBetween";
@@ -16,6 +16,7 @@ import { useDesk } from "../../session/useDesk";
 import { ScrubField } from "../../ui/ScrubField";
 import { DriveShape } from "./DriveShape";
 import type { ShapeRow } from "./shapeRows";
+import { setView } from "../../session/slices/view";
 
 /** Half width of the seam that a shape is split over, mm; the place to choose another is Make. */
 const SEAM_MM = 10;
@@ -57,7 +58,7 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
   };
   const sculpt = (): void => {
     // what other shapes set is looked at where they set it most
-    store.setState({
+    setView(store, {
       pose: {},
       weights: driver
         ? Object.fromEntries(driver.of.map((n) => [n, driver.rule === "in-between" ? (driver.span?.peak ?? 0.5) : 1]))
@@ -74,8 +75,8 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
   };
   if (corrective)
     return (
-      <div style={{ display: "grid", gap: 4 }}>
-        <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+      <div className="stack gap-4">
+        <p className="muted m-0 t-small">
           A joint drives it: it is sculpted, mirrored and switched at the correctives' station.{" "}
           <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>
             What sets it
@@ -83,16 +84,16 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
         </p>
         {driving && <DriveShape name={name} onDone={() => setDriving(false)} />}
         {handSet > 0 && (
-          <span style={{ fontSize: 12.5, color: "var(--amber)" }}>
+          <span className="t-small ink-amber">
             ◆ Set to {handSet} by hand here: where its joint turns it acts on top of that.
           </span>
         )}
       </div>
     );
   return (
-    <div style={{ display: "grid", gap: 4 }}>
+    <div className="stack gap-4">
       {driver && <DriverLine driver={driver} />}
-      <div className="line" style={{ marginLeft: -8 }}>
+      <div className="line ml-n8">
         <Button onClick={sculpt}>Sculpt again</Button>
         <Button aria-expanded={driving} onClick={() => setDriving(!driving)}>
           What sets it
@@ -139,13 +140,13 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
       </div>
       {driving && <DriveShape name={name} onDone={() => setDriving(false)} />}
       {baked && (
-        <span style={{ fontSize: 12.5, color: "var(--amber)" }}>
+        <span className="t-small ink-amber">
           ◆ The base holds it at {baked.weight} already: set to 1 here it acts {(1 + baked.weight).toFixed(1)} times.
           Play it from {-baked.weight} upward, or remove it.
         </span>
       )}
       {told && (
-        <span role="status" style={{ fontSize: 12.5 }}>
+        <span role="status" className="t-small">
           {told}
         </span>
       )}
@@ -162,7 +163,7 @@ function DriverLine({ driver }: { driver: ShapeDriver }): ReactNode {
   const change = (to: Partial<Omit<ShapeDriver, "shape" | "of">>): void =>
     void addStep({ op: "set shape driver", name: driver.shape, driver: to });
   return (
-    <div className="line" style={{ fontSize: 12.5, gap: 12 }}>
+    <div className="line t-small gap-12">
       <FormControlLabel
         control={
           <Switch

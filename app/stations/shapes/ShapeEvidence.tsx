@@ -1,7 +1,8 @@
 import { useMemo, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import { PROFILES } from "~core/checks/profile";
-import { setWeight, useSession, useSessionStore } from "../../session/session";
+import { useSession, useSessionStore } from "../../session/session";
+import { setWeight } from "../../session/slices/view";
 import { useCharacterPage } from "../../session/useDesk";
 import { LimitBar } from "../../ui/LimitBar";
 import { WeightBar } from "../../ui/WeightBar";
@@ -35,15 +36,15 @@ export function ShapeEvidence(): ReactNode {
     .sort((a, b) => b.mm - a.mm);
   return (
     <>
-      <div className="spread" style={{ flex: "none" }}>
+      <div className="spread rigid">
         <h2>
           <span className="mono">{row.shape.name}</span>{" "}
-          <span className="muted" style={{ fontWeight: 400, fontSize: 12 }}>
+          <span className="muted w-400 t-12">
             {row.shape.label === row.shape.name ? "" : `${row.shape.label} · `}
             {row.region}, {row.side === "both" ? "both sides" : row.side}
           </span>
         </h2>
-        <div style={{ width: 220, display: "flex" }}>
+        <div className="wide-220 row-flex">
           {row.region !== "correctives" && (
             <WeightBar
               label={`${row.shape.name}, evidence`}
@@ -53,13 +54,13 @@ export function ShapeEvidence(): ReactNode {
           )}
         </div>
       </div>
-      <div className="two" style={{ overflow: "auto" }}>
+      <div className="two over-auto">
         <table className="plain">
           <thead>
             <tr>
               <th>Part it moves</th>
-              <th style={{ textAlign: "right" }}>Vertices</th>
-              <th style={{ textAlign: "right" }}>Farthest</th>
+              <th className="to-right">Vertices</th>
+              <th className="to-right">Farthest</th>
             </tr>
           </thead>
           <tbody>
@@ -72,7 +73,7 @@ export function ShapeEvidence(): ReactNode {
             ))}
           </tbody>
         </table>
-        <div style={{ display: "grid", gap: 6, alignContent: "start" }}>
+        <div className="stack gap-6 content-start">
           <p className="label">At full</p>
           {row.reading && (
             <LimitBar
@@ -83,15 +84,11 @@ export function ShapeEvidence(): ReactNode {
             />
           )}
           {row.findings.map((f) => (
-            <div key={f.check} style={{ fontSize: 12.5 }}>
+            <div key={f.check} className="t-small">
               {f.message}
             </div>
           ))}
-          {row.findings.length === 0 && (
-            <span className="muted" style={{ fontSize: 12.5 }}>
-              No finding is open.
-            </span>
-          )}
+          {row.findings.length === 0 && <span className="muted t-small">No finding is open.</span>}
         </div>
       </div>
     </>

@@ -2,13 +2,15 @@ import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import type { Character } from "~core/model/character";
 import { SHAPE_REGIONS } from "~core/measure/shapeRegion";
-import { setWeight, useSession, useSessionStore } from "../../session/session";
+import { useSession, useSessionStore } from "../../session/session";
+import { setWeight } from "../../session/slices/view";
 import { FindField } from "../../ui/FindField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { WeightBar } from "../../ui/WeightBar";
 import { ShapeActions } from "./ShapeActions";
 import { drivenBy, SORTS, type ShapeRow } from "./shapeRows";
+import { setView } from "../../session/slices/view";
 
 const SIDES = ["all", "left", "right", "both"] as const;
 
@@ -30,10 +32,10 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const set = Object.values(weights).filter((w) => w !== 0).length;
   return (
     <>
-      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+      <div className="sheet-tools p-10-18-8 m-0">
         <FindField label="Find a shape" value={find} onChange={setFind} />
         <Segmented label="Side" options={SIDES} value={side} onChange={setSide} />
-        <Button disabled={set === 0} onClick={() => store.setState({ weights: {} })}>
+        <Button disabled={set === 0} onClick={() => setView(store, { weights: {} })}>
           {set ? `Reset ${set}` : "Reset"}
         </Button>
       </div>
@@ -44,42 +46,32 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
           return (
             <section key={region} aria-label={region}>
               <div className="group-title">
-                {region[0]!.toUpperCase() + region.slice(1)}{" "}
-                <span className="mono" style={{ fontWeight: 400 }}>
-                  {own.length}
-                </span>
+                {region[0]!.toUpperCase() + region.slice(1)} <span className="mono w-400">{own.length}</span>
               </div>
               {own.map((row) => (
                 <div key={row.shape.name} className={`row long-row${open === row.shape.name ? " open" : ""}`}>
                   <div
-                    className="row-line"
-                    style={{ paddingBlock: 3, minHeight: 30 }}
+                    className="row-line py-3 min-h-30"
+
                     onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
                     <button
                       type="button"
-                      className="plain mono"
-                      style={{ width: 116, overflow: "hidden", textOverflow: "ellipsis", flex: "none" }}
+                      className="plain mono wide-116 over-hidden ellipsis rigid"
+
                       aria-pressed={open === row.shape.name}
                       title={row.shape.name}>
                       {row.shape.name}
                     </button>
                     <span
-                      className="muted"
-                      style={{
-                        fontSize: 12,
-                        width: 150,
-                        overflow: "hidden",
-                        textOverflow: "ellipsis",
-                        whiteSpace: "nowrap",
-                        flex: "none",
-                      }}
+                      className="muted t-12 wide-150 over-hidden ellipsis nowrap rigid"
+
                       title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>
                       {drivenBy(character, row.shape.name) ||
                         (row.shape.label === row.shape.name ? "" : row.shape.label)}
                     </span>
                     {twice(character, row.shape.name, weights[row.shape.name] ?? 0) && (
                       <span
-                        style={{ color: "var(--amber)", flex: "none" }}
+                        className="ink-amber rigid"
                         role="img"
                         aria-label={twice(character, row.shape.name, weights[row.shape.name] ?? 0)}
                         title={twice(character, row.shape.name, weights[row.shape.name] ?? 0)}>
@@ -102,11 +94,7 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
             </section>
           );
         })}
-        {shown.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            Nothing matches.
-          </p>
-        )}
+        {shown.length === 0 && <p className="muted p-8-18">Nothing matches.</p>}
       </div>
     </>
   );

@@ -15,6 +15,7 @@ import { BesidePick, useBeside } from "./beside";
 import { besidePicture, drawAll, GLYPH, printPages, shapePicture, sheetOf } from "./proofSheet";
 import { soloView, SORTS, type ShapeRow, type Sort } from "./shapeRows";
 import { counted } from "../../ui/counted";
+import { lookAt, setView } from "../../session/slices/view";
 
 /** The contact sheet: every shape at full, the one most in need of a look first. */
 export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
@@ -51,7 +52,8 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
     const off = open === row.shape.name;
     const { moment, framing } = soloView(loaded.character, row, weight);
     setOpen(off ? "" : row.shape.name);
-    store.setState(off ? { weights: {}, pose: {} } : { ...moment, framing, camera: null, place: null });
+    if (off) setView(store, { weights: {}, pose: {} });
+    else lookAt(store, { ...moment, framing });
   };
   const step = (e: KeyboardEvent<HTMLDivElement>): void => {
     const by = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 4, ArrowUp: -4 }[e.key];
@@ -65,7 +67,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   };
   return (
     <>
-      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+      <div className="sheet-tools p-10-18-8 m-0">
         <FindField label="Find a shape" value={find} onChange={setFind} />
         <Segmented
           label="Order"
@@ -80,7 +82,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
         style={{ padding: "0 18px 8px", margin: 0, minHeight: 32, flexWrap: "wrap", rowGap: 0 }}>
         {share === null ? (
           <>
-            <span className="nowrap" style={{ fontSize: 12.5 }}>
+            <span className="nowrap t-small">
               drawn at{" "}
               <ScrubField
                 label="Weight of the proof"
@@ -93,7 +95,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
               />
             </span>
             <BesidePick beside={beside} />
-            <span className="muted grow" style={{ textAlign: "right", whiteSpace: "nowrap" }}>
+            <span className="muted grow to-right nowrap">
               {counted(rows.length, "shapes")}, {flagged} with findings
             </span>
             <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">
@@ -120,11 +122,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
             />
           ))}
         </div>
-        {shown.length === 0 && (
-          <p className="muted" style={{ padding: "0 18px" }}>
-            Nothing matches.
-          </p>
-        )}
+        {shown.length === 0 && <p className="muted p-0-18">Nothing matches.</p>}
       </div>
     </>
   );

@@ -11,11 +11,18 @@ import { Coverage } from "./coverage/Coverage";
 import { MakeLeaf } from "./make/MakeLeaf";
 import { ShapeList } from "./ShapeList";
 import { ShapeProof } from "./ShapeProof";
-import { shapeRows } from "./shapeRows";
+import { shapeRows, type ShapeRow } from "./shapeRows";
 import { useShapeReadings } from "./useShapeReadings";
 
 const LEAVES = ["proof", "list", "make", "coverage", "findings"] as const;
 type Leaf = (typeof LEAVES)[number];
+
+/** Leaves that need no reading of the shapes. */
+const VIEWS: Readonly<Partial<Record<Leaf, ReactNode>>> = {
+  findings: <FindingList only={(c) => stationWord(c) === "Shapes"} />,
+  make: <MakeLeaf />,
+  coverage: <Coverage />,
+};
 
 /** Shapes: the proof of all of them at full, the list with weights, findings. */
 export function ShapesSheet(): ReactNode {
@@ -39,25 +46,18 @@ export function ShapesSheet(): ReactNode {
         }>
         {share !== null && <Progress title="Measuring every shape" share={share} onCancel={cancel} />}
       </SheetHead>
-      {leaf === "findings" ? (
-        <FindingList only={(c) => stationWord(c) === "Shapes"} />
-      ) : leaf === "make" ? (
-        <MakeLeaf />
-      ) : leaf === "coverage" ? (
-        <Coverage />
-      ) : !rows ? (
-        <p className="muted" style={{ padding: "8px 18px" }}>
-          Fetching the character
-        </p>
-      ) : rows.length === 0 ? (
-        <p style={{ padding: "8px 18px" }}>
-          This delivery has no shapes yet. Make some: by hand, from target files, or from another character of the cast.
-        </p>
-      ) : leaf === "proof" ? (
-        <ShapeProof rows={rows} />
-      ) : (
-        <ShapeList rows={rows} />
-      )}
+      {VIEWS[leaf] ?? <ShapeRows rows={rows} leaf={leaf} />}
     </div>
   );
+}
+
+function ShapeRows({ rows, leaf }: { rows: readonly ShapeRow[] | null; leaf: Leaf }): ReactNode {
+  if (!rows) return <p className="muted p-8-18">Fetching the character</p>;
+  if (rows.length === 0)
+    return (
+      <p className="p-8-18">
+        This delivery has no shapes yet. Make some: by hand, from target files, or from another character of the cast.
+      </p>
+    );
+  return leaf === "proof" ? <ShapeProof rows={rows} /> : <ShapeList rows={rows} />;
 }

@@ -3,7 +3,7 @@ import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
 import { useRouteLoaderData } from "react-router";
 import type { Character } from "~core/model/character";
-import type { CharacterPage } from "../../routes/character";
+import type { CharacterPage } from "~server/services/characterPage";
 import { loadCharacter } from "../../session/loadCharacter";
 import { fetchCast, fetchCharacter, type CastEntry } from "../../session/otherCharacter";
 import { useQueryState } from "../../ui/useQueryState";
@@ -37,7 +37,7 @@ export function useBeside(): Beside {
     if (!of) return;
     let gone = false;
     const load = choice.startsWith("cast ")
-      ? fetchCharacter(choice.slice(5))
+      ? fetchCharacter(choice.slice(5)).then((other) => other.character)
       : loadCharacter(
           baseBlob,
           entries.slice(0, choice === "delivered" ? 0 : Math.max(0, head - 1)).map((e) => e.step),
@@ -73,7 +73,7 @@ export function useBeside(): Beside {
 /** Chooses what stands beside every picture. */
 export function BesidePick({ beside }: { beside: Beside }): ReactNode {
   return (
-    <span className="nowrap line" style={{ fontSize: 12.5, gap: 6 }}>
+    <span className="nowrap line t-small gap-6">
       beside
       <Select
         variant="standard"

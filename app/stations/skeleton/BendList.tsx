@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
-import { boneLabel } from "~core/skeleton/humanoidBones";
+import { boneLabel } from "~core/names/humanoidBones";
 import { angleAlong, poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
 import { FindField } from "../../ui/FindField";
@@ -8,6 +8,7 @@ import { RangeRibbon } from "../../ui/RangeRibbon";
 import { JointWork } from "./JointWork";
 import { ScrubField } from "../../ui/ScrubField";
 import { useQueryState } from "../../ui/useQueryState";
+import { lookAtJoint, setView } from "../../session/slices/view";
 
 /** All joints; the open one shows a ribbon for every direction it moves in, and its weights on the stage. */
 export function BendList(): ReactNode {
@@ -16,17 +17,10 @@ export function BendList(): ReactNode {
   const pose = useSession((s) => s.pose);
   const [open, setOpen] = useQueryState<string>("open", "");
   const [find, setFind] = useState("");
-  if (!loaded)
-    return (
-      <p className="muted" style={{ padding: "8px 18px" }}>
-        Fetching the character
-      </p>
-    );
+  if (!loaded) return <p className="muted p-8-18">Fetching the character</p>;
   const { character, humanoid, motions } = loaded;
   if (!character.skeleton)
-    return (
-      <p style={{ padding: "8px 18px" }}>This delivery has no skeleton. Ask for the skinned character as one .glb.</p>
-    );
+    return <p className="p-8-18">This delivery has no skeleton. Ask for the skinned character as one .glb.</p>;
   const bent = Object.keys(pose).length;
   const rows = character.skeleton.joints
     .map((j, i) => ({
@@ -37,10 +31,10 @@ export function BendList(): ReactNode {
     .filter((j) => `${j.name} ${j.bone ? boneLabel(j.bone) : ""}`.toLowerCase().includes(find.toLowerCase()));
   return (
     <>
-      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+      <div className="sheet-tools p-10-18-8 m-0">
         <FindField label="Find a joint" value={find} onChange={setFind} />
         <span className="muted nowrap">{rows.length} joints</span>
-        <Button disabled={bent === 0} onClick={() => store.setState({ pose: {} })}>
+        <Button disabled={bent === 0} onClick={() => setView(store, { pose: {} })}>
           Rest pose
         </Button>
       </div>
@@ -56,21 +50,11 @@ export function BendList(): ReactNode {
                 aria-expanded={isOpen}
                 onClick={() => {
                   setOpen(isOpen ? "" : j.name);
-                  store.setState(
-                    isOpen
-                      ? { reading: "skin" }
-                      : {
-                          joint: j.name,
-                          joints: true,
-                          framing: `joint ${j.name}`,
-                          camera: null,
-                          place: null,
-                          reading: "weights",
-                        },
-                  );
+                  if (isOpen) setView(store, { reading: "skin" });
+                  else lookAtJoint(store, j.name, { joints: true, reading: "weights" });
                 }}>
                 <span className="mono grow">{j.name}</span>
-                <span className="muted nowrap" style={{ fontSize: 12.5 }}>
+                <span className="muted nowrap t-small">
                   {j.bone ? boneLabel(j.bone) : j.inSkin ? "not mapped" : "holds no skin"}
                 </span>
                 {pose[j.name] && <span className="mono nowrap">bent</span>}
@@ -78,13 +62,11 @@ export function BendList(): ReactNode {
               {isOpen && (
                 <div className="row-body">
                   {own.length === 0 && (
-                    <p className="muted" style={{ margin: "0 0 6px" }}>
-                      No range of motion is known: the joint is not in the humanoid map.
-                    </p>
+                    <p className="muted m-0-0-6">No range of motion is known: the joint is not in the humanoid map.</p>
                   )}
                   {own.map((m) => (
-                    <div key={m.id} className="line" style={{ flexWrap: "nowrap", minHeight: 28 }}>
-                      <span style={{ width: 62 }}>{m.name}</span>
+                    <div key={m.id} className="line one-row min-h-28">
+                      <span className="wide-62">{m.name}</span>
                       <RangeRibbon
                         label={`${m.label}, degrees`}
                         min={m.min}
@@ -94,7 +76,7 @@ export function BendList(): ReactNode {
                         brackets={[]}
                         onPick={(a) => poseMotion(store, m, a)}
                       />
-                      <span style={{ width: 62, textAlign: "right" }}>
+                      <span className="wide-62 to-right">
                         <ScrubField
                           label={`Angle of ${m.label}`}
                           value={angleAlong(m, pose)}
@@ -106,7 +88,7 @@ export function BendList(): ReactNode {
                           onChange={(a) => poseMotion(store, m, a)}
                         />
                       </span>
-                      <span className="mono muted nowrap" style={{ width: 74, textAlign: "right", fontSize: 11 }}>
+                      <span className="mono muted nowrap wide-74 to-right t-tiny">
                         {m.min}° to {m.max}°
                       </span>
                     </div>

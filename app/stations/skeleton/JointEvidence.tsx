@@ -25,13 +25,13 @@ export function JointEvidence(): ReactNode {
       <h2>
         Held by <span className="mono">{joint}</span>
       </h2>
-      <div className="two" style={{ overflow: "auto" }}>
+      <div className="two over-auto">
         <table className="plain">
           <thead>
             <tr>
               <th>Part</th>
-              <th style={{ textAlign: "right" }}>Vertices</th>
-              <th style={{ textAlign: "right" }}>Wholly</th>
+              <th className="to-right">Vertices</th>
+              <th className="to-right">Wholly</th>
             </tr>
           </thead>
           <tbody>

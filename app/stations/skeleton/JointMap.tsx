@@ -2,16 +2,18 @@ import Button from "@mui/material/Button";
 import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { ADDABLE, type Addable } from "~core/repairs/addJoint";
+import { ADDABLE, type Addable } from "~core/edits/repairs/addJoint";
 import { isUserError } from "~core/model/userError";
 import { readJointMap, writeJointMap } from "~core/skeleton/jointMapFile";
 import { mapFaults } from "~core/skeleton/mapFaults";
 import { mapConfidence, type BoneGround } from "~core/skeleton/mapConfidence";
-import { boneLabel, HUMANOID_BONES, REQUIRED_BONES } from "~core/skeleton/humanoidBones";
+import { boneLabel, HUMANOID_BONES, REQUIRED_BONES } from "~core/names/humanoidBones";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { saveFile } from "../../ui/saveFile";
 import { FindField } from "../../ui/FindField";
+import { pickJoints } from "../../session/slices/selection";
+import { lookAtJoint } from "../../session/slices/view";
 
 const REQUIRED = new Set<string>(REQUIRED_BONES);
 const isAddable = (bone: string): bone is Addable => (ADDABLE as readonly string[]).includes(bone);
@@ -28,7 +30,7 @@ export function JointMap(): ReactNode {
   const { addStep } = useDesk();
   const [find, setFind] = useState("");
   const [picking, setPicking] = useState<string | null>(null);
-  useEffect(() => () => store.setState({ onPickJoint: null }), [store]);
+  useEffect(() => () => pickJoints(store, null), [store]);
   const [told, setTold] = useState({ text: "", refused: false });
   const input = useRef<HTMLInputElement>(null);
   const owner = useCharacterPage().character.name;
@@ -43,16 +45,11 @@ export function JointMap(): ReactNode {
         : new Map<string, string>(),
     [loaded],
   );
-  if (!loaded)
-    return (
-      <p className="muted" style={{ padding: "0 18px" }}>
-        Fetching the character
-      </p>
-    );
+  if (!loaded) return <p className="muted p-0-18">Fetching the character</p>;
   const { character, humanoid } = loaded;
   if (!character.skeleton || !humanoid)
     return (
-      <p style={{ padding: "8px 18px" }}>
+      <p className="p-8-18">
         This delivery has no skeleton. Ask for the skinned character as one .glb; shapes can be looked at meanwhile.
       </p>
     );
@@ -73,15 +70,13 @@ export function JointMap(): ReactNode {
   };
   const pick = (bone: string | null): void => {
     setPicking(bone);
-    store.setState(
+    pickJoints(
+      store,
       bone === null
-        ? { onPickJoint: null }
-        : {
-            joints: true,
-            onPickJoint: (joint) => {
-              pick(null);
-              choose(bone, joint);
-            },
+        ? null
+        : (joint) => {
+            pick(null);
+            choose(bone, joint);
           },
     );
   };
@@ -110,7 +105,7 @@ export function JointMap(): ReactNode {
   const doubtful = bones.filter((b) => sure?.get(b)?.ground === "name against place").length;
   return (
     <>
-      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+      <div className="sheet-tools p-10-18-8 m-0">
         <FindField label="Find a bone or joint" value={find} onChange={setFind} />
         <span className="muted nowrap">
           {humanoid.jointOfBone.size} of {HUMANOID_BONES.length} mapped
@@ -156,19 +151,14 @@ export function JointMap(): ReactNode {
                 <tr
                   key={bone}
                   className={`pick${joint && joint === chosen ? " on" : ""}`}
-                  onClick={() =>
-                    joint &&
-                    store.setState({ joint, joints: true, framing: `joint ${joint}`, camera: null, place: null })
-                  }>
+                  onClick={() => joint && lookAtJoint(store, joint, { joints: true })}>
                   <td style={missing ? { color: "var(--brick)" } : undefined}>
                     {boneLabel(bone)}{" "}
                     {REQUIRED.has(bone) && (
-                      <span className="muted" style={{ fontSize: 11 }}>
-                        {missing ? "required, missing" : "required"}
-                      </span>
+                      <span className="muted t-tiny">{missing ? "required, missing" : "required"}</span>
                     )}
                   </td>
-                  <td onClick={(e) => e.stopPropagation()} style={{ paddingBlock: 1 }}>
+                  <td onClick={(e) => e.stopPropagation()} className="py-1">
                     <Select
                       variant="standard"
                       disableUnderline
@@ -201,9 +191,9 @@ export function JointMap(): ReactNode {
                       </Button>
                     )}
                   </td>
-                  <td style={{ fontSize: 12 }}>
+                  <td className="t-12">
                     {faults.has(bone) ? (
-                      <span style={{ color: "var(--brick)" }}>▲ {faults.get(bone)}</span>
+                      <span className="ink-brick">▲ {faults.get(bone)}</span>
                     ) : (
                       <span className="nowrap">
                         <Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} />
@@ -225,7 +215,7 @@ function Ground({ of, joints }: { of: BoneGround | undefined; joints: readonly s
   if (!of) return null;
   if (of.ground === "name against place")
     return (
-      <span style={{ color: "var(--amber)" }} title={`By its place ${joints[of.rival!]} would be it`}>
+      <span className="ink-amber" title={`By its place ${joints[of.rival!]} would be it`}>
         ◆ name; place says {joints[of.rival!]}
       </span>
     );

@@ -53,7 +53,7 @@ export function JointWork({ skeleton, joint }: { skeleton: Skeleton; joint: stri
     setRoll(0);
   };
   return (
-    <div style={{ display: "grid", gap: 6, marginTop: 8 }}>
+    <div className="stack gap-6 mt-8">
       <RepairTool
         title="Hangs on"
         button="Hang it there"
@@ -85,13 +85,9 @@ export function JointWork({ skeleton, joint }: { skeleton: Skeleton; joint: stri
         button="Place it"
         repair={moved ? { what: "place joint", joint, moveMm: [...move], turn: [...turn], roll, withBelow } : null}
         onDone={clear}>
-        <span className="line" style={{ gap: "2px 8px" }}>
-          moved {triple("Move", move, setMove, "mm", 500)}
-        </span>
-        <span className="line" style={{ gap: "2px 8px" }}>
-          turned {triple("Turn", turn, setTurn, "°", 180)}
-        </span>
-        <span className="line" style={{ gap: "2px 8px" }}>
+        <span className="line gap-2-8">moved {triple("Move", move, setMove, "mm", 500)}</span>
+        <span className="line gap-2-8">turned {triple("Turn", turn, setTurn, "°", 180)}</span>
+        <span className="line gap-2-8">
           rolled about its bone{" "}
           <ScrubField
             label={`Roll of ${joint}`}
@@ -103,7 +99,7 @@ export function JointWork({ skeleton, joint }: { skeleton: Skeleton; joint: stri
             unit="°"
             onChange={setRoll}
           />
-          <label className="line" style={{ gap: 2 }}>
+          <label className="line gap-2">
             <Checkbox size="small" checked={withBelow} onChange={(_, on) => setWithBelow(on)} sx={{ p: 0 }} />
             joints below go along
           </label>

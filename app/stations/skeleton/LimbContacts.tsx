@@ -1,10 +1,11 @@
 import Button from "@mui/material/Button";
 import { useEffect, useState, type ReactNode } from "react";
 import { PROFILES } from "~core/checks/profile";
-import { boneLabel } from "~core/skeleton/humanoidBones";
-import { measureWith } from "../../session/measureClient";
+import { boneLabel } from "~core/names/humanoidBones";
+import { askJob } from "../../session/jobs/pageJobs";
 import { momentOf, useSession, useSessionStore } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
+import { lookAtJoint } from "../../session/slices/view";
 
 const LIMBS = ["leftUpperArm", "rightUpperArm", "leftUpperLeg", "rightUpperLeg"] as const;
 const LIMIT = PROFILES.realtime.limits["pose.penetration"] ?? Infinity;
@@ -28,13 +29,13 @@ export function LimbContacts(): ReactNode {
         const s = store.getState();
         const { loaded: now } = s;
         if (!now?.humanoid) return;
-        const api = await measureWith(now);
         const rows: { bone: string; joint: string; depth: number }[] = [];
         for (const bone of LIMBS) {
           const j = now.humanoid.jointOfBone.get(bone);
           const joint = j === undefined ? undefined : now.character.skeleton?.joints[j]?.name;
-          const measured = joint === undefined ? null : await api.measure(joint, momentOf(s), null);
-          if (joint !== undefined && measured) rows.push({ bone, joint, depth: measured.reading.depth });
+          if (joint === undefined) continue;
+          const measured = await askJob(now, "measure joint", { joint, moment: momentOf(s), sketch: null });
+          if (measured) rows.push({ bone, joint, depth: measured.reading.depth });
         }
         if (!gone) setRead({ pose, rows });
       })();
@@ -69,19 +70,8 @@ export function LimbContacts(): ReactNode {
                 verdict={r.depth > LIMIT ? "warn" : "fine"}
               />
             </td>
-            <td style={{ textAlign: "right" }}>
-              <Button
-                onClick={() =>
-                  store.setState({
-                    joint: r.joint,
-                    reading: "overlap",
-                    framing: `joint ${r.joint}`,
-                    camera: null,
-                    place: null,
-                  })
-                }>
-                Show
-              </Button>
+            <td className="to-right">
+              <Button onClick={() => lookAtJoint(store, r.joint, { reading: "overlap" })}>Show</Button>
             </td>
           </tr>
         ))}

@@ -6,18 +6,19 @@ import Switch from "@mui/material/Switch";
 import { useEffect, useState, type ReactNode } from "react";
 import type { Part } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
-import { beginPaint, encodePaint, PAINT_TOOLS } from "~core/weights/paintWeights";
+import { encodePaint, PAINT_TOOLS } from "~core/weights/paintWeights";
 import { hashOf } from "../../session/ledgerClient";
 import { endWork } from "../../session/kept/useKeepDrafts";
-import { newDraft, useSession, useSessionStore } from "../../session/session";
+import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { Segmented } from "../../ui/Segmented";
 import { LockedJoints } from "./LockedJoints";
 import { useBrush } from "../BrushTools";
-import { NO_HISTORY } from "../../session/history";
 import { undoInTool } from "../../session/toolHistory";
 import { BrushRadius, BrushStrength } from "../BrushSize";
+import { putAway, setPaintTool, startPaint } from "../../session/slices/tools";
+import { chooseJoint } from "../../session/slices/selection";
 
 /** Painting the chosen joint's weight on the stage: strokes that can be taken back, kept as one step. */
 export function PaintWeights({ part }: { part: Part }): ReactNode {
@@ -31,24 +32,12 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
   const [refusal, setRefusal] = useState("");
   const [sure, setSure] = useState(false);
   // what is painted rests as a draft when the row closes
-  useEffect(() => () => store.setState({ paint: null }), [store]);
+  useEffect(() => () => putAway(store, "paint"), [store]);
   const begin = (): void => {
     const { loaded } = store.getState();
     if (!loaded) return;
     try {
-      store.setState({
-        paint: {
-          of: beginPaint(loaded.character, part.name),
-          tool: "add",
-          ...NO_HISTORY,
-          version: 0,
-          joints: [],
-          draft: newDraft(),
-        },
-        reading: "weights",
-        moved: null,
-        place: null,
-      });
+      startPaint(store, part.name);
       setRefusal("");
     } catch (error) {
       setRefusal(isUserError(error) ? error.message : "That part cannot be painted.");
@@ -75,7 +64,7 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
         <Button disabled={!part.skin || !joint} onClick={begin}>
           Paint on the stage
         </Button>
-        <span className="muted" style={{ fontSize: 12.5 }}>
+        <span className="muted t-small">
           {joint ? (
             <>
               the weight of <span className="mono">{joint}</span>
@@ -92,19 +81,19 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
       </div>
     );
   return (
-    <div role="group" aria-label={`Painting ${part.name}`} style={{ display: "grid", gap: 6 }}>
+    <div role="group" aria-label={`Painting ${part.name}`} className="stack gap-6">
       <div className="line">
         <Segmented
           label="What the brush does"
           options={PAINT_TOOLS}
           value={paint.tool}
-          onChange={(tool) => store.setState({ paint: { ...paint, tool } })}
+          onChange={(tool) => setPaintTool(store, tool)}
         />
         <Select
           variant="standard"
           disableUnderline
           value={joint ?? ""}
-          onChange={(e) => store.setState({ joint: e.target.value })}
+          onChange={(e) => chooseJoint(store, e.target.value)}
           sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
           inputProps={{ "aria-label": "Joint that is painted" }}
           MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
@@ -124,7 +113,7 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
           sx={{ mr: 0, ml: 0 }}
         />
       </div>
-      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+      <div className="line t-small gap-14">
         <BrushRadius brush={brush} change={change} />
         <BrushStrength brush={brush} change={change} />
         <span className="muted">{counted(paint.undo.length, "strokes")}; with Shift the other way</span>

@@ -1,7 +1,7 @@
 import Checkbox from "@mui/material/Checkbox";
 import { useEffect, useState, type ReactNode } from "react";
-import type { BuildShape } from "~core/skeleton/refitJoints";
-import { measureWith } from "../../session/measureClient";
+import type { BuildShape } from "~core/edits/skeleton/refitJoints";
+import { askJob } from "../../session/jobs/pageJobs";
 import { useSession } from "../../session/session";
 import { counted } from "../../ui/counted";
 import { RepairTool } from "../RepairTool";
@@ -14,42 +14,31 @@ export function RefitShapes(): ReactNode {
   useEffect(() => {
     if (!loaded) return;
     let gone = false;
-    void measureWith(loaded)
-      .then((api) => api.builds())
-      .then((rows) => {
-        if (!gone) setFound({ of: loaded.character, rows });
-      });
+    void askJob(loaded, "builds", {}).then((rows) => {
+      if (!gone) setFound({ of: loaded.character, rows });
+    });
     return () => {
       gone = true;
     };
   }, [loaded]);
   if (!loaded || found?.of !== loaded.character)
-    return (
-      <p className="muted" style={{ margin: 0 }}>
-        Reading what the shapes do to the joints…
-      </p>
-    );
+    return <p className="muted m-0">Reading what the shapes do to the joints…</p>;
   const { rows } = found;
-  if (rows.length === 0)
-    return (
-      <p className="muted" style={{ margin: 0 }}>
-        No shape takes joints of the body along.
-      </p>
-    );
+  if (rows.length === 0) return <p className="muted m-0">No shape takes joints of the body along.</p>;
   const ticked = (r: BuildShape): boolean => own.get(r.name) ?? !r.has;
   const chosen = rows.filter(ticked).map((r) => r.name);
   return (
-    <div style={{ display: "grid", gap: 6 }}>
-      <div style={{ maxHeight: 260, overflowY: "auto" }}>
-        <table className="plain" style={{ fontSize: 12.5 }}>
+    <div className="stack gap-6">
+      <div className="max-h-260 over-y-auto">
+        <table className="plain t-small">
           <thead>
             <tr>
               <th />
               <th>Shape</th>
-              <th style={{ textAlign: "right" }}>Joints</th>
+              <th className="to-right">Joints</th>
               <th>Furthest</th>
-              <th style={{ textAlign: "right" }}>mm</th>
-              <th style={{ textAlign: "right" }}>off now, mm</th>
+              <th className="to-right">mm</th>
+              <th className="to-right">off now, mm</th>
               <th>has offsets</th>
             </tr>
           </thead>

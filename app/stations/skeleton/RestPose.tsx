@@ -1,11 +1,12 @@
 import Button from "@mui/material/Button";
-import { useRef, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import type { Pose } from "~core/evaluate/poseSkeleton";
 import { isUserError } from "~core/model/userError";
-import { armsAt, type RebindError } from "~core/skeleton/rebind";
+import { armsAt } from "~core/skeleton/rebind";
+import { type RebindError } from "~core/measure/rebindError";
 import { poseOfTurns, spaceTurns } from "~core/skeleton/retargetPose";
 import { collarBonesAt, feetAt, legsAt } from "~core/skeleton/restPoses";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useJob } from "../../session/jobs/useJob";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
@@ -14,6 +15,7 @@ import { HingeBend } from "./HingeBend";
 import { LimbContacts } from "./LimbContacts";
 import { RefitShapes } from "./RefitShapes";
 import { ScrubField } from "../../ui/ScrubField";
+import { setView } from "../../session/slices/view";
 
 /**
  * The pose on the stage becomes the rest pose: mesh, shapes and skeleton are bound in it; what that costs in other
@@ -30,37 +32,24 @@ export function RestPose(): ReactNode {
   const [knees, setKnees] = useState(4);
   const [feet, setFeet] = useState(7);
   const [found, setFound] = useState<{ pose: Pose; error: RebindError } | null>(null);
-  const [share, setShare] = useState<number | null>(null);
   const [refusal, setRefusal] = useState("");
-  const run = useRef<LongRun<unknown> | null>(null);
+  const work = useJob("The binding could not be measured.");
   if (!loaded?.character.skeleton)
-    return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so it has no rest pose.</p>;
+    return <p className="p-8-18">This delivery has no skeleton, so it has no rest pose.</p>;
   const turned = Object.entries(pose).filter(([, a]) => a.some((x) => Math.abs(x) > 0.005));
   const take = (made: () => Pose): void => {
     try {
       setRefusal("");
-      store.setState({ pose: made() });
+      setView(store, { pose: made() });
     } catch (error) {
       setRefusal(isUserError(error) ? error.message : "The limbs could not be turned.");
     }
   };
   const { character } = loaded;
   const measure = async (): Promise<void> => {
-    setShare(0);
     setRefusal("");
-    try {
-      const work = longRun(
-        loaded,
-        async (api, progress, token): Promise<RebindError> => api.rebinding(pose, progress, token),
-        setShare,
-      );
-      run.current = work;
-      setFound({ pose, error: await work.result });
-    } catch (error) {
-      if (!wasCancelled(error)) setRefusal("The binding could not be measured.");
-    } finally {
-      setShare(null);
-    }
+    const error = await work.run("Posing with both bindings", "rebinding", { pose });
+    if (error) setFound({ pose, error });
   };
   const known = found?.pose === pose ? found.error : null;
   const bind = async (): Promise<void> => {
@@ -70,7 +59,7 @@ export function RestPose(): ReactNode {
         pose: Object.fromEntries(turned.map(([j, a]) => [j, [...a] as [number, number, number]])),
       })
     )
-      store.setState({ pose: {} });
+      setView(store, { pose: {} });
   };
   const keep = async (): Promise<void> => {
     const turns = spaceTurns(character.skeleton!, pose);
@@ -82,11 +71,11 @@ export function RestPose(): ReactNode {
         ),
       })
     )
-      store.setState({ pose: {} });
+      setView(store, { pose: {} });
   };
   return (
-    <div className="sheet-body" style={{ padding: "10px 18px", display: "grid", gap: 12, alignContent: "start" }}>
-      <p style={{ margin: 0 }}>
+    <div className="sheet-body p-10-18 stack gap-12 content-start">
+      <p className="m-0">
         Pose the figure here or under Joints; then bind it so. The mesh takes the posed form, every shape is turned with
         it, and clips keep their movement.
       </p>
@@ -130,7 +119,7 @@ export function RestPose(): ReactNode {
           start={5}
           onChange={setSpread}
         />
-        <span style={{ fontSize: 12.5 }}>knees bent</span>
+        <span className="t-small">knees bent</span>
         <ScrubField
           label="Knees bent"
           value={knees}
@@ -155,19 +144,19 @@ export function RestPose(): ReactNode {
           onChange={setFeet}
         />
         <span className="grow" />
-        <Button disabled={turned.length === 0} onClick={() => store.setState({ pose: {} })}>
+        <Button disabled={turned.length === 0} onClick={() => setView(store, { pose: {} })}>
           Back to rest
         </Button>
       </div>
       {turned.length > 0 && <LimbContacts />}
       {turned.length > 0 ? (
-        <table className="plain" style={{ fontSize: 12.5 }}>
+        <table className="plain t-small">
           <thead>
             <tr>
               <th>Joint turned</th>
-              <th style={{ textAlign: "right" }}>X°</th>
-              <th style={{ textAlign: "right" }}>Y°</th>
-              <th style={{ textAlign: "right" }}>Z°</th>
+              <th className="to-right">X°</th>
+              <th className="to-right">Y°</th>
+              <th className="to-right">Z°</th>
             </tr>
           </thead>
           <tbody>
@@ -184,12 +173,10 @@ export function RestPose(): ReactNode {
           </tbody>
         </table>
       ) : (
-        <p className="muted" style={{ margin: 0 }}>
-          The figure stands at rest: there is nothing to bind anew.
-        </p>
+        <p className="muted m-0">The figure stands at rest: there is nothing to bind anew.</p>
       )}
-      {share !== null ? (
-        <Progress title="Posing with both bindings" share={share} onCancel={() => run.current?.cancel()} />
+      {work.running ? (
+        <Progress {...work.running} onCancel={work.cancel} />
       ) : (
         <div className="line">
           <Button
@@ -211,36 +198,36 @@ export function RestPose(): ReactNode {
         </div>
       )}
       {character.retargetPose && (
-        <div className="line" style={{ fontSize: 12.5 }}>
+        <div className="line t-small">
           <span className="grow">
             A pose of {counted(Object.keys(character.retargetPose).length, "joints")} is kept for clips of other
             skeletons.
           </span>
-          <Button onClick={() => store.setState({ pose: poseOfTurns(character.skeleton!, character.retargetPose!) })}>
+          <Button onClick={() => setView(store, { pose: poseOfTurns(character.skeleton!, character.retargetPose!) })}>
             Show it
           </Button>
           <Button onClick={() => void addStep({ op: "retarget pose", turns: null })}>Drop it</Button>
         </div>
       )}
       {known && (
-        <p role="status" style={{ margin: 0, fontSize: 12.5 }}>
+        <p role="status" className="m-0 t-small">
           {errorWords(known)}
         </p>
       )}
-      {refusal && (
+      {(refusal || work.refusal) && (
         <div className="refusal" role="alert">
-          {refusal}
+          {refusal || work.refusal}
         </div>
       )}
       {turned.length > 0 && (
-        <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+        <p className="muted m-0 t-small">
           {counted(loaded.character.shapes.length, "shapes")} and{" "}
           {counted(loaded.character.drivers.length, "correctives")} go along. It is one step and can be undone.
         </p>
       )}
-      <h2 style={{ margin: "8px 0 0", fontSize: 15 }}>The skeleton in the mesh</h2>
+      <h2 className="m-8-0-0 t-head">The skeleton in the mesh</h2>
       <HingeBend character={character} />
-      <h2 style={{ margin: "8px 0 0", fontSize: 15 }}>Joints of other builds</h2>
+      <h2 className="m-8-0-0 t-head">Joints of other builds</h2>
       <RefitShapes />
     </div>
   );

@@ -12,6 +12,14 @@ import { WeightTools } from "./WeightTools";
 const LEAVES = ["bend", "map", "rest", "weights", "findings"] as const;
 type Leaf = (typeof LEAVES)[number];
 
+const VIEWS: Readonly<Record<Leaf, ReactNode>> = {
+  bend: <BendList />,
+  map: <JointMap />,
+  rest: <RestPose />,
+  weights: <WeightTools />,
+  findings: <FindingList only={(c) => stationWord(c) === "Skeleton"} />,
+};
+
 /** Joints: bend any of them within its range, see its weights; the humanoid map; findings. */
 export function SkeletonSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "bend");
@@ -29,17 +37,7 @@ export function SkeletonSheet(): ReactNode {
           />
         }
       />
-      {leaf === "bend" ? (
-        <BendList />
-      ) : leaf === "map" ? (
-        <JointMap />
-      ) : leaf === "rest" ? (
-        <RestPose />
-      ) : leaf === "weights" ? (
-        <WeightTools />
-      ) : (
-        <FindingList only={(c) => stationWord(c) === "Skeleton"} />
-      )}
+      {VIEWS[leaf]}
     </div>
   );
 }

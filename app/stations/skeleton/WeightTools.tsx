@@ -1,13 +1,12 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { useMemo, useRef, useState, type ReactNode } from "react";
+import { useMemo, useState, type ReactNode } from "react";
 import { vertexCountOf, type Part } from "~core/model/character";
 import { BIND_WAYS } from "~core/weights/bindAfresh";
 import { WEIGHT_TOOLS, weightChangeSchema, type WeightChange } from "~core/weights/changeWeights";
 import type { WeightsEffect } from "~core/weights/weightsEffect";
-import type { Refused } from "~workers/measure.web";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useJob } from "../../session/jobs/useJob";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { LockedJoints } from "./LockedJoints";
@@ -18,6 +17,7 @@ import { Progress } from "../../ui/Progress";
 import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
+import { showPlace } from "../../session/slices/selection";
 
 /**
  * Every part with how it is bound; opened, the tools that change its weights, each measured over all ranges before it
@@ -27,17 +27,12 @@ export function WeightTools(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const [open, setOpen] = useQueryState<string>("open", "");
-  if (!loaded)
-    return (
-      <p className="muted" style={{ padding: "0 18px" }}>
-        Fetching the character
-      </p>
-    );
+  if (!loaded) return <p className="muted p-0-18">Fetching the character</p>;
   const { parts, skeleton } = loaded.character;
-  if (!skeleton) return <p style={{ padding: "8px 18px" }}>This delivery has no skeleton, so nothing is bound.</p>;
+  if (!skeleton) return <p className="p-8-18">This delivery has no skeleton, so nothing is bound.</p>;
   const choose = (part: Part): void => {
     setOpen(open === part.name ? "" : part.name);
-    store.setState({ camera: null, place: { part: part.name, vertices: spreadVertices(vertexCountOf(part)) } });
+    showPlace(store, { part: part.name, vertices: spreadVertices(vertexCountOf(part)) });
   };
   return (
     <div className="sheet-body">
@@ -50,9 +45,7 @@ export function WeightTools(): ReactNode {
             onClick={() => choose(part)}>
             <span className="grow">{part.name}</span>
             <span className="muted">{part.kind}</span>
-            <span className="mono nowrap" style={{ width: 210, textAlign: "right" }}>
-              {part.skin ? boundWords(part) : "not bound"}
-            </span>
+            <span className="mono nowrap wide-220 to-right">{part.skin ? boundWords(part) : "not bound"}</span>
           </button>
           {open === part.name && <Tools key={part.name} part={part} />}
         </div>
@@ -80,7 +73,6 @@ function boundWords({ skin }: Part): string {
 const START: WeightChange = weightChangeSchema.parse({ tool: "smooth" });
 
 function Tools({ part }: { part: Part }): ReactNode {
-  const store = useSessionStore();
   const { addStep } = useDesk();
   const locked = useSession((s) => s.lockedJoints);
   const parts = useSession((s) => s.loaded?.character.parts);
@@ -91,49 +83,26 @@ function Tools({ part }: { part: Part }): ReactNode {
     [own, locked],
   );
   const [effect, setEffect] = useState<{ of: WeightChange; effect: WeightsEffect } | null>(null);
-  const [share, setShare] = useState<number | null>(null);
-  const [refusal, setRefusal] = useState("");
-  const run = useRef<LongRun<unknown> | null>(null);
+  const work = useJob("The change could not be measured.");
   const set = (to: Partial<WeightChange>): void => {
     setOwn({ ...own, ...to });
-    setRefusal("");
+    work.refuse("");
   };
   const measure = async (): Promise<void> => {
-    const { loaded } = store.getState();
-    if (!loaded) return;
-    setShare(0);
-    setRefusal("");
-    try {
-      const work = longRun(
-        loaded,
-        async (api, progress, token): Promise<WeightsEffect | Refused> =>
-          api.weights(part.name, change, progress, token),
-        setShare,
-      );
-      run.current = work;
-      const found = await work.result;
-      if ("refused" in found) setRefusal([found.refused.what, found.refused.todo].filter(Boolean).join(" "));
-      else setEffect({ of: change, effect: found });
-    } catch (error) {
-      if (!wasCancelled(error)) setRefusal("The change could not be measured.");
-    } finally {
-      setShare(null);
-    }
+    const found = await work.run("Posing with and without", "weights effect", { part: part.name, change });
+    if (found) setEffect({ of: change, effect: found });
   };
   const known = effect?.of === change ? effect.effect : null;
   const painting = useSession((s) => s.paint !== null);
   return (
-    <div
-      style={{ padding: "4px 18px 12px", display: "grid", gap: 8 }}
-      role="group"
-      aria-label={`Weights of ${part.name}`}>
+    <div className="p-4-18-12 stack gap-8" role="group" aria-label={`Weights of ${part.name}`}>
       {part.skin && <PaintWeights part={part} />}
       {!painting && (
         <>
           <div className="line">
             <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
           </div>
-          <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+          <div className="line t-small gap-14">
             {change.tool === "smooth" && (
               <span>
                 rounds{" "}
@@ -255,8 +224,8 @@ function Tools({ part }: { part: Part }): ReactNode {
             )}
           </div>
           {change.tool !== "limit" && <LockedJoints />}
-          {share !== null ? (
-            <Progress title="Posing with and without" share={share} onCancel={() => run.current?.cancel()} />
+          {work.running ? (
+            <Progress {...work.running} onCancel={work.cancel} />
           ) : (
             <div className="line">
               <Button variant={known ? "outlined" : "contained"} onClick={() => void measure()}>
@@ -271,13 +240,13 @@ function Tools({ part }: { part: Part }): ReactNode {
             </div>
           )}
           {known && (
-            <p role="status" style={{ margin: 0, fontSize: 12.5 }}>
+            <p role="status" className="m-0 t-small">
               {effectWords(known)}
             </p>
           )}
-          {refusal && (
+          {work.refusal && (
             <div className="refusal" role="alert">
-              {refusal}
+              {work.refusal}
             </div>
           )}
         </>

@@ -13,12 +13,12 @@ export function ClothEvidence(): ReactNode {
   const garments = loaded?.character.parts.filter((p) => p.kind === "garment") ?? [];
   if (!rows) return <p className="muted">Walk through the motions to read the clothes.</p>;
   return (
-    <div style={{ overflow: "auto" }}>
+    <div className="over-auto">
       <table className="plain">
         <thead>
           <tr>
             <th>Garment</th>
-            <th style={{ textAlign: "right" }}>Motions over {CLOTH_LIMIT} mm</th>
+            <th className="to-right">Motions over {CLOTH_LIMIT} mm</th>
             <th>Worst</th>
             <th>In</th>
           </tr>

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import type { ClothRow } from "~core/measure/clothThrough";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useJob } from "../../session/jobs/useJob";
 import { angleAlong, withMotion } from "../../session/posing";
 import { uniqueName } from "~core/model/uniqueName";
 import { correctiveItem } from "../../session/sculpt";
@@ -13,6 +13,7 @@ import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
 import { CLOTH_LIMIT as limit, clothRows, keepClothRows } from "./clothRows";
+import { showMoment } from "../../session/slices/view";
 
 /** Angles read along each motion. */
 const STEPS = 7;
@@ -26,95 +27,66 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const method = useSession((s) => s.method);
   const pose = useSession((s) => s.pose);
-  const [share, setShare] = useState<number | null>(null);
-  const [, setRuns] = useState(0);
   const [find, setFind] = useState("");
-  const [failed, setFailed] = useState("");
   const [told, setTold] = useState("");
   const { addStep } = useDesk();
-  const work = useRef<LongRun<unknown> | null>(null);
-  useEffect(() => () => work.current?.cancel(), []);
+  const work = useJob("The clothes could not be read.");
   const rows = clothRows(loaded, method);
   const walk = async (): Promise<void> => {
     if (!loaded) return;
-    setShare(0);
-    setFailed("");
-    try {
-      const run = longRun(
-        loaded,
-        (api, tell, token) => api.cloth(loaded.motions, STEPS, method, tell, token),
-        setShare,
-      );
-      work.current = run;
-      keepClothRows(loaded, method, await run.result);
-    } catch (error) {
-      if (!wasCancelled(error)) setFailed("The clothes could not be read.");
-    } finally {
-      setShare(null);
-      setRuns((n) => n + 1);
-    }
+    const found = await work.run("Walking through every motion", "cloth", { steps: STEPS, method });
+    if (found) keepClothRows(loaded, method, found);
   };
   const push = async (list: readonly ClothRow[]): Promise<void> => {
     if (!loaded) return;
-    setShare(0);
-    setFailed("");
     setTold("");
-    try {
-      const wanted = list.flatMap((r) => {
-        const motion = loaded.motions.find((m) => m.id === r.motion);
-        return motion
-          ? [{ garment: r.garment, motion, degrees: r.angle, name: `${r.garment} ${r.label} ${Math.round(r.angle)}` }]
-          : [];
-      });
-      const run = longRun(loaded, (api, tell, token) => api.pushCloth(wanted, method, tell, token), setShare);
-      work.current = run;
-      const made = await run.result;
-      const taken = new Set(loaded.character.shapes.map((s) => s.name));
-      const items = await Promise.all(
-        made.map(({ shape, driver }) =>
-          correctiveItem(
-            loaded.character,
-            shape.deltas,
-            { ...driver, shape: uniqueName(shape.name, taken, "cloth") },
-            shape.name,
-          ),
+    const places = list.map((r) => ({
+      garment: r.garment,
+      motion: r.motion,
+      degrees: r.angle,
+      name: `${r.garment} ${r.label} ${Math.round(r.angle)}`,
+    }));
+    const made = await work.run("Pushing the cloth out", "push cloth", { places, method });
+    if (!made) return;
+    const taken = new Set(loaded.character.shapes.map((s) => s.name));
+    const items = await Promise.all(
+      made.map(({ shape, driver }) =>
+        correctiveItem(
+          loaded.character,
+          shape.deltas,
+          { ...driver, shape: uniqueName(shape.name, taken, "cloth") },
+          shape.name,
         ),
-      );
-      const helpless = wanted.length - made.length;
-      const folds = helpless
-        ? ` At ${counted(helpless, "motions")} no cloth helps: there skin ` +
-          "lies in skin, or bulges out of a fold. Correct the skin first."
-        : "";
-      if (items.length === 0) return setTold(folds.trim());
-      const worst = made.reduce((a, b) => (b.afterMm > a.afterMm ? b : a));
-      if (
-        await addStep(
-          { op: "make correctives", items: items.map((i) => i.item) },
-          items.map((i) => i.bytes),
-        )
+      ),
+    );
+    const helpless = places.length - made.length;
+    const folds = helpless
+      ? ` At ${counted(helpless, "motions")} no cloth helps: there skin ` +
+        "lies in skin, or bulges out of a fold. Correct the skin first."
+      : "";
+    if (items.length === 0) return setTold(folds.trim());
+    const worst = made.reduce((a, b) => (b.afterMm > a.afterMm ? b : a));
+    if (
+      await addStep(
+        { op: "make correctives", items: items.map((i) => i.item) },
+        items.map((i) => i.bytes),
       )
-        setTold(
-          `${counted(items.length, "correctives")} of cloth made, as one step. ` +
-            `${worst.afterMm > 0 ? `At most ${worst.afterMm.toFixed(1)} mm ` + `of skin is left at ${worst.shape.name}.` : "No skin is left at any of them."}${folds} ` +
-            "Walk again to see what is left.",
-        );
-    } catch (error) {
-      if (!wasCancelled(error)) setFailed("The cloth could not be pushed out.");
-    } finally {
-      setShare(null);
-    }
+    )
+      setTold(
+        `${counted(items.length, "correctives")} of cloth made, as one step. ` +
+          `${worst.afterMm > 0 ? `At most ${worst.afterMm.toFixed(1)} mm ` + `of skin is left at ${worst.shape.name}.` : "No skin is left at any of them."}${folds} ` +
+          "Walk again to see what is left.",
+      );
   };
   const body = loaded?.character.parts.find((p) => p.kind === "body")?.name;
   const garments = loaded?.character.parts.filter((p) => p.kind === "garment").length ?? 0;
   const show = (r: ClothRow): void => {
     const motion = loaded?.motions.find((m) => m.id === r.motion);
     if (motion && body)
-      store.setState({
+      showMoment(store, {
         pose: withMotion({}, motion, r.angle),
-        weights: {},
         joint: r.joint,
         framing: `joint ${r.joint}`,
-        camera: null,
         dressed: true,
         reading: "skin",
         place: { part: body, vertices: r.vertices, least: 0.22 },
@@ -134,8 +106,8 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? (
-          <Progress title="Walking through every motion" share={share} onCancel={() => work.current?.cancel()} />
+        {work.running ? (
+          <Progress {...work.running} onCancel={work.cancel} />
         ) : (
           <>
             <FindField label="Find a garment or motion" value={find} onChange={setFind} />
@@ -161,17 +133,17 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       </SheetHead>
       <div className="sheet-body">
         {told && (
-          <p role="status" className="muted" style={{ margin: "10px 18px", fontSize: 12.5 }}>
+          <p role="status" className="muted m-10-18 t-small">
             {told}
           </p>
         )}
-        {failed && (
-          <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
-            {failed}
+        {work.refusal && (
+          <div className="refusal m-10-18" role="alert">
+            {work.refusal}
           </div>
         )}
-        {!rows && share === null && !failed && (
-          <p style={{ padding: "8px 18px" }}>
+        {!rows && !work.running && !work.refusal && (
+          <p className="p-8-18">
             {garments === 0
               ? "No part is a garment. Set the kind of the clothes at Intake, Parts."
               : `Every joint goes through its range; skin that ${counted(garments, "garments")} cover at rest ` +
@@ -180,42 +152,28 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           </p>
         )}
         {rows && shown.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            {rows.length ? "Nothing matches." : "No skin comes through."}
-          </p>
+          <p className="muted p-8-18">{rows.length ? "Nothing matches." : "No skin comes through."}</p>
         )}
         {shown.map((r) => (
           <div key={`${r.garment} ${r.motion}`} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
-              <b
-                style={{
-                  width: 92,
-                  flex: "none",
-                  overflow: "hidden",
-                  textOverflow: "ellipsis",
-                  whiteSpace: "nowrap",
-                  fontWeight: 550,
-                }}>
-                {r.garment}
-              </b>
+              <b className="wide-92 rigid over-hidden ellipsis nowrap w-550">{r.garment}</b>
               <span className="grow nowrap">{r.label}</span>
               <span className="mono muted nowrap">
                 {r.angle > 0 ? "+" : ""}
                 {Math.round(r.angle)}°
               </span>
-              <span className="mono muted nowrap" style={{ width: 92, textAlign: "right" }}>
-                {counted(r.vertices.length, "vertices")}
-              </span>
-              <span style={{ width: 132, flex: "none", textAlign: "right" }}>
+              <span className="mono muted nowrap wide-92 to-right">{counted(r.vertices.length, "vertices")}</span>
+              <span className="wide-132 rigid to-right">
                 <LimitBar value={r.depthMm} limit={limit} text={`${r.depthMm.toFixed(1)} mm`} width={46} />
               </span>
             </button>
             {on(r) && (
               <div className="row-body line">
-                <Button disabled={share !== null} onClick={() => void push([r])}>
+                <Button disabled={work.running !== null} onClick={() => void push([r])}>
                   Push the cloth out here
                 </Button>
-                <span className="muted" style={{ fontSize: 12.5 }}>
+                <span className="muted t-small">
                   A corrective of {r.garment} that lifts the cloth over the skin, driven by {r.joint}.
                 </span>
               </div>

@@ -1,9 +1,7 @@
 import Button from "@mui/material/Button";
-import { useEffect, useRef, useState, type ReactNode } from "react";
-import { PROFILES } from "~core/checks/profile";
-import { REST_MOMENT } from "~core/evaluate/moment";
+import { useState, type ReactNode } from "react";
 import { combinedPose, type CombinedRow } from "~core/measure/combinedPoses";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useJob } from "../../session/jobs/useJob";
 import { worstOf, type Excess } from "../../session/motionScore";
 import { useSession, useSessionStore, type Loaded, type Session } from "../../session/session";
 import { FindField } from "../../ui/FindField";
@@ -11,6 +9,7 @@ import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
 import { counted } from "../../ui/counted";
+import { showMoment } from "../../session/slices/view";
 
 /** One seed, so that the same poses are read before and after. */
 const SEED = 1;
@@ -34,45 +33,23 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const method = useSession((s) => s.method);
   const pose = useSession((s) => s.pose);
-  const [share, setShare] = useState<number | null>(null);
-  const [, setRuns] = useState(0);
   const [find, setFind] = useState("");
-  const [failed, setFailed] = useState("");
-  const work = useRef<LongRun<CombinedRow[]> | null>(null);
-  useEffect(() => () => work.current?.cancel(), []);
+  const work = useJob("The poses could not be read.");
   const rows = known.get(keyOf(loaded, method));
   const read = async (): Promise<void> => {
     if (!loaded) return;
-    setShare(0);
-    setFailed("");
-    try {
-      work.current = longRun(
-        loaded,
-        (api, tell, token) =>
-          api.combined(loaded.motions, SEED, { ...REST_MOMENT, method }, PROFILES.realtime, tell, token),
-        setShare,
-      );
+    const found = await work.run("Posing two motions at once", "combined", { seed: SEED, method, profile: "realtime" });
+    if (found)
       known.set(
         keyOf(loaded, method),
-        (await work.current.result)
-          .map((row) => ({ row, excess: worstOf(row.reading) }))
-          .sort((a, b) => b.excess.times - a.excess.times),
+        found.map((row) => ({ row, excess: worstOf(row.reading) })).sort((a, b) => b.excess.times - a.excess.times),
       );
-    } catch (error) {
-      if (!wasCancelled(error)) setFailed("The poses could not be read.");
-    } finally {
-      setShare(null);
-      setRuns((n) => n + 1);
-    }
   };
   const show = ({ row, excess }: Scored): void =>
-    store.setState({
+    showMoment(store, {
       pose: combinedPose(row),
-      weights: {},
       joint: row.joint,
       framing: `joint ${row.joint}`,
-      camera: null,
-      place: null,
       reading: excess.measure === "overlap" || excess.measure === "stretch" ? excess.measure : "skin",
     });
   const on = ({ row }: Scored): boolean => JSON.stringify(pose) === JSON.stringify(combinedPose(row));
@@ -83,8 +60,8 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? (
-          <Progress title="Posing two motions at once" share={share} onCancel={() => work.current?.cancel()} />
+        {work.running ? (
+          <Progress {...work.running} onCancel={work.cancel} />
         ) : (
           <>
             <FindField label="Find a motion" value={find} onChange={setFind} />
@@ -101,30 +78,26 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
       </SheetHead>
       <div className="sheet-body">
-        {failed && (
-          <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
-            {failed}
+        {work.refusal && (
+          <div className="refusal m-10-18" role="alert">
+            {work.refusal}
           </div>
         )}
-        {!rows && share === null && !failed && (
-          <p style={{ padding: "8px 18px" }}>
+        {!rows && !work.running && !work.refusal && (
+          <p className="p-8-18">
             A joint that keeps to its limits in each motion alone may not when two act together: an arm down and
             twisted, a thigh forward and out. Neighbouring motions are tried at the corners of their ranges and at
             seeded places inside.
           </p>
         )}
         {rows && shown.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            {rows.length ? "Nothing matches." : "No two motions act on the same skin."}
-          </p>
+          <p className="muted p-8-18">{rows.length ? "Nothing matches." : "No two motions act on the same skin."}</p>
         )}
         {shown.slice(0, SHOWN).map((r) => (
           <div key={words(r)} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
-              <span className="grow" style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
-                {words(r)}
-              </span>
-              <span style={{ width: 178, flex: "none", textAlign: "right" }}>
+              <span className="grow nowrap over-hidden ellipsis">{words(r)}</span>
+              <span className="wide-178 rigid to-right">
                 <LimitBar
                   value={r.excess.times}
                   limit={1}
@@ -136,11 +109,7 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
             </button>
           </div>
         ))}
-        {shown.length > SHOWN && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            {shown.length - SHOWN} more, all better than these.
-          </p>
-        )}
+        {shown.length > SHOWN && <p className="muted p-8-18">{shown.length - SHOWN} more, all better than these.</p>}
       </div>
     </div>
   );

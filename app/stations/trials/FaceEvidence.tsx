@@ -1,6 +1,6 @@
 import { useEffect, useState, type ReactNode } from "react";
 import { FACE_MEASURES, type FaceReading } from "~core/measure/faceGauge";
-import { measureWith } from "../../session/measureClient";
+import { askJob } from "../../session/jobs/pageJobs";
 import { useSession, type Loaded } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
 import { FACE_MEASURE_WORDS } from "./faceMeasures";
@@ -29,12 +29,10 @@ export function FaceEvidence(): ReactNode {
       ...own.slice(0, MOST).map((n) => ({ [n]: weights[n]! })),
     ];
     const late = setTimeout(() => {
-      measureWith(loaded)
-        .then((api) => api.faces(mixes))
-        .then(
-          (readings) => !gone && setHeld({ key: keyOf(loaded, weights), readings }),
-          () => !gone && setHeld(null),
-        );
+      askJob(loaded, "faces", { mixes }).then(
+        (readings) => !gone && setHeld({ key: keyOf(loaded, weights), readings }),
+        () => !gone && setHeld(null),
+      );
     }, 120);
     return () => {
       gone = true;
@@ -45,14 +43,14 @@ export function FaceEvidence(): ReactNode {
   const readings = held?.key === key ? held.readings : null;
   const shown = names.slice(0, MOST);
   return (
-    <div style={{ overflow: "auto" }}>
+    <div className="over-auto">
       <table className="plain">
         <thead>
           <tr>
             <th>Face at these weights</th>
             <th>Together</th>
             {shown.map((n) => (
-              <th key={n} className="mono" style={{ textAlign: "right" }}>
+              <th key={n} className="mono to-right">
                 {n} {weights[n]}
               </th>
             ))}

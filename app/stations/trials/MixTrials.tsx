@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
-import { useEffect, useRef, useState, type ReactNode } from "react";
-import { PROFILES } from "~core/checks/profile";
+import { useState, type ReactNode } from "react";
 import type { BadMix, MixSearch } from "~core/checks/pairs/searchMixes";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useJob } from "../../session/jobs/useJob";
 import { useSession, useSessionStore } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
@@ -10,6 +9,7 @@ import { ScrubField } from "../../ui/ScrubField";
 import { SheetHead } from "../../ui/SheetHead";
 import { counted } from "../../ui/counted";
 import { FACE_MEASURE_WORDS } from "./faceMeasures";
+import { showMoment } from "../../session/slices/view";
 
 const COUNTS = { min: 100, max: 5000, start: 600 } as const;
 /** Kept for the state it was made in, so that leaving the leaf loses nothing. */
@@ -22,43 +22,29 @@ export function MixTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const weights = useSession((s) => s.weights);
   const [seed, setSeed] = useState(1);
   const [count, setCount] = useState<number>(COUNTS.start);
-  const [share, setShare] = useState<number | null>(null);
-  const [, setRuns] = useState(0);
-  const [failed, setFailed] = useState("");
-  const work = useRef<LongRun<MixSearch> | null>(null);
-  useEffect(() => () => work.current?.cancel(), []);
+  const work = useJob("The mixes could not be read.");
   const found = loaded ? known.get(loaded.state) : undefined;
   const search = async (): Promise<void> => {
     if (!loaded) return;
-    setShare(0);
-    setFailed("");
-    try {
-      work.current = longRun(
-        loaded,
-        (api, tell, token) => api.searchMixes(seed, count, PROFILES.realtime, tell, token),
-        setShare,
-      );
-      known.set(loaded.state, await work.current.result);
-    } catch (error) {
-      if (!wasCancelled(error)) setFailed("The mixes could not be read.");
-    } finally {
-      setShare(null);
-      setRuns((n) => n + 1);
-    }
+    const found = await work.run(`Trying ${counted(count, "mixes")}`, "search mixes", {
+      seed,
+      count,
+      profile: "realtime",
+    });
+    if (found) known.set(loaded.state, found);
   };
   const on = (m: BadMix): boolean =>
     Object.keys(weights).length === Object.keys(m.weights).length &&
     Object.entries(m.weights).every(([n, w]) => weights[n] === w);
-  const show = (m: BadMix): void =>
-    store.setState({ pose: {}, weights: m.weights, framing: "face", camera: null, place: null, reading: "skin" });
+  const show = (m: BadMix): void => showMoment(store, { weights: m.weights, framing: "face", reading: "skin" });
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? (
-          <Progress title={`Trying ${counted(count, "mixes")}`} share={share} onCancel={() => work.current?.cancel()} />
+        {work.running ? (
+          <Progress {...work.running} onCancel={work.cancel} />
         ) : (
           <>
-            <span className="grow nowrap" style={{ fontSize: 12.5 }}>
+            <span className="grow nowrap t-small">
               <ScrubField
                 label="Number of mixes"
                 value={count}
@@ -93,21 +79,19 @@ export function MixTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
       </SheetHead>
       <div className="sheet-body">
-        {failed && (
-          <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
-            {failed}
+        {work.refusal && (
+          <div className="refusal m-10-18" role="alert">
+            {work.refusal}
           </div>
         )}
-        {!found && share === null && !failed && (
-          <p style={{ padding: "8px 18px" }}>
+        {!found && !work.running && !work.refusal && (
+          <p className="p-8-18">
             A face is seldom played at full. Two to four shapes that move skin in common are mixed at random weights; a
             mix that goes beyond a limit is pushed on to where it is worst. The same seed gives the same mixes.
           </p>
         )}
         {found?.bad.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            No mix goes beyond a limit. Another seed tries others.
-          </p>
+          <p className="muted p-8-18">No mix goes beyond a limit. Another seed tries others.</p>
         )}
         {found?.bad.slice(0, 200).map((m) => {
           const w = FACE_MEASURE_WORDS[m.measure];
@@ -117,11 +101,9 @@ export function MixTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           return (
             <div key={words} className={`row${on(m) ? " open" : ""}`}>
               <button type="button" className="plain row-line" aria-pressed={on(m)} onClick={() => show(m)}>
-                <span className="grow mono" style={{ whiteSpace: "normal", fontSize: 12 }}>
-                  {words}
-                </span>
+                <span className="grow mono pre-normal t-12">{words}</span>
                 <span className="muted nowrap">{w.name}</span>
-                <span style={{ width: 142, flex: "none", textAlign: "right" }}>
+                <span className="wide-142 rigid to-right">
                   <LimitBar
                     value={m.value}
                     limit={w.limit}

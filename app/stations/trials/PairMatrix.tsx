@@ -86,17 +86,13 @@ export function PairMatrix({
           textAlign: "right",
           pointerEvents: "none",
         }}>
-        <div className="mono" style={{ minHeight: 40, overflowWrap: "anywhere" }}>
-          {words}
-        </div>
-        <div className="line" style={{ justifyContent: "flex-end", marginTop: 6 }}>
+        <div className="mono min-h-40 break-words">{words}</div>
+        <div className="line justify-flex-end mt-6">
           <span className="muted nowrap">limit</span>
           <span style={{ width: 70, height: 8, background: HEAT_CSS, borderRadius: 2 }} aria-hidden />
           <span className="muted nowrap">{SCALE_END + 1}×</span>
         </div>
-        <div className="muted" style={{ marginTop: 6 }}>
-          Shapes from the brows down, each with each.
-        </div>
+        <div className="muted mt-6">Shapes from the brows down, each with each.</div>
         <div className="line" style={{ justifyContent: "flex-end", marginTop: 6, pointerEvents: "auto" }}>
           <Button
             onClick={() => void pairPicture(run, worst, SCALE_END).then((png) => saveFile(`${name} pairs.png`, png))}>

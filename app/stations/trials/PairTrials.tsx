@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
-import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
-import { PROFILES } from "~core/checks/profile";
+import { useEffect, useMemo, useState, type ReactNode } from "react";
 import type { PairRow, ShapePair } from "~core/checks/pairs/readPairs";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useJob } from "../../session/jobs/useJob";
 import { knownRun, planPairs, readMissing, recallReadings } from "../../session/pairReadings";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
@@ -13,6 +12,7 @@ import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
 import { FACE_MEASURE_WORDS } from "./faceMeasures";
 import { PairMatrix } from "./PairMatrix";
+import { showMoment } from "../../session/slices/view";
 
 /**
  * Every pair of face shapes at full: a matrix of the worst excess, and the pairs worst first; choosing one shows it on
@@ -24,10 +24,10 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const weights = useSession((s) => s.weights);
   const { addStep } = useDesk();
   const [read, setRead] = useState(0);
-  const [busy, setBusy] = useState<{ title: string; share: number } | null>(null);
   const [find, setFind] = useState("");
   const [told, setTold] = useState("");
-  const work = useRef<LongRun<unknown> | null>(null);
+  const work = useJob("The pairs could not be read.");
+  const busy = work.running;
   const character = loaded?.character;
   const { run, missing } = useMemo(
     () =>
@@ -36,35 +36,20 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         : { run: null, missing: 0 },
     [character, read],
   );
-  useEffect(() => () => work.current?.cancel(), []);
   useEffect(() => {
     if (character) void recallReadings(character).then((any) => any && setRead((n) => n + 1));
   }, [character]);
   const owner = useCharacterPage().character.name;
-  const during = async <T,>(
-    title: string,
-    begin: (progress: (share: number) => void) => LongRun<T>,
-  ): Promise<T | null> => {
-    setBusy({ title, share: 0 });
+  const start = async (): Promise<void> => {
     setTold("");
-    try {
-      const started = begin((share) => setBusy({ title, share }));
-      work.current = started;
-      return await started.result;
-    } catch (error) {
-      if (!wasCancelled(error)) setTold("The pairs could not be read.");
-      return null;
-    } finally {
-      setBusy(null);
-      setRead((n) => n + 1);
-    }
-  };
-  const start = (): Promise<unknown> =>
-    during("Reading every pair", (progress) => readMissing(loaded!, PROFILES.realtime, progress));
-  const answer = async (pairs: readonly ShapePair[]): Promise<void> => {
-    const items = await during("Making combinations", (progress) =>
-      longRun(loaded!, (api, tell, token) => api.answers(pairs, PROFILES.realtime, tell, token), progress),
+    await work.during("Reading every pair", (progress, signal) =>
+      readMissing(loaded!, "realtime", { progress, signal }),
     );
+    setRead((n) => n + 1);
+  };
+  const answer = async (pairs: readonly ShapePair[]): Promise<void> => {
+    setTold("");
+    const items = await work.run("Making combinations", "answer pairs", { pairs: [...pairs], profile: "realtime" });
     if (!items) return;
     if (items.length === 0)
       setTold(
@@ -80,14 +65,7 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       );
   };
   const show = (a: string, b: string): void =>
-    store.setState({
-      pose: {},
-      weights: { [a]: 1, [b]: 1 },
-      framing: "face",
-      camera: null,
-      place: null,
-      reading: "skin",
-    });
+    showMoment(store, { weights: { [a]: 1, [b]: 1 }, framing: "face", reading: "skin" });
   const shown =
     run?.rows.filter((r) =>
       `${r.a} ${r.b} ${FACE_MEASURE_WORDS[r.measure].name}`.toLowerCase().includes(find.toLowerCase()),
@@ -99,7 +77,7 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
         {busy ? (
-          <Progress title={busy.title} share={busy.share} onCancel={() => work.current?.cancel()} />
+          <Progress {...busy} onCancel={work.cancel} />
         ) : (
           <>
             <FindField label="Find a shape" value={find} onChange={setFind} />
@@ -127,23 +105,23 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
       </SheetHead>
       <div className="sheet-body">
-        {told && (
+        {(work.refusal || told) && (
           <div
-            className={told.startsWith("The pairs") ? "refusal" : "muted"}
+            className={work.refusal ? "refusal" : "muted"}
             role="status"
             style={{ margin: "10px 18px", fontSize: 12.5 }}>
-            {told}
+            {work.refusal || told}
           </div>
         )}
-        {!run && !busy && !told && (
-          <p style={{ padding: "8px 18px" }}>
+        {!run && !busy && !told && !work.refusal && (
+          <p className="p-8-18">
             Two shapes that are well made alone may cross lips, bring an eye through its lid or fold the skin together.
             Every pair is read at full and counts where it goes beyond its limit and beyond what either does alone.
           </p>
         )}
         {run && <PairMatrix run={run} onPick={show} name={owner} />}
         {run && shown.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
+          <p className="muted p-8-18">
             {run.rows.length
               ? "Nothing matches."
               : missing
@@ -156,16 +134,14 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           return (
             <div key={`${r.a} ${r.b} ${r.measure}`} className={`row${on(r) ? " open" : ""}`}>
               <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r.a, r.b)}>
-                <span
-                  className="grow mono"
-                  style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
+                <span className="grow mono nowrap over-hidden ellipsis">
                   {r.a} + {r.b}
                 </span>
                 <span className="muted nowrap">{m.name}</span>
-                <span className="mono muted nowrap" style={{ width: 84, textAlign: "right" }}>
+                <span className="mono muted nowrap wide-84 to-right">
                   {r.alone > 0 ? `alone ${m.text(r.alone).replace(/ .*/, "")}` : ""}
                 </span>
-                <span style={{ width: 142, flex: "none", textAlign: "right" }}>
+                <span className="wide-142 rigid to-right">
                   <LimitBar
                     value={r.value}
                     limit={m.limit}
@@ -180,7 +156,7 @@ export function PairTrials({ leaves }: { leaves: ReactNode }): ReactNode {
                   <Button disabled={busy !== null} onClick={() => void answer([[r.a, r.b]])}>
                     Make a combination
                   </Button>
-                  <span className="muted" style={{ fontSize: 12.5 }}>
+                  <span className="muted t-small">
                     One of the two gives way by as little as will do, only where both act.
                   </span>
                 </div>

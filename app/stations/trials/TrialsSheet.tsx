@@ -21,6 +21,7 @@ import { Progress } from "../../ui/Progress";
 import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
 import { useQueryState } from "../../ui/useQueryState";
+import { setView, showMoment } from "../../session/slices/view";
 
 interface Row {
   readonly motion: JointMotion;
@@ -46,20 +47,18 @@ const LEAF_NAMES = {
 export function TrialsSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
   const leaves = <Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={LEAF_NAMES} />;
-  return leaf === "combined" ? (
-    <CombinedTrials leaves={leaves} />
-  ) : leaf === "pairs" ? (
-    <PairTrials leaves={leaves} />
-  ) : leaf === "mixes" ? (
-    <MixTrials leaves={leaves} />
-  ) : leaf === "cloth" ? (
-    <ClothTrials leaves={leaves} />
-  ) : leaf === "walk" ? (
-    <WalkTrials leaves={leaves} />
-  ) : (
-    <MotionTrials leaves={leaves} />
-  );
+  const View = VIEWS[leaf];
+  return <View leaves={leaves} />;
 }
+
+const VIEWS: Readonly<Record<(typeof LEAVES)[number], (props: { leaves: ReactNode }) => ReactNode>> = {
+  motion: MotionTrials,
+  combined: CombinedTrials,
+  walk: WalkTrials,
+  cloth: ClothTrials,
+  pairs: PairTrials,
+  mixes: MixTrials,
+};
 
 /** The range of motion of every joint: each swept, scored by its worst moment, worst first. */
 function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
@@ -114,13 +113,9 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     const { motion, score } = row;
     setOpen(open === motion.id ? "" : motion.id);
     if (open === motion.id) return;
-    store.setState({
+    showMoment(store, {
       joint: motion.joint,
       framing: `joint ${motion.joint}`,
-      camera: null,
-      place: null,
-      pose: {},
-      weights: {},
       reading:
         score && (score.excess.measure === "overlap" || score.excess.measure === "stretch")
           ? score.excess.measure
@@ -133,13 +128,13 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       <SheetHead
         title="Trials"
         leaves={
-          <span className="line" style={{ flexWrap: "nowrap" }}>
+          <span className="line one-row">
             {leaves}
             <Segmented
               label="Skinning"
               options={["linear", "dual"] as const}
               value={method}
-              onChange={(m) => store.setState({ method: m })}
+              onChange={(m) => setView(store, { method: m })}
               names={{ dual: "dual quat." }}
             />
           </span>
@@ -173,15 +168,9 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
       </SheetHead>
       <div className="sheet-body">
-        {!loaded && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            Fetching the character
-          </p>
-        )}
+        {!loaded && <p className="muted p-8-18">Fetching the character</p>}
         {loaded && rows.length === 0 && (
-          <p style={{ padding: "8px 18px" }}>
-            No joint has a known range: map the joints at the Skeleton station first.
-          </p>
+          <p className="p-8-18">No joint has a known range: map the joints at the Skeleton station first.</p>
         )}
         {shown.map((row) => (
           <TrialRow
@@ -193,11 +182,7 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
             busy={sweeps.running !== null || all.running !== null}
           />
         ))}
-        {rows.length > 0 && shown.length === 0 && (
-          <p className="muted" style={{ padding: "8px 18px" }}>
-            Nothing matches.
-          </p>
-        )}
+        {rows.length > 0 && shown.length === 0 && <p className="muted p-8-18">Nothing matches.</p>}
       </div>
     </div>
   );
@@ -222,16 +207,12 @@ function TrialRow({
   return (
     <div className={`row${open ? " open" : ""}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
-        <span className="grow" style={{ whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}>
-          {motion.label}
-        </span>
+        <span className="grow nowrap over-hidden ellipsis">{motion.label}</span>
         {score ? (
           <>
             <span className="muted mono nowrap">{better ? `was ${before.excess.text}` : ""}</span>
-            <span className="mono nowrap" style={{ width: 60, textAlign: "right" }}>
-              at {Math.round(score.row.angle)}°
-            </span>
-            <span style={{ width: 178, flex: "none", textAlign: "right" }}>
+            <span className="mono nowrap wide-60 to-right">at {Math.round(score.row.angle)}°</span>
+            <span className="wide-178 rigid to-right">
               <LimitBar
                 value={score.excess.times}
                 limit={1}
@@ -248,7 +229,7 @@ function TrialRow({
       {open && (
         <div className="row-body">
           {trial?.findings.map((f) => (
-            <div key={f.check} style={{ fontSize: 12.5, marginBottom: 4 }}>
+            <div key={f.check} className="t-small mb-4">
               <span style={{ color: f.severity === "error" ? "var(--brick)" : "var(--amber)" }} aria-hidden>
                 {f.severity === "error" ? "▲" : "◆"}
               </span>{" "}
@@ -256,7 +237,7 @@ function TrialRow({
             </div>
           ))}
           {trial?.findings.length === 0 && score && (
-            <div className="muted" style={{ fontSize: 12.5, marginBottom: 4 }}>
+            <div className="muted t-small mb-4">
               Within every limit from {motion.min}° to {motion.max}°.
             </div>
           )}

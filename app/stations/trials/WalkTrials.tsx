@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import Slider from "@mui/material/Slider";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { LISTED, SECONDS_A_MOTION, TORN_MM, walkAt, type WalkRow } from "~core/measure/walkThrough";
 import { motionPose, type JointMotion } from "~core/skeleton/jointMotions";
-import { longRun, wasCancelled, type LongRun } from "../../session/measureClient";
+import { useJob } from "../../session/jobs/useJob";
 import { withMotion } from "../../session/posing";
 import { playerOf } from "../../session/playback";
 import { useSession, useSessionStore, type Loaded } from "../../session/session";
@@ -14,6 +14,7 @@ import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
 import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
+import { showMoment } from "../../session/slices/view";
 
 const WALK = "the walk";
 const SPEEDS = ["¼", "½", "1", "2"] as const;
@@ -29,12 +30,9 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const method = useSession((s) => s.method);
   const player = playerOf(store);
-  const [share, setShare] = useState<number | null>(null);
   const [find, setFind] = useState("");
-  const [failed, setFailed] = useState("");
-  const work = useRef<LongRun<WalkRow[]> | null>(null);
+  const work = useJob("The walk could not be read.");
   const motions = loaded?.motions ?? [];
-  useEffect(() => () => work.current?.cancel(), []);
   useEffect(() => {
     const walk = loaded?.motions ?? [];
     player.load({
@@ -55,17 +53,8 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const rows = loaded && read.get(loaded)?.get(method);
   const measure = async (): Promise<void> => {
     if (!loaded) return;
-    setShare(0);
-    setFailed("");
-    try {
-      work.current = longRun(loaded, (api, tell, token) => api.walk(loaded.motions, method, tell, token), setShare);
-      const found = await work.current.result;
-      read.set(loaded, new Map([...(read.get(loaded) ?? []), [method, found]]));
-    } catch (error) {
-      if (!wasCancelled(error)) setFailed("The walk could not be read.");
-    } finally {
-      setShare(null);
-    }
+    const found = await work.run("Walking through every motion", "walk", { method });
+    if (found) read.set(loaded, new Map([...(read.get(loaded) ?? []), [method, found]]));
   };
   const pose = (r: WalkRow): void => {
     const motion = motions.find((m) => m.id === r.motion);
@@ -73,11 +62,9 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     if (!motion) return;
     const along = motion.min === 0 || motion.max === 0 ? 0.5 : r.angle > 0 ? 0.25 : 0.75;
     player.seek(SECONDS_A_MOTION * (motions.indexOf(motion) + along));
-    store.setState({
+    showMoment(store, {
       pose: withMotion({}, motion, r.angle),
-      weights: {},
       joint: r.joint,
-      camera: null,
       reading: "skin",
       place: { part: r.part, vertices: r.vertices, least: 0.3 },
     });
@@ -86,8 +73,8 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {share !== null ? (
-          <Progress title="Walking through every motion" share={share} onCancel={() => work.current?.cancel()} />
+        {work.running ? (
+          <Progress {...work.running} onCancel={work.cancel} />
         ) : (
           <>
             <FindField label="Find a part or motion" value={find} onChange={setFind} />
@@ -107,52 +94,36 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       </SheetHead>
       <div className="sheet-body">
         {motions.length === 0 ? (
-          <p style={{ padding: "8px 18px" }}>
-            No joint has a known range: map the joints at the Skeleton station first.
-          </p>
+          <p className="p-8-18">No joint has a known range: map the joints at the Skeleton station first.</p>
         ) : (
           <WalkBar motions={motions} />
         )}
-        {failed && (
-          <div className="refusal" role="alert" style={{ margin: "10px 18px" }}>
-            {failed}
+        {work.refusal && (
+          <div className="refusal m-10-18" role="alert">
+            {work.refusal}
           </div>
         )}
-        {!rows && share === null && motions.length > 0 && (
-          <p style={{ padding: "0 18px" }}>
+        {!rows && !work.running && motions.length > 0 && (
+          <p className="p-0-18">
             Play it and watch, or have it read: an island on the wrong joint, a vertex that stays behind or an axis that
             is off tears edges, here listed when they grow by {LISTED.longerMm} mm and to {LISTED.ratio} times their
             length or more, torn from {TORN_MM} mm on. The worst comes first.
           </p>
         )}
         {rows && shown.length === 0 && (
-          <p className="muted" style={{ padding: "0 18px" }}>
-            {rows.length ? "Nothing matches." : "Nothing tears anywhere."}
-          </p>
+          <p className="muted p-0-18">{rows.length ? "Nothing matches." : "Nothing tears anywhere."}</p>
         )}
         {shown.map((r) => (
           <div key={`${r.part} ${r.motion}`} className="row">
             <button type="button" className="plain row-line" onClick={() => pose(r)}>
-              <b
-                style={{
-                  width: 110,
-                  flex: "none",
-                  overflow: "hidden",
-                  textOverflow: "ellipsis",
-                  whiteSpace: "nowrap",
-                  fontWeight: 550,
-                }}>
-                {r.part}
-              </b>
+              <b className="wide-110 rigid over-hidden ellipsis nowrap w-550">{r.part}</b>
               <span className="grow nowrap">{r.label}</span>
               <span className="mono muted nowrap">
                 {r.angle > 0 ? "+" : ""}
                 {Math.round(r.angle)}°
               </span>
-              <span className="mono muted nowrap" style={{ width: 52, textAlign: "right" }}>
-                ×{r.stretch.toFixed(1)}
-              </span>
-              <span style={{ width: 132, flex: "none", textAlign: "right" }}>
+              <span className="mono muted nowrap wide-52 to-right">×{r.stretch.toFixed(1)}</span>
+              <span className="wide-132 rigid to-right">
                 <LimitBar
                   value={r.longerMm}
                   limit={TORN_MM}
@@ -166,7 +137,7 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
               .filter((f) => f.part === r.part && !told.has(f))
               .slice(0, r === shown.find((x) => x.part === r.part) ? 3 : 0)
               .map((f) => (
-                <div key={f.joint} className="line" style={{ padding: "0 18px 6px", fontSize: 12.5 }}>
+                <div key={f.joint} className="line p-0-18-6 t-small">
                   <span className="grow">◆ {f.message}</span>
                   <Button
                     onClick={() => {
@@ -199,8 +170,8 @@ function WalkBar({ motions }: { motions: readonly JointMotion[] }): ReactNode {
   const { seconds: at, playing } = playback;
   const here = walkAt(motions, at);
   return (
-    <div style={{ padding: "8px 18px 4px" }} role="group" aria-label="Walk">
-      <div className="line" style={{ flexWrap: "nowrap" }}>
+    <div className="p-8-18-4" role="group" aria-label="Walk">
+      <div className="line one-row">
         <Button variant="outlined" sx={{ width: 76, flex: "none" }} onClick={() => player.toggle()}>
           {playing ? "Pause" : "Play"}
         </Button>
@@ -224,8 +195,8 @@ function WalkBar({ motions }: { motions: readonly JointMotion[] }): ReactNode {
           onChange={(s) => player.setSpeed(SPEED[s])}
         />
       </div>
-      <div className="spread" style={{ fontSize: 12.5 }}>
-        <b style={{ fontWeight: 550 }}>{here?.motion.label}</b>
+      <div className="spread t-small">
+        <b className="w-550">{here?.motion.label}</b>
         <span className="mono">
           {here
             ? `${here.degrees > 0.5 ? "+" : ""}${Math.round(here.degrees) + 0}° ` +

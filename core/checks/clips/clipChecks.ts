@@ -1,8 +1,11 @@
+import { dropLastKey } from "../../edits/mend/mendClip";
+import { mendClip } from "../../edits/mend/mendClip";
+import { amount, check } from "../check";
 import { keysOf } from "../../clips/keysOf";
 import { humanoidMap } from "../../skeleton/humanoidMap";
 import { degrees } from "../../math/vec3";
 import type { Character, ClipTrack } from "../../model/character";
-import { finding, type Check, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
 
 const apart = (a: ArrayLike<number>, b: ArrayLike<number>): number => Math.hypot(...Array.from(a, (x, i) => x - b[i]!));
 /** Angle between two unit quaternions, degrees; from their chord, which keeps its digits for small angles. */
@@ -26,11 +29,20 @@ const perTrack = (
 const UNIT_SCALE = 1e-3;
 
 /** Keys that scale a joint. */
-export const clipScaleKeys: Check = {
+export const clipScaleKeys = check({
   id: "clip.scale-keys",
   title: "Keys that scale joints",
+  station: "intake",
   unit: "%",
+  measures: "keys that scale a joint",
+  severity: "warn",
+  limits: {},
+  limitWords: "0",
   source: "common practice, no source",
+  mend: {
+    says: (f) => `Removes the scale keys of ${f.joint} from ${f.clip}.`,
+    apply: (c, f) => mendClip(c, f.clip!, (t) => !(t.path === "scale" && t.joint === f.joint)),
+  },
   run: (character) =>
     perTrack(character, "scale", (clip, track) => {
       const keys = keysOf(track);
@@ -51,14 +63,23 @@ export const clipScaleKeys: Check = {
           ]
         : [];
     }),
-};
+});
 
 /** Keys that move a joint other than the hips or a root away from its parent: bones change length. */
-export const clipTranslationKeys: Check = {
+export const clipTranslationKeys = check({
   id: "clip.translation-keys",
   title: "Keys that change the length of bones",
+  station: "intake",
   unit: "mm",
+  measures: "keys that move a joint other than hips and root",
+  severity: "warn",
+  limits: {},
+  limitWords: "0",
   source: "common practice, no source",
+  mend: {
+    says: (f) => `Removes the translation keys of ${f.joint} from ${f.clip}.`,
+    apply: (c, f) => mendClip(c, f.clip!, (t) => !(t.path === "translation" && t.joint === f.joint)),
+  },
   run: (character) => {
     const { skeleton } = character;
     if (!skeleton) return [];
@@ -87,16 +108,25 @@ export const clipTranslationKeys: Check = {
         : [];
     });
   },
-};
+});
 
 /** A last key that repeats the one before it, or comes back to the first with a jump: the loop stutters. */
-export const clipLoop: Check = {
+export const clipLoop = check({
   id: "clip.loop",
   title: "Ends of looping clips",
+  station: "intake",
   unit: "deg",
+  measures: "a last key that stands twice; a pose that comes back nearly but not quite",
+  severity: "warn",
+  limits: { "clip.loop": amount(2) },
   source: "our own choice: 2 degrees",
-  run: (character, { profile }) => {
-    const limit = profile.limits["clip.loop"];
+  mend: {
+    says: (f) =>
+      f.limit === 0 ? `Drops the last key of every track of ${f.clip}, which repeats the one before it.` : null,
+    apply: (c, f) => dropLastKey(c, f.clip!),
+  },
+  run: (character, { limits }) => {
+    const limit = limits["clip.loop"];
     if (limit === null) return [];
     return character.clips.flatMap((clip) => {
       const turns = clip.tracks.filter((t) => t.path === "rotation" && t.times.length > 2);
@@ -147,4 +177,4 @@ export const clipLoop: Check = {
       return [];
     });
   },
-};
+});

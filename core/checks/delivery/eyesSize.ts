@@ -1,15 +1,21 @@
+import { check, span } from "../check";
 import { eyeballsOf } from "../../measure/eyeballs";
 import { length, sub } from "../../math/vec3";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
 
 /** Distance between the eyeballs' centres. */
-export const eyesSpacing: Check = {
+export const eyesSpacing = check({
   id: "eyes.spacing",
   title: "Distance between the eyes",
+  station: "intake",
   unit: "mm",
+  measures: "distance between the fitted eyeballs' centres",
+  severity: "warn",
+  limits: { "eyes.spacing": span(52, 78) },
   source: "Dodgson 2004, Variation and extrema of human interpupillary distance: adults 52 to 78 mm, mean 63",
-  run: (character, { profile }) => {
-    const range = profile.limits["eyes.spacing"];
+  waitsFor: "stance and size",
+  run: (character, { limits }) => {
+    const range = limits["eyes.spacing"];
     const [left, right] = eyeballsOf(character);
     if (!range || !left || !right) return [];
     const mm = 1000 * length(sub(left.centre, right.centre));
@@ -28,16 +34,21 @@ export const eyesSpacing: Check = {
       }),
     ];
   },
-};
+});
 
 /** Diameter of the fitted eyeballs. */
-export const eyesDiameter: Check = {
+export const eyesDiameter = check({
   id: "eyes.diameter",
   title: "Diameter of the eyeballs",
+  station: "intake",
   unit: "mm",
+  measures: "diameter of the fitted eyeballs; the cornea is left out of the fit",
+  severity: "warn",
+  limits: { "eyes.diameter": span(22, 27) },
   source: "about 24 mm, from memory",
-  run: (character, { profile }) => {
-    const range = profile.limits["eyes.diameter"];
+  waitsFor: "stance and size",
+  run: (character, { limits }) => {
+    const range = limits["eyes.diameter"];
     if (!range) return [];
     return eyeballsOf(character).flatMap((eye) => {
       const mm = 2000 * eye.radius;
@@ -57,4 +68,4 @@ export const eyesDiameter: Check = {
       ];
     });
   },
-};
+});

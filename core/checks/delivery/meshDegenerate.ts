@@ -1,19 +1,24 @@
-import { faceArea } from "../../measure/faceArea";
+import { mendFaces } from "../../edits/mend/mendFaces";
+import { check } from "../check";
+import { isDegenerate } from "../../measure/faceArea";
 import { faceCountOf } from "../../model/character";
-import { finding, type Check } from "../finding";
-
-const SMALLEST_AREA = 1e-12;
-
-/** A face that uses a corner twice or has no area. */
-export const isDegenerate = (P: Float32Array, corners: ArrayLike<number>): boolean =>
-  faceArea(P, corners) < SMALLEST_AREA || new Set(Array.from(corners)).size < corners.length;
+import { finding } from "../finding";
 
 /** Faces with no area or with a corner used twice. */
-export const meshDegenerate: Check = {
+export const meshDegenerate = check({
   id: "mesh.degenerate",
   title: "Faces without area",
+  station: "intake",
   unit: "faces",
+  measures: "faces under 1e-12 m² or with a corner used twice",
+  severity: "error",
+  limits: {},
+  limitWords: "0",
   source: "our own choice: area under 1e-12 m2",
+  mend: {
+    says: (f) => `Takes out the faces of ${f.part} that have no area; a quad with one corner twice becomes a triangle.`,
+    apply: (c, f) => mendFaces(c, f.part!, "degenerate"),
+  },
   run: (character) =>
     character.parts.flatMap((part) => {
       const vertices: number[] = [];
@@ -40,4 +45,4 @@ export const meshDegenerate: Check = {
           ]
         : [];
     }),
-};
+});

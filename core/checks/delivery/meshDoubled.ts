@@ -1,26 +1,22 @@
-import { faceCountOf, type Part } from "../../model/character";
-import { placesOf } from "../../model/places";
-import { finding, type Check } from "../finding";
+import { mendFaces } from "../../edits/mend/mendFaces";
+import { check } from "../check";
+import { facesTwice } from "../../measure/facesTwice";
+import { finding } from "../finding";
 
-/** Faces that stand on the same corners as one before them; seams are looked through. */
-export function facesTwice(part: Part): number[] {
-  const place = placesOf(part.positions);
-  const seen = new Set<string>();
-  return Array.from({ length: faceCountOf(part) }, (_, f) => f).filter((f) => {
-    const key = Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!), (v) => place[v]!)
-      .sort((a, b) => a - b)
-      .join();
-    const twice = seen.has(key);
-    seen.add(key);
-    return twice;
-  });
-}
-
-export const meshDoubled: Check = {
+export const meshDoubled = check({
   id: "mesh.doubled",
   title: "Faces twice in one place",
+  station: "intake",
   unit: "faces",
+  measures: "faces on the same corners as another face, seams looked through",
+  severity: "error",
+  limits: {},
+  limitWords: "0",
   source: "our own choice",
+  mend: {
+    says: (f) => `Deletes the copies of faces of ${f.part}; the first of each stays.`,
+    apply: (c, f) => mendFaces(c, f.part!, "doubled"),
+  },
   run: (character) =>
     character.parts.flatMap((part) => {
       const vertices = facesTwice(part).map((f) => part.corners[part.faceStarts[f]!]!);
@@ -41,4 +37,4 @@ export const meshDoubled: Check = {
           ]
         : [];
     }),
-};
+});

@@ -1,12 +1,23 @@
+import { mendFaces } from "../../edits/mend/mendFaces";
+import { check } from "../check";
 import { vertexCountOf } from "../../model/character";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
 
 /** Vertices that no face uses. */
-export const meshLoose: Check = {
+export const meshLoose = check({
   id: "mesh.loose",
   title: "Loose vertices",
+  station: "intake",
   unit: "vertices",
+  measures: "vertices in no face",
+  severity: "warn",
+  limits: {},
+  limitWords: "0",
   source: "common practice, no source",
+  mend: {
+    says: (f) => `Removes the vertices of ${f.part} that no face uses; shapes and weights of the others stay.`,
+    apply: (c, f) => mendFaces(c, f.part!, "loose"),
+  },
   run: (character) =>
     character.parts.flatMap((part) => {
       const used = new Uint8Array(vertexCountOf(part));
@@ -29,4 +40,4 @@ export const meshLoose: Check = {
           ]
         : [];
     }),
-};
+});

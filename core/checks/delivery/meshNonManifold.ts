@@ -1,27 +1,28 @@
-import { faceCountOf } from "../../model/character";
-import { finding, type Check } from "../finding";
-import { meshEdges } from "../meshEdges";
+import { mendFaces } from "../../edits/mend/mendFaces";
+import { check } from "../check";
+import { finding } from "../finding";
+import { nonManifoldOf } from "../../surface/nonManifold";
 
 /** Edges with more than two faces, and vertices whose faces do not make one disc or half disc. */
-export const meshNonManifold: Check = {
+export const meshNonManifold = check({
   id: "mesh.non-manifold",
   title: "Edges and vertices that are not manifold",
+  station: "intake",
   unit: "places",
+  measures: "edges with more than two faces, vertices where separate surfaces touch",
+  severity: "error",
+  limits: {},
+  limitWords: "0",
   source: "common practice, no source",
+  mend: {
+    says: (f) =>
+      `Takes off faces of ${f.part} that hang on an edge by one ` +
+      "side only, and parts the surface where whole pieces meet.",
+    apply: (c, f) => mendFaces(c, f.part!, "non-manifold"),
+  },
   run: (character) =>
     character.parts.flatMap((part) => {
-      const { place, facesOfEdge } = meshEdges(part);
-      const n = place.length;
-      const bad = new Set<number>();
-      let edgeCount = 0;
-      for (const [key, faces] of facesOfEdge)
-        if (faces.length > 2) {
-          edgeCount++;
-          bad.add(Math.floor(key / n));
-          bad.add(key % n);
-        }
-      const fans = vertexFans(part.corners, part.faceStarts, faceCountOf(part), place);
-      const pinched = [...fans].filter(([v, count]) => count > 1 && !bad.has(v)).map(([v]) => v);
+      const { edgeCount, atEdges: bad, pinched } = nonManifoldOf(part);
       if (edgeCount + pinched.length === 0) return [];
       const what = [
         edgeCount && `${edgeCount} edge${edgeCount > 1 ? "s" : ""} with more than two faces`,
@@ -43,44 +44,4 @@ export const meshNonManifold: Check = {
         }),
       ];
     }),
-};
-
-/** Number of separate fans of faces at each place. */
-function vertexFans(
-  corners: Uint32Array,
-  starts: Uint32Array,
-  faceCount: number,
-  place: Uint32Array,
-): Map<number, number> {
-  const spokes = new Map<number, [number, number][]>();
-  for (let f = 0; f < faceCount; f++) {
-    const s = starts[f]!;
-    const size = starts[f + 1]! - s;
-    for (let k = 0; k < size; k++) {
-      const v = place[corners[s + k]!]!;
-      const list = spokes.get(v) ?? [];
-      list.push([place[corners[s + ((k + size - 1) % size)]!]!, place[corners[s + ((k + 1) % size)]!]!]);
-      spokes.set(v, list);
-    }
-  }
-  const out = new Map<number, number>();
-  for (const [v, list] of spokes) {
-    const root = new Map<number, number>();
-    const find = (x: number): number => {
-      for (let up = root.get(x) ?? x; up !== x; up = root.get(x) ?? x) {
-        const above = root.get(up) ?? up;
-        root.set(x, above); // shortens the way for the next one
-        x = above;
-      }
-      return x;
-    };
-    for (const [a, b] of list) {
-      const ra = find(a);
-      const rb = find(b);
-      root.set(ra, rb);
-      root.set(rb, rb);
-    }
-    out.set(v, new Set(list.flat().map(find)).size);
-  }
-  return out;
-}
+});

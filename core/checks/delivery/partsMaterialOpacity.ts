@@ -1,14 +1,22 @@
-import { finding, type Check } from "../finding";
+import { mendMaterial } from "../../edits/mend/mendParts";
+import { check } from "../check";
+import { finding } from "../finding";
 
 const SEE_THROUGH = new Set(["lash", "tear line"]);
 const CARD_WORDS = /hair.?card|lash|eyelash|tear|wetness/i;
 
 /** Materials of lashes, tear lines and hair cards that would draw as solid sheets. */
-export const partsMaterialOpacity: Check = {
+export const partsMaterialOpacity = check({
   id: "parts.material-opacity",
   title: "Opaque lash, tear line or hair-card material",
+  station: "intake",
   unit: "materials",
+  measures: "lash, tear line or hair-card materials that are opaque",
+  severity: "warn",
+  limits: {},
+  limitWords: "0",
   source: "common practice, no source",
+  mend: { says: (f) => `Sets the opaque materials of ${f.part} to blend.`, apply: (c, f) => mendMaterial(c, f.part!) },
   run: (character) =>
     character.parts.flatMap((part) =>
       [...new Set(part.groups.map((g) => g.material))].flatMap((m) => {
@@ -30,4 +38,4 @@ export const partsMaterialOpacity: Check = {
         ];
       }),
     ),
-};
+});

@@ -1,15 +1,27 @@
+import { shrinkTextures } from "../../edits/textures/shrinkTextures";
+import { amount, check } from "../check";
 import { imageSize } from "../../formats/imageSize";
-import { textureSide } from "../../textures/shrinkTextures";
-import { finding, type Check } from "../finding";
+import { textureSide } from "../../edits/textures/shrinkTextures";
+import { finding } from "../finding";
 
 /** Longest side of each texture against the profile. */
-export const partsTextureSize: Check = {
+export const partsTextureSize = check({
   id: "parts.texture-size",
   title: "Texture size",
+  station: "intake",
   unit: "pixels",
+  measures: "longer side of a texture, from the PNG or JPEG header; one click averages it down",
+  severity: "warn",
+  limits: { "parts.texture-size": amount({ film: null, realtime: 4096, crowd: 2048 }) },
   source: "our own choice: realtime 4096, crowd 2048",
-  run: (character, { profile }) => {
-    const limit = profile.limits["parts.texture-size"];
+  mend: {
+    says: (f) =>
+      `Brings the textures of ${f.part} down to ${f.limit} pixels ` +
+      "on the longer side, averaged by area in linear light.",
+    apply: (c, f, tell) => shrinkTextures(c, f.limit!, f.part, tell),
+  },
+  run: (character, { limits, profileName }) => {
+    const limit = limits["parts.texture-size"];
     if (limit === null) return [];
     return character.materials.flatMap((material, m) => {
       const longest = textureSide(material);
@@ -26,9 +38,9 @@ export const partsTextureSize: Check = {
           limit,
           message:
             `The texture of ${material.name} is ${width} x ${height} ` +
-            `pixels; ${profile.name} allows ${limit} on the longer side.`,
+            `pixels; ${profileName} allows ${limit} on the longer side.`,
         }),
       ];
     });
   },
-};
+});

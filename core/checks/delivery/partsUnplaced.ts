@@ -1,6 +1,8 @@
+import { removePart } from "../../edits/mend/mendParts";
+import { check } from "../check";
 import type { Character, Part } from "../../model/character";
-import { splitWords } from "../../skeleton/nameWords";
-import { finding, type Check } from "../finding";
+import { splitWords } from "../../names/nameWords";
+import { finding } from "../finding";
 
 const HELPER_WORDS = [
   "helper",
@@ -47,11 +49,17 @@ export function whyUnplaced(character: Character, part: Part): string | null {
 }
 
 /** Helper geometry, parts without a name, parts far off the figure. */
-export const partsUnplaced: Check = {
+export const partsUnplaced = check({
   id: "parts.unplaced",
   title: "Parts that do not belong to the figure",
+  station: "intake",
   unit: "parts",
+  measures: "helper geometry, parts without a name, parts outside the body's bounds x 1.5",
+  severity: "warn",
+  limits: {},
+  limitWords: "0",
   source: "our own choice: bounds of the body times 1.5",
+  mend: { says: (f) => `Leaves out ${f.part}.`, apply: (c, f) => removePart(c, f.part!) },
   run: (character) =>
     character.parts.flatMap((part) => {
       const why = whyUnplaced(character, part);
@@ -69,4 +77,4 @@ export const partsUnplaced: Check = {
           ]
         : [];
     }),
-};
+});

@@ -1,8 +1,9 @@
+import { amount, check } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { length, sub } from "../../math/vec3";
-import { finding, type Check } from "../finding";
-import { statureOf } from "./scaleStature";
+import { finding } from "../finding";
+import { statureOf } from "../../measure/stature";
 
 /**
  * Segment lengths over stature: Drillis & Contini 1966, as printed in Winter, Biomechanics and Motor Control of Human
@@ -16,13 +17,18 @@ const SEGMENTS = [
 ] as const;
 
 /** Lengths of the limbs over stature against the textbook's; a stylised figure or a child may well differ. */
-export const scaleProportion: Check = {
+export const scaleProportion = check({
   id: "scale.proportion",
   title: "Proportions of the limbs",
+  station: "intake",
   unit: "%",
+  measures: "upper arm, forearm, thigh and shank over stature",
+  severity: "note",
+  limits: { "scale.proportion": amount(25) },
   source: "Drillis & Contini 1966, in Winter (from memory)",
-  run: (character, { humanoid, profile }) => {
-    const limit = profile.limits["scale.proportion"];
+  waitsFor: "stance and size",
+  run: (character, { humanoid, limits }) => {
+    const limit = limits["scale.proportion"];
     const { skeleton } = character;
     const stature = statureOf(character);
     if (!skeleton || !humanoid || limit === null || stature <= 0) return [];
@@ -51,4 +57,4 @@ export const scaleProportion: Check = {
       }),
     );
   },
-};
+});

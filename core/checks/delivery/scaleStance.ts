@@ -1,20 +1,27 @@
+import { standAsFound } from "../../edits/mend/mendStance";
+import { check } from "../check";
 import { AXIS_VECTORS } from "../../model/axes";
 import { spanAlong, stanceOf } from "../../measure/stance";
-import { finding, type Check } from "../finding";
-
-/**
- * Checks that tell sides, front or height by the axes of space, or sizes in metres: they wait while the figure stands
- * otherwise or is in another unit.
- */
-export const WAIT_FOR_STANCE =
-  /^(scale\.stature|scale\.proportion|eyes\.|skeleton\.(names|symmetry|straight-hinge|parenting|eye-centre)|weights\.(symmetry|stray)|shapes\.(side-leak|symmetry|alike|pose-baked|coverage|followers|joints|flip|noise)|face\.)/;
+import { finding } from "../finding";
 
 /** Figures that lie down, stand on their head or look elsewhere than to +Z. */
-export const scaleStance: Check = {
+export const scaleStance = check({
   id: "scale.stance",
   title: "Upright, facing front",
+  station: "intake",
   unit: "figures",
+  measures:
+    "whether the figure stands upright and faces the front, by head over hips, toes before ankles, " +
+    ("eyes and teeth in the head; while it does not, checks that " +
+      "tell sides, heights and sizes wait, and one click stands it up"),
+  severity: "error",
+  limits: {},
+  limitWords: "+Y up, +Z front",
   source: "glTF 2.0 specification, 3.4: +Y is up, the front of an asset faces +Z",
+  mend: {
+    says: () => "Turns the whole figure upright, its face to the front: mesh, skeleton, shapes and clips together.",
+    apply: (c) => standAsFound(c),
+  },
   run: (character, { humanoid }) => {
     const stance = stanceOf(character, humanoid);
     if (!stance || (stance.up === "+Y" && stance.front === "+Z")) return [];
@@ -39,4 +46,4 @@ export const scaleStance: Check = {
       }),
     ];
   },
-};
+});

@@ -1,43 +1,29 @@
-import type { Character } from "../../model/character";
-import { finding, type Check } from "../finding";
+import { scaleToUnit } from "../../edits/mend/mendStance";
+import { check, fixedSpan } from "../check";
+import { likelyUnit, statureOf } from "../../measure/stature";
+import { finding } from "../finding";
 
-/** Height of the body or, where no part is known as the body, of everything; metres if the file is in metres. */
-export function statureOf(character: Character): number {
-  const body = character.parts.filter((p) => p.kind === "body");
-  let lo = Infinity;
-  let hi = -Infinity;
-  for (const part of body.length ? body : character.parts)
-    for (const v of part.corners) {
-      const y = part.positions[3 * v + 1]!;
-      if (y < lo) lo = y;
-      if (y > hi) hi = y;
-    }
-  return hi > lo ? hi - lo : 0;
-}
-
-const SLIPS: readonly (readonly [factor: number, unit: string])[] = [
-  [100, "centimetres"],
-  [1000, "millimetres"],
-  [39.37, "inches"],
-  [2.54, "centimetres read as inches"],
-];
-
-/** Unit a stature was most likely meant in, when it is not believable in metres. */
-export function likelyUnit(stature: number): { factor: number; unit: string } | null {
-  for (const [factor, unit] of SLIPS) if (stature / factor >= 1.0 && stature / factor <= 2.2) return { factor, unit };
-  for (const [factor, unit] of SLIPS)
-    if (stature * factor >= 1.0 && stature * factor <= 2.2)
-      return { factor: 1 / factor, unit: `metres shrunk as if from ${unit}` };
-  return null;
-}
-
-export const scaleStature: Check = {
+export const scaleStature = check({
   id: "scale.stature",
   title: "Stature",
+  station: "intake",
   unit: "m",
+  measures:
+    "stature in metres, with the slip of unit it looks like and one click that mends it; checks of sizes wait for that",
+  severity: "error",
+  limits: { "scale.stature": fixedSpan(0.4, 2.6) },
   source: "our own choice: 0.4 to 2.6 m",
-  run: (character, { profile }) => {
-    const [lo, hi] = profile.limits["scale.stature"];
+  waitsFor: "stance",
+  mend: {
+    says: (f) =>
+      f.value && likelyUnit(f.value)
+        ? `Scales the whole character by ${Number((1 / likelyUnit(f.value)!.factor).toPrecision(4))}: ` +
+          "mesh, skeleton, shapes and clips together."
+        : null,
+    apply: (c) => scaleToUnit(c),
+  },
+  run: (character, { limits }) => {
+    const [lo, hi] = limits["scale.stature"];
     const stature = statureOf(character);
     if (stature >= lo && stature <= hi) return [];
     const slip = likelyUnit(stature);
@@ -56,4 +42,4 @@ export const scaleStature: Check = {
       }),
     ];
   },
-};
+});

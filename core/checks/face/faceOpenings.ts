@@ -1,4 +1,8 @@
-import { statureOf } from "../delivery/scaleStature";
+import { partLips } from "../../edits/mend/mendLips";
+import { sealLips } from "../../edits/mend/mendLips";
+import { shutLids } from "../../edits/mend/mendLids";
+import { amount, check, span, type CheckContext } from "../check";
+import { statureOf } from "../../measure/stature";
 import {
   incisorOpening,
   lidOpening,
@@ -12,8 +16,8 @@ import { movedBy } from "../../model/movedBy";
 import type { Character, Shape } from "../../model/character";
 import { mixShapes } from "../../shapes/mixShapes";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
-import { shapeMeaning, shutsEye } from "../../shapes/shapeMeaning";
-import { finding, type Check, type CheckContext, type Finding } from "../finding";
+import { shapeMeaning, shutsEye } from "../../names/shapeMeaning";
+import { finding, type Finding } from "../finding";
 
 const gaugeOf = ({ rig, cache }: CheckContext): OpeningGauge | null => {
   const key = "openings";
@@ -41,13 +45,26 @@ function skinOf({ parts }: Character, part: number, shape: Shape): Float32Array 
 }
 
 /** Opening left between the lids by shapes that by their names shut an eye. */
-export const faceLidGap: Check = {
+export const faceLidGap = check({
   id: "face.lid-gap",
   title: "Eyes that do not shut",
+  station: "shapes",
   unit: "mm",
+  measures:
+    "greatest height at which the eyeball is seen between the lids, from the front, at shapes " +
+    "that by name shut the eye (unit 43 or 45, presets blink); one click slides the lids together",
+  severity: "error",
+  limits: { "face.lid-gap": amount(0.3) },
   source: "our own choice: 0.3 mm",
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) =>
+      `Slides the lids along the eyeball in ${f.shape} until they meet, ` +
+      "the upper one most of the way; lashes and tear lines go along.",
+    apply: (c, f) => shutLids(c, f.shape!, f.limit!),
+  },
   run: (character, context) => {
-    const limit = context.profile.limits["face.lid-gap"];
+    const limit = context.limits["face.lid-gap"];
     const gauge = limit === null ? null : gaugeOf(context);
     if (!gauge || limit === null) return [];
     return character.shapes.flatMap((shape) =>
@@ -74,7 +91,7 @@ export const faceLidGap: Check = {
         }),
     );
   },
-};
+});
 
 /** Openings of the jaw at which a shape of one's own name is read too, shares of jaw drop. */
 const JAWS = [0.2, 0.4];
@@ -83,13 +100,25 @@ const JAWS = [0.2, 0.4];
  * Depth of one lip in the other in a shape at full. A shape that is no unit, viseme or expression may be meant for an
  * open mouth: it counts with the jaw as it crosses least.
  */
-export const faceLipCross: Check = {
+export const faceLipCross = check({
   id: "face.lip-cross",
   title: "Lips that push into each other",
+  station: "shapes",
   unit: "mm",
+  measures:
+    "depth of one lip in the other beyond rest, per shape at full (one that is no unit, viseme or " +
+    ("expression with the jaw as it crosses least) and per pair " +
+      "beyond what either does alone; one click draws the lips apart"),
+  severity: "error",
+  limits: { "face.lip-cross": amount(1) },
   source: "our own choice: 1 mm",
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) => `Draws the lips apart in ${f.shape} where one goes into the other, each by half of the depth.`,
+    apply: (c, f) => partLips(c, f.shape!, f.limit!),
+  },
   run: (character, context) => {
-    const limit = context.profile.limits["face.lip-cross"];
+    const limit = context.limits["face.lip-cross"];
     const gauge = limit === null ? null : gaugeOf(context);
     if (!gauge?.lips || limit === null) return [];
     const { lips, body } = gauge;
@@ -134,7 +163,7 @@ export const faceLipCross: Check = {
         : [];
     });
   },
-};
+});
 
 const visemes = (character: Character, number: number): Shape[] =>
   character.shapes.filter((s) => {
@@ -143,13 +172,23 @@ const visemes = (character: Character, number: number): Shape[] =>
   });
 
 /** Opening left between the lips where p, b and m are spoken (viseme 1 of MPEG-4). */
-export const faceLipSeal: Check = {
+export const faceLipSeal = check({
   id: "face.lip-seal",
   title: "Lips that do not meet at p, b, m",
+  station: "shapes",
   unit: "mm",
+  measures: "greatest height of the opening between the lips at viseme 1 (p, b, m); one click seals them",
+  severity: "error",
+  limits: { "face.lip-seal": amount(0.5) },
   source: "our own choice: 0.5 mm",
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) =>
+      `Brings the lips together in ${f.shape}, each by half of what is open; the skin round them goes along.`,
+    apply: (c, f) => sealLips(c, f.shape!, f.limit!),
+  },
   run: (character, context) => {
-    const limit = context.profile.limits["face.lip-seal"];
+    const limit = context.limits["face.lip-seal"];
     const shapes = visemes(character, 1);
     const gauge = limit === null || !shapes.length ? null : gaugeOf(context);
     if (!gauge?.lips || limit === null) return [];
@@ -171,16 +210,21 @@ export const faceLipSeal: Check = {
         : [];
     });
   },
-};
+});
 
 /** Distance from the lower lip to the upper teeth where f and v are spoken (viseme 2 of MPEG-4). */
-export const faceLipTeeth: Check = {
+export const faceLipTeeth = check({
   id: "face.lip-teeth",
   title: "Lower lip that does not reach the teeth at f, v",
+  station: "shapes",
   unit: "mm",
+  measures: "least distance from the lower lip to the upper teeth at viseme 2 (f, v)",
+  severity: "error",
+  limits: { "face.lip-teeth": amount({ film: 1.5, crowd: 3 }) },
   source: "our own choice: 1.5 mm",
+  waitsFor: "stance and size",
   run: (character, context) => {
-    const limit = context.profile.limits["face.lip-teeth"];
+    const limit = context.limits["face.lip-teeth"];
     const shapes = visemes(character, 2);
     const gauge = limit === null || !shapes.length ? null : gaugeOf(context);
     if (!gauge || limit === null) return [];
@@ -204,19 +248,24 @@ export const faceLipTeeth: Check = {
       ];
     });
   },
-};
+});
 
 /** Shorter figures are children, whose mouths open less, metres. */
 const GROWN = 1.5;
 
 /** Opening between the incisors where the mouth is stretched open (action unit 27). */
-export const faceJawRange: Check = {
+export const faceJawRange = check({
   id: "face.jaw-range",
   title: "Jaw that opens too little or too far",
+  station: "shapes",
   unit: "mm",
+  measures: "distance between the incisors' edges at action unit 27, figures over 1.5 m; a note",
+  severity: "note",
+  limits: { "face.jaw-range": span(35, 60) },
   source: "from memory: 35 to 60 mm between the incisors of adults",
+  waitsFor: "stance and size",
   run: (character, context) => {
-    const range = context.profile.limits["face.jaw-range"];
+    const range = context.limits["face.jaw-range"];
     const shape = shapeOfUnit(character, 27);
     const gauge = range && shape && statureOf(character) > GROWN ? gaugeOf(context) : null;
     const opening = gauge && incisorOpening(gauge, positionsOf(character, shape!));
@@ -237,4 +286,4 @@ export const faceJawRange: Check = {
       }),
     ];
   },
-};
+});

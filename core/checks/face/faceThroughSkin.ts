@@ -1,9 +1,10 @@
+import { drawBack } from "../../edits/mend/mendFace";
+import { amount, check, type Check, type CheckContext, type Limit } from "../check";
 import { makeWall, piercing, type Wall } from "../../measure/throughSkin";
-import { makeRig } from "../../deform/rig";
-import type { Character, PartKind, Shape } from "../../model/character";
+import type { PartKind } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
-import { finding, type Check, type CheckContext, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
 
 /** The wall of a part, made once for a run of checks. */
 function wallOf(part: number, body: number, { rig, cache }: Pick<CheckContext, "rig" | "cache">): Wall {
@@ -12,62 +13,65 @@ function wallOf(part: number, body: number, { rig, cache }: Pick<CheckContext, "
   return cache.get(key) as Wall;
 }
 
-/** How deep a part stands out of the skin under a shape at full, beyond rest, metres. */
-export function piercingDepth(character: Character, part: number): (shape: Shape) => number {
-  const body = character.parts.findIndex((p) => p.kind === "body");
-  const wall = makeWall(makeRig(character), body, part);
-  return (shape) => {
-    const moved = (p: number): Float32Array => {
-      const delta = shape.deltas.find((d) => d.part === p);
-      return delta ? movedBy(character.parts[p]!, delta).moved : character.parts[p]!.positions;
-    };
-    return piercing(wall, moved(part), moved(body)).depth - wall.rest;
-  };
-}
-
-const through = (id: string, kind: PartKind, title: string): Check => ({
-  id,
-  title,
-  unit: "mm",
-  source: "our own choice: 0.2 mm",
-  run: (character, context) => {
-    const limit = context.profile.limits["face.through-skin"];
-    const body = character.parts.findIndex((p) => p.kind === "body");
-    if (limit === null || body < 0) return [];
-    const skinRest = character.parts[body]!.positions;
-    const out: Finding[] = [];
-    character.parts.forEach((part, p) => {
-      if (part.kind !== kind) return;
-      for (const shape of shapesAsSeen(character)) {
-        const own = shape.deltas.find((d) => d.part === p);
-        const skinDelta = shape.deltas.find((d) => d.part === body);
-        if (!own && !skinDelta) continue;
-        const wall = wallOf(p, body, context);
-        if (!own && !skinDelta!.vertices.some((v) => wall.skin[v])) continue;
-        const skin = skinDelta ? movedBy(character.parts[body]!, skinDelta).moved : skinRest;
-        const { depth, vertices } = piercing(wall, own ? movedBy(part, own).moved : part.positions, skin);
-        const mm = 1000 * (depth - wall.rest);
-        if (mm <= limit) continue;
-        out.push(
-          finding({
-            check: id,
-            severity: "error",
-            shape: shape.name,
-            part: part.name,
-            vertices: vertices.map(([v]) => v),
-            value: mm,
-            unit: "mm",
-            limit,
-            message:
-              `${part.name} stands ${mm.toFixed(1)} mm out of the skin ` +
-              `at ${shape.label}; draw it back or carry it with the jaw.`,
-          }),
-        );
-      }
-    });
-    return out;
-  },
-});
+const through = (
+  id: string,
+  kind: PartKind,
+  title: string,
+): Check<{ readonly "face.through-skin": Limit<number | null> }> =>
+  check({
+    id,
+    title,
+    station: "shapes",
+    unit: "mm",
+    measures:
+      "how far teeth or tongue stand out through the outer skin " +
+      "at each shape at full; what shows between open lips is fine",
+    severity: "error",
+    limits: { "face.through-skin": amount(0.2) },
+    source: "our own choice: 0.2 mm",
+    waitsFor: "stance and size",
+    mend: {
+      says: (f) => `Takes back as much of what ${f.shape} does to ${f.part} as stands out of the skin.`,
+      apply: (c, f) => drawBack(c, f.shape!, f.part!, f.limit!),
+    },
+    run: (character, context) => {
+      const limit = context.limits["face.through-skin"];
+      const body = character.parts.findIndex((p) => p.kind === "body");
+      if (limit === null || body < 0) return [];
+      const skinRest = character.parts[body]!.positions;
+      const out: Finding[] = [];
+      character.parts.forEach((part, p) => {
+        if (part.kind !== kind) return;
+        for (const shape of shapesAsSeen(character)) {
+          const own = shape.deltas.find((d) => d.part === p);
+          const skinDelta = shape.deltas.find((d) => d.part === body);
+          if (!own && !skinDelta) continue;
+          const wall = wallOf(p, body, context);
+          if (!own && !skinDelta!.vertices.some((v) => wall.skin[v])) continue;
+          const skin = skinDelta ? movedBy(character.parts[body]!, skinDelta).moved : skinRest;
+          const { depth, vertices } = piercing(wall, own ? movedBy(part, own).moved : part.positions, skin);
+          const mm = 1000 * (depth - wall.rest);
+          if (mm <= limit) continue;
+          out.push(
+            finding({
+              check: id,
+              severity: "error",
+              shape: shape.name,
+              part: part.name,
+              vertices: vertices.map(([v]) => v),
+              value: mm,
+              unit: "mm",
+              limit,
+              message:
+                `${part.name} stands ${mm.toFixed(1)} mm out of the skin ` +
+                `at ${shape.label}; draw it back or carry it with the jaw.`,
+            }),
+          );
+        }
+      });
+      return out;
+    },
+  });
 
 /** Teeth and tongue that come out through the skin of lips and chin; what shows between open lips is fine. */
 export const faceTeethThrough = through("face.teeth-through", "teeth", "Teeth through the skin");

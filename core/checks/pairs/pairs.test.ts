@@ -158,20 +158,23 @@ describe("pairs that were answered", () => {
 });
 
 describe("mixes found by chance", () => {
-  it("are the same for the same seed, others for another, worst first, each beyond its limit and inside 0..1", async () => {
-    const [one, again, other] = await Promise.all(
-      [7, 7, 8].map((seed) => searchMixes(delivered, PROFILES.realtime, seed, 60)),
-    );
-    expect(again).toEqual(one);
-    expect(other!.bad).not.toEqual(one!.bad);
-    expect(one!.bad.length).toBeGreaterThan(0);
-    one!.bad.slice(1).forEach((m, i) => expect(m.excess).toBeLessThanOrEqual(one!.bad[i]!.excess));
-    const reader = makeFaceReader(delivered);
-    for (const m of one!.bad) {
-      expect(Object.keys(m.weights).length).toBeGreaterThanOrEqual(2);
-      for (const w of Object.values(m.weights)) expect(w > 0 && w <= 1).toBe(true);
-      expect(m.value).toBeGreaterThan(m.limit);
-      expect(reader.read(new Map(Object.entries(m.weights)))[m.measure]).toBeCloseTo(m.value, 6);
-    }
-  });
+  it(
+    "are the same for the same seed, others for another, " + "worst first, each beyond its limit and inside 0..1",
+    async () => {
+      const [one, again, other] = await Promise.all(
+        [7, 7, 8].map((seed) => searchMixes(delivered, PROFILES.realtime, seed, 60)),
+      );
+      expect(again).toEqual(one);
+      expect(other!.bad).not.toEqual(one!.bad);
+      expect(one!.bad.length).toBeGreaterThan(0);
+      one!.bad.slice(1).forEach((m, i) => expect(m.excess).toBeLessThanOrEqual(one!.bad[i]!.excess));
+      const reader = makeFaceReader(delivered);
+      for (const m of one!.bad) {
+        expect(Object.keys(m.weights).length).toBeGreaterThanOrEqual(2);
+        for (const w of Object.values(m.weights)) expect(w > 0 && w <= 1).toBe(true);
+        expect(m.value).toBeGreaterThan(m.limit);
+        expect(reader.read(new Map(Object.entries(m.weights)))[m.measure]).toBeCloseTo(m.value, 6);
+      }
+    },
+  );
 });

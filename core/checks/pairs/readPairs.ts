@@ -13,7 +13,7 @@ import { eyeFrame, shapePlace, SHAPE_REGIONS } from "../../measure/shapeRegion";
 import type { Tick } from "../../measure/sweepMotion";
 import { isDriven, type Character, type Shape } from "../../model/character";
 import { UserError } from "../../model/userError";
-import { shapeMeaning } from "../../shapes/shapeMeaning";
+import { shapeMeaning } from "../../names/shapeMeaning";
 import { humanoidMap } from "../../skeleton/humanoidMap";
 import type { Profile } from "../profile";
 

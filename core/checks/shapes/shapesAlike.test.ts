@@ -24,16 +24,19 @@ describe("shapes that do the same", () => {
     expect(await found(at(1, "a"), at(-1, "b"))).toEqual([]);
     expect(await found({ name: "a", label: "a", deltas: [] }, { name: "b", label: "b", deltas: [] })).toEqual([]);
   });
-  it("are not a preset and the unit it plays: none on Oda, where blinkLeft is unit 43; a copy of a unit is", async () => {
-    const oda: Character = await loadOda();
-    const alike = async (c: Character): Promise<string[]> =>
-      (await runChecks(c, PROFILES.realtime, { only: ["shapes.alike"] })).findings.map(
-        (f) => `${f.severity} ${f.pair!.join(" ")}`,
-      );
-    expect(await alike(oda)).toEqual([]);
-    const unit = oda.shapes.find((s) => s.name === "AU12_left")!;
-    expect(await alike({ ...oda, shapes: [...oda.shapes, { ...unit, name: "AU12_L" }] })).toEqual([
-      "note AU12_left AU12_L",
-    ]);
-  });
+  it(
+    "are not a preset and the unit it plays: none on " + "Oda, where blinkLeft is unit 43; a copy of a unit is",
+    async () => {
+      const oda: Character = await loadOda();
+      const alike = async (c: Character): Promise<string[]> =>
+        (await runChecks(c, PROFILES.realtime, { only: ["shapes.alike"] })).findings.map(
+          (f) => `${f.severity} ${f.pair!.join(" ")}`,
+        );
+      expect(await alike(oda)).toEqual([]);
+      const unit = oda.shapes.find((s) => s.name === "AU12_left")!;
+      expect(await alike({ ...oda, shapes: [...oda.shapes, { ...unit, name: "AU12_L" }] })).toEqual([
+        "note AU12_left AU12_L",
+      ]);
+    },
+  );
 });

@@ -1,6 +1,7 @@
+import { amount, check } from "../check";
 import { isDriven, type Shape } from "../../model/character";
-import { shapeMeaning } from "../../shapes/shapeMeaning";
-import { finding, type Check, type Finding } from "../finding";
+import { shapeMeaning } from "../../names/shapeMeaning";
+import { finding, type Finding } from "../finding";
 
 /** Lengths of two movements that differ by more than this share belong to two shapes. */
 const LENGTH = 0.05;
@@ -20,13 +21,18 @@ interface Measured {
  * Shapes that do the same, or so nearly that one of them is probably a copy; a note. Names of two systems may mean the
  * same on purpose (a preset and the unit it plays) and are not held against each other.
  */
-export const shapesAlike: Check = {
+export const shapesAlike = check({
   id: "shapes.alike",
   title: "Shapes that do the same",
+  station: "shapes",
   unit: "%",
+  measures: "shapes whose movements differ by less than a share of their length; a note",
+  severity: "note",
+  limits: { "shapes.alike": amount(1) },
   source: "our own choice: 1 % apart",
-  run: (character, { profile }) => {
-    const limit = profile.limits["shapes.alike"];
+  waitsFor: "stance and size",
+  run: (character, { limits }) => {
+    const limit = limits["shapes.alike"];
     if (limit === null) return [];
     const measured = character.shapes
       .filter((s) => !isDriven(character, s.name))
@@ -60,7 +66,7 @@ export const shapesAlike: Check = {
       }
     return out;
   },
-};
+});
 
 const systemOf = (shape: Shape): string => shapeMeaning(shape.name)?.system ?? "own";
 const SPREAD = 1 << 24;

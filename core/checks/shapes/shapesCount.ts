@@ -1,13 +1,19 @@
+import { check } from "../check";
 import { movedBy } from "../../model/movedBy";
 import { vertexCountOf, type Character } from "../../model/character";
-import { finding, type Check, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
 import { keptEdgeShare, SAME_ORDER_SHARE } from "../../formats/obj/readObj";
 
 /** Shapes whose vertices are not in the base's order: most edges change length beyond a factor of three. */
-export const shapesCount: Check = {
+export const shapesCount = check({
   id: "shapes.count",
   title: "Vertex count and order of shapes",
+  station: "shapes",
   unit: "share",
+  measures: "shapes whose vertices stand in another order: share of edges that keep their length within a factor of 3",
+  severity: "error",
+  limits: {},
+  limitWords: "60 %",
   source: "our own choice: under 60 % of edges within a factor of 3",
   run: (character: Character) => {
     const out: Finding[] = [];
@@ -34,4 +40,4 @@ export const shapesCount: Check = {
       }
     return out;
   },
-};
+});

@@ -1,6 +1,7 @@
+import { amount, check } from "../check";
 import { coverage, COVERED_SYSTEMS } from "../../shapes/coverage/coverage";
-import { shapeMeaning } from "../../shapes/shapeMeaning";
-import { finding, type Check, type Finding } from "../finding";
+import { shapeMeaning } from "../../names/shapeMeaning";
+import { finding, type Finding } from "../finding";
 
 /** How many names are told of those missing. */
 const TOLD = 6;
@@ -9,15 +10,22 @@ const TOLD = 6;
  * Action units, visemes, expressions and presets that neither a shape nor a mix does. A character none of whose shapes
  * is any of these is not a face for them, and is not asked.
  */
-export const shapesCoverage: Check = {
+export const shapesCoverage = check({
   id: "shapes.coverage",
   title: "Units, visemes, expressions and presets that are missing",
+  station: "shapes",
   unit: "",
+  measures:
+    "action units, MPEG-4 visemes and expressions, VRM presets with no " +
+    "shape and no mix, for each system; asked of faces that have any of them",
+  severity: "note",
+  limits: { "shapes.coverage": amount({ film: 0, crowd: null }) },
+  waitsFor: "stance and size",
   source:
     "ISO/IEC 14496-2, face animation: visemes and expressions; " +
     "VRM 1.0: expression presets; Ekman & Friesen 1978: action units",
-  run: (character, { profile }) => {
-    const limit = profile.limits["shapes.coverage"];
+  run: (character, { limits }) => {
+    const limit = limits["shapes.coverage"];
     if (limit === null || !character.shapes.some((s) => shapeMeaning(s.name))) return [];
     const items = coverage(character);
     return COVERED_SYSTEMS.flatMap((system): Finding[] => {
@@ -43,4 +51,4 @@ export const shapesCoverage: Check = {
       ];
     });
   },
-};
+});

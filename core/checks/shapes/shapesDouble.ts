@@ -1,13 +1,23 @@
-import { finding, type Check } from "../finding";
+import { removeShape } from "../../edits/mend/mendShapes";
+import { amount, check } from "../check";
+import { finding } from "../finding";
 
 /** Shapes whose movement was baked into the base and that are still in the list: played, they act twice. */
-export const shapesDouble: Check = {
+export const shapesDouble = check({
   id: "shapes.double",
   title: "Shapes that the base holds already",
+  station: "shapes",
   unit: "share",
+  measures: "shapes that were baked into the base and are still in the list",
+  severity: "warn",
+  limits: { "shapes.double": amount(0.5) },
   source: "our own choice: half of the shape",
-  run: ({ baked = [] }, { profile }) => {
-    const limit = profile.limits["shapes.double"];
+  mend: {
+    says: (f) => `Removes the shape ${f.shape}; the base goes on holding it.`,
+    apply: (c, f) => removeShape(c, f.shape!),
+  },
+  run: ({ baked = [] }, { limits }) => {
+    const limit = limits["shapes.double"];
     if (limit === null) return [];
     return baked
       .filter((b) => Math.abs(b.weight) > limit)
@@ -25,4 +35,4 @@ export const shapesDouble: Check = {
         }),
       );
   },
-};
+});

@@ -1,22 +1,20 @@
-import type { Shape } from "../../model/character";
-import { finding, type Check } from "../finding";
+import { removeShape } from "../../edits/mend/mendShapes";
+import { amount, check } from "../check";
+import { maxDeltaMm } from "../../measure/measureShapes";
+import { finding } from "../finding";
 
-/** Largest movement of a shape, mm. */
-export function maxDeltaMm(shape: Shape): number {
-  let max = 0;
-  for (const { deltas } of shape.deltas)
-    for (let i = 0; i < deltas.length; i += 3)
-      max = Math.max(max, deltas[i]! ** 2 + deltas[i + 1]! ** 2 + deltas[i + 2]! ** 2);
-  return 1000 * Math.sqrt(max);
-}
-
-export const shapesEmpty: Check = {
+export const shapesEmpty = check({
   id: "shapes.empty",
   title: "Shapes that move nothing",
+  station: "shapes",
   unit: "mm",
+  measures: "largest movement of a shape",
+  severity: "warn",
+  limits: { "shapes.empty": amount(0.1) },
   source: "our own choice: 0.1 mm",
-  run: (character, { profile }) => {
-    const limit = profile.limits["shapes.empty"];
+  mend: { says: (f) => `Removes the shape ${f.shape}.`, apply: (c, f) => removeShape(c, f.shape!) },
+  run: (character, { limits }) => {
+    const limit = limits["shapes.empty"];
     if (limit === null) return [];
     return character.shapes.flatMap((shape) => {
       const max = maxDeltaMm(shape);
@@ -35,4 +33,4 @@ export const shapesEmpty: Check = {
           ];
     });
   },
-};
+});

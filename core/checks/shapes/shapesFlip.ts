@@ -1,15 +1,25 @@
-import type { Part, ShapeDelta } from "../../model/character";
-import { faceVector, isTurned } from "../../measure/faceArea";
-import { movedBy } from "../../model/movedBy";
+import { unturnShape } from "../../edits/mend/mendShapes";
+import { check } from "../check";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
-import { finding, type Check, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
+import { facesTurnedBy } from "../../measure/facesTurnedBy";
 
 /** Faces that a shape at full turns by more than 90 degrees or shrinks to under 5 % of their area. */
-export const shapesFlip: Check = {
+export const shapesFlip = check({
   id: "shapes.flip",
   title: "Faces turned or collapsed by a shape",
+  station: "shapes",
   unit: "faces",
+  measures: "faces that a shape at full turns by more than 90° or shrinks under 5 % of their area",
+  severity: "warn",
+  limits: {},
+  limitWords: "0",
   source: "our own choice",
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) => `Evens the movement out round the faces of ${f.part} that ${f.shape} turns over, until none is left.`,
+    apply: (c, f) => unturnShape(c, f.shape!, f.part!),
+  },
   run: (character) => {
     const out: Finding[] = [];
     for (const shape of shapesAsSeen(character))
@@ -36,19 +46,4 @@ export const shapesFlip: Check = {
       }
     return out;
   },
-};
-
-/** Faces that a movement at full turns over or collapses, by their vector area (Newell). */
-export function facesTurnedBy(part: Part, delta: ShapeDelta): number[] {
-  const { moved, touched } = movedBy(part, delta);
-  const { positions: rest, corners, faceStarts: starts } = part;
-  const turned: number[] = [];
-  for (let f = 0; f + 1 < starts.length; f++) {
-    let near = false;
-    for (let k = starts[f]!; k < starts[f + 1]! && !near; k++) near = touched[corners[k]!] === 1;
-    if (!near) continue;
-    const own = corners.subarray(starts[f]!, starts[f + 1]!);
-    if (isTurned(faceVector(rest, own), faceVector(moved, own))) turned.push(f);
-  }
-  return turned;
-}
+});

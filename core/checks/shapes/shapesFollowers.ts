@@ -1,9 +1,12 @@
+import { carryShape } from "../../edits/mend/mendShapes";
+import { amount, check, type CheckContext } from "../check";
 import type { Character, ShapeDelta } from "../../model/character";
 import { shellsOf } from "../../model/shells";
-import { buildBvh, closestPoint, type Bvh } from "../../measure/bvh";
-import { barycentric } from "../../shapes/carryMovement";
+import { closestPoint } from "../../math/bvh";
+import { restTree } from "../../surface/restTree";
+import { barycentric } from "../../surface/carryMovement";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
-import { finding, type Check, type CheckContext, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
 
 const NEAR = 0.005;
 const FOLLOWERS = new Set(["lash", "tear line", "brow", "garment"]);
@@ -24,8 +27,7 @@ function tiesOf(character: Character, context: CheckContext, body: number, part:
   if (known) return known;
   const skin = character.parts[body]!.positions;
   const triangles = context.rig.triangles[body]!;
-  let bvh = context.cache.get(`bvh ${body}`) as Bvh | undefined;
-  if (!bvh) context.cache.set(`bvh ${body}`, (bvh = buildBvh(triangles, skin)));
+  const bvh = restTree(triangles, skin);
   const P = character.parts[part]!.positions;
   const ties: Tie[] = [];
   const shells = shellsOf(character.parts[part]!);
@@ -52,13 +54,22 @@ function placesIn(delta: ShapeDelta | undefined, count: number): Int32Array {
  * brows: a connected piece counts when none of its vertices goes with the skin, so that a lash may swing about its
  * root.
  */
-export const shapesFollowers: Check = {
+export const shapesFollowers = check({
   id: "shapes.followers",
   title: "Followers left behind by a shape",
+  station: "shapes",
   unit: "mm",
+  measures: "lashes, tear lines, brows and garments within 5 mm of moving skin that stay behind",
+  severity: "error",
+  limits: { "shapes.followers": amount(1) },
   source: "our own choice: 1 mm within 5 mm of moving skin",
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) => `Gives ${f.part} the movement of the skin next to it in ${f.shape}.`,
+    apply: (c, f) => carryShape(c, f.part!, f.shape!),
+  },
   run: (character, context) => {
-    const limit = context.profile.limits["shapes.followers"];
+    const limit = context.limits["shapes.followers"];
     const body = character.parts.findIndex((p) => p.kind === "body");
     if (limit === null || body < 0) return [];
     const out: Finding[] = [];
@@ -120,4 +131,4 @@ export const shapesFollowers: Check = {
     }
     return out;
   },
-};
+});

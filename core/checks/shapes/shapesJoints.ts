@@ -1,18 +1,29 @@
+import { refitJoints } from "../../edits/skeleton/refitJoints";
+import { amount, check } from "../check";
 import { isDriven } from "../../model/character";
 import { jointNeighbourhoods } from "../../skeleton/jointNeighbourhoods";
-import { finding, type Check, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
 
 /** Joints of the face move with its shapes by themselves, or are meant to. */
 const OF_THE_FACE = /^(jaw|leftEye|rightEye|head)$/;
 
 /** Shapes that move the flesh round a joint and leave the joint where it is. */
-export const shapesJoints: Check = {
+export const shapesJoints = check({
   id: "shapes.joints",
   title: "Proportion shapes without joint offsets",
+  station: "shapes",
   unit: "mm",
+  measures: "shapes that move the body round a joint and carry no joint offset",
+  severity: "error",
+  limits: { "shapes.joints": amount(5) },
   source: "common practice, no source: joints move with the body",
-  run: (character, { humanoid, profile, cache }) => {
-    const limit = profile.limits["shapes.joints"];
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) => `Lets every joint go with the ring of skin round it in ${f.shape}, as offsets of the shape.`,
+    apply: (c, f) => refitJoints(c, f.shape!),
+  },
+  run: (character, { humanoid, limits, cache }) => {
+    const limit = limits["shapes.joints"];
     const { skeleton } = character;
     const body = character.parts.findIndex((p) => p.kind === "body");
     if (!skeleton || !humanoid || body < 0 || limit === null) return [];
@@ -58,4 +69,4 @@ export const shapesJoints: Check = {
         : [];
     });
   },
-};
+});

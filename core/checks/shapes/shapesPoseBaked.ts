@@ -1,19 +1,26 @@
+import { amount, check } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
-import { isDriven, vertexCountOf, type Character, type ShapeDelta } from "../../model/character";
-import { finding, type Check, type Finding } from "../finding";
+import { limbsOf } from "../../measure/limbShares";
+import { isDriven, type ShapeDelta } from "../../model/character";
+import { finding, type Finding } from "../finding";
 
 /**
  * Shapes whose movement is mostly a turn of a joint: the mesh was exported in a pose, and the pose went into the shape.
  * Joints of the head are left out: a jaw that opens is a shape.
  */
-export const shapesPoseBaked: Check = {
+export const shapesPoseBaked = check({
   id: "shapes.pose-baked",
   title: "Poses that went into shapes",
+  station: "shapes",
   unit: "%",
+  measures: "share of a shape that a turn of one joint outside the head explains, least squares",
+  severity: "warn",
+  limits: { "shapes.pose-baked": amount(50) },
   source: "our own choice: half of the movement",
-  run: (character, { profile, humanoid }) => {
-    const limit = profile.limits["shapes.pose-baked"];
+  waitsFor: "stance and size",
+  run: (character, { limits, humanoid }) => {
+    const limit = limits["shapes.pose-baked"];
     const body = character.parts.findIndex((p) => p.kind === "body" && p.skin);
     if (limit === null || body < 0 || !character.skeleton) return [];
     const places = worldMatrices(character.skeleton, {});
@@ -46,33 +53,7 @@ export const shapesPoseBaked: Check = {
       ];
     });
   },
-};
-
-/** Every joint that is not the head or under it, with the share of each body vertex that it and all under it hold. */
-export function limbsOf(character: Character, head: number | undefined): { joint: number; share: Float32Array }[] {
-  const { joints } = character.skeleton!;
-  const body = character.parts.find((p) => p.kind === "body" && p.skin)!;
-  const { influenceCount, joints: bound, weights } = body.skin!;
-  const under = joints.map((_, j) => {
-    const chain = new Set<number>();
-    for (let k = j; k >= 0; k = joints[k]!.parent) chain.add(k);
-    return chain;
-  });
-  return joints.flatMap((joint, j) => {
-    if (joint.parent < 0 || (head !== undefined && under[j]!.has(head))) return [];
-    const share = new Float32Array(vertexCountOf(body));
-    let any = false;
-    const holds = joints.map((_, k) => under[k]!.has(j));
-    for (let v = 0, n = 0; v < share.length; v++)
-      for (let k = 0; k < influenceCount; k++, n++) {
-        if (weights[n]! > 0 && holds[bound[n]!]) {
-          share[v]! += weights[n]!;
-          any = true;
-        }
-      }
-    return any ? [{ joint: j, share }] : [];
-  });
-}
+});
 
 interface Turner {
   readonly joint: number;
@@ -116,12 +97,19 @@ function turnerOf(P: Float32Array, share: Float32Array, joint: number, centre: r
 
 /** Share of a movement's squared length that a small turn explains, by least squares: move = turn x arm. */
 function explainedBy({ arms, inverse }: Turner, { vertices, deltas }: ShapeDelta): number {
-  let [bx, by, bz, total] = [0, 0, 0, 0];
+  let bx = 0;
+  let by = 0;
+  let bz = 0;
+  let total = 0;
   for (let k = 0, i = 0; k < vertices.length; k++, i += 3) {
-    const [dx, dy, dz] = [deltas[i]!, deltas[i + 1]!, deltas[i + 2]!];
-    const at = 3 * vertices[k]!;
-    const [x, y, z] = [arms[at]!, arms[at + 1]!, arms[at + 2]!];
+    const dx = deltas[i]!;
+    const dy = deltas[i + 1]!;
+    const dz = deltas[i + 2]!;
     total += dx * dx + dy * dy + dz * dz;
+    const at = 3 * vertices[k]!;
+    const x = arms[at]!;
+    const y = arms[at + 1]!;
+    const z = arms[at + 2]!;
     bx += y * dz - z * dy;
     by += z * dx - x * dz;
     bz += x * dy - y * dx;

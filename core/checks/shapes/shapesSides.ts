@@ -1,7 +1,9 @@
+import { cutSideLeak } from "../../edits/mend/mendShapes";
+import { mirrorBetter } from "../../edits/mend/mendShapes";
+import { amount, check } from "../check";
 import { mirrorMap, NO_MIRROR } from "../../model/mirrorMap";
-import type { Shape } from "../../model/character";
-import { splitWords } from "../../skeleton/nameWords";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
+import { sideOfShapeName, counterpart, other } from "../../shapes/shapeSides";
 
 /** Seam in the middle that belongs to both sides, metres. */
 const SEAM = 0.01;
@@ -10,44 +12,22 @@ const SEAM = 0.01;
  * left).
  */
 const BOTH_SIDED = 30;
-/** Names whose words are kept; they are read again and again. */
-const MOST_KNOWN = 5000;
-const SIDES = { left: ["left", "l"], right: ["right", "r"] } as const;
-type Side = keyof typeof SIDES;
-const other = (side: Side): Side => (side === "left" ? "right" : "left");
-
-const known = new Map<string, { readonly side: Side | null; readonly bare: string }>();
-/** The side that a shape's name speaks of, and the name without it. */
-function reading(name: string): { readonly side: Side | null; readonly bare: string } {
-  const found = known.get(name);
-  if (found) return found;
-  const words = splitWords(name);
-  const of = (s: Side): readonly string[] => SIDES[s];
-  const side = (["left", "right"] as const).find((s) => words.some((w) => of(s).includes(w))) ?? null;
-  const made = { side, bare: side ? words.filter((w) => !of(side).includes(w)).join(" ") : name };
-  if (known.size > MOST_KNOWN) known.clear();
-  known.set(name, made);
-  return made;
-}
-
-/** Which side a shape's name speaks of: a word, a letter of its own, or the end of a compound word. */
-export const sideOfShapeName = (name: string): Side | null => reading(name).side;
-
-/** The shape of the other side by name, or undefined. */
-export function counterpart(shapes: readonly Shape[], shape: Shape): Shape | undefined {
-  const { side, bare } = reading(shape.name);
-  if (!side) return undefined;
-  return shapes.find((s) => s !== shape && reading(s.name).side === other(side) && reading(s.name).bare === bare);
-}
-
 /** Movement on the side that a one-sided shape is not of. */
-export const shapesSideLeak: Check = {
+export const shapesSideLeak = check({
   id: "shapes.side-leak",
   title: "One-sided shapes that move the other side",
+  station: "shapes",
   unit: "%",
+  measures:
+    "share of a one-sided shape that happens on the other side; a shape with over 30 " +
+    "% there is meant for both; combinations and shapes driven by joints are left out",
+  severity: "warn",
+  limits: { "shapes.side-leak": amount(2) },
   source: "our own choice: 2 % of the movement",
-  run: (character, { profile }) => {
-    const limit = profile.limits["shapes.side-leak"];
+  waitsFor: "stance and size",
+  mend: { says: (f) => `Fades ${f.shape} out over the middle, over 2 cm.`, apply: (c, f) => cutSideLeak(c, f.shape!) },
+  run: (character, { limits }) => {
+    const limit = limits["shapes.side-leak"];
     if (limit === null) return [];
     // a combination takes back what lies on either side; flesh that a joint presses at the middle gives way on both
     const combined = new Set(
@@ -92,19 +72,28 @@ export const shapesSideLeak: Check = {
       ];
     });
   },
-};
+});
 
 /**
  * Left shapes against the mirror images of their right counterparts. A shape that leaks over the middle is compared on
  * its own side only.
  */
-export const shapesSymmetry: Check = {
+export const shapesSymmetry = check({
   id: "shapes.symmetry",
   title: "Left and right shapes that differ",
+  station: "shapes",
   unit: "mm",
+  measures: "left shapes against the mirror images of their right counterparts",
+  severity: "warn",
+  limits: { "shapes.symmetry": amount(1) },
   source: "our own choice: 1 mm",
-  run: (character, { profile }) => {
-    const limit = profile.limits["shapes.symmetry"];
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) => `Of ${f.shape} and its counterpart, the one that moves less becomes the mirror image of the other.`,
+    apply: (c, f) => mirrorBetter(c, f.shape!),
+  },
+  run: (character, { limits }) => {
+    const limit = limits["shapes.symmetry"];
     if (limit === null) return [];
     return character.shapes.flatMap((shape) => {
       if (sideOfShapeName(shape.name) !== "left") return [];
@@ -145,4 +134,4 @@ export const shapesSymmetry: Check = {
       ];
     });
   },
-};
+});

@@ -1,11 +1,19 @@
-import { finding, type Check } from "../finding";
+import { dropJoint } from "../../edits/mend/mendSkeleton";
+import { check } from "../check";
+import { finding } from "../finding";
 
 /** Joints that hold no weight and carry nothing, outside the humanoid map. */
-export const skeletonEndJoints: Check = {
+export const skeletonEndJoints = check({
   id: "skeleton.end-joints",
   title: "End joints without weight",
+  station: "skeleton",
   unit: "joints",
+  measures: "joints without weight and without children, outside the humanoid map",
+  severity: "note",
+  limits: {},
+  limitWords: "note",
   source: "common practice, no source",
+  mend: { says: (f) => `Removes ${f.joint}.`, apply: (c, f) => dropJoint(c, f.joint!) },
   run: (character, { humanoid }) => {
     const { skeleton } = character;
     if (!skeleton) return [];
@@ -28,4 +36,4 @@ export const skeletonEndJoints: Check = {
         }),
       );
   },
-};
+});

@@ -1,10 +1,13 @@
+import { centreEye } from "../../edits/mend/mendSkeleton";
+import { refitEye } from "../../edits/skeleton/refitJoints";
+import { amount, check } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { add, length, sub } from "../../math/vec3";
 import { eyeMoves, eyesOf } from "../../measure/eyeMoves";
 import { isDriven, type Character } from "../../model/character";
 import type { HumanoidMap } from "../../skeleton/humanoidMap";
-import { finding, type Check, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
 
 /**
  * Eye joints of shapes that take an eyeball along: the joint goes by the shape's own offset, the eyeball by its
@@ -46,13 +49,26 @@ function underShapes(character: Character, humanoid: HumanoidMap, limit: number,
  * Eye joints against the centre of the sphere fitted to the eyeball, at rest and under every shape that takes the
  * eyeball along.
  */
-export const skeletonEyeCentre: Check = {
+export const skeletonEyeCentre = check({
   id: "skeleton.eye-centre",
   title: "Eye joints in the eyeballs' centres",
+  station: "skeleton",
   unit: "mm",
+  measures:
+    "eye joints against the fitted eyeballs' centres, at rest and under every shape that takes an eyeball along",
+  severity: "error",
+  limits: { "skeleton.eye-centre": amount(1) },
   source: "our own choice: 1 mm",
-  run: (character, { humanoid, profile }) => {
-    const limit = profile.limits["skeleton.eye-centre"];
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) =>
+      f.shape
+        ? `Sends ${f.joint} along with ${f.part} in ${f.shape}.`
+        : `Moves ${f.joint} into the centre of ${f.part}.`,
+    apply: (c, f) => (f.shape ? refitEye(c, f.shape, f.joint!) : centreEye(c, f.joint!, f.part!)),
+  },
+  run: (character, { humanoid, limits }) => {
+    const limit = limits["skeleton.eye-centre"];
     const { skeleton } = character;
     if (!skeleton || !humanoid || limit === null) return [];
     const world = worldMatrices(skeleton, {});
@@ -78,4 +94,4 @@ export const skeletonEyeCentre: Check = {
     });
     return [...atRest, ...underShapes(character, humanoid, limit, world)];
   },
-};
+});

@@ -1,8 +1,10 @@
+import { straightenFrame } from "../../edits/mend/mendSkeleton";
+import { amount, check } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { cross, degrees, dot, length, normalize, sub, type Vec3 } from "../../math/vec3";
-import { boneLabel } from "../../skeleton/humanoidBones";
-import { finding, type Check } from "../finding";
+import { boneLabel } from "../../names/humanoidBones";
+import { finding } from "../finding";
 
 export const HINGE_CHAINS = (["left", "right"] as const).flatMap((side) => [
   [`${side}UpperArm`, `${side}LowerArm`, `${side}Hand`] as const,
@@ -29,13 +31,21 @@ export function hingeAxisError(world: ArrayLike<number>, chain: readonly [number
 }
 
 /** Hinge axes of elbows and knees against the plane of their limb. */
-export const skeletonHingeAxis: Check = {
+export const skeletonHingeAxis = check({
   id: "skeleton.hinge-axis",
   title: "Hinge axes of elbows and knees",
+  station: "skeleton",
   unit: "deg",
+  measures: "angle between a hinge's frame axis and the normal of its limb's plane",
+  severity: "warn",
+  limits: { "skeleton.hinge-axis": amount(5) },
   source: "our own choice: 5 degrees",
-  run: (character, { humanoid, profile }) => {
-    const limit = profile.limits["skeleton.hinge-axis"];
+  mend: {
+    says: (f) => `Turns the frame of ${f.joint} square to the plane of its limb; clips and drivers go along.`,
+    apply: (c, f) => straightenFrame(c, f.joint!),
+  },
+  run: (character, { humanoid, limits }) => {
+    const limit = limits["skeleton.hinge-axis"];
     const { skeleton } = character;
     if (!skeleton || !humanoid || limit === null) return [];
     const world = worldMatrices(skeleton, {});
@@ -59,4 +69,4 @@ export const skeletonHingeAxis: Check = {
       ];
     });
   },
-};
+});

@@ -1,7 +1,9 @@
+import { nameBySide } from "../../edits/mend/mendSkeleton";
+import { check } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
-import { readName, sharedPrefix, splitWords } from "../../skeleton/nameWords";
-import { finding, type Check, type Finding } from "../finding";
+import { readName, sharedPrefix, splitWords } from "../../names/nameWords";
+import { finding, type Finding } from "../finding";
 
 /** Nearer to the middle than this a joint is on no side, metres. */
 const OFF_MIDDLE = 0.01;
@@ -12,11 +14,25 @@ const MOST = 0.6;
 const namespaceOf = (name: string): string => /^[^:|]*[:|]/.exec(name)?.[0] ?? "";
 
 /** Side words that disagree with where the joint stands, and joints named in another manner than the rest. */
-export const skeletonNames: Check = {
+export const skeletonNames = check({
   id: "skeleton.names",
   title: "Joint names",
+  station: "skeleton",
   unit: "joints",
+  measures:
+    "side words that disagree with where the joint stands; joints " +
+    "without the prefix or with another separator than the rest",
+  severity: "error",
+  limits: {},
+  limitWords: "0",
   source: "our own choice",
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) =>
+      `Gives ${f.joint} the word of the side it stands on, here and in ` +
+      "clips and drivers; two joints that are swapped exchange their names.",
+    apply: (c, f) => nameBySide(c, f.joint!),
+  },
   run: (character) => {
     const { skeleton } = character;
     if (!skeleton) return [];
@@ -66,4 +82,4 @@ export const skeletonNames: Check = {
             add(name, "warn", `${name} is written with "${s}" where the other joints have "${usual.s}".`);
     return out;
   },
-};
+});

@@ -1,18 +1,11 @@
+import { hangOnHead } from "../../edits/mend/mendSkeleton";
+import { check } from "../check";
+import { mainJointOf } from "../../measure/mainJoint";
 import { NO_JOINT, type Character, type Part } from "../../model/character";
-import { splitWords } from "../../skeleton/nameWords";
-import { finding, type Check, type Finding } from "../finding";
+import { splitWords } from "../../names/nameWords";
+import { finding, type Finding } from "../finding";
 
 const HEAD_WORDS = ["hair", "ponytail", "fringe", "hat", "cap", "eye", "eyeball", "jaw", "tongue", "teeth"];
-
-/** Joint that holds the most weight of a part; NO_JOINT for an unbound part. */
-export function mainJointOf(part: Part): number {
-  if (!part.skin) return NO_JOINT;
-  const held = new Map<number, number>();
-  part.skin.weights.forEach(
-    (w, i) => w > 0 && held.set(part.skin!.joints[i]!, (held.get(part.skin!.joints[i]!) ?? 0) + w),
-  );
-  return [...held].sort((a, b) => b[1] - a[1] || a[0] - b[0])[0]?.[0] ?? NO_JOINT;
-}
 
 const isHat = (part: Part): boolean =>
   part.kind === "garment" && splitWords(part.name).some((w) => ["cap", "hat", "beret", "hood", "helmet"].includes(w));
@@ -22,11 +15,24 @@ const isLower = (part: Part): boolean => splitWords(part.name).some((w) => ["low
  * Hair, hats, eyes and jaw under the head; lower teeth and tongue under the jaw. By joints' names, and by what each
  * part hangs on.
  */
-export const skeletonParenting: Check = {
+export const skeletonParenting = check({
   id: "skeleton.parenting",
   title: "What hangs on what",
+  station: "skeleton",
   unit: "joints",
+  measures: "hair, hats, eyes and jaw not under the head; lower teeth and tongue not under the jaw",
+  severity: "error",
+  limits: {},
+  limitWords: "0",
   source: "common practice, no source",
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) =>
+      f.part
+        ? `Binds all of ${f.part} to the head, or to the jaw what belongs there.`
+        : `Hangs ${f.joint} under the head; it stays where it is.`,
+    apply: (c, f) => hangOnHead(c, f.joint!, f.part),
+  },
   run: (character: Character, { humanoid }) => {
     const { skeleton } = character;
     const head = humanoid?.jointOfBone.get("head");
@@ -82,4 +88,4 @@ export const skeletonParenting: Check = {
     }
     return out;
   },
-};
+});

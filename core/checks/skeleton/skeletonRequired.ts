@@ -1,12 +1,19 @@
-import { boneLabel, REQUIRED_BONES } from "../../skeleton/humanoidBones";
+import { check } from "../check";
+import { boneLabel, REQUIRED_BONES } from "../../names/humanoidBones";
 import { mapFaults } from "../../skeleton/mapFaults";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
 
 /** Required humanoid joints that the map did not find, and joints that it takes for a bone they do not hang as. */
-export const skeletonRequired: Check = {
+export const skeletonRequired = check({
   id: "skeleton.required",
   title: "Required humanoid joints",
+  station: "skeleton",
   unit: "joints",
+  measures:
+    "required humanoid bones without a joint; a warning for bones whose joint does not hang on that of the bone above",
+  severity: "error",
+  limits: {},
+  limitWords: "0",
   source: "VRM 1.0 specification, humanoid.md",
   run: (character, { humanoid }) => {
     if (!character.skeleton)
@@ -46,4 +53,4 @@ export const skeletonRequired: Check = {
     );
     return [...missing, ...against];
   },
-};
+});

@@ -1,8 +1,10 @@
+import { restToBind } from "../../skeleton/restToBind";
+import { amount, check } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4, translationOf } from "../../math/mat4";
 import { degrees, length, normalize, sub } from "../../math/vec3";
 import type { HumanoidMap } from "../../skeleton/humanoidMap";
-import { finding, type Check, type Finding } from "../finding";
+import { finding, type Finding } from "../finding";
 
 /** How the left arm stands, by its angle under level: the trade's words for rest poses. */
 function armStance(humanoid: HumanoidMap | null, world: Float64Array): string | null {
@@ -10,25 +12,40 @@ function armStance(humanoid: HumanoidMap | null, world: Float64Array): string | 
   if (a === undefined || b === undefined) return null;
   const d = normalize(sub(translationOf(world, 16 * b), translationOf(world, 16 * a)));
   const below = degrees(Math.asin(-d[1]));
-  return below < 18 && below > -30
-    ? "at T"
-    : below < 70 && below > 0
-      ? "at A"
-      : below >= 70
-        ? "with hanging arms"
-        : "with raised arms";
+  if (below < 18 && below > -30) return "at T";
+  if (below >= 70) return "with hanging arms";
+  return below > 0 ? "at A" : "with raised arms";
 }
 
 /** Rest pose of each joint against its inverse bind matrix: world x inverse bind should be the identity. */
-export const skeletonRestBind: Check = {
+export const skeletonRestBind = check({
   id: "skeleton.rest-bind",
   title: "Rest pose against bind pose",
+  station: "skeleton",
   unit: "deg",
+  measures:
+    "rest pose of joints against their inverse bind matrices; the stances of skeleton " +
+    "and mesh are named (T, A, hanging), and all joints are one row with one mend",
+  severity: "error",
+  limits: { "skeleton.rest-bind.degrees": amount(0.1), "skeleton.rest-bind.mm": amount(0.1) },
   source: "our own choice: 0.1 degrees, 0.1 mm",
-  run: (character, { profile, humanoid }) => {
+  oneCause: (all) => {
+    const stances = all.map((f) => /the skeleton stands .* \(.*\)/.exec(f.message)?.[0]).find(Boolean);
+    const worst = all.reduce((most, f) => (f.unit === "deg" && (f.value ?? 0) > most ? f.value! : most), 0);
+    const by = worst ? `, by up to ${worst.toFixed(0)} degrees` : "";
+    const how = stances ? `: ${stances.replace(/ \(.*\)$/, "")}` : "";
+    return `${all.length} joints rest elsewhere than they were bound${by}${how}.`;
+  },
+  mend: {
+    says: () =>
+      "Sets every joint back to where it was bound, so that the skeleton " +
+      "stands in the pose of the mesh. Mesh, weights and clips stay.",
+    apply: (c) => restToBind(c),
+  },
+  run: (character, { limits, humanoid }) => {
     const { skeleton } = character;
-    const maxDegrees = profile.limits["skeleton.rest-bind.degrees"];
-    const maxMm = profile.limits["skeleton.rest-bind.mm"];
+    const maxDegrees = limits["skeleton.rest-bind.degrees"];
+    const maxMm = limits["skeleton.rest-bind.mm"];
     if (!skeleton || maxDegrees === null || maxMm === null) return [];
     const world = worldMatrices(skeleton, {});
     const m = new Float64Array(16);
@@ -80,4 +97,4 @@ export const skeletonRestBind: Check = {
         : f,
     );
   },
-};
+});

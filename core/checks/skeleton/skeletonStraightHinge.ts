@@ -1,8 +1,11 @@
+import { REST_BEND } from "../../skeleton/hinges";
+import { bendAtRest } from "../../edits/mend/mendSkeleton";
+import { check, fixedSpan } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { cross, degrees, dot, length, normalize, sub, type Vec3 } from "../../math/vec3";
-import { boneLabel } from "../../skeleton/humanoidBones";
-import { finding, type Check } from "../finding";
+import { boneLabel } from "../../names/humanoidBones";
+import { finding } from "../finding";
 
 const HINGES = (["left", "right"] as const).flatMap((side) => [
   { bone: `${side}LowerArm`, chain: [`${side}UpperArm`, `${side}LowerArm`, `${side}Hand`], forward: -1 },
@@ -13,15 +16,26 @@ const HINGES = (["left", "right"] as const).flatMap((side) => [
  * Rest bend of elbows and knees: enough to say which way they fold, and the right way. Knees point forward, elbows
  * back.
  */
-export const skeletonStraightHinge: Check = {
+export const skeletonStraightHinge = check({
   id: "skeleton.straight-hinge",
   title: "Rest bend of elbows and knees",
+  station: "skeleton",
   unit: "deg",
+  measures: "rest bend of elbows and knees, and its direction",
+  severity: "error",
+  limits: { "skeleton.straight-hinge": fixedSpan(1, 15) },
   source: "common practice, no source: never a dead straight line",
-  run: (character, { humanoid, profile }) => {
+  waitsFor: "stance and size",
+  mend: {
+    says: (f) =>
+      `Bends ${f.joint} a little the right way: the limb's mirror image where ` +
+      `the other side is bent, else by ${REST_BEND} degrees. The mesh stays.`,
+    apply: (c, f) => bendAtRest(c, f.joint!),
+  },
+  run: (character, { humanoid, limits }) => {
     const { skeleton } = character;
     if (!skeleton || !humanoid) return [];
-    const [lo, hi] = profile.limits["skeleton.straight-hinge"];
+    const [lo, hi] = limits["skeleton.straight-hinge"];
     const world = worldMatrices(skeleton, {});
     return HINGES.flatMap(({ bone, chain, forward }) => {
       const joints = chain.map((b) => humanoid.jointOfBone.get(b));
@@ -62,4 +76,4 @@ export const skeletonStraightHinge: Check = {
       return [];
     });
   },
-};
+});

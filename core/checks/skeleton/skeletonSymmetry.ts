@@ -1,20 +1,26 @@
+import { amount, check } from "../check";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import { NO_JOINT } from "../../model/character";
-import { boneLabel } from "../../skeleton/humanoidBones";
-import { finding, type Check } from "../finding";
+import { boneLabel } from "../../names/humanoidBones";
+import { finding } from "../finding";
 
 /**
  * Left joints against the mirror images of the right ones. Of a limb that is off as a whole only its first joint is
  * named.
  */
-export const skeletonSymmetry: Check = {
+export const skeletonSymmetry = check({
   id: "skeleton.symmetry",
   title: "Mirrored joint positions",
+  station: "skeleton",
   unit: "mm",
+  measures: "left joints against the mirrored right ones; of a limb only its first joint is named",
+  severity: "warn",
+  limits: { "skeleton.symmetry": amount(1) },
   source: "our own choice: 1 mm",
-  run: (character, { humanoid, profile }) => {
-    const limit = profile.limits["skeleton.symmetry"];
+  waitsFor: "stance and size",
+  run: (character, { humanoid, limits }) => {
+    const limit = limits["skeleton.symmetry"];
     const { skeleton } = character;
     if (!skeleton || !humanoid || limit === null) return [];
     const world = worldMatrices(skeleton, {});
@@ -47,4 +53,4 @@ export const skeletonSymmetry: Check = {
         }),
       );
   },
-};
+});

@@ -1,14 +1,24 @@
+import { limitInfluences } from "../../edits/mend/mendWeights";
+import { amount, check } from "../check";
 import { vertexCountOf } from "../../model/character";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
 
 /** Influences per vertex against the profile. */
-export const weightsCount: Check = {
+export const weightsCount = check({
   id: "weights.count",
   title: "Influences per vertex",
+  station: "skeleton",
   unit: "joints",
+  measures: "influences per vertex",
+  severity: "error",
+  limits: { "weights.count": amount({ film: 8, realtime: 4, crowd: 4 }) },
   source: "glTF 2.0 specification: sets of four; film 8 is common practice",
-  run: (character, { profile }) => {
-    const limit = profile.limits["weights.count"];
+  mend: {
+    says: (f) => `Keeps the ${f.limit} heaviest joints of each vertex of ${f.part} and scales them to a sum of 1.`,
+    apply: (c, f) => limitInfluences(c, f.part!, f.limit!),
+  },
+  run: (character, { limits, profileName }) => {
+    const limit = limits["weights.count"];
     if (limit === null) return [];
     return character.parts.flatMap((part) => {
       if (!part.skin) return [];
@@ -32,9 +42,9 @@ export const weightsCount: Check = {
           limit,
           message:
             `${over.length} vertices of ${part.name} follow up to ${over[0]![1]} ` +
-            `joints; ${profile.name} allows ${limit}. Keep the heaviest and normalise.`,
+            `joints; ${profileName} allows ${limit}. Keep the heaviest and normalise.`,
         }),
       ];
     });
   },
-};
+});

@@ -1,14 +1,25 @@
+import { bindRigidly } from "../../edits/mend/mendWeights";
+import { check } from "../check";
 import { vertexCountOf } from "../../model/character";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
 
 const LEAST = 1e-3;
 
 /** Eyeballs and teeth: anything that follows a second joint bends what must stay rigid. */
-export const weightsRigidParts: Check = {
+export const weightsRigidParts = check({
   id: "weights.rigid-parts",
   title: "Eyes and teeth on one joint",
+  station: "skeleton",
   unit: "weight",
+  measures: "largest second influence of eyeballs and teeth",
+  severity: "warn",
+  limits: {},
+  limitWords: "0",
   source: "our own choice: 0",
+  mend: {
+    says: (f) => `Binds all of ${f.part} to the joint that holds most of it.`,
+    apply: (c, f) => bindRigidly(c, f.part!),
+  },
   run: (character) =>
     character.parts.flatMap((part) => {
       if (!part.skin || (part.kind !== "eye" && part.kind !== "teeth")) return [];
@@ -35,4 +46,4 @@ export const weightsRigidParts: Check = {
         }),
       ];
     }),
-};
+});

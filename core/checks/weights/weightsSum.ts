@@ -1,14 +1,24 @@
+import { normalizeWeights } from "../../edits/mend/mendWeights";
+import { amount, check } from "../check";
 import { vertexCountOf } from "../../model/character";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
 
 /** Sum of each vertex's weights against 1. */
-export const weightsSum: Check = {
+export const weightsSum = check({
   id: "weights.sum",
   title: "Weights that do not sum to one",
+  station: "skeleton",
   unit: "",
+  measures: "sum of each vertex's weights against 1",
+  severity: "error",
+  limits: { "weights.sum": amount(1e-4) },
   source: "glTF 2.0 specification, section 3.7.3.3",
-  run: (character, { profile }) => {
-    const limit = profile.limits["weights.sum"];
+  mend: {
+    says: (f) => `Scales the weights of every vertex of ${f.part} to a sum of 1.`,
+    apply: (c, f) => normalizeWeights(c, f.part!),
+  },
+  run: (character, { limits }) => {
+    const limit = limits["weights.sum"];
     if (limit === null) return [];
     return character.parts.flatMap((part) => {
       if (!part.skin) return [];
@@ -40,4 +50,4 @@ export const weightsSum: Check = {
       ];
     });
   },
-};
+});

@@ -1,15 +1,21 @@
+import { amount, check } from "../check";
 import { mirrorMap, NO_MIRROR } from "../../model/mirrorMap";
 import { vertexCountOf } from "../../model/character";
-import { finding, type Check } from "../finding";
+import { finding } from "../finding";
 
 /** Weights of each vertex against those of its mirror image on the other side's joints, body and garments. */
-export const weightsSymmetry: Check = {
+export const weightsSymmetry = check({
   id: "weights.symmetry",
   title: "Mirrored weights",
+  station: "skeleton",
   unit: "weight",
+  measures: "weights of a vertex against those of its mirror image, body and garments",
+  severity: "warn",
+  limits: { "weights.symmetry": amount(0.05) },
   source: "our own choice: 0.05",
-  run: (character, { humanoid, profile }) => {
-    const limit = profile.limits["weights.symmetry"];
+  waitsFor: "stance and size",
+  run: (character, { humanoid, limits }) => {
+    const limit = limits["weights.symmetry"];
     const { skeleton } = character;
     if (!skeleton || !humanoid || limit === null) return [];
     const across = skeleton.joints.map((_, j) => {
@@ -60,4 +66,4 @@ export const weightsSymmetry: Check = {
       ];
     });
   },
-};
+});

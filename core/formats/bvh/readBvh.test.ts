@@ -1,4 +1,4 @@
-import { clipMatrices } from "../../clips/clipMatrices";
+import { clipMatrices } from "../../evaluate/clipMatrices";
 import { clipFromBvh } from "../../clips/clipFromBvh";
 import { characterWith } from "../../../tests/helpers/characters";
 import { loadMember } from "../../../demo/cast";
@@ -109,7 +109,10 @@ describe("a BVH clip on a character", () => {
       inverseBinds: new Float32Array(64),
       inSkin: Uint8Array.of(0, 1, 1, 1),
     };
-    const text = `HIERARCHY\nROOT hips\n{\nOFFSET 0 0 0\nCHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation\nJOINT spine\n{\nOFFSET 0 10 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nJOINT head\n{\nOFFSET 0 40 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nEnd Site\n{\nOFFSET 0 5 0\n}\n}\n}\n}\nMOTION\nFrames: 2\nFrame Time: 0.5\n0 100 0 0 0 0 0 0 0 0 0 0\n30 90 -20 0 0 0 0 0 0 0 0 0\n`;
+    const text =
+      "HIERARCHY\nROOT hips\n{\nOFFSET 0 0 0\nCHANNELS 6 Xposition Yposition Zposition Zrotation " +
+      ("Xrotation Yrotation\nJOINT spine\n{\nOFFSET 0 10 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nJOINT " +
+        "head\n{\nOFFSET 0 40 0\nCHANNELS 3 Zrotation Xrotation Yrotation\nEnd Site\n{\nOFFSET 0 5 0\n}\n}\n}\n}\nMOTION\nFrames: 2\nFrame Time: 0.5\n0 100 0 0 0 0 0 0 0 0 0 0\n30 90 -20 0 0 0 0 0 0 0 0 0\n");
     const { clip, unit } = clipFromBvh(characterWith({ skeleton }), readBvh(text, "step.bvh"), "step");
     for (const [t, x, y, z] of [
       [0, 0, 100, 0],

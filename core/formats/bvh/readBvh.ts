@@ -3,7 +3,7 @@ import type { Quat, Vec3 } from "../../math/vec3";
 import { NO_JOINT } from "../../model/character";
 import { uniqueName } from "../../model/uniqueName";
 import { UserError } from "../../model/userError";
-import { within } from "../budget";
+import { within } from "../../model/budget";
 
 const CHANNELS = ["Xposition", "Yposition", "Zposition", "Xrotation", "Yrotation", "Zrotation"] as const;
 type Channel = (typeof CHANNELS)[number];

@@ -1,6 +1,6 @@
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { decomposeTRS, translationOf } from "../../math/mat4";
-import { clipMatrices } from "../../clips/clipMatrices";
+import { clipMatrices } from "../../evaluate/clipMatrices";
 import { conjugate, multiplyQuat, rotate } from "../../math/quat";
 import { degrees, scale, sub, type Quat, type Vec3 } from "../../math/vec3";
 import { NO_JOINT, type Clip, type Skeleton } from "../../model/character";

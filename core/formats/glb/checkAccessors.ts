@@ -1,5 +1,5 @@
 import { UserError } from "../../model/userError";
-import { within } from "../budget";
+import { within } from "../../model/budget";
 import type { GltfAccessor, GltfJson } from "./gltfSchema";
 
 /** Sizes of component types and elements (glTF 2.0, section 3.6.2.2, tables of accessor data types). */

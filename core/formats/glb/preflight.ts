@@ -1,7 +1,7 @@
 import { schemaFault } from "../../model/schemaWords";
 import { shortName, UserError } from "../../model/userError";
-import { BUDGET, within } from "../budget";
-import { parseJsonText } from "../parseJsonText";
+import { BUDGET, within } from "../../model/budget";
+import { parseJsonText } from "../../model/parseJsonText";
 import { checkAccessors } from "./checkAccessors";
 import { gltfSchema, type GltfJson } from "./gltfSchema";
 

@@ -24,7 +24,7 @@ import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
 import { invertAffine, transformDirection, transformPoint } from "../../math/mat4";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
-import { within } from "../budget";
+import { within } from "../../model/budget";
 import { rootExtrasSchema } from "../extras";
 import { proveRead } from "../proveRead";
 import { floats } from "./accessorFloats";

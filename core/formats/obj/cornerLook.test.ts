@@ -3,12 +3,12 @@ import fc from "fast-check";
 import { boxPart, characterWith, shapeOf } from "../../../tests/helpers/characters";
 import { deform, makeRig } from "../../deform/rig";
 import { REST_MOMENT } from "../../evaluate/moment";
-import { mendFaces } from "../../mend/mendFaces";
+import { mendFaces } from "../../edits/mend/mendFaces";
 import type { Character, Part } from "../../model/character";
 import { groupOfEachFace } from "../../model/cornerLook";
 import { drawnPart, splitCharacter } from "../../model/drawnPart";
-import { reduceCharacter } from "../../reduce/reduceCharacter";
-import { triangulatePart, weldPart } from "../../repairs/refaceParts";
+import { reduceCharacter } from "../../edits/reduce/reduceCharacter";
+import { triangulatePart, weldPart } from "../../edits/repairs/refaceParts";
 import { readGlb } from "../glb/readGlb";
 import { writeGlb } from "../glb/writeGlb";
 import { characterFromObj, readObj } from "./readObj";
@@ -75,15 +75,18 @@ describe("smoothing groups of an OBJ", () => {
     expect(N[3 * 6]).toBeCloseTo(2 / Math.sqrt(5), 6);
     expect(N[3 * 2]).toBeCloseTo(-2 / Math.sqrt(5), 6);
   });
-  it("switched off part every face; switched off for all of a file without normals it is shown smooth, and says so", () => {
-    const mixed = read(byGroups.replace("s 4", "s off").replace("s 7", "s 1"));
-    expect([...groupOfEachFace(one(mixed))!]).toEqual([0, 1]);
-    expect(normalsOf(mixed).drawn.length).toBe(24);
-    expect(text(mixed)).toMatch(/s off\nf .*\ns 1\nf /);
-    const all = read(`s off\n${byGroups.replace(/s .\n/g, "")}`);
-    expect(one(all).cornerLook).toBeUndefined();
-    expect(all.notes[0]).toMatch(/shown smooth/);
-  });
+  it(
+    "switched off part every face; switched off for all of " + "a file without normals it is shown smooth, and says so",
+    () => {
+      const mixed = read(byGroups.replace("s 4", "s off").replace("s 7", "s 1"));
+      expect([...groupOfEachFace(one(mixed))!]).toEqual([0, 1]);
+      expect(normalsOf(mixed).drawn.length).toBe(24);
+      expect(text(mixed)).toMatch(/s off\nf .*\ns 1\nf /);
+      const all = read(`s off\n${byGroups.replace(/s .\n/g, "")}`);
+      expect(one(all).cornerLook).toBeUndefined();
+      expect(all.notes[0]).toMatch(/shown smooth/);
+    },
+  );
   it("with normals that say another thing give way to the normals", () => {
     const c = read(byNormals.replace("f 1", "s 1\nf 1"));
     expect(normalsOf(c).drawn.length).toBe(24);
@@ -95,7 +98,8 @@ describe("smoothing groups of an OBJ", () => {
     expect(text(read(byGroups))).toMatch(/s 4\nf 1 2 4 3\ns 7\nf 3 4 6 5\n/);
     // two quads beside each other: the fold between them parts one end of their edge alone
     const fold =
-      "v 0 0 0\nv 1 0 0\nv 2 1 0\nv 0 0 1\nv 1 0 1\nv 2 0 1\nvn 0 1 0\nvn 1 1 0\nf 1//1 4//1 5//1 2//1\nf 2//2 5//1 6//1 3//1\n";
+      "v 0 0 0\nv 1 0 0\nv 2 1 0\nv 0 0 1\nv 1 0 1\nv 2 0 1\nvn 0 " +
+      "1 0\nvn 1 1 0\nf 1//1 4//1 5//1 2//1\nf 2//2 5//1 6//1 3//1\n";
     const c = read(fold);
     expect(groupOfEachFace(one(c))).toBeNull();
     const again = read(text(c));
@@ -106,7 +110,8 @@ describe("smoothing groups of an OBJ", () => {
 
 /** A quad and its neighbour, whose textures do not meet at the edge 2 3. */
 const SEAM =
-  "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 2 0 0\nv 2 1 0\nvt 0 0\nvt 0.25 0\nvt 0.25 1\nvt 0 1\nvt 0.5 0\nvt 1 0\nvt 1 1\nvt 0.5 1\nf 1/1 2/2 3/3 4/4\nf 2/5 5/6 6/7 3/8\n";
+  "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 2 0 0\nv 2 1 0\nvt 0 0\nvt 0.25 0\nvt 0.25 " +
+  "1\nvt 0 1\nvt 0.5 0\nvt 1 0\nvt 1 1\nvt 0.5 1\nf 1/1 2/2 3/3 4/4\nf 2/5 5/6 6/7 3/8\n";
 
 describe("seams of an OBJ", () => {
   it("keep every coordinate, go out as they came, and keep the vertices", () => {
@@ -123,25 +128,29 @@ describe("seams of an OBJ", () => {
     expect(
       one(read(SEAM.replace("vt 0.5 0", "vt 0.25 0").replace("vt 0.5 1", "vt 0.25 1"))).cornerLook,
     ).toBeUndefined());
-  it("stand in a GLB as copies behind the vertices, with weights, shapes and an even validator, and are put together again", async () => {
-    const c: Character = {
-      ...read(SEAM.replace("f 2/5", "s 3\nf 2/5")),
-      shapes: [shapeOf("lift", { 2: [0, 0, 0.5], 4: [0, 0, 0.2] })],
-    };
-    const bytes = await writeGlb(c);
-    const report = await validator.validateBytes(bytes);
-    expect([report.issues.numErrors, report.issues.numWarnings]).toEqual([0, 0]);
-    const back = await readGlb(bytes, "roof.glb");
-    expect(back.parts[0]).toMatchObject({
-      positions: one(c).positions,
-      corners: one(c).corners,
-      cornerLook: { uvs: one(c).cornerLook!.uvs, groups: one(c).cornerLook!.groups },
-    });
-    expect([...back.shapes[0]!.deltas[0]!.vertices]).toEqual([2, 4]);
-    expect(await writeGlb(back)).toEqual(bytes);
-    const split = splitCharacter(c);
-    expect(split.shapes[0]!.deltas[0]!.vertices.length).toBe(3);
-  });
+  it(
+    "stand in a GLB as copies behind the vertices, with weights, " +
+      "shapes and an even validator, and are put together again",
+    async () => {
+      const c: Character = {
+        ...read(SEAM.replace("f 2/5", "s 3\nf 2/5")),
+        shapes: [shapeOf("lift", { 2: [0, 0, 0.5], 4: [0, 0, 0.2] })],
+      };
+      const bytes = await writeGlb(c);
+      const report = await validator.validateBytes(bytes);
+      expect([report.issues.numErrors, report.issues.numWarnings]).toEqual([0, 0]);
+      const back = await readGlb(bytes, "roof.glb");
+      expect(back.parts[0]).toMatchObject({
+        positions: one(c).positions,
+        corners: one(c).corners,
+        cornerLook: { uvs: one(c).cornerLook!.uvs, groups: one(c).cornerLook!.groups },
+      });
+      expect([...back.shapes[0]!.deltas[0]!.vertices]).toEqual([2, 4]);
+      expect(await writeGlb(back)).toEqual(bytes);
+      const split = splitCharacter(c);
+      expect(split.shapes[0]!.deltas[0]!.vertices.length).toBe(3);
+    },
+  );
   it("stay apart in a file whose notes no longer fit", async () => {
     const c = read(SEAM);
     const json = new TextDecoder("latin1").decode(await writeGlb(c)).replace('"copies":[1,2]', '"copies":[2,1]');
@@ -160,7 +169,8 @@ describe("corners after repairs", () => {
     const rows = Array.from(
       part.corners,
       (v, k) =>
-        `${part.positions.subarray(3 * v, 3 * v + 3).join()} ${part.cornerLook!.groups![k]} ${part.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2).join()}`,
+        `${part.positions.subarray(3 * v, 3 * v + 3).join()} ${part.cornerLook!.groups![k]} ` +
+        `${part.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2).join()}`,
     );
     return [...new Set(rows)].sort();
   };

@@ -3,7 +3,7 @@ import { toLinear, toSrgb } from "../../math/srgb";
 import { DEFAULT_MATERIAL, type Material } from "../../model/character";
 import { isUserError } from "../../model/userError";
 import { proposeRoles } from "../fileRoles";
-import { readDelivery } from "../readDelivery";
+import { readDelivery } from "../../intake/readDelivery";
 import { writeGlb } from "../glb/writeGlb";
 import { readLibraries, texturesOf, writeLibrary } from "./materialLibrary";
 import { characterFromObj, readObj } from "./readObj";
@@ -36,7 +36,8 @@ describe("material libraries", () => {
   });
   it("find their images behind any options, in names with spaces and in other folders", () => {
     const text =
-      "newmtl a\nmap_Kd -s 1 1 1 -o 0.5 0 Textures\\my skin.PNG\nnorm -bm 0.5 bump.png\nmap_Ke glow.png\nmap_d my skin.png\n";
+      "newmtl a\nmap_Kd -s 1 1 1 -o 0.5 0 Textures\\my skin.PNG\nnorm " +
+      "-bm 0.5 bump.png\nmap_Ke glow.png\nmap_d my skin.png\n";
     expect(texturesOf(bytes(text), "a.mtl")).toEqual(["Textures\\my skin.PNG", "bump.png", "glow.png", "my skin.png"]);
     const { materials, notes } = lib(text, "x/My Skin.png", "bump.png", "glow.png");
     expect(notes).toEqual([]);

@@ -6,7 +6,7 @@ import { vertexCountOf } from "../../model/character";
 import { isUserError } from "../../model/userError";
 import { decodeText } from "../decodeText";
 import type { FileRole } from "../fileRoles";
-import { readDelivery, type DeliveryFile } from "../readDelivery";
+import { readDelivery, type DeliveryFile } from "../../intake/readDelivery";
 import { addObjTargets, characterFromObj, readObj } from "./readObj";
 import { matchSculpt, writeObj } from "./writeObj";
 
@@ -26,7 +26,8 @@ describe("reading OBJ", () => {
   it("keeps vertices and polygons in file order", () => {
     const obj = readObj(
       bytes(
-        "# a comment\nv 0 0 0\nv 1 0 0 1.0\nv 1 1 0\nv 0 1 0\nvn 0 0 1\nvt 0.25 0.75\nf 1/1/1 2/1/1 3/1/1 4/1/1\nf -4 -3 -2 # and one by counting back\n",
+        "# a comment\nv 0 0 0\nv 1 0 0 1.0\nv 1 1 0\nv 0 1 0\nvn 0 0 1\nvt 0.25 " +
+          "0.75\nf 1/1/1 2/1/1 3/1/1 4/1/1\nf -4 -3 -2 # and one by counting back\n",
       ),
       "a.obj",
     );

@@ -12,7 +12,7 @@ import { FARTHEST } from "../../model/assertCharacter";
 import { cleanText } from "../../model/cleanName";
 import { uniqueName } from "../../model/uniqueName";
 import { shortName, UserError } from "../../model/userError";
-import { within } from "../budget";
+import { within } from "../../model/budget";
 import { decodeText } from "../decodeText";
 import { groupsByCorner } from "../../model/cornerLook";
 import { groupsOfNormals } from "./cornerGroups";

@@ -1,6 +1,6 @@
 import type { Character, Mix, MixBlock } from "../../model/character";
 import { cleanName } from "../../model/cleanName";
-import { HUMANOID_BONES } from "../../skeleton/humanoidBones";
+import { HUMANOID_BONES } from "../../names/humanoidBones";
 import { schemaFault } from "../../model/schemaWords";
 import type { GltfJson } from "../glb/preflight";
 import { keptOfVrm } from "./keptOfVrm";

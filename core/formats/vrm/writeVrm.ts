@@ -1,12 +1,12 @@
 import { humanoidMap } from "../../skeleton/humanoidMap";
 import { armsAt, rebind } from "../../skeleton/rebind";
-import { HUMANOID_BONES, REQUIRED_BONES } from "../../skeleton/humanoidBones";
+import { HUMANOID_BONES, REQUIRED_BONES } from "../../names/humanoidBones";
 import { eyeballsOf } from "../../measure/eyeballs";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { translationOf } from "../../math/mat4";
 import type { Character, Mix } from "../../model/character";
 import { UserError } from "../../model/userError";
-import { VRM_PRESETS } from "../../shapes/shapeMeaning";
+import { VRM_PRESETS } from "../../names/shapeMeaning";
 import { writeGlb } from "../glb/writeGlb";
 import { mapGlbJson } from "./glbJson";
 import { withKept } from "./keptOfVrm";

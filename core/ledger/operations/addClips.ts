@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { addClip } from "../../additions/addThings";
+import { addClip } from "../../intake/addThings";
 import { few, hash, many, name, namesOf, operation } from "./operation";
 
 export const addClips = operation({

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { mergeJoints } from "../../additions/mergeJoints";
+import { mergeJoints } from "../../skeleton/mergeJoints";
 import { few, many, name, namesOf, operation } from "./operation";
 
 export const addJoints = operation({

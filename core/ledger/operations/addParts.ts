@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { addPart } from "../../additions/addThings";
+import { addPart } from "../../intake/addThings";
 import { few, hash, many, name, namesOf, operation } from "./operation";
 
 export const addParts = operation({

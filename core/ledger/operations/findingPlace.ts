@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { CHECKS } from "../../checks/runChecks";
+import { CHECKS } from "../../checks/entries";
 import type { StepNames } from "./operation";
 
 /** Where a finding stands. Steps kept from before clips had findings have none. */

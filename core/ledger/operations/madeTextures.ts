@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Character } from "../../model/character";
-import { takeTextures } from "../../textures/madeTextures";
+import { takeTextures } from "../../edits/textures/madeTextures";
 import { hash, type ApplyTools } from "./operation";
 
 /** Textures that a step made, by material: kept with it when it is taken, for making them again takes long. */

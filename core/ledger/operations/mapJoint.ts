@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { boneLabel, HUMANOID_BONES } from "../../skeleton/humanoidBones";
+import { boneLabel, HUMANOID_BONES } from "../../names/humanoidBones";
 import { needJoints, operation } from "./operation";
 
 const bone = z.enum(HUMANOID_BONES as [string, ...string[]]).nullable();

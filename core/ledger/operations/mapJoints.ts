@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { boneLabel, HUMANOID_BONES } from "../../skeleton/humanoidBones";
+import { boneLabel, HUMANOID_BONES } from "../../names/humanoidBones";
 import { keysRenamed, needJoints, operation } from "./operation";
 
 export const mapJoints = operation({

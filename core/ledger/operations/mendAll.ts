@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { mend } from "../../mend/mend";
+import { mend } from "../../checks/mend";
 import { within } from "../../model/shareDone";
 import { isUserError } from "../../model/userError";
 import { checkWords, findingPlace, placeRenamed, placeWords } from "./findingPlace";

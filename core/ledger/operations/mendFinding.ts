@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { mend } from "../../mend/mend";
+import { mend } from "../../checks/mend";
 import { checkWords, findingPlace, placeRenamed, placeWords } from "./findingPlace";
 import { madeBlobs, madeSchema, takeMade, withoutMade } from "./madeTextures";
 import { operation } from "./operation";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { RENAMED_KINDS, renameThings } from "../../names/renameThings";
+import { RENAMED_KINDS, renameThings } from "../../edits/names/renameThings";
 import { name, operation } from "./operation";
 
 export const rename = operation({

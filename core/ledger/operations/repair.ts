@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { applyRepair, describeRepair, repairSchema, type Repair } from "../../repairs/repairs";
+import { applyRepair, describeRepair, repairSchema, type Repair } from "../../edits/repairs/repairs";
 import { madeBlobs, madeSchema, takeMade, withoutMade } from "./madeTextures";
 import { operation, type StepNames } from "./operation";
 

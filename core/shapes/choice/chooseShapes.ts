@@ -2,7 +2,7 @@ import { z } from "zod";
 import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapeRegion } from "../../measure/shapeRegion";
 import type { Character, Shape } from "../../model/character";
 import { humanoidMap } from "../../skeleton/humanoidMap";
-import { splitWords } from "../../skeleton/nameWords";
+import { splitWords } from "../../names/nameWords";
 
 export const CHOICE_MANNERS = ["word", "wildcard", "region"] as const;
 

@@ -1,5 +1,5 @@
 import type { Character, Mix } from "../../model/character";
-import { MPEG4_EXPRESSIONS, shapeMeaning, VRM_PRESETS } from "../shapeMeaning";
+import { MPEG4_EXPRESSIONS, shapeMeaning, VRM_PRESETS } from "../../names/shapeMeaning";
 import { START_MIXES } from "./startMixes";
 import { ACTION_UNITS, VISEME_SOUNDS } from "./unitNames";
 

@@ -118,7 +118,7 @@ function footRing(
   const ids = Array.from({ length: SPOKES }, (_, spoke) => {
     // 0..8 over the instep, 9 outer side, 10..18 under the sole, 19 inner side
     const place = (spoke + 1) % SPOKES;
-    const across = place <= 8 ? place / 4 - 1 : place === 9 ? 1 : place <= 18 ? 1 - (place - 10) / 4 : -1;
+    const across = acrossFoot(place);
     const column = Math.round((across + 1) * 4);
     const from = onFoot(
       forward + slant * TOE_SLANT[column]!,
@@ -162,4 +162,11 @@ function capToes(mesh: QuadMesh<BodyTag>, ring: readonly number[]): void {
     const lower: Quad = [at(18 - q), at(17 - q), middle[q + 1]!, middle[q]!];
     mesh.quads.push(upper, lower);
   }
+}
+
+/** From the inner side, -1, to the outer, 1: over the instep and back under the sole. */
+function acrossFoot(place: number): number {
+  if (place <= 8) return place / 4 - 1;
+  if (place === 9) return 1;
+  return place <= 18 ? 1 - (place - 10) / 4 : -1;
 }

@@ -54,7 +54,8 @@ export function makeFollowers(
       if (pupil !== undefined) out.set(`eye ${side}`, difference(eyeballPoints(sign, pupil), atRest[side].eye));
     }
     const withJaw = (p: Vec3): Vec3 =>
-      jaw ? jawMove(p, jaw, 0.55 + 0.45 * Math.min(1, Math.max(0, (p[2] - 46) / 16))) : [0, 0, 0]; // the tongue's root stays behind
+      // the tongue's root stays behind
+      jaw ? jawMove(p, jaw, 0.55 + 0.45 * Math.min(1, Math.max(0, (p[2] - 46) / 16))) : [0, 0, 0];
     if (jaw)
       out.set(
         "teeth lower",

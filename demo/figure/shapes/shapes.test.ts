@@ -95,7 +95,8 @@ describe("lids", () => {
       }
   });
   it("stay where they are when nothing is asked, and move the upper edge most when shut", () => {
-    for (const c of lidPlaces) expect(length(lids(c, { upperDown: 0, lowerUp: 0 }))).toBeLessThan(0.8); // kept off the cornea at rest too
+    // kept off the cornea at rest too
+    for (const c of lidPlaces) expect(length(lids(c, { upperDown: 0, lowerUp: 0 }))).toBeLessThan(0.8);
     const edge = lidPlaces
       .filter((c) => c.head?.zone === "lid" && c.head.ring === 8 && c.head.upper)
       .map((c) => lids(c, closing(1))[1]);

@@ -1,9 +1,9 @@
 import { PROFILES } from "../../../core/checks/profile";
 import { runChecks } from "../../../core/checks/runChecks";
 import { decodeCharacter, encodeCharacter } from "../../../core/formats/container";
-import { readDelivery } from "../../../core/formats/readDelivery";
+import { readDelivery } from "../../../core/intake/readDelivery";
 import { compareDeliveries } from "../../../core/ledger/compareDeliveries";
-import { deliveryNames } from "../../../core/ledger/relinkNames";
+import { deliveryNames } from "../../../core/intake/relinkNames";
 import { replay } from "../../../core/ledger/replay";
 import { blobsOfStep } from "../../../core/ledger/steps";
 import { UserError } from "../../../core/model/userError";

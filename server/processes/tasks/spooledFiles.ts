@@ -1,5 +1,5 @@
 import { readFile } from "node:fs/promises";
-import type { DeliveryFile } from "../../../core/formats/readDelivery";
+import type { DeliveryFile } from "../../../core/intake/readDelivery";
 import type { FileRole } from "../../../core/formats/fileRoles";
 import { sha256 } from "../../blobs/blobStore";
 

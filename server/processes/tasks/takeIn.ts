@@ -1,9 +1,9 @@
-import { statureOf } from "../../../core/checks/delivery/scaleStature";
+import { statureOf } from "../../../core/measure/stature";
 import type { Finding } from "../../../core/checks/finding";
 import { PROFILES } from "../../../core/checks/profile";
 import { runChecks } from "../../../core/checks/runChecks";
 import { encodeCharacter } from "../../../core/formats/container";
-import { readDelivery } from "../../../core/formats/readDelivery";
+import { readDelivery } from "../../../core/intake/readDelivery";
 import { triangleCountOf, vertexCountOf, type Character } from "../../../core/model/character";
 import { jointCount } from "../../../core/model/skinJoints";
 import type { Tx } from "../../blobs/blobStore";

@@ -6,6 +6,7 @@ import { useDesk } from "../../../session/useDesk";
 import { counted } from "../../../ui/counted";
 import { useQueryState } from "../../../ui/useQueryState";
 import { MixEditor } from "./MixEditor";
+import { showMoment } from "../../../session/slices/view";
 
 const MARK: Readonly<
   Record<CoverageItem["state"], { readonly glyph: string; readonly word: string; readonly color: string }>
@@ -33,17 +34,12 @@ export function Coverage(): ReactNode {
   const [open, setOpen] = useQueryState<string>("mix", "");
   const [name, setName] = useState("");
   const items = useMemo(() => (character ? coverage(character) : []), [character]);
-  if (!character)
-    return (
-      <p className="muted" style={{ padding: "8px 18px" }}>
-        Fetching the character
-      </p>
-    );
+  if (!character) return <p className="muted p-8-18">Fetching the character</p>;
   const covered = items.filter((i) => i.state === "shape" || i.state === "mix").length;
   const starts = items.flatMap((i) => (i.start ? [i.start] : []));
   const own = (character.mixes ?? []).filter((m) => !items.some((i) => i.key === m.name));
   const show = (weights: Record<string, number>): void =>
-    store.setState({ pose: {}, weights, framing: "face", camera: null, place: null, reading: "skin" });
+    showMoment(store, { weights, framing: "face", reading: "skin" });
   const choose = (item: CoverageItem): void => {
     setOpen(open === item.key ? "" : item.key);
     show(
@@ -64,7 +60,7 @@ export function Coverage(): ReactNode {
   };
   return (
     <>
-      <div className="sheet-tools" style={{ padding: "10px 18px 8px", margin: 0 }}>
+      <div className="sheet-tools p-10-18-8 m-0">
         <span className="grow nowrap">
           {covered} of {items.length} covered
         </span>
@@ -92,7 +88,7 @@ export function Coverage(): ReactNode {
             <section key={system} aria-label={TITLES[system]}>
               <div className="group-title">
                 {TITLES[system]}{" "}
-                <span className="mono" style={{ fontWeight: 400 }}>
+                <span className="mono w-400">
                   {list.filter((i) => i.state === "shape" || i.state === "mix").length}/{list.length}
                 </span>
               </div>
@@ -123,10 +119,7 @@ export function Coverage(): ReactNode {
         })}
         <section aria-label="Own mixes">
           <div className="group-title">
-            Mixes of your own{" "}
-            <span className="mono" style={{ fontWeight: 400 }}>
-              {own.length}
-            </span>
+            Mixes of your own <span className="mono w-400">{own.length}</span>
           </div>
           {own.length > 0 && (
             <div className="board">
@@ -140,7 +133,7 @@ export function Coverage(): ReactNode {
                     setOpen(open === m.name ? "" : m.name);
                     show(Object.fromEntries(m.shares.map((s) => [s.shape, s.weight])));
                   }}>
-                  <span className="mono" style={{ color: "var(--accent)" }}>
+                  <span className="mono ink-accent">
                     <span aria-hidden>◍</span> {m.name}
                   </span>
                   <span className="muted">{counted(m.shares.length, "shapes")}</span>
@@ -149,24 +142,19 @@ export function Coverage(): ReactNode {
             </div>
           )}
           {own.map((m) => (m.name === open ? <MixEditor key={m.name} mix={m} /> : null))}
-          <div className="line" style={{ padding: "8px 18px 16px" }}>
+          <div className="line p-8-18-16">
             <input
-              className="field mono"
+              className="field mono wide-160"
               value={name}
               onChange={(e) => setName(e.target.value)}
               placeholder="Name"
               aria-label="Name of the mix"
               maxLength={120}
-              style={{ width: 160 }}
             />
             <Button disabled={!name.trim()} onClick={() => void keepStage()}>
               Keep the weights on the stage as a mix
             </Button>
-            {stage.length === 0 && (
-              <span className="muted" style={{ fontSize: 12.5 }}>
-                Set weights in the list first.
-              </span>
-            )}
+            {stage.length === 0 && <span className="muted t-small">Set weights in the list first.</span>}
           </div>
         </section>
       </div>

@@ -7,6 +7,7 @@ import { useSession, useSessionStore } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
 import { ScrubField } from "../../../ui/ScrubField";
 import { ShapePick } from "../make/ShapePick";
+import { setView } from "../../../session/slices/view";
 
 const BLOCK_WORDS = { blink: "holds blinking", gaze: "holds the gaze", mouth: "holds the mouth" } as const;
 
@@ -20,7 +21,7 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
   const shares = draft.of === mix ? draft.shares : mix.shares;
   const show = (list: Mix["shares"]): void => {
     setDraft({ of: mix, shares: list });
-    store.setState({
+    setView(store, {
       pose: {},
       weights: Object.fromEntries(list.filter((s) => s.weight !== 0).map((s) => [s.shape, s.weight])),
       framing: "face",
@@ -72,7 +73,7 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
           ))}
         </tbody>
       </table>
-      <div className="line" style={{ marginTop: 6 }}>
+      <div className="line mt-6">
         <ShapePick
           key={shares.length}
           label="Add a shape"
@@ -81,7 +82,7 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
           onChange={(shape) => shape && keep({ shares: [...shares, { shape, weight: 0.5 }] })}
         />
       </div>
-      <div className="line" style={{ marginTop: 4, gap: 14 }}>
+      <div className="line mt-4 gap-14">
         {MIX_BLOCKS.map((b) => (
           <FormControlLabel
             key={b}
@@ -103,7 +104,7 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
           />
         ))}
       </div>
-      <div className="line" style={{ marginTop: 4 }}>
+      <div className="line mt-4">
         <Button onClick={() => show(mix.shares)}>Show it</Button>
         <Button
           onClick={() =>

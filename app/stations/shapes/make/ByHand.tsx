@@ -15,16 +15,22 @@ import { BrushTools, useBrush } from "../../BrushTools";
 import { IllNote } from "../../correctives/IllNote";
 import { KeepSculpt } from "../../KeepSculpt";
 import { MaskTools } from "./MaskTools";
+import { nameSculpt } from "../../../session/slices/tools";
+import { setWeight } from "../../../session/slices/view";
 
 const idOf = (p: SculptPurpose): string => (p.kind === "edit" ? `edit ${p.shape}` : p.kind);
-const words = (p: SculptPurpose): string =>
-  p.kind === "new shape"
-    ? "a new shape"
-    : p.kind === "edit"
-      ? `${p.shape}, sculpted again`
-      : p.kind === "in-between"
-        ? `an in-between of ${p.of} at ${p.peak}`
-        : `a combination of ${p.of.join(" and ")}`;
+const words = (p: SculptPurpose): string => {
+  switch (p.kind) {
+    case "new shape":
+      return "a new shape";
+    case "edit":
+      return `${p.shape}, sculpted again`;
+    case "in-between":
+      return `an in-between of ${p.of} at ${p.peak}`;
+    default:
+      return `a combination of ${p.of.join(" and ")}`;
+  }
+};
 const firstName = (p: SculptPurpose): string =>
   p.kind === "in-between" ? `${p.of}_at_${p.peak}` : p.kind === "combination" ? p.of.join("_with_") : "new shape";
 
@@ -58,8 +64,8 @@ export function ByHand(): ReactNode {
     }
   };
   return (
-    <div style={{ display: "grid", gap: 8 }}>
-      <p className="label" style={{ margin: 0 }}>
+    <div className="stack gap-8">
+      <p className="label m-0">
         {set.length ? (
           <>
             On the stage:{" "}
@@ -76,7 +82,7 @@ export function ByHand(): ReactNode {
           "a mix: one below full for an in-between, two for a combination."
         )}
       </p>
-      <div className="line" style={{ fontSize: 12.5 }}>
+      <div className="line t-small">
         <span>It becomes</span>
         <Select
           variant="standard"
@@ -127,16 +133,16 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
   const [brush, changeBrush] = useBrush();
   const part = character.parts[sculpt.sketch.part]!;
   const name = sculpt.name ?? firstName(purpose);
-  const setName = (to: string): void => store.setState((s) => (s.sculpt ? { sculpt: { ...s.sculpt, name: to } } : {}));
+  const setName = (to: string): void => nameSculpt(store, to);
   const [follow, setFollow] = useState(true);
   const taken = purpose.kind !== "edit" && shapeNamed(character, name.trim()) !== undefined;
   return (
-    <div aria-label="Sculpting" role="group" style={{ display: "grid", gap: 8 }}>
-      <p className="label" style={{ margin: 0 }}>
+    <div aria-label="Sculpting" role="group" className="stack gap-8">
+      <p className="label m-0">
         Stroke over {part.name} on the stage: it becomes {words(purpose)}
       </p>
       <BrushTools />
-      <div className="line" style={{ fontSize: 12.5 }}>
+      <div className="line t-small">
         <span>acts</span>
         <Segmented
           label="Where the brush acts"
@@ -182,9 +188,7 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
         failed="The sculpt could not be kept."
         disabled={taken || (purpose.kind !== "edit" && !name.trim())}
         step={(now) => shapeSketchStep({ ...now, sculpt: { ...now.sculpt, purpose } }, name.trim(), follow)}
-        kept={() =>
-          purpose.kind === "new shape" && store.setState((now) => ({ weights: { ...now.weights, [name.trim()]: 1 } }))
-        }
+        kept={() => purpose.kind === "new shape" && setWeight(store, name.trim(), 1)}
       />
     </div>
   );

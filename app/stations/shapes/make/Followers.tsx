@@ -37,8 +37,8 @@ export function Followers(): ReactNode {
       setTold(`${part.name} stays as it is when shapes change.`);
   };
   return (
-    <div style={{ display: "grid", gap: 8, justifyItems: "start" }}>
-      <div className="line" style={{ fontSize: 12.5, gap: 12 }}>
+    <div className="stack gap-8 items-start">
+      <div className="line t-small gap-12">
         <Select
           variant="standard"
           disableUnderline
@@ -53,7 +53,7 @@ export function Followers(): ReactNode {
           {able.map((p) => (
             <MenuItem key={p.name} value={p.name}>
               {p.name}
-              <span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>
+              <span className="muted ml-8 t-12">
                 {p.kind}
                 {character.follows?.some((f) => f.part === p.name) ? ", follows for good" : ""}
               </span>
@@ -85,7 +85,7 @@ export function Followers(): ReactNode {
         slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
       />
       {kept && (
-        <div className="line" style={{ fontSize: 12.5 }}>
+        <div className="line t-small">
           <span>Follows for good, within {kept.reachMm} mm.</span>
           <Button onClick={() => void stop()}>Stop that</Button>
         </div>
@@ -94,13 +94,13 @@ export function Followers(): ReactNode {
         <Button variant="contained" disabled={skin === 0} onClick={() => void follow()}>
           Let it follow
         </Button>
-        <span className="muted" style={{ fontSize: 12.5 }}>
+        <span className="muted t-small">
           Each vertex keeps to its place on the skin and turns with it. What the part did before in these shapes is
           replaced.
         </span>
       </div>
       {told && (
-        <span role="status" style={{ fontSize: 12.5 }}>
+        <span role="status" className="t-small">
           {told}
         </span>
       )}

@@ -1,13 +1,12 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { useEffect, useRef, useState, type ReactNode } from "react";
-import { isDriven, shapeNamed, type Character } from "~core/model/character";
+import { useEffect, useState, type ReactNode } from "react";
+import { isDriven, shapeNamed } from "~core/model/character";
 import { transferable, type TransferResult } from "~core/transfer/transferShapes";
-import type { Refused } from "~workers/measure.web";
-import { fetchCast, fetchCharacter, type CastEntry } from "../../../session/otherCharacter";
+import { fetchCast, fetchCharacter, type CastEntry, type OtherCharacter } from "../../../session/otherCharacter";
 import { Refusal } from "../../../session/ledgerClient";
-import { longRun, wasCancelled, type LongRun } from "../../../session/measureClient";
+import { useJob } from "../../../session/jobs/useJob";
 import { useSession } from "../../../session/session";
 import { shapeSteps } from "../../../session/shapeSteps";
 import { useCharacterPage, useDesk } from "../../../session/useDesk";
@@ -24,18 +23,16 @@ export function FromCharacter(): ReactNode {
   const { addSteps } = useDesk();
   const [cast, setCast] = useState<readonly CastEntry[]>([]);
   const [id, setId] = useState("");
-  const [source, setSource] = useState<Character | null>(null);
+  const [source, setSource] = useState<OtherCharacter | null>(null);
   const [which, setWhich] = useState<(typeof WHICH)[number]>("missing");
-  const [share, setShare] = useState<number | null>(null);
   const [result, setResult] = useState<TransferResult | null>(null);
   const [told, setTold] = useState("");
-  const work = useRef<LongRun<unknown> | null>(null);
+  const work = useJob("The shapes could not be carried over.");
   useEffect(() => {
     fetchCast().then(
       (all) => setCast(all.filter((c) => c.id !== page.character.id)),
       (e: unknown) => setTold(e instanceof Refusal ? e.message : "The cast could not be read."),
     );
-    return () => work.current?.cancel();
   }, [page.character.id]);
   const choose = async (chosen: string): Promise<void> => {
     setId(chosen);
@@ -49,41 +46,30 @@ export function FromCharacter(): ReactNode {
     }
   };
   if (!loaded) return <p className="muted">Fetching the character</p>;
-  const could = source ? transferable(source).filter((s) => !isDriven(source, s.name)) : [];
+  const could = source ? transferable(source.character).filter((s) => !isDriven(source.character, s.name)) : [];
   const wanted = could.filter((s) => which === "all" || !shapeNamed(loaded.character, s.name)).map((s) => s.name);
   const carry = async (): Promise<void> => {
     if (!source) return;
-    setShare(0);
     setTold("");
-    try {
-      const run = longRun<TransferResult | Refused>(
-        loaded,
-        (api, tell, token) => api.transfer({ ...source, clips: [] }, wanted, tell, token),
-        setShare,
-      );
-      work.current = run;
-      const made = await run.result;
-      if ("refused" in made) setTold([made.refused.what, made.refused.todo].join(" "));
-      else setResult(made);
-    } catch (e) {
-      if (!wasCancelled(e)) setTold("The shapes could not be carried over.");
-    } finally {
-      setShare(null);
-    }
+    const made = await work.run(`Carrying ${counted(wanted.length, "shapes")} over`, "transfer", {
+      from: source.ref,
+      shapes: wanted,
+    });
+    if (made) setResult(made);
   };
   const take = async (): Promise<void> => {
     if (!result || !source) return;
-    if (!(await addSteps(await shapeSteps(loaded.character, result.shapes, true, source.name)))) return;
+    if (!(await addSteps(await shapeSteps(loaded.character, result.shapes, true, source.character.name)))) return;
     setTold(
       `${counted(result.shapes.length, "shapes")} taken over from ` +
-        `${source.name}. Check them now: the proof shows all of them.`,
+        `${source.character.name}. Check them now: the proof shows all of them.`,
     );
     setResult(null);
   };
   const replaced = result?.shapes.filter((s) => shapeNamed(loaded.character, s.name)).length ?? 0;
   return (
-    <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
-      <div className="line" style={{ fontSize: 12.5 }}>
+    <div className="stack gap-10 items-start">
+      <div className="line t-small">
         <Select
           variant="standard"
           disableUnderline
@@ -99,9 +85,7 @@ export function FromCharacter(): ReactNode {
           {cast.map((c) => (
             <MenuItem key={c.id} value={c.id}>
               {c.name}
-              <span className="muted" style={{ marginLeft: 8, fontSize: 12 }}>
-                {c.role}
-              </span>
+              <span className="muted ml-8 t-12">{c.role}</span>
             </MenuItem>
           ))}
         </Select>
@@ -119,33 +103,29 @@ export function FromCharacter(): ReactNode {
         )}
       </div>
       {id && !source && !told && <span className="muted">Fetching the character</span>}
-      {source && share === null && !result && (
+      {source && !work.running && !result && (
         <div className="line">
           <Button variant="contained" disabled={wanted.length === 0} onClick={() => void carry()}>
             {wanted.length ? `Carry ${counted(wanted.length, "shapes")} over` : "Nothing to carry over"}
           </Button>
-          <span className="muted" style={{ fontSize: 12.5 }}>
+          <span className="muted t-small">
             Every triangle of the skin deforms as there; lids and lips that meet there meet here.
           </span>
         </div>
       )}
-      {share !== null && (
-        <div style={{ width: "100%" }}>
-          <Progress
-            title={`Carrying ${counted(wanted.length, "shapes")} over`}
-            share={share}
-            onCancel={() => work.current?.cancel()}
-          />
+      {work.running && (
+        <div className="wide">
+          <Progress {...work.running} onCancel={work.cancel} />
         </div>
       )}
       {result && (
         <>
-          <p style={{ margin: 0, fontSize: 12.5 }}>
+          <p className="m-0 t-small">
             {result.how} {counted(result.shapes.length, "shapes")} are ready
             {replaced ? `; ${replaced} replace what is here` : ""}.
           </p>
           {result.leftOut.length > 0 && (
-            <ul style={{ margin: 0, paddingLeft: 18, fontSize: 12.5 }}>
+            <ul className="m-0 pl-18 t-small">
               {result.leftOut.map((l) => (
                 <li key={l.name}>
                   <span className="mono">{l.name}</span> left out. {l.why}
@@ -161,9 +141,9 @@ export function FromCharacter(): ReactNode {
           </div>
         </>
       )}
-      {told && (
-        <span role="status" style={{ fontSize: 12.5 }}>
-          {told}
+      {(told || work.refusal) && (
+        <span role="status" className="t-small">
+          {told || work.refusal}
         </span>
       )}
     </div>

@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { shapeNamed } from "~core/model/character";
-import type { BroughtTarget } from "~core/shapes/targets/bringTargets";
-import { wasCancelled, type LongRun } from "../../../session/measureClient";
+import type { BroughtTarget } from "~core/wrap/targets/bringTargets";
+import { useWork } from "../../../session/jobs/useWork";
 import { useSession } from "../../../session/session";
 import { shapeSteps } from "../../../session/shapeSteps";
 import { bringFiles } from "../../../session/targetFiles";
@@ -26,12 +26,10 @@ export function FromFiles(): ReactNode {
   const [strength, setStrength] = useState(1);
   const [own, setOwn] = useState<ReadonlyMap<string, number>>(new Map());
   const [brought, setBrought] = useState<readonly BroughtTarget[] | null>(null);
-  const [share, setShare] = useState<number | null>(null);
   const [same, setSame] = useState<(typeof SAME)[number]>("beside");
   const [scans, setScans] = useState(false);
   const [told, setTold] = useState("");
-  const work = useRef<LongRun<unknown> | null>(null);
-  useEffect(() => () => work.current?.cancel(), []);
+  const work = useWork("The files could not be read.");
   const read = async (
     chosen: readonly File[],
     smoothRounds = rounds,
@@ -41,16 +39,10 @@ export function FromFiles(): ReactNode {
     if (!loaded || chosen.length === 0) return;
     setFiles(chosen);
     setTold("");
-    setShare(0);
-    try {
-      const run = bringFiles(loaded, chosen, { smoothRounds, smoothStrength, layOnScans }, setShare);
-      work.current = run;
-      setBrought(await run.result);
-    } catch (error) {
-      if (!wasCancelled(error)) setTold("The files could not be read.");
-    } finally {
-      setShare(null);
-    }
+    const read = await work.during(`Fitting ${counted(chosen.length, "files")}`, (progress, signal) =>
+      bringFiles(loaded, chosen, { smoothRounds, smoothStrength, layOnScans }, { progress, signal }),
+    );
+    if (read) setBrought(read);
   };
   // a new batch begins as it was made
   const fresh = (f: readonly File[]): void => {
@@ -63,29 +55,20 @@ export function FromFiles(): ReactNode {
     const file = files.find((f) => f.name === name);
     if (!loaded || !file) return;
     setOwn(new Map(own).set(name, smoothRounds));
-    setShare(0);
-    try {
-      const base = files.filter((f) => f !== file && /(^|[^a-z])(base|neutral|rest|bind)([^a-z]|$)/i.test(f.name));
-      const run = bringFiles(
-        loaded,
-        [file, ...base],
-        { smoothRounds, smoothStrength: strength, layOnScans: scans },
-        setShare,
-      );
-      work.current = run;
-      const now = (await run.result).filter((b) => b.file === name);
+    const base = files.filter((f) => f !== file && /(^|[^a-z])(base|neutral|rest|bind)([^a-z]|$)/i.test(f.name));
+    const options = { smoothRounds, smoothStrength: strength, layOnScans: scans };
+    const made = await work.during(`Fitting ${name}`, (progress, signal) =>
+      bringFiles(loaded, [file, ...base], options, { progress, signal }),
+    );
+    const now = made?.filter((b) => b.file === name);
+    if (now)
       setBrought((old) => old?.flatMap((b) => (b.file === name ? now.filter((x) => x.name === b.name) : [b])) ?? null);
-    } catch (error) {
-      if (!wasCancelled(error)) setTold(`${name} could not be read again.`);
-    } finally {
-      setShare(null);
-    }
   };
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     onDrop: (f) => fresh(f),
     noClick: true,
     noKeyboard: true,
-    disabled: share !== null || !loaded,
+    disabled: work.running !== null || !loaded,
   });
   const smooths = rounds > 0 || [...own.values()].some((n) => n > 0);
   const good = brought?.filter((b) => !b.refused) ?? [];
@@ -99,18 +82,18 @@ export function FromFiles(): ReactNode {
     setFiles([]);
   };
   return (
-    <div style={{ display: "grid", gap: 10 }}>
+    <div className="stack gap-10">
       <div
         {...getRootProps()}
-        className={`drop${isDragActive ? " over" : ""}`}
-        style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }}
+        className={`drop${isDragActive ? " over" : ""} cursor-default p-10 min-h-0 gap-4`}
+
         role="region"
         aria-label="Target files">
         <input {...getInputProps()} aria-label="Files: target meshes" />
-        {share === null ? (
+        {!work.running ? (
           <>
             {!brought && (
-              <span className="muted" style={{ fontSize: 12.5 }}>
+              <span className="muted t-small">
                 Drop target meshes of this character, several at once. Units, axes and vertex order are set right where
                 they can be. Targets of another mesh need their base along, with <span className="mono">base</span> in
                 its name.
@@ -121,14 +104,10 @@ export function FromFiles(): ReactNode {
             </Button>
           </>
         ) : (
-          <Progress
-            title={`Fitting ${counted(files.length, "files")}`}
-            share={share}
-            onCancel={() => work.current?.cancel()}
-          />
+          <Progress {...work.running} onCancel={work.cancel} />
         )}
       </div>
-      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+      <div className="line t-small gap-14">
         <span title="Smooths the movement, not the surface: the base's own detail stays">
           smooth the movement{" "}
           <ScrubField
@@ -190,21 +169,19 @@ export function FromFiles(): ReactNode {
             <tr>
               <th>Shape</th>
               <th>From</th>
-              <th style={{ textAlign: "right" }}>Farthest</th>
-              <th style={{ textAlign: "right" }}>Smoothing</th>
-              {smooths && <th style={{ textAlign: "right" }}>Smoothed away</th>}
+              <th className="to-right">Farthest</th>
+              <th className="to-right">Smoothing</th>
+              {smooths && <th className="to-right">Smoothed away</th>}
             </tr>
           </thead>
           <tbody>
             {brought.map((b) => (
               <tr key={`${b.file} ${b.name}`}>
-                <td className="mono">
-                  {b.refused ? <span style={{ color: "var(--brick)" }}>▲ {b.name}</span> : b.name}
-                </td>
-                <td style={{ overflowWrap: "anywhere" }}>
+                <td className="mono">{b.refused ? <span className="ink-brick">▲ {b.name}</span> : b.name}</td>
+                <td className="break-words">
                   {b.file}
                   {b.refused ? (
-                    <div style={{ color: "var(--brick)" }}>
+                    <div className="ink-brick">
                       {b.refused.what} <span className="muted">{b.refused.todo}</span>
                     </div>
                   ) : (
@@ -238,17 +215,15 @@ export function FromFiles(): ReactNode {
       )}
       <div className="line">
         {brought && (
-          <Button variant="contained" disabled={good.length === 0 || share !== null} onClick={() => void take()}>
+          <Button variant="contained" disabled={good.length === 0 || work.running !== null} onClick={() => void take()}>
             {good.length ? `Take in ${counted(good.length, "shapes")}` : "Nothing fits"}
           </Button>
         )}
         {brought && brought.length > good.length && (
-          <span className="muted" style={{ fontSize: 12.5 }}>
-            {counted(brought.length - good.length, "files")} left out.
-          </span>
+          <span className="muted t-small">{counted(brought.length - good.length, "files")} left out.</span>
         )}
         {told && (
-          <span role="status" style={{ fontSize: 12.5 }}>
+          <span role="status" className="t-small">
             {told}
           </span>
         )}

@@ -11,6 +11,7 @@ import { ScrubField } from "../../../ui/ScrubField";
 import { Segmented } from "../../../ui/Segmented";
 import { DERIVE_WAYS, plannedShapes, type DeriveWay } from "./plannedShapes";
 import { ShapePick } from "./ShapePick";
+import { setView } from "../../../session/slices/view";
 
 const WAY_WORDS: Readonly<Record<DeriveWay, string>> = {
   mix: "mix on stage",
@@ -47,13 +48,13 @@ export function FromShapes(): ReactNode {
   const make = async (): Promise<void> => {
     if (!(await addStep({ op: "derive shapes", items: [...planned.items] }))) return;
     setTold(`${planned.items.map((i) => i.name).join(" and ")} made.`);
-    if (way === "mix") store.setState({ weights: { [planned.items[0]!.name]: 1 } });
+    if (way === "mix") setView(store, { weights: { [planned.items[0]!.name]: 1 } });
     setName("");
   };
   const moved =
     (of && character.shapes.find((s) => s.name === of)?.deltas.map((d) => character.parts[d.part]!.name)) || [];
   return (
-    <div style={{ display: "grid", gap: 10, justifyItems: "start" }}>
+    <div className="stack gap-10 items-start">
       <Segmented
         label="How it is made"
         options={DERIVE_WAYS}
@@ -64,7 +65,7 @@ export function FromShapes(): ReactNode {
         }}
         names={WAY_WORDS}
       />
-      <div className="line" style={{ fontSize: 12.5 }}>
+      <div className="line t-small">
         {way === "mix" ? (
           <span>
             The weights on the stage become one shape:{" "}
@@ -72,7 +73,7 @@ export function FromShapes(): ReactNode {
           </span>
         ) : null}
         {way === "mix" && (
-          <span className="line" style={{ flexWrap: "nowrap" }}>
+          <span className="line one-row">
             less{" "}
             <ShapePick
               label="Shape that is taken off"
@@ -148,7 +149,7 @@ export function FromShapes(): ReactNode {
           onClick={() => void make()}>
           {planned.items.length > 1 ? `Make ${counted(planned.items.length, "shapes")}` : "Make the shape"}
         </Button>
-        <span className="muted" style={{ fontSize: 12.5 }} role="status">
+        <span className="muted t-small" role="status">
           {told || planned.refused || (way === "sides" ? planned.items.map((i) => i.name).join(" and ") : "")}
         </span>
       </div>

@@ -7,6 +7,7 @@ import { mixShapes } from "~core/shapes/mixShapes";
 import { useSession, useSessionStore } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
 import { counted } from "../../../ui/counted";
+import { setView } from "../../../session/slices/view";
 
 /** The mix on the stage becomes the figure at rest; what that moves is told first. */
 export function IntoBase(): ReactNode {
@@ -36,7 +37,7 @@ export function IntoBase(): ReactNode {
     const names = set.map((s) => s.shape.name);
     if (!(await addStep({ op: "bake", weights: Object.fromEntries(set.map((s) => [s.shape.name, s.weight])), keep })))
       return;
-    store.setState({ weights: {} });
+    setView(store, { weights: {} });
     setTold(
       `${names.join(" and ")} baked. The other ` +
         `${counted(character.shapes.length - (keep ? 0 : names.length), "shapes")} ` +
@@ -44,15 +45,15 @@ export function IntoBase(): ReactNode {
     );
   };
   return (
-    <div style={{ display: "grid", gap: 8, justifyItems: "start" }}>
+    <div className="stack gap-8 items-start">
       {set.length === 0 ? (
-        <p className="label" style={{ margin: 0 }}>
+        <p className="label m-0">
           Set weights in the list first: the mix on the stage becomes the figure at rest, such as a build or a slight
           asymmetry.
         </p>
       ) : (
         <>
-          <p style={{ margin: 0, fontSize: 12.5 }}>
+          <p className="m-0 t-small">
             <span className="mono">{set.map((s) => `${s.shape.name} ${s.weight}`).join(" + ")}</span> moves{" "}
             {counted(moved.length, "parts")} by up to <span className="mono">{(1000 * most).toFixed(1)} mm</span>
             {joints ? ` and ${counted(joints, "joints")}` : ""}.
@@ -77,7 +78,7 @@ export function IntoBase(): ReactNode {
         </>
       )}
       {told && (
-        <span role="status" style={{ fontSize: 12.5 }}>
+        <span role="status" className="t-small">
           {told}
         </span>
       )}

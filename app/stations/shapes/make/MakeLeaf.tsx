@@ -35,7 +35,7 @@ export function MakeLeaf(): ReactNode {
               className="plain row-line"
               aria-expanded={open === way}
               onClick={() => setOpen(open === way ? "" : way)}>
-              <b style={{ width: 168, flex: "none" }}>{WAYS[way].title}</b>
+              <b className="wide-168 rigid">{WAYS[way].title}</b>
               <span className="muted grow">{WAYS[way].says}</span>
             </button>
             {open === way && (

@@ -2,13 +2,13 @@ import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
-import { changeMask, emptyMask } from "~core/correctives/paintedMask";
+import { changeMask } from "~core/correctives/paintedMask";
 import { subtreeOf, weightShare } from "~core/measure/jointRegion";
-import { newDraft, useSession, useSessionStore } from "../../../session/session";
+import { useSession, useSessionStore } from "../../../session/session";
 import { useBrush } from "../../BrushTools";
-import { NO_HISTORY, remembered } from "../../../session/history";
 import { undoInTool } from "../../../session/toolHistory";
 import { BrushRadius } from "../../BrushSize";
+import { paintMask, strokeEnded } from "../../../session/slices/tools";
 
 /** Painting a mask over a part on the stage. @param says what the painted skin is for. */
 export function MaskTools({ part, says, onPaint }: { part: number; says: string; onPaint?: () => void }): ReactNode {
@@ -22,16 +22,12 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
   const painted = own ? own.of.values.reduce((n, x) => n + (x > 0.5 ? 1 : 0), 0) : 0;
   const paint = (painting: boolean): void => {
     if (painting) onPaint?.();
-    store.setState({
-      mask: own
-        ? { ...own, painting }
-        : { of: emptyMask(part, P), painting, ...NO_HISTORY, version: 0, draft: newDraft() },
-    });
+    paintMask(store, part, P, painting);
   };
   const whole = (what: "clear" | "invert"): void => {
     if (!own) return;
     const record = changeMask(own.of, what);
-    store.setState({ mask: { ...own, ...remembered(own, record), version: own.version + 1 } });
+    strokeEnded(store, "mask", record);
   };
   /** Lays the skin that a joint and what hangs on it hold onto the mask. */
   const fromJoint = (): void => {
@@ -45,11 +41,11 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
       record.set(v, own.of.values[v]!);
       own.of.values[v] = x;
     });
-    store.setState({ mask: { ...own, ...remembered(own, record), version: own.version + 1 } });
+    strokeEnded(store, "mask", record);
   };
   const takeBack = (): void => undoInTool(store, "mask");
   return (
-    <div role="group" aria-label="Painted mask" style={{ display: "grid", gap: 6, fontSize: 12.5 }}>
+    <div role="group" aria-label="Painted mask" className="stack gap-6 t-small">
       <div className="line">
         <Button
           aria-pressed={own?.painting ?? false}
@@ -62,7 +58,7 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
         </span>
       </div>
       {own?.painting && (
-        <div className="line" style={{ gap: 12 }}>
+        <div className="line gap-12">
           <BrushRadius brush={brush} change={change} />
           <FormControlLabel
             control={

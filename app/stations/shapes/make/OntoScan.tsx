@@ -1,16 +1,20 @@
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
-import type { Remote } from "comlink";
-import type { EncodedFace } from "~core/ledger/encodeIdentity";
-import type { Vec3 } from "~core/math/vec3";
-import type { LaidOnScan } from "~core/wrap/layOnScan";
-import type { OpenedScan } from "~core/wrap/openScan";
-import type { MeasureApi, Refused } from "~workers/measure.web";
-import { longRun, wasCancelled, type LongRun } from "../../../session/measureClient";
-import { changeScan, SCAN_VIEWS, scanStateOf, standByPlaces, tiesOf, type ScanState } from "../../../session/scan";
+import type { JobInput, JobName, JobOutput } from "~jobs/jobs";
+import { givenFile } from "../../../session/jobs/givenFile";
+import { useJob } from "../../../session/jobs/useJob";
+import {
+  changeScan,
+  openScan,
+  SCAN_VIEWS,
+  scanStateOf,
+  standByPlaces,
+  tiesOf,
+  type ScanState,
+} from "../../../session/scan";
 import { useSession, useSessionStore } from "../../../session/session";
 import { endWork } from "../../../session/kept/useKeepDrafts";
 import { newFaceSteps } from "../../../session/shapeSteps";
@@ -22,6 +26,8 @@ import { Segmented } from "../../../ui/Segmented";
 import { MaskTools } from "./MaskTools";
 import { ScanLandmarks } from "./ScanLandmarks";
 import { remembered } from "../../../session/history";
+import { lookAt } from "../../../session/slices/view";
+import { putAway, restMask } from "../../../session/slices/tools";
 
 const small = { typography: { sx: { fontSize: 12.5 } } };
 
@@ -37,63 +43,36 @@ export function OntoScan(): ReactNode {
   const [alike, setAlike] = useState(true);
   const [closeness, setCloseness] = useState(1);
   const [carry, setCarry] = useState(true);
-  const [busy, setBusy] = useState<{ title: string; share: number } | null>(null);
   const [told, setTold] = useState("");
-  const [refusal, setRefusal] = useState("");
-  const work = useRef<LongRun<unknown> | null>(null);
+  const work = useJob("That did not work.");
+  const busy = work.running;
   useEffect(
     () => () => {
-      work.current?.cancel();
-      store.setState((s) => ({ scan: null, mask: s.mask && { ...s.mask, painting: false } }));
+      putAway(store, "scan");
+      restMask(store);
     },
     [store],
   );
   const body = loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
 
-  /** Runs work that takes long; a refusal is told, and comes back as null. */
-  async function run<T extends object>(
-    title: string,
-    ask: (api: Remote<MeasureApi>, tell: (share: number) => void, token: string) => Promise<T | Refused>,
-  ): Promise<T | null> {
-    setBusy({ title, share: 0 });
-    setRefusal("");
+  const run = <N extends JobName>(title: string, name: N, input: JobInput<N>): Promise<JobOutput<N> | null> => {
     setTold("");
-    try {
-      const going = longRun<T | Refused>(loaded!, ask, (share) => setBusy({ title, share }));
-      work.current = going;
-      const answer = await going.result;
-      if (!("refused" in answer)) return answer;
-      setRefusal([answer.refused.what, answer.refused.todo].filter(Boolean).join(" "));
-    } catch (error) {
-      if (!wasCancelled(error)) setRefusal("That did not work.");
-    } finally {
-      setBusy(null);
-    }
-    return null;
-  }
+    return work.run(title, name, input);
+  };
   const read = async (chosen: File | null, size = fitSize): Promise<void> => {
     if (!chosen || !loaded) return;
-    const bytes = new Uint8Array(await chosen.arrayBuffer());
-    const opened = await run<OpenedScan>("Finding where it stands", (api, t, token) =>
-      api.openScan({ name: chosen.name, bytes }, size, t, token),
-    );
-    if (opened)
-      store.setState({
-        scan: scanStateOf(opened, chosen),
-        pose: {},
-        weights: {},
-        place: null,
-        camera: null,
-        framing: "face",
-        reading: "clay",
-        moved: null,
-      });
+    const file = await givenFile(chosen);
+    const opened = await run("Finding where it stands", "open scan", { file, fitSize: size });
+    if (opened) openScan(store, scanStateOf(opened, chosen));
   };
   const propose = async (s: ScanState): Promise<void> => {
     const known = new Map([...s.places].filter(([, p]) => p.byHand).map(([id, p]) => [id, p.at]));
-    const found = await run<(Vec3 | null)[]>("Proposing the other landmarks", (api, t, token) =>
-      api.proposePlaces(s.mesh, s.placed!.place, s.landmarks, known, t, token),
-    );
+    const found = await run("Proposing the other landmarks", "propose places", {
+      mesh: s.mesh,
+      place: s.placed!.place,
+      landmarks: [...s.landmarks],
+      known: Object.fromEntries(known),
+    });
     if (!found) return;
     changeScan(store, {
       ...remembered(s, s.places),
@@ -105,34 +84,29 @@ export function OntoScan(): ReactNode {
   };
   const lay = async (s: ScanState): Promise<void> => {
     const leftOut = mask?.of.part === body ? mask.of.values : null;
-    const laid = await run<LaidOnScan>("Laying the skin on it", (api, t, token) =>
-      api.layOnScan(
-        { ...s.mesh, positions: s.positions },
-        { ties: tiesOf(s).map((x) => x.tie), leftOut, symmetric: alike, closeness },
-        t,
-        token,
-      ),
-    );
+    const laid = await run("Laying the skin on it", "lay on scan", {
+      mesh: { ...s.mesh, positions: s.positions },
+      ties: tiesOf(s).map((x) => x.tie),
+      leftOut,
+      symmetric: alike,
+      closeness,
+    });
     if (!laid) return;
     changeScan(store, { laid, view: "laid on", chosen: null });
-    store.setState((now) => ({
-      framing: "face",
-      camera: null,
-      place: null,
-      mask: now.mask && { ...now.mask, painting: false },
-    }));
+    lookAt(store, { framing: "face" });
+    restMask(store);
   };
   const take = async (s: ScanState): Promise<void> => {
     const deltas = s.same?.deltas ?? s.laid?.deltas;
     if (!deltas) return;
-    const face = await run<EncodedFace>(
-      carry ? "Carrying the shapes to the new face" : "Moving the base",
-      (api, t, token) => api.newFace(deltas, carry, t, token),
-    );
+    const face = await run(carry ? "Carrying the shapes to the new face" : "Moving the base", "new face", {
+      deltas: [...deltas],
+      carry,
+    });
     if (!face) return;
     if (!(await addSteps(await newFaceSteps(face, s.name)))) return;
     endWork(store, "scan");
-    store.setState({ framing: "face", camera: null, place: null });
+    lookAt(store, { framing: "face" });
     setTold(
       `The face of ${s.name} is taken ` +
         `on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. ` +
@@ -146,24 +120,24 @@ export function OntoScan(): ReactNode {
     noKeyboard: true,
     disabled: busy !== null || !loaded,
   });
-  const stand = (): void => setRefusal(standByPlaces(store, fitSize) ?? "");
+  const stand = (): void => work.refuse(standByPlaces(store, fitSize) ?? "");
   return (
-    <div style={{ display: "grid", gap: 10 }}>
+    <div className="stack gap-10">
       <div
         {...getRootProps()}
-        className={`drop${isDragActive ? " over" : ""}`}
-        style={{ cursor: "default", padding: 10, minHeight: 0, gap: 4 }}
+        className={`drop${isDragActive ? " over" : ""} cursor-default p-10 min-h-0 gap-4`}
+
         role="region"
         aria-label="Scan file">
         <input {...getInputProps()} aria-label="File: scan or sculpt" />
         {!scan && !busy && (
-          <span className="muted" style={{ fontSize: 12.5 }}>
+          <span className="muted t-small">
             Drop a scanned or sculpted head as OBJ, PLY or GLB, of any net, unit and place. The skin of this figure is
             laid on it; vertices, weights and drivers stay.
           </span>
         )}
         {scan && (
-          <span style={{ fontSize: 12.5 }}>
+          <span className="t-small">
             <span className="mono">{scan.file?.name ?? scan.name}</span>: {counted(scan.vertices, "vertices")}
             {scan.vertices > scan.mesh.positions.length / 3
               ? `, of which ${(scan.mesh.positions.length / 3).toLocaleString("en")} are used`
@@ -183,8 +157,8 @@ export function OntoScan(): ReactNode {
         )}
         {scan && !busy && <Button onClick={() => endWork(store, "scan")}>Put the scan away</Button>}
       </div>
-      {busy && <Progress title={busy.title} share={busy.share} onCancel={() => work.current?.cancel()} />}
-      <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+      {busy && <Progress {...busy} onCancel={work.cancel} />}
+      <div className="line t-small gap-14">
         <FormControlLabel
           control={
             <Switch
@@ -218,12 +192,12 @@ export function OntoScan(): ReactNode {
         <>
           <ScanLandmarks scan={scan} onPropose={() => void propose(scan)} onStand={stand} />
           {scan.landmarks.length === 0 && (
-            <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+            <p className="muted m-0 t-small">
               No landmarks were found on this figure: it needs two round eyes. The skin is laid on by what lies near.
             </p>
           )}
           <div>
-            <p className="label" style={{ margin: "0 0 4px" }}>
+            <p className="label m-0-0-4">
               What the scan lacks or has wrong (mouth bag, tear ducts, hair) is painted over on the figure; it follows
               what lies round it.
             </p>
@@ -231,7 +205,7 @@ export function OntoScan(): ReactNode {
               <MaskTools part={body} says="left out" onPaint={() => changeScan(store, { view: "figure" })} />
             )}
           </div>
-          <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+          <div className="line t-small gap-14">
             <Button variant="contained" disabled={busy !== null || !scan.placed} onClick={() => void lay(scan)}>
               {scan.laid ? "Lay it on again" : "Lay the skin on it"}
             </Button>
@@ -258,14 +232,14 @@ export function OntoScan(): ReactNode {
         </>
       )}
       {scan?.laid && (
-        <p style={{ margin: 0, fontSize: 12.5 }} role="status">
+        <p className="m-0 t-small" role="status">
           Half of the skin lies within <b className="mono">{scan.laid.medianMm.toFixed(2)} mm</b> of the scan, nineteen
           in twenty within <b className="mono">{scan.laid.p95Mm.toFixed(2)} mm</b>, the worst{" "}
           <b className="mono">{scan.laid.largestMm.toFixed(1)} mm</b>.
         </p>
       )}
       {scan && (scan.laid || scan.same) && (
-        <div className="line" style={{ fontSize: 12.5, gap: 14 }}>
+        <div className="line t-small gap-14">
           <Button variant="contained" disabled={busy !== null} onClick={() => void take(scan)}>
             Take on this face
           </Button>
@@ -278,13 +252,13 @@ export function OntoScan(): ReactNode {
           />
         </div>
       )}
-      {refusal && (
+      {work.refusal && (
         <div className="refusal" role="alert">
-          {refusal}
+          {work.refusal}
         </div>
       )}
       {told && (
-        <span role="status" style={{ fontSize: 12.5 }}>
+        <span role="status" className="t-small">
           {told}
         </span>
       )}

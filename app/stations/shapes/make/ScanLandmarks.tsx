@@ -1,12 +1,13 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import { add, cross, normalize, pointAt, scale, sub, type Vec3 } from "~core/math/vec3";
-import { FACE_CURVES, type FaceCurve, type FaceLandmark } from "~core/wrap/faceLandmarks";
+import { FACE_CURVES, type FaceCurve, type FaceLandmark } from "~core/measure/faceLandmarks";
 import { changeScan, leaveOut, pinAt, PIN_MOVES, tiesOf, type ScanState } from "../../../session/scan";
 import { useSessionStore } from "../../../session/session";
 import { counted } from "../../../ui/counted";
 import { Segmented } from "../../../ui/Segmented";
 import { undoInTool } from "../../../session/toolHistory";
+import { lookAt } from "../../../session/slices/view";
 
 /** How far the camera stands from a landmark that is shown, metres. */
 const DISTANCE = 0.24;
@@ -38,15 +39,15 @@ export function ScanLandmarks({
     const view = scan.view === "laid on" ? "scan" : scan.view;
     changeScan(store, { chosen: l.id, view });
     const at = (view === "figure" ? null : pinAt(scan, l.id)) ?? l.place;
-    if (positions) store.setState({ place: null, camera: [...add(at, scale(facing(positions, l), DISTANCE)), ...at] });
+    if (positions) lookAt(store, { camera: [...add(at, scale(facing(positions, l), DISTANCE)), ...at] });
   };
   const curves = FACE_CURVES.map((curve) => ({
     curve,
     points: scan.landmarks.filter((l) => l.curve === curve),
   })).filter((c) => c.points.length);
   return (
-    <div role="group" aria-label="Landmarks" style={{ display: "grid", gap: 6 }}>
-      <div className="line" style={{ fontSize: 12.5 }}>
+    <div role="group" aria-label="Landmarks" className="stack gap-6">
+      <div className="line t-small">
         <span>
           {counted(scan.places.size, "landmarks")} of {scan.landmarks.length} on the scan
           {byHand ? `, ${byHand} by hand` : ""}
@@ -78,8 +79,8 @@ export function ScanLandmarks({
                 padding: "4px 2px",
                 background: open === curve ? "var(--paper2)" : undefined,
               }}>
-              <span style={{ display: "flex", gap: 8, width: "100%" }}>
-                <b style={{ width: 104, flex: "none" }}>{curve}</b>
+              <span className="row-flex gap-8 wide">
+                <b className="wide-104 rigid">{curve}</b>
                 <span className="muted grow">
                   {set.length === points.length ? set.length : `${set.length} of ${points.length}`}
                   {hand ? `, ${hand} by hand` : ""}
@@ -100,7 +101,7 @@ export function ScanLandmarks({
                 const chosen = scan.chosen === l.id;
                 return (
                   <tr key={l.id} aria-current={chosen}>
-                    <td style={{ width: 150 }}>
+                    <td className="wide-150">
                       <button
                         type="button"
                         className="plain"
@@ -119,7 +120,7 @@ export function ScanLandmarks({
                           : "left out"}
                     </td>
                     <td className="num">{off.has(l.id) && place ? `${off.get(l.id)!.toFixed(1)} mm` : ""}</td>
-                    <td className="num" style={{ width: 30 }}>
+                    <td className="num wide-30">
                       {place && (
                         <button
                           type="button"

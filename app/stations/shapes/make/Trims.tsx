@@ -1,11 +1,12 @@
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
-import { TRIMMED_KINDS, type LipTrim } from "~core/repairs/trimFace";
+import { TRIMMED_KINDS, type LipTrim } from "~core/edits/repairs/trimFace";
 import type { Vec3 } from "~core/math/vec3";
 import { useSession, useSessionStore } from "../../../session/session";
 import { ScrubField } from "../../../ui/ScrubField";
 import { RepairTool } from "../../RepairTool";
+import { setView } from "../../../session/slices/view";
 
 const AS_IT_IS: LipTrim = { depthMm: 0, heightMm: 0, hidden: 0 };
 const STILL: Vec3 = [0, 0, 0];
@@ -26,14 +27,14 @@ export function Trims(): ReactNode {
   const store = useSessionStore();
   // what is trimmed lies in the mouth, or is an eye
   const eye = character?.parts.find((p) => p.name === chosen)?.kind === "eye";
-  useEffect(() => store.setState({ framing: eye ? "eyes" : "mouth", camera: null }), [store, eye]);
+  useEffect(() => setView(store, { framing: eye ? "eyes" : "mouth", camera: null }), [store, eye]);
   if (!character) return <p className="muted">Fetching the character</p>;
   const able = character.parts.filter((p) => TRIMMED_KINDS.has(p.kind));
   const part = able.find((p) => p.name === chosen) ?? able.find((p) => p.kind === "tongue") ?? able[0];
   const set = (v: Vec3, k: number, x: number): Vec3 => v.map((old, i) => (i === k ? x : old)) as unknown as Vec3;
   const changed = move.some((x) => x !== 0) || size.some((x) => x !== 1);
   return (
-    <div style={{ display: "grid", gap: 12 }}>
+    <div className="stack gap-12">
       <RepairTool
         title="Lips"
         button="Trim the lips"
@@ -105,7 +106,7 @@ export function Trims(): ReactNode {
               </MenuItem>
             ))}
           </Select>
-          <span className="line" style={{ gap: "2px 10px" }}>
+          <span className="line gap-2-10">
             {WAYS.map((way, k) => (
               <span key={way}>
                 {way}{" "}
@@ -122,7 +123,7 @@ export function Trims(): ReactNode {
               </span>
             ))}
           </span>
-          <span className="line" style={{ gap: "2px 10px" }}>
+          <span className="line gap-2-10">
             {AXES.map((axis, k) => (
               <span key={axis}>
                 {axis}{" "}
@@ -142,7 +143,7 @@ export function Trims(): ReactNode {
           </span>
         </RepairTool>
       )}
-      <p className="muted" style={{ margin: 0, fontSize: 12.5 }}>
+      <p className="muted m-0 t-small">
         A trim changes the figure at rest; every shape keeps what it adds. Preview reads the face checks as they would
         be afterwards.
       </p>

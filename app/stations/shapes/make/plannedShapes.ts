@@ -1,4 +1,4 @@
-import { mirrorName } from "~core/correctives/mirrorCorrective";
+import { mirrorName } from "~core/shapes/mirrorDeltas";
 import { withDrivenWeights } from "~core/evaluate/drivers/driverWeight";
 import { shapeNamed, type Character } from "~core/model/character";
 import type { DerivedItem } from "~core/shapes/deriveShapes";

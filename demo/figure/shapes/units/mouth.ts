@@ -19,13 +19,20 @@ const upperLipRaised = (c: FacePlace): Vec3 =>
     [13, 8, 12],
   );
 
+/** How far back the lining of the lips goes where they are rolled in, mm, by its ring; undefined before it. */
+function liningBack(ring: number): number | undefined {
+  if (ring > 11) return -6;
+  if (ring > 10) return 5;
+  return ring > 8 ? 3 : undefined;
+}
+
 /** Lips rolled in over the teeth; the lining behind them goes back and forth with its depth. */
 const lipsRolledIn = (c: FacePlace): Vec3 =>
   lips(
     c,
     (lip) => {
       const { t, toSeam, m } = lip;
-      const back = m.ring > 11 ? -6 : m.ring > 10 ? 5 : m.ring > 8 ? 3 : 1.9 + 3.4 * Math.min(1, toSeam * 1.6);
+      const back = liningBack(m.ring) ?? 1.9 + 3.4 * Math.min(1, toSeam * 1.6);
       return sum(sealed(lip, JAW_POSES["28"], 0.22, m.ring > 10 ? 0 : 1), [
         -0.6 * t,
         thinned(m, 0.88) * pow(midLip(t), 0.3),

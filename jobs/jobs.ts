@@ -1,0 +1,66 @@
+import type { z } from "zod";
+import { additions } from "./operations/additions";
+import { answerPairs } from "./operations/answerPairs";
+import { bringTargets } from "./operations/bringTargets";
+import { builds } from "./operations/builds";
+import { check } from "./operations/check";
+import { cloth } from "./operations/cloth";
+import { combined } from "./operations/combined";
+import { correctRange } from "./operations/correctRange";
+import { faces } from "./operations/faces";
+import { headFit } from "./operations/headFit";
+import { layOnScan } from "./operations/layOnScan";
+import { measureJointNow } from "./operations/measureJointNow";
+import { newFace } from "./operations/newFace";
+import { openScan } from "./operations/openScan";
+import { pairs } from "./operations/pairs";
+import { posedObj } from "./operations/posedObj";
+import { proposePlaces } from "./operations/proposePlaces";
+import { proposeSculpt } from "./operations/proposeSculpt";
+import { pushCloth } from "./operations/pushCloth";
+import { rebinding } from "./operations/rebinding";
+import { repairPreview } from "./operations/repairPreview";
+import { returnSculpt } from "./operations/returnSculpt";
+import { searchMixes } from "./operations/searchMixes";
+import { shapeReadings } from "./operations/shapeReadings";
+import { sweep } from "./operations/sweep";
+import { transfer } from "./operations/transfer";
+import { walk } from "./operations/walk";
+import { weightsEffect } from "./operations/weightsEffect";
+
+/** All long work on a character by name, for whichever thread or host runs it. */
+export const JOBS = {
+  additions,
+  "answer pairs": answerPairs,
+  "bring targets": bringTargets,
+  builds,
+  check,
+  cloth,
+  combined,
+  "correct range": correctRange,
+  faces,
+  "head fit": headFit,
+  "lay on scan": layOnScan,
+  "measure joint": measureJointNow,
+  "new face": newFace,
+  "open scan": openScan,
+  pairs,
+  "posed obj": posedObj,
+  "propose places": proposePlaces,
+  "propose sculpt": proposeSculpt,
+  "push cloth": pushCloth,
+  rebinding,
+  "repair preview": repairPreview,
+  "return sculpt": returnSculpt,
+  "search mixes": searchMixes,
+  "shape readings": shapeReadings,
+  sweep,
+  transfer,
+  walk,
+  "weights effect": weightsEffect,
+} as const;
+
+export type JobName = keyof typeof JOBS;
+type Of<N extends JobName> = (typeof JOBS)[N];
+export type JobInput<N extends JobName> = z.input<Of<N>["input"]>;
+export type JobOutput<N extends JobName> = Awaited<ReturnType<Of<N>["run"]>>;

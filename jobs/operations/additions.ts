@@ -1,0 +1,18 @@
+import { z } from "zod";
+import { bringAdditions, type Brought } from "../../core/intake/bringAdditions";
+import { FILE_ROLES } from "../../core/formats/fileRoles";
+import { file } from "../inputs";
+import { job } from "../job";
+
+/**
+ * What files that came later bring to the character: parts and clips, each with a note; files that cannot be used are
+ * refused one by one.
+ */
+export const additions = job({
+  input: z.object({ files: z.array(file.extend({ role: z.enum(FILE_ROLES).optional() })) }),
+  run: ({ character }, { files }): Promise<Brought> =>
+    bringAdditions(
+      character,
+      files.map(({ role, ...f }) => ({ ...f, ...(role ? { role } : {}) })),
+    ),
+});
