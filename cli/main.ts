@@ -70,6 +70,20 @@ export async function main(argv: string[]): Promise<void> {
     .option(...json)
     .action(run(async () => (await import("./verbs/pairs")).pairs));
   program
+    .command("retarget <FILE>")
+    .description("a clip of another skeleton on the character's own")
+    .requiredOption("--clip <file>", "CLIP.bvh or CLIP.glb; a figure in it is left out")
+    .option("--name <CLIPNAME>", "which clip of the file; the first where left out")
+    .option("--map <file>", 'joint map of the clip, JSON {"joint": "bone" or null}')
+    .option("--rest <rest>", "file, first, T or A=degrees under level", "file")
+    .option("--travel <travel>", "keep or in-place", "keep")
+    .option("--loop <loop>", "auto: where its ends meet, closed; or off", "auto")
+    .option("--feet <feet>", "hold those that stand, or free", "free")
+    .option("--fps <n>", "frames a second to keep; its own up to 60 where left out")
+    .requiredOption("--out <file>", "OUT.glb with the character, or OUT.bvh on its skeleton")
+    .option(...json)
+    .action(run(async () => (await import("./verbs/retarget")).retarget));
+  program
     .command("replay <LEDGER>")
     .description("run a ledger, saved at Hand-off, on another delivery of the character")
     .requiredOption("--on <file>", "the delivery")

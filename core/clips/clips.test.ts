@@ -85,8 +85,11 @@ describe("a GLB of clips alone", () => {
     const bytes = await writeGlb(foreignClip(oda, walk));
     const before = clipIn((await bringAdditions(without, [{ name: "walk.glb", bytes }])).additions);
     expect(before.note).toMatch(
-      /lengths x 0.01; at rest its (left|right) (upper|lower) arm stands 40 degrees from here: set the pose for retargeting/,
+      /lengths x 0.01; at rest its (left|right) (upper|lower) arm stands 40 degrees from here: brought together/,
     );
+    const limb = (k: Clip, t: number): Vec3 =>
+      normalize(sub(place(oda, k, t, "leftHand"), place(oda, k, t, "leftUpperArm")));
+    for (const t of [0, 0.5]) expect(degrees(Math.acos(Math.min(1, dot(limb(before.clip, t), limb(walk, t)))))).toBeLessThan(1);
     const pose = armsAt(oda, 0);
     const set = { ...without, retargetPose: spaceTurns(oda.skeleton!, pose) };
     const { clip, note } = clipIn((await bringAdditions(set, [{ name: "walk.glb", bytes }])).additions);

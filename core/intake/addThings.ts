@@ -11,6 +11,8 @@ import {
   type SkinBinding,
 } from "../model/character";
 import { matchFewByWords } from "../names/matchByWords";
+import { fitClip } from "../clips/fitClip";
+import { fittingSchema, type Fitting } from "../model/fitting";
 import { cleanName } from "../model/cleanName";
 import { proveRead } from "../formats/proveRead";
 import { imagesOf, sameLook } from "../model/materialLook";
@@ -72,6 +74,13 @@ const partSchema = z.object({
 });
 const clipSchema = z.object({
   name,
+  /** How it is fitted when it is taken. */
+  fitting: fittingSchema.nullable().optional(),
+  weights: z
+    .array(
+      z.object({ shape: z.string(), interpolation: z.enum(["LINEAR", "STEP"]), times: floats, values: floats }),
+    )
+    .optional(),
   tracks: z.array(
     z.object({
       joint: z.string(),
@@ -83,7 +92,9 @@ const clipSchema = z.object({
   ),
 });
 
-export const encodeAdded = (thing: AddedPart | Clip): Uint8Array<ArrayBuffer> => encodeContainer(thing);
+/** A part or clip as bytes. @param thing a clip as it was before it is fitted, with how it is to be. */
+export const encodeAdded = (thing: AddedPart | (Clip & { readonly fitting?: Fitting | null })): Uint8Array<ArrayBuffer> =>
+  encodeContainer(thing);
 
 /**
  * The character with a part that came by itself. @throws UserError when the bytes are not a part that fits, or its name
@@ -171,10 +182,13 @@ export function addClip(character: Character, bytes: Uint8Array): Character {
     [...new Set(read.data.tracks.map((t) => t.joint))],
     character.skeleton?.joints.map((j) => j.name) ?? [],
   );
-  const clip: Clip = {
-    ...read.data,
-    tracks: read.data.tracks.map((t) => ({ ...t, joint: called.get(t.joint) ?? t.joint })),
+  const { fitting, weights, ...data } = read.data;
+  const plain: Clip = {
+    ...data,
+    ...(weights ? { weights } : {}),
+    tracks: data.tracks.map((t) => ({ ...t, joint: called.get(t.joint) ?? t.joint })),
   };
+  const clip = fitting ? fitClip(character, plain, fitting) : plain;
   if (character.clips.some((c) => c.name === clip.name))
     throw new UserError(`A clip named ${clip.name} is here already.`, "add clips", "Rename one of them.");
   return proveRead({ ...character, clips: [...character.clips, clip] }, "add clips", "Take it in again from its file.");

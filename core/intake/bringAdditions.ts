@@ -1,6 +1,5 @@
-import { carriedWords } from "../clips/carryClip";
-import { clipFromBvh } from "../clips/clipFromBvh";
-import { clipFromSkeleton } from "../clips/clipFromSkeleton";
+import { bringClip, sameRestClip, type BroughtClip } from "../clips/bringClip";
+import { motionFromBvh, motionFromClip } from "../clips/sourceMotion";
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { add, length, scale, sub, type Vec3 } from "../math/vec3";
@@ -41,7 +40,15 @@ export type Addition = {
   /** Whether it would be taken if nobody chose. */ readonly wanted: boolean;
 } & (
   | { readonly what: "part"; readonly added: AddedPart }
-  | { readonly what: "clip"; readonly clip: Clip }
+  | {
+      readonly what: "clip";
+      /** On the character's joints, before it is fitted. */
+      readonly clip: Clip;
+      /** How it is fitted when it is taken; null where its keys are taken as they are. */
+      readonly fitting: BroughtClip["fitting"];
+      /** Null where its keys are taken as they are. */
+      readonly report: BroughtClip["report"] | null;
+    }
   | { readonly what: "joints"; readonly joints: readonly ComingJoint[] }
 );
 export interface Brought {
@@ -57,7 +64,11 @@ const stem = (file: string): string => file.replace(/^.*[\\/]/, "").replace(/\.[
  * What the character has already, by name and number of vertices, is told and not wanted. A file that cannot be used is
  * refused by itself; the others go on.
  */
-export async function bringAdditions(character: Character, files: readonly DeliveryFile[]): Promise<Brought> {
+export async function bringAdditions(
+  character: Character,
+  files: readonly DeliveryFile[],
+  maps: ClipMaps = {},
+): Promise<Brought> {
   const additions: Addition[] = [];
   const refused: Brought["refused"][number][] = [];
   const parts = new Set(character.parts.map((p) => p.name));
@@ -66,7 +77,7 @@ export async function bringAdditions(character: Character, files: readonly Deliv
   for (const file of files) {
     if (goesWithObj(file.name)) continue;
     try {
-      additions.push(...(await fromFile(character, file, parts, clips, beside)));
+      additions.push(...(await fromFile(character, file, parts, clips, beside, maps[file.name] ?? {})));
     } catch (error) {
       if (!isUserError(error)) throw error;
       // the file's name stands beside it already
@@ -80,20 +91,33 @@ export async function bringAdditions(character: Character, files: readonly Deliv
   return { additions, refused };
 }
 
+/** By file, corrections of the joint map of its skeleton: joint to bone, null for none. */
+export type ClipMaps = Readonly<Record<string, Readonly<Record<string, string | null>>>>;
+
+const clipAddition = (file: string, { clip, fitting, report }: BroughtClip): Addition => ({
+  file,
+  what: "clip",
+  name: clip.name,
+  clip,
+  fitting,
+  report,
+  wanted: true,
+  note: report.told.join("; "),
+});
+
 async function fromFile(
   character: Character,
   { name: file, bytes }: DeliveryFile,
   parts: Set<string>,
   clips: Set<string>,
   beside: readonly DeliveryFile[],
+  map: ClipMaps[string],
 ): Promise<Addition[]> {
   const format = formatOf(file);
   const given = { name: file, bytes };
   if (format?.clip) {
-    const carried = clipFromBvh(character, await format.clip(given), uniqueName(stem(file), clips, "clip"));
-    return [
-      { file, what: "clip", name: carried.clip.name, clip: carried.clip, wanted: true, note: carriedWords(carried) },
-    ];
+    const source = motionFromBvh(await format.clip(given), stem(file), map);
+    return [clipAddition(file, bringClip(character, source, uniqueName(stem(file), clips, "clip")))];
   }
   if (!format?.character)
     throw new UserError(
@@ -155,10 +179,12 @@ async function fromFile(
   });
   const moving = read.clips.flatMap((c): Addition[] => {
     if (character.clips.some((x) => x.name === c.name) || !read.skeleton) return [];
-    const fitted = clipFromSkeleton(character, read.skeleton, c, c.name);
-    if (!fitted) return [];
+    const source = motionFromClip(read.skeleton, c, map);
+    const same = sameRestClip(character, read.skeleton, source, c);
     const name = uniqueName(c.name, clips, stem(file));
-    return [{ file, what: "clip", name, clip: { ...fitted.clip, name }, wanted: true, note: fitted.note }];
+    if (!same) return [clipAddition(file, bringClip(character, source, name))];
+    const note = `${same.tracks.length} of its ${c.tracks.length} tracks fit`;
+    return [{ file, what: "clip", name, clip: { ...same, name }, fitting: null, report: null, wanted: true, note }];
   });
   return [...grown, ...found, ...moving];
 }

@@ -1,3 +1,4 @@
+import { NO_FITTING } from "../model/fitting";
 import { createHash } from "node:crypto";
 import { boxPart, rigidSkin, shapeOf, tube } from "../../tests/helpers/characters";
 import { encodeAdded } from "../intake/addThings";
@@ -99,6 +100,7 @@ const driver = {
 
 /** One step of each operation; a new operation without one does not compile. */
 const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
+  "fit clip": { op: "fit clip", clip: "nod", fitting: { ...NO_FITTING, chin: 5 } },
   "map joint": { op: "map joint", joint: "lower", bone: "leftLowerArm" },
   "map joints": { op: "map joints", map: { upper: "leftUpperArm", lower: "leftLowerArm" } },
   "make correctives": { op: "make correctives", items: [{ name: "fold", label: "fold", blob: kept(belt), driver }] },

@@ -72,6 +72,9 @@ export function assertCharacter(character: Character): void {
         fail(`clip ${clip.name}: ${t.joint} has ${t.values.length} numbers for ${t.times.length} keys`);
       if (!finite(t.times) || !finite(t.values)) fail(`clip ${clip.name}: a key of ${t.joint} is not finite`);
     }
+    for (const w of clip.weights ?? [])
+      if (w.values.length !== w.times.length || !finite(w.times) || !finite(w.values))
+        fail(`clip ${clip.name}: keys of the shape ${w.shape} are not right`);
   }
 }
 

@@ -4,6 +4,7 @@
  */
 
 import type { Quat } from "../math/vec3";
+import type { Fitting } from "./fitting";
 
 export const PART_KINDS = [
   "body",
@@ -208,7 +209,26 @@ export interface ClipTrack {
 export interface Clip {
   readonly name: string;
   readonly tracks: readonly ClipTrack[];
+  /** Where it is fitted to the figure by hand: how, and the tracks as they were before. */
+  readonly fit?: { readonly fitting: Fitting; readonly tracks: readonly ClipTrack[] };
+  /** Weights of shapes that it plays, keys in time. */
+  readonly weights?: readonly WeightTrack[];
 }
+
+/** Weights of one shape over time, straight or stepped between keys. */
+export interface WeightTrack {
+  readonly shape: string;
+  readonly interpolation: "LINEAR" | "STEP";
+  readonly times: Float32Array;
+  readonly values: Float32Array;
+}
+
+/** A clip with its tracks changed, those before its fitting too. */
+export const withTracks = (clip: Clip, change: (tracks: readonly ClipTrack[]) => readonly ClipTrack[]): Clip => ({
+  ...clip,
+  tracks: change(clip.tracks),
+  ...(clip.fit ? { fit: { ...clip.fit, tracks: change(clip.fit.tracks) } } : {}),
+});
 
 export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
 

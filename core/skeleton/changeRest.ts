@@ -1,3 +1,4 @@
+import { withTracks } from "../model/character";
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
 import { conjugate, multiplyQuat, rotate } from "../math/quat";
@@ -83,7 +84,7 @@ export function changeRest(character: Character, rest: Float64Array): Character 
       const j = indexOf.get(d.joint);
       return j === undefined ? d : { ...d, axis: rotate(conjugate(turns[j]!), d.axis) };
     }),
-    clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.map(track) })),
+    clips: character.clips.map((c) => withTracks(c, (all) => all.map(track))),
   };
 }
 

@@ -1,3 +1,4 @@
+import { withTracks } from "../model/character";
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4, transformDirection, transformPoint } from "../math/mat4";
 import { multiplyQuat } from "../math/quat";
@@ -122,7 +123,7 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
     shapes: character.shapes.map((s) =>
       s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.filter((o) => !gone.has(o.joint)) } : s,
     ),
-    clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.flatMap(track) })),
+    clips: character.clips.map((c) => withTracks(c, (all) => all.flatMap(track))),
     jointMap: Object.fromEntries(Object.entries(character.jointMap).filter(([joint]) => !gone.has(joint))),
   };
 }

@@ -1,3 +1,4 @@
+import { withTracks } from "../model/character";
 import { deform, makeRig } from "../deform/rig";
 import { REST_MOMENT } from "../evaluate/moment";
 import { driverAngle } from "../evaluate/drivers/driverWeight";
@@ -9,7 +10,7 @@ import { decomposeTRS, translationOf } from "../math/mat4";
 import { conjugate, rotate } from "../math/quat";
 import {
   type Character,
-  type Clip,
+
   type ClipTrack,
   type Joint,
   type Part,
@@ -62,7 +63,7 @@ export function rebind(character: Character, pose: Pose): Character {
     ),
     skeleton: { ...skeleton, joints, inverseBinds },
     shapes: character.shapes.map((s) => ({ ...s, deltas: s.deltas.map(turned), ...offsets(s) })),
-    clips: character.clips.map((c) => holding(c, skeleton, joints)),
+    clips: character.clips.map((c) => withTracks(c, (all) => holding(all, skeleton, joints))),
     drivers: character.drivers.map((d) => {
       const already = driverAngle(d, pose);
       return { ...d, fromDegrees: d.fromDegrees - already, toDegrees: d.toDegrees - already };
@@ -71,11 +72,11 @@ export function rebind(character: Character, pose: Pose): Character {
 }
 
 /**
- * The clip with one key for every joint that it leaves at rest and that rests otherwise now: it stands in the clip
+ * Tracks with one key for every joint that it leaves at rest and that rests otherwise now: it stands in the clip
  * where it stood.
  */
-function holding(clip: Clip, before: Skeleton, now: readonly Joint[]): Clip {
-  const keyed = new Set(clip.tracks.filter((t) => t.path === "rotation").map((t) => t.joint));
+function holding(tracks: readonly ClipTrack[], before: Skeleton, now: readonly Joint[]): readonly ClipTrack[] {
+  const keyed = new Set(tracks.filter((t) => t.path === "rotation").map((t) => t.joint));
   const held = before.joints.flatMap(({ name, rotation }, j): ClipTrack[] =>
     keyed.has(name) || rotation.every((x, i) => x === now[j]!.rotation[i])
       ? []
@@ -89,7 +90,7 @@ function holding(clip: Clip, before: Skeleton, now: readonly Joint[]): Clip {
           },
         ],
   );
-  return held.length ? { ...clip, tracks: [...clip.tracks, ...held] } : clip;
+  return held.length ? [...tracks, ...held] : tracks;
 }
 
 const linear = (m: ArrayLike<number>, at: number, v: Vec3): Vec3 =>

@@ -1,3 +1,4 @@
+import { withTracks } from "../model/character";
 import type { Character } from "../model/character";
 import { keptRenamed } from "../model/vrmKept";
 import { UserError } from "../model/userError";
@@ -32,7 +33,7 @@ export function renameJoints(character: Character, names: ReadonlyMap<string, st
       s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: to(o.joint) })) } : s,
     ),
     drivers: character.drivers.map((d) => ({ ...d, joint: to(d.joint) })),
-    clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.map((t) => ({ ...t, joint: to(t.joint) })) })),
+    clips: character.clips.map((c) => withTracks(c, (all) => all.map((t) => ({ ...t, joint: to(t.joint) })))),
     ...(character.retargetPose
       ? { retargetPose: Object.fromEntries(Object.entries(character.retargetPose).map(([joint, q]) => [to(joint), q])) }
       : {}),

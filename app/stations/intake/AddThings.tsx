@@ -56,7 +56,7 @@ export function AddThings(): ReactNode {
     for (const what of ["part", "clip"] as const) {
       const list = chosen.filter((a) => a.what === what);
       const blobs = list.flatMap((a) =>
-        a.what === "part" ? [encodeAdded(a.added)] : a.what === "clip" ? [encodeAdded(a.clip)] : [],
+        a.what === "part" ? [encodeAdded(a.added)] : a.what === "clip" ? [encodeAdded({ ...a.clip, fitting: a.fitting })] : [],
       );
       const items = await Promise.all(
         list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })),

@@ -1,3 +1,4 @@
+import { withTracks } from "../../model/character";
 import { NO_JOINT, type Character, type ClipTrack, type Part, type Shape } from "../../model/character";
 import { fromAxes, multiplyQuat, rotate } from "../../math/quat";
 import { cross, scale, type Quat, type Vec3 } from "../../math/vec3";
@@ -36,12 +37,11 @@ export function putOnGround(character: Character): Character {
           : j,
       ),
     },
-    clips: character.clips.map((c) => ({
-      ...c,
-      tracks: c.tracks.map((t) =>
-        t.path === "translation" && roots.has(t.joint) ? { ...t, values: lifted(t.values) } : t,
+    clips: character.clips.map((c) =>
+      withTracks(c, (all) =>
+        all.map((t) => (t.path === "translation" && roots.has(t.joint) ? { ...t, values: lifted(t.values) } : t)),
       ),
-    })),
+    ),
   };
 }
 
@@ -114,6 +114,6 @@ export function standUp(character: Character, factor: number, up: Axis, front: A
           : { ...j, translation: scale(j.translation, factor) },
       ),
     },
-    clips: character.clips.map((c) => ({ ...c, tracks: c.tracks.map(track) })),
+    clips: character.clips.map((c) => withTracks(c, (all) => all.map(track))),
   };
 }

@@ -7,6 +7,7 @@ import { bake } from "./bake";
 import { bindInPose } from "./bindInPose";
 import { changeWeights } from "./changeWeights";
 import { chooseShapes } from "./chooseShapes";
+import { fitClipStep } from "./fitClip";
 import { deriveShapes } from "./deriveShapes";
 import { driveShapes } from "./driveShapes";
 import { editCorrective } from "./editCorrective";
@@ -62,6 +63,7 @@ export const OPERATIONS = [
   addParts,
   addJoints,
   addClips,
+  fitClipStep,
   removeClips,
   vrmTerms,
   driveShapes,
