@@ -36,6 +36,7 @@ const CORE = [
   "clips",
   "tracking",
   "checks",
+  "trials",
   "intake",
   "ledger",
 ];

@@ -83,6 +83,19 @@ export async function main(argv: string[]): Promise<void> {
     .requiredOption("--out <file>", "OUT.glb with the character, or OUT.bvh on its skeleton")
     .option(...json)
     .action(run(async () => (await import("./verbs/retarget")).retarget));
+  const trying = (c: Command): Command =>
+    c
+      .option("--clip <NAME>", "one clip of the character; all of them where neither clip nor trial is named")
+      .option("--trial <file>", "an arrangement of clips and keys, trial.json")
+      .option("--fps <n>", "24, 25, 30 or 60 frames a second")
+      .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+      .option(...json);
+  trying(program.command("watch <FILE>").description("measure every frame of a trial; moments, worst first")).action(
+    run(async () => (await import("./verbs/watch")).watch),
+  );
+  trying(
+    program.command("compare <BEFORE> <AFTER>").description("what came, went and moved, findings gone and new"),
+  ).action(run(async () => (await import("./verbs/compare")).compare));
   program
     .command("replay <LEDGER>")
     .description("run a ledger, saved at Hand-off, on another delivery of the character")

@@ -26,6 +26,7 @@ import { shapeReadings } from "./operations/shapeReadings";
 import { sweep } from "./operations/sweep";
 import { transfer } from "./operations/transfer";
 import { walk } from "./operations/walk";
+import { feetOfTrial, watch } from "./operations/watch";
 import { weightsEffect } from "./operations/weightsEffect";
 
 /** All long work on a character by name, for whichever thread or host runs it. */
@@ -57,6 +58,8 @@ export const JOBS = {
   sweep,
   transfer,
   walk,
+  watch,
+  "watch feet": feetOfTrial,
   "weights effect": weightsEffect,
 } as const;
 

@@ -90,9 +90,8 @@ export function alignmentOf(motion: Motion, map: HumanoidMap, stand = true): Ali
   const told: string[] = [];
   const counts = new Map<Axis, number>();
   const room: Standing = { turns: [], places: [] };
-  const frames = Array.from(
-    { length: Math.min(MOMENTS, motion.frames) },
-    (_, k) => Math.floor((k * motion.frames) / Math.min(MOMENTS, motion.frames)),
+  const frames = Array.from({ length: Math.min(MOMENTS, motion.frames) }, (_, k) =>
+    Math.floor((k * motion.frames) / Math.min(MOMENTS, motion.frames)),
   );
   const seen = frames.flatMap((f) => bodyAxes(from(standing(motion, f, room)), "trunk") ?? []);
   for (const { up } of seen) {

@@ -89,7 +89,8 @@ describe("a GLB of clips alone", () => {
     );
     const limb = (k: Clip, t: number): Vec3 =>
       normalize(sub(place(oda, k, t, "leftHand"), place(oda, k, t, "leftUpperArm")));
-    for (const t of [0, 0.5]) expect(degrees(Math.acos(Math.min(1, dot(limb(before.clip, t), limb(walk, t)))))).toBeLessThan(1);
+    for (const t of [0, 0.5])
+      expect(degrees(Math.acos(Math.min(1, dot(limb(before.clip, t), limb(walk, t)))))).toBeLessThan(1);
     const pose = armsAt(oda, 0);
     const set = { ...without, retargetPose: spaceTurns(oda.skeleton!, pose) };
     const { clip, note } = clipIn((await bringAdditions(set, [{ name: "walk.glb", bytes }])).additions);

@@ -49,7 +49,9 @@ export function characterOfBvh(bvh: Bvh, name: string): Character {
     clips: [
       {
         ...clip,
-        tracks: clip.tracks.map((t) => (t.path === "translation" ? { ...t, values: t.values.map((x) => x * unit) } : t)),
+        tracks: clip.tracks.map((t) =>
+          t.path === "translation" ? { ...t, values: t.values.map((x) => x * unit) } : t,
+        ),
       },
     ],
   };

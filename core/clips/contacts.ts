@@ -62,7 +62,8 @@ export function trackSoles(motion: Motion, soles: Soles): SoleTracks {
   const room: Standing = { turns: [], places: [] };
   for (let f = 0; f < motion.frames; f++) {
     standing(motion, f, room);
-    for (const foot of FEET) soles[foot].forEach((p, k) => points[foot].set(placeOf(room, p), 3 * (f * soles[foot].length + k)));
+    for (const foot of FEET)
+      soles[foot].forEach((p, k) => points[foot].set(placeOf(room, p), 3 * (f * soles[foot].length + k)));
   }
   return { points, count: { left: soles.left.length, right: soles.right.length } };
 }
@@ -206,12 +207,5 @@ export function readFeet(
       if (speed > slide) [slide, slideAt] = [speed, f / fps];
     }
   }
-  return {
-    slide,
-    slideAt,
-    under,
-    underAt,
-    standing: count / frames,
-    onTheSpot: ground[0] !== 0 || ground[1] !== 0,
-  };
+  return { slide, slideAt, under, underAt, standing: count / frames, onTheSpot: ground[0] !== 0 || ground[1] !== 0 };
 }

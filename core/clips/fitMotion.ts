@@ -4,7 +4,17 @@ import { solesOf, type Soles } from "../measure/soles";
 import type { Character } from "../model/character";
 import { humanoidMap, type HumanoidMap } from "../skeleton/humanoidMap";
 import { reach } from "../skeleton/reach";
-import { contactsOf, FEET, floorOf, legLength, slipOf, stretches, trackSoles, type Contacts, type Foot } from "./contacts";
+import {
+  contactsOf,
+  FEET,
+  floorOf,
+  legLength,
+  slipOf,
+  stretches,
+  trackSoles,
+  type Contacts,
+  type Foot,
+} from "./contacts";
 import type { Fitting } from "../model/fitting";
 import { closeLoop, type Loop } from "./loops";
 import { mirrorMotion } from "./mirrorMotion";
@@ -77,7 +87,8 @@ function layLegs(
     standing(motion, f, room);
     targets[f] = joints.map(([, , foot], i) => add(room.places[foot]!, moves[i]![f] ?? [0, 0, 0]));
     joints.forEach(([hip, knee, foot], i) => {
-      const whole = length(sub(room.places[knee]!, room.places[hip]!)) + length(sub(room.places[foot]!, room.places[knee]!));
+      const whole =
+        length(sub(room.places[knee]!, room.places[hip]!)) + length(sub(room.places[foot]!, room.places[knee]!));
       const from = add(room.places[hip]!, [0, hips, 0]);
       const to = targets[f]![i]!;
       const flat = Math.hypot(to[0] - from[0], to[2] - from[2]);
@@ -105,7 +116,8 @@ function easeDown(values: Float64Array, half: number): Float64Array {
   if (!values.some((v) => v > 0)) return values;
   const wide = values.map((_, f) => {
     let most = 0;
-    for (let k = Math.max(0, f - half); k <= Math.min(values.length - 1, f + half); k++) most = Math.max(most, values[k]!);
+    for (let k = Math.max(0, f - half); k <= Math.min(values.length - 1, f + half); k++)
+      most = Math.max(most, values[k]!);
     return most;
   });
   return wide.map((_, f) => {
@@ -225,7 +237,9 @@ function heldMoves(
       moves.push([x, z]);
     }
     // round the middle of the stand, so that neither end is drawn far
-    const mean = moves.reduce(([p, q], [u, v]) => [p + u / moves.length, q + v / moves.length] as [number, number], [0, 0] as [number, number]);
+    const mean = moves.reduce(([p, q], [u, v]) => [p + u / moves.length, q + v / moves.length] as [number, number], [
+      0, 0,
+    ] as [number, number]);
     moves.forEach(([u, v], k) => (out[a + k] = [u - mean[0], -h[a + k]!, v - mean[1]]));
   }
   joinRound(out, found, closed, frames);
@@ -260,4 +274,3 @@ function joinRound(out: Vec3[], found: readonly (readonly [number, number])[], c
   for (let f = first[0]; f <= first[1]; f++) out[f] = sub(out[f]!, [shift[0] * (1 - share), 0, shift[2] * (1 - share)]);
   for (let f = last[0]; f <= last[1]; f++) out[f] = add(out[f]!, [shift[0] * share, 0, shift[2] * share]);
 }
-

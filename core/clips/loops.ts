@@ -53,9 +53,7 @@ function distance(motion: Motion, a: number, b: number): number {
 
 /** Whether the last frame stands twice. */
 export const endsTwice = (motion: Motion): boolean =>
-  motion.frames > 2 &&
-  apart(motion, motion.frames - 1, motion.frames - 2) < SAME &&
-  apart(motion, 0, 1) > SAME;
+  motion.frames > 2 && apart(motion, motion.frames - 1, motion.frames - 2) < SAME && apart(motion, 0, 1) > SAME;
 
 /** A movement without its last frame. */
 export const withoutLast = (motion: Motion): Motion => cut(motion, 0, motion.frames - 2);

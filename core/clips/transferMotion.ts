@@ -9,15 +9,7 @@ import { armsAt } from "../skeleton/rebind";
 import { spaceTurns, turnsByJoint } from "../skeleton/retargetPose";
 import { alignmentOf, type Alignment } from "./alignment";
 import { rollJoints, sharedChains } from "./chains";
-import {
-  restStanding,
-  setPlaceAt,
-  setTurnAt,
-  standing,
-  travellerTo,
-  type Motion,
-  type Standing,
-} from "./motion";
+import { restStanding, setPlaceAt, setTurnAt, standing, travellerTo, type Motion, type Standing } from "./motion";
 import type { SourceMotion } from "./sourceMotion";
 
 /**
@@ -137,7 +129,11 @@ export function transferMotion(
     for (let j = 0; j < count; j++) {
       const { parent, rotation } = skeleton.joints[j]!;
       const share = chains.get(j);
-      const turn = share ? slerp(away[share.a]!, away[share.b]!, share.t) : sources[j]! >= 0 ? away[sources[j]!]! : null;
+      const turn = share
+        ? slerp(away[share.a]!, away[share.b]!, share.t)
+        : sources[j]! >= 0
+          ? away[sources[j]!]!
+          : null;
       const above = parent === NO_JOINT ? NONE : world[parent]!;
       world[j] = turn ? multiplyQuat(turn, restTurns[j]!) : multiplyQuat(above, rotation);
       const collar = collars.get(j);
@@ -219,7 +215,8 @@ function rollsOf(skeleton: Skeleton, own: HumanoidMap, sources: readonly number[
 
 /** Shares twists out in one frame. @param world turns in space, written. */
 function layRolls(world: Quat[], rolls: readonly Roll[], restTurns: readonly Quat[], skeleton: Skeleton): void {
-  const relative = (turns: readonly Quat[], a: number, b: number): Quat => multiplyQuat(conjugate(turns[a]!), turns[b]!);
+  const relative = (turns: readonly Quat[], a: number, b: number): Quat =>
+    multiplyQuat(conjugate(turns[a]!), turns[b]!);
   const before = new Map<number, Quat>();
   for (const { joint, above, along, outer, share } of rolls) {
     const rest = relative(restTurns, above, joint);
@@ -296,8 +293,7 @@ function correctionsOf(
   const skeleton = character.skeleton!;
   if (character.retargetPose) return turnsByJoint(skeleton, character.retargetPose);
   if (chosen === "first") return skeleton.joints.map(() => NONE);
-  if (chosen !== "file")
-    return turnsByJoint(skeleton, spaceTurns(skeleton, armsAt(character, chosen.armsBelowLevel)));
+  if (chosen !== "file") return turnsByJoint(skeleton, spaceTurns(skeleton, armsAt(character, chosen.armsBelowLevel)));
   const set = new Map<number, Quat>();
   for (const limb of LIMBS) {
     const [mine, yours] = [directionOf(rest, own, limb), directionOf(theirRest, theirs, limb)];

@@ -14,7 +14,8 @@ export function wayOf(motion: Motion): Vec3[] {
 /** Moves the pelvis to places in space, frame by frame. */
 export function setWay(motion: Motion, way: readonly Vec3[]): void {
   const room: Standing = { turns: [], places: [] };
-  for (let f = 0; f < motion.frames; f++) setPlaceAt(motion, f, travellerTo(motion, way[f]!, standing(motion, f, room)));
+  for (let f = 0; f < motion.frames; f++)
+    setPlaceAt(motion, f, travellerTo(motion, way[f]!, standing(motion, f, room)));
 }
 
 /** The way as it goes on slowly, over the floor: mean over a second around each frame. */

@@ -1,10 +1,25 @@
+import type { Vec3 } from "../math/vec3";
 import type { Clip } from "../model/character";
 import { REST_POSE, type Pose } from "./poseSkeleton";
 
 export type SkinMethod = "linear" | "dual";
 
 /** Something that moves a character beside the hand. Plain data, so that workers can be asked by it. */
-export type MomentSource = {
+export type MomentSource =
+  | ClipMoment
+  | {
+      readonly kind: "set";
+      /** Angles, degrees, joints that stand so; those that are not named are left as they are. */
+      readonly pose: Pose;
+      /** Weights that are added, by shape. */
+      readonly weights: Readonly<Record<string, number>>;
+      /** How far a joint is carried from its rest place, metres, in what it hangs on. */
+      readonly travel?: { readonly joint: string; readonly by: Vec3 };
+      readonly share?: number;
+    };
+
+/** A clip at one of its moments. */
+export interface ClipMoment {
   readonly kind: "clip";
   readonly clip: Clip;
   /** Moment of the clip. */
@@ -16,7 +31,7 @@ export type MomentSource = {
   readonly travellers: readonly string[];
   /** How much of it counts, 0..1; 1 where it is left out. */
   readonly share?: number;
-};
+}
 
 /** Everything that is asked of a character for one moment: what people set, and what plays under it. */
 export interface Moment {

@@ -1,6 +1,6 @@
 import { slerp } from "../math/quat";
 import type { Quat, Vec3 } from "../math/vec3";
-import type { ClipTrack } from "../model/character";
+import type { ClipTrack, WeightTrack } from "../model/character";
 
 /**
  * A track at a moment: rotations as xyzw on the shorter way (slerp), translations as metres. Before the first and after
@@ -29,6 +29,15 @@ export function sampleTrack(track: ClipTrack, seconds: number): Quat | Vec3 {
   const [from, to] = [at(k, 1), at(k + 1, 1)];
   if (width === 4) return slerp(from as unknown as Quat, to as unknown as Quat, t);
   return from.map((x, i) => x + (to[i]! - x) * t) as unknown as Vec3;
+}
+
+/** A shape's weight at a moment; before the first and after the last key it stands still. */
+export function sampleWeight({ times, values, interpolation }: WeightTrack, seconds: number): number {
+  if (times.length === 0) return 0;
+  const k = keyBefore(times, seconds);
+  if (k === times.length - 1 || seconds <= times[0]! || interpolation === "STEP") return values[k]!;
+  const t = (seconds - times[k]!) / (times[k + 1]! - times[k]!);
+  return values[k]! + t * (values[k + 1]! - values[k]!);
 }
 
 /** Index of the last key at or before a moment; 0 before the first. */

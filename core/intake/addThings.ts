@@ -77,9 +77,7 @@ const clipSchema = z.object({
   /** How it is fitted when it is taken. */
   fitting: fittingSchema.nullable().optional(),
   weights: z
-    .array(
-      z.object({ shape: z.string(), interpolation: z.enum(["LINEAR", "STEP"]), times: floats, values: floats }),
-    )
+    .array(z.object({ shape: z.string(), interpolation: z.enum(["LINEAR", "STEP"]), times: floats, values: floats }))
     .optional(),
   tracks: z.array(
     z.object({
@@ -93,8 +91,9 @@ const clipSchema = z.object({
 });
 
 /** A part or clip as bytes. @param thing a clip as it was before it is fitted, with how it is to be. */
-export const encodeAdded = (thing: AddedPart | (Clip & { readonly fitting?: Fitting | null })): Uint8Array<ArrayBuffer> =>
-  encodeContainer(thing);
+export const encodeAdded = (
+  thing: AddedPart | (Clip & { readonly fitting?: Fitting | null }),
+): Uint8Array<ArrayBuffer> => encodeContainer(thing);
 
 /**
  * The character with a part that came by itself. @throws UserError when the bytes are not a part that fits, or its name

@@ -76,20 +76,25 @@ export const withRig = (gauge: JointGauge, rig: Rig): JointGauge => ({ ...gauge,
 
 /** Measures one moment. Shapes set by hand are part of it; rest is the bare rest pose. */
 export function measureJoint(gauge: JointGauge, moment: Moment): { reading: JointReading; fields: JointFields } {
-  const { region, rig, finder, rest, scratch } = gauge;
+  deform(gauge.rig, moment, { out: gauge.scratch, parts: [gauge.region.part] });
+  return measurePosed(gauge, gauge.scratch);
+}
+
+/** Measures a joint in a character that is deformed already, its part's normals included. */
+export function measurePosed(gauge: JointGauge, deformed: Deformed): { reading: JointReading; fields: JointFields } {
+  const { region, rig, finder, rest } = gauge;
   const { part } = region;
   const triangles = rig.triangles[part]!;
-  deform(rig, moment, { out: scratch, parts: [part] });
-  const posed = scratch.positions[part]!;
+  const posed = deformed.positions[part]!;
   const edges = edgeStretch(region.edges, rest, posed);
-  const overlap = skinOverlap(finder, rest, posed, scratch.normals[part]!);
+  const overlap = skinOverlap(finder, rest, posed, deformed.normals[part]!);
   const flipped = turnedFaces(
     triangles,
     region.limbTriangles,
     rest,
     posed,
     rig.character.parts[part]!.skin,
-    scratch.matrices[part]!,
+    deformed.matrices[part]!,
   );
   const depth = new Float32Array(overlap.depths.length);
   let deepest = 0;

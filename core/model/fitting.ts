@@ -29,7 +29,10 @@ export const fittingSchema = z.object({
   /** Whether hands are held where they rest. */
   holdHands: z.boolean().default(false),
   /** The stretch that is played over and over, seconds of the movement as it came; its end is led over to its start. */
-  loop: z.object({ from: z.number().min(0), to: z.number().positive() }).nullable().default(null),
+  loop: z
+    .object({ from: z.number().min(0), to: z.number().positive() })
+    .nullable()
+    .default(null),
 });
 export type Fitting = z.infer<typeof fittingSchema>;
 export const NO_FITTING: Fitting = fittingSchema.parse({});

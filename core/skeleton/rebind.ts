@@ -10,7 +10,6 @@ import { decomposeTRS, translationOf } from "../math/mat4";
 import { conjugate, rotate } from "../math/quat";
 import {
   type Character,
-
   type ClipTrack,
   type Joint,
   type Part,

@@ -3,7 +3,8 @@ import type { Quat, Vec3 } from "../../math/vec3";
 import type { Character, Clip, ClipTrack } from "../../model/character";
 import { jointIndexOf } from "../../model/jointIndex";
 import type { MomentSource } from "../moment";
-import { sampleTrack } from "../sampleTrack";
+import { readyShapes } from "../drivers/readyDrivers";
+import { sampleTrack, sampleWeight } from "../sampleTrack";
 import { setTurn, turnOf } from "../turns";
 import type { LayOver } from "./sourceKind";
 
@@ -55,5 +56,11 @@ export const layClip: LayOver<MomentSource & { kind: "clip" }> = (
       const old = draft.travel[3 * j + c]!;
       draft.travel[3 * j + c] = old + share * (at[c]! - rest[c]! - old);
     }
+  }
+  if (!clip.weights) return;
+  const { shapeIndex } = readyShapes(character);
+  for (const track of clip.weights) {
+    const shape = shapeIndex.get(track.shape);
+    if (shape !== undefined) draft.weights[shape]! += share * sampleWeight(track, seconds);
   }
 };

@@ -119,7 +119,7 @@ describe("a BVH clip on a character", () => {
     }
   });
   it("is refused where nothing fits", () =>
-    expect(() =>
-      bringClip(characterWith({}), motionFromBvh(readBvh(SMALL, "small.bvh"), "small"), "small"),
-    ).toThrow(/no skeleton/));
+    expect(() => bringClip(characterWith({}), motionFromBvh(readBvh(SMALL, "small.bvh"), "small"), "small")).toThrow(
+      /no skeleton/,
+    ));
 });

@@ -1,0 +1,61 @@
+import { playClip } from "../clips/playClip";
+import { REST_MOMENT, type Moment, type MomentSource } from "../evaluate/moment";
+import type { Vec3 } from "../math/vec3";
+import type { Character } from "../model/character";
+import { humanoidMap } from "../skeleton/humanoidMap";
+import { valueAt } from "./keyCurve";
+import { LANES, shareAt, type Keys, type Piece, type Trial } from "./trial";
+
+/** What a piece does to a character at a moment of the ruler; null where it says nothing. */
+function sourceOf(character: Character, piece: Piece, at: number): MomentSource | null {
+  const share = shareAt(piece, at);
+  if (share <= 0) return null;
+  const own = piece.from + (at - piece.start) * piece.speed;
+  if (piece.kind === "keys") return { kind: "set", ...keysAt(character, piece.keys, own), share };
+  const clip = character.clips.find((c) => c.name === piece.clip);
+  return clip ? playClip(character, clip, own, share) : null;
+}
+
+/** Angles, weights and the hips' way that keys give at a moment of their own. */
+export function keysAt(
+  { skeleton, jointMap }: Character,
+  { joints, shapes, hips }: Keys,
+  seconds: number,
+): Pick<MomentSource & { kind: "set" }, "pose" | "weights" | "travel"> {
+  const pose = Object.fromEntries(
+    Object.entries(joints).map(([name, curve]) => [name, valueAt(curve, 3, seconds) as unknown as Vec3]),
+  );
+  const weights = Object.fromEntries(
+    Object.entries(shapes).map(([name, curve]) => [name, valueAt(curve, 1, seconds)[0]!]),
+  );
+  const pelvis = skeleton && humanoidMap(skeleton, jointMap).jointOfBone.get("hips");
+  return {
+    pose,
+    weights,
+    ...(hips && pelvis !== undefined && pelvis !== null
+      ? { travel: { joint: skeleton!.joints[pelvis]!.name, by: valueAt(hips, 3, seconds) as unknown as Vec3 } }
+      : {}),
+  };
+}
+
+/**
+ * What plays at a moment of the ruler: the pieces of every lane, lane over lane, each over the ones before it. A clip
+ * that the character does not have plays nothing.
+ */
+export const sourcesAt = (character: Character, trial: Trial, seconds: number): MomentSource[] =>
+  LANES.flatMap((lane) => trial.lanes[lane].flatMap((p) => sourceOf(character, p, seconds) ?? []));
+
+/** The moment that a trial asks of a character. @param drivers whether correctives act. */
+export const momentAt = (character: Character, trial: Trial, seconds: number, drivers = true): Moment => ({
+  ...REST_MOMENT,
+  drivers,
+  method: trial.method,
+  sources: sourcesAt(character, trial, seconds),
+});
+
+/** Clips that a trial names and a character does not have. */
+export const missingClips = ({ clips }: Character, trial: Trial): string[] => {
+  const here = new Set(clips.map((c) => c.name));
+  const named = LANES.flatMap((lane) => trial.lanes[lane].flatMap((p) => (p.kind === "clip" ? [p.clip] : [])));
+  return [...new Set(named)].filter((n) => !here.has(n));
+};

@@ -1,0 +1,104 @@
+import { SEVERITIES, type Severity } from "../checks/finding";
+import { timesOver, type FrameExcess, type FrameReading } from "./watchFrame";
+
+/** A stretch of frames in which one measure is beyond its limit at one place. Seconds of the ruler. */
+export interface WatchMoment extends Omit<FrameExcess, "place"> {
+  readonly from: number;
+  readonly to: number;
+  readonly worstAt: number;
+  readonly message: string;
+  readonly place: string;
+  /** How many times its limit the worst value is. */
+  readonly times: number;
+}
+
+/** Frames this far apart belong to one moment, seconds. */
+const GAP = 0.15;
+
+const SAYS: Readonly<Record<string, (v: FrameExcess) => string>> = {
+  "pose.volume": (v) => `${v.place} loses ${Math.round(-v.value)} % of its volume`,
+  "pose.penetration": (v) => `skin goes ${v.value.toFixed(1)} mm into skin at ${v.place}`,
+  "pose.stretch": (v) => `edges stretch to ${v.value.toFixed(2)} times their length at ${v.place}`,
+  "pose.flip": (v) => `${v.value} face${v.value === 1 ? " turns" : "s turn"} inside out at ${v.place}`,
+  "pose.range": (v) => `${v.place} stands at ${Math.round(v.value)} degrees, beyond ${Math.round(v.limit)}`,
+  "clip.under-ground": (v) => `the ${v.place} goes ${v.value.toFixed(0)} mm under the floor`,
+  "clip.foot-slide": (v) => `the ${v.place} slides at ${v.value.toFixed(2)} m/s while it stands`,
+  "face.lip-cross": (v) => `the lips cross by ${v.value.toFixed(1)} mm (${v.shape})`,
+  "face.eye-through-lid": (v) => `an eyeball comes ${v.value.toFixed(1)} mm through its lid (${v.shape})`,
+  "face.lid-gap": (v) => `the eye stays open by ${v.value.toFixed(1)} mm (${v.shape})`,
+  "face.teeth-through": (v) => `teeth stand ${v.value.toFixed(1)} mm out of the skin (${v.shape})`,
+  "face.tongue-through": (v) => `the tongue stands ${v.value.toFixed(1)} mm out of the skin (${v.shape})`,
+  "pair.excess": (v) =>
+    v.unit === "faces"
+      ? `${v.value} faces of the face turn inside out (${v.shape})`
+      : `the face stretches to ${v.value.toFixed(2)} times its length (${v.shape})`,
+};
+const says = (v: FrameExcess): string => SAYS[v.check]?.(v) ?? `${v.check} at ${v.place}`;
+const sentence = (v: FrameExcess): string => {
+  const text = says(v);
+  return `${text[0]!.toUpperCase()}${text.slice(1)}.`;
+};
+
+/** Readings of frames as moments, worst first: errors, then warnings, then notes. */
+export function momentsOf(readings: readonly FrameReading[], fps: number): WatchMoment[] {
+  const rows = [...readings].sort((a, b) => a.frame - b.frame);
+  const open = new Map<string, { from: number; to: number; worstAt: number; worst: FrameExcess; severity: Severity }>();
+  const out: WatchMoment[] = [];
+  const close = (key: string): void => {
+    const m = open.get(key)!;
+    open.delete(key);
+    const { worst, severity } = m;
+    out.push({
+      ...worst,
+      severity,
+      from: m.from / fps,
+      to: m.to / fps,
+      worstAt: m.worstAt / fps,
+      message: sentence(worst),
+      times: timesOver({ ...worst, severity: "warn" }),
+    });
+  };
+  for (const { frame, over } of rows)
+    for (const excess of over) {
+      const key = `${excess.check}|${excess.unit}|${excess.place}`;
+      const now = open.get(key);
+      if (now && frame - now.to > Math.max(1, GAP * fps)) close(key);
+      const going = open.get(key);
+      if (!going) {
+        open.set(key, { from: frame, to: frame, worstAt: frame, worst: excess, severity: excess.severity });
+        continue;
+      }
+      going.to = frame;
+      if (SEVERITIES.indexOf(excess.severity) < SEVERITIES.indexOf(going.severity)) going.severity = excess.severity;
+      if (Math.abs(excess.value) > Math.abs(going.worst.value)) [going.worst, going.worstAt] = [excess, frame];
+    }
+  [...open.keys()].forEach(close);
+  return out.sort(
+    (a, b) =>
+      SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
+      b.times - a.times ||
+      a.from - b.from ||
+      a.place.localeCompare(b.place),
+  );
+}
+
+/** The worst of each frame, for the line over the lanes; frames that were not read yet are NaN. */
+export function worstLine(readings: readonly FrameReading[], frames: number): Float32Array {
+  const out = new Float32Array(frames).fill(NaN);
+  for (const { frame, worst } of readings)
+    if (frame < frames) out[frame] = Math.max(Number.isNaN(out[frame]!) ? 0 : out[frame]!, worst);
+  return out;
+}
+
+/** Frames in an order in which the whole is seen coarsely first: every so manyth, then those between. */
+export function coarseFirst(frames: number): number[] {
+  const out: number[] = [];
+  const seen = new Uint8Array(frames);
+  for (let step = 32; step >= 1; step >>= 1)
+    for (let f = 0; f < frames; f += step)
+      if (!seen[f]) {
+        seen[f] = 1;
+        out.push(f);
+      }
+  return out;
+}

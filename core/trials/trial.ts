@@ -1,0 +1,80 @@
+import { z } from "zod";
+
+/** Lanes in the order in which they are laid over one another. */
+export const LANES = ["body", "face", "tracking", "speech"] as const;
+export type Lane = (typeof LANES)[number];
+export const RATES = [24, 25, 30, 60] as const;
+
+const seconds = z.number().min(0).max(3600);
+/** What every piece has: where it stands on the ruler, how it fades, how much of it counts. */
+const placed = {
+  id: z.string().min(1).max(60),
+  start: seconds,
+  /** The stretch of it that plays, seconds of its own. */
+  from: seconds.default(0),
+  to: seconds,
+  speed: z.number().min(0.1).max(10).default(1),
+  fadeIn: seconds.default(0),
+  fadeOut: seconds.default(0),
+  share: z.number().min(0).max(1).default(1),
+  on: z.boolean().default(true),
+};
+
+export const EASES = ["smooth", "straight", "stepped"] as const;
+const times = z.array(seconds).max(20_000);
+const curve = z
+  .object({ ease: z.enum(EASES).default("smooth"), times, values: z.array(z.number()).max(60_000) })
+  .refine(({ times }) => times.every((t, i) => i === 0 || t > times[i - 1]!), "keys must stand in order of time");
+/** Keys of one's own: angles of joints (three a key, degrees), weights of shapes (one a key), the hips' way (three a key, metres). */
+export const keysSchema = z.object({
+  joints: z.record(z.string().min(1).max(200), curve),
+  shapes: z.record(z.string().min(1).max(200), curve),
+  hips: curve.nullable().default(null),
+});
+export type Keys = z.infer<typeof keysSchema>;
+export type Curve = z.infer<typeof curve>;
+
+const clipPiece = z.object({ kind: z.literal("clip"), clip: z.string().min(1).max(200), ...placed });
+const keysPiece = z.object({
+  kind: z.literal("keys"),
+  name: z.string().max(200).default("keys"),
+  keys: keysSchema,
+  ...placed,
+});
+export const pieceSchema = z.discriminatedUnion("kind", [clipPiece, keysPiece]);
+export type Piece = z.infer<typeof pieceSchema>;
+
+const lane = z.array(pieceSchema).max(200).default([]);
+/** An arrangement of pieces on the lanes, played and measured on any version of any character. */
+export const trialSchema = z.object({
+  version: z.literal(1).default(1),
+  name: z.string().min(1).max(200),
+  fps: z.union([z.literal(24), z.literal(25), z.literal(30), z.literal(60)]).default(30),
+  method: z.enum(["linear", "dual"]).default("linear"),
+  lanes: z.object({ body: lane, face: lane, tracking: lane, speech: lane }),
+});
+export type Trial = z.infer<typeof trialSchema>;
+
+export const emptyTrial = (name: string): Trial => trialSchema.parse({ name, lanes: {} });
+
+/** How long a piece plays on the ruler, seconds. */
+export const lengthOf = (p: Pick<Piece, "from" | "to" | "speed">): number => Math.max(0, p.to - p.from) / p.speed;
+export const endOf = (p: Piece): number => p.start + lengthOf(p);
+
+/** Length of a trial: where its last piece ends, seconds. */
+export const trialSeconds = (trial: Trial): number =>
+  LANES.reduce((most, l) => trial.lanes[l].reduce((m, p) => Math.max(m, endOf(p)), most), 0);
+
+/** Frames of a trial; the last stands at its end or just before. */
+export const trialFrames = (trial: Trial): number => Math.floor(trialSeconds(trial) * trial.fps + 1e-6) + 1;
+
+/** How much of a piece counts at a moment of the ruler, 0..1; 0 outside of it. */
+export function shareAt(p: Piece, at: number): number {
+  const gone = at - p.start;
+  const long = lengthOf(p);
+  if (!p.on || gone < -1e-9 || gone > long + 1e-9) return 0;
+  const ease = (t: number): number => t * t * (3 - 2 * t);
+  const rise = p.fadeIn > 0 ? ease(Math.min(1, Math.max(0, gone / p.fadeIn))) : 1;
+  const fall = p.fadeOut > 0 ? ease(Math.min(1, Math.max(0, (long - gone) / p.fadeOut))) : 1;
+  return p.share * Math.min(rise, fall);
+}

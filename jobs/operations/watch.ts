@@ -1,0 +1,50 @@
+import { z } from "zod";
+import { allocateDeformed } from "../../core/deform/rig";
+import { momentAt } from "../../core/trials/momentAt";
+import { trialSchema } from "../../core/trials/trial";
+import { watchFeet } from "../../core/trials/watchFeet";
+import { watchFrame, type FrameReading, type WatchTables } from "../../core/trials/watchFrame";
+import { isUserError } from "../../core/model/userError";
+import { profile } from "../inputs";
+import { job, type JobContext } from "../job";
+
+const tables = ({ rig, motions, gauge, face }: JobContext): WatchTables => {
+  const reader = (): WatchTables["face"] => {
+    try {
+      return face();
+    } catch (error) {
+      if (isUserError(error)) return null; // a figure without a body has no face to read
+      throw error;
+    }
+  };
+  return { rig, motions, gauge, face: rig.character.shapes.length ? reader() : null };
+};
+
+/** Frames of a trial, each measured as the stage shows it; one answer a frame. */
+export const watch = job({
+  input: z.object({
+    trial: trialSchema,
+    frames: z.array(z.number().int().min(0)),
+    profile,
+    /** Whether correctives act. */
+    drivers: z.boolean().default(true),
+  }),
+  async run(context, { trial, frames, profile: limits, drivers }, tick): Promise<FrameReading[]> {
+    const known = tables(context);
+    const room = allocateDeformed(context.rig);
+    const out: FrameReading[] = [];
+    for (const [i, frame] of frames.entries()) {
+      await tick(i, frames.length);
+      const moment = momentAt(context.character, trial, frame / trial.fps, drivers);
+      out.push(watchFrame(known, frame, moment, limits, room));
+    }
+    return out;
+  },
+});
+
+/** How the feet stand over a whole trial. */
+export const feetOfTrial = job({
+  input: z.object({ trial: trialSchema, profile }),
+  run: ({ character }, { trial, profile: { limits } }): FrameReading[] =>
+    watchFeet(character, trial, limits["clip.foot-slide"]),
+});
