@@ -8,6 +8,7 @@ import { cloth } from "./operations/cloth";
 import { combined } from "./operations/combined";
 import { correctRange } from "./operations/correctRange";
 import { faces } from "./operations/faces";
+import { fitClip } from "./operations/fitClip";
 import { headFit } from "./operations/headFit";
 import { layOnScan } from "./operations/layOnScan";
 import { measureJointNow } from "./operations/measureJointNow";
@@ -26,7 +27,7 @@ import { shapeReadings } from "./operations/shapeReadings";
 import { sweep } from "./operations/sweep";
 import { transfer } from "./operations/transfer";
 import { walk } from "./operations/walk";
-import { feetOfTrial, watch } from "./operations/watch";
+import { feetOfTrial, laneOfBody, watch } from "./operations/watch";
 import { weightsEffect } from "./operations/weightsEffect";
 
 /** All long work on a character by name, for whichever thread or host runs it. */
@@ -40,6 +41,7 @@ export const JOBS = {
   combined,
   "correct range": correctRange,
   faces,
+  "fit clip": fitClip,
   "head fit": headFit,
   "lay on scan": layOnScan,
   "measure joint": measureJointNow,
@@ -60,6 +62,7 @@ export const JOBS = {
   walk,
   watch,
   "watch feet": feetOfTrial,
+  "body lane": laneOfBody,
   "weights effect": weightsEffect,
 } as const;
 

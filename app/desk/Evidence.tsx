@@ -13,6 +13,7 @@ import { JointEvidence } from "../stations/skeleton/JointEvidence";
 import { ShapeEvidence } from "../stations/shapes/ShapeEvidence";
 import { ClothEvidence } from "../stations/trials/ClothEvidence";
 import { FaceEvidence } from "../stations/trials/FaceEvidence";
+import { RulerEvidence } from "../stations/trials/ruler/RulerEvidence";
 import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
 
 const MEASURES = ["volume", "overlap", "stretch", "faces"] as const;
@@ -42,6 +43,7 @@ const OF_STATION: Readonly<Record<string, ReactNode>> = {
   handoff: <ReceiptEvidence />,
 };
 const OF_TRIAL: Readonly<Record<string, ReactNode>> = {
+  clips: <RulerEvidence />,
   walk: <JointEvidence />,
   combined: <JointEvidence />,
   cloth: <ClothEvidence />,

@@ -27,6 +27,8 @@ export const NOTHING_PLAYED: Playback = {
 export interface Playable {
   readonly of: string;
   readonly length: number;
+  /** Frames a second, that steps go by. */
+  readonly fps?: number;
   /** What the session shows at a time. */
   readonly at: (seconds: number) => Partial<Session>;
 }
@@ -45,8 +47,8 @@ const SCREEN: Ticker = {
 
 /** Pictures over which the rate is read. */
 const RATE_OVER = 20;
-/** Length of one frame of a step, seconds. */
-const FRAME = 1 / 30;
+/** Of what has no frames of its own. */
+const FRAMES_A_SECOND = 30;
 
 /**
  * The one clock of a desk. Time is read off the ticker from where playing began, never added up: when pictures come
@@ -80,7 +82,7 @@ export class Player {
     if (this.store.getState().playback.of !== of) return;
     this.pause();
     this.playable = null;
-    this.store.setState(({ playback }) => ({ playback: { ...NOTHING_PLAYED, speed: playback.speed } }));
+    this.store.setState(({ playback }) => ({ playback: { ...NOTHING_PLAYED, speed: playback.speed }, sources: [] }));
   }
 
   play(): void {
@@ -111,10 +113,12 @@ export class Player {
     this.show(at);
   }
 
-  /** Stops, and goes so many frames on or back. */
+  /** Stops, and goes so many frames on or back, to where a frame stands. */
   step(frames: number): void {
     this.pause();
-    this.seek(this.store.getState().playback.seconds + frames * FRAME);
+    const rate = this.playable?.fps ?? FRAMES_A_SECOND;
+    const now = Math.round(this.store.getState().playback.seconds * rate);
+    this.seek((now + frames) / rate);
   }
 
   setSpeed(speed: number): void {

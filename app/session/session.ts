@@ -10,6 +10,7 @@ import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
 import { NOTHING_PLAYED, type Playback } from "./playback";
 import { NOTHING_SELECTED, type SelectionSlice } from "./slices/selection";
 import { NO_TOOLS, type ToolsSlice } from "./slices/tools";
+import { NO_TRIAL, type TrialSlice } from "./slices/trial";
 import { START_VIEW, type ViewState } from "./urlState";
 
 /** The character on the desk, made ready for posing. */
@@ -46,9 +47,9 @@ export interface PlaybackSlice {
 const NO_PLAYBACK: PlaybackSlice = { playback: NOTHING_PLAYED, sources: [], beforeHeld: false };
 
 /** All that a desk holds, in slices; what changes each stands beside it in `slices/`. */
-export interface Session extends ViewState, SelectionSlice, ToolsSlice, WorkSlice, PlaybackSlice {}
+export interface Session extends ViewState, SelectionSlice, ToolsSlice, WorkSlice, PlaybackSlice, TrialSlice {}
 
-const START: Session = { ...START_VIEW, ...NOTHING_SELECTED, ...NO_TOOLS, ...NO_WORK, ...NO_PLAYBACK };
+const START: Session = { ...START_VIEW, ...NOTHING_SELECTED, ...NO_TOOLS, ...NO_WORK, ...NO_PLAYBACK, ...NO_TRIAL };
 
 export type SessionStore = StoreApi<Session>;
 export const makeSession = (view: ViewState): SessionStore => {

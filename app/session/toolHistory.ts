@@ -5,20 +5,21 @@ import { steppedBack, steppedForward, type History } from "./history";
 import type { ScanPlaces } from "./scan";
 import type { Session, SessionStore } from "./session";
 
-export type HistoryTool = "sculpt" | "paint" | "mask" | "scan";
+export type HistoryTool = "sculpt" | "paint" | "mask" | "scan" | "trial";
 
 /** The tool that undo and redo belong to now; null where they belong to the ledger. */
-export function toolAtWork({ sculpt, paint, mask, scan }: Session): HistoryTool | null {
+export function toolAtWork({ sculpt, paint, mask, scan, trial, trialHistory }: Session): HistoryTool | null {
   if (sculpt) return "sculpt";
   if (paint) return "paint";
   if (mask?.painting) return "mask";
-  return scan && scan.undo.length + scan.redo.length > 0 ? "scan" : null;
+  if (scan && scan.undo.length + scan.redo.length > 0) return "scan";
+  return trial && trialHistory.undo.length + trialHistory.redo.length > 0 ? "trial" : null;
 }
 
 type Step = <T>(history: History<T>, swap: (record: T) => T) => History<T> | null;
 
 function move(store: SessionStore, tool: HistoryTool, step: Step): void {
-  const { sculpt, paint, mask, scan } = store.getState();
+  const { sculpt, paint, mask, scan, trial, trialHistory } = store.getState();
   if (tool === "sculpt" && sculpt) {
     const now = step(sculpt, (record) => revertStroke(sculpt.sketch, record));
     if (now) store.setState({ sculpt: { ...sculpt, ...now, version: sculpt.version + 1 } });
@@ -38,6 +39,13 @@ function move(store: SessionStore, tool: HistoryTool, step: Step): void {
       return scan.places;
     });
     if (now) store.setState({ scan: { ...scan, ...now, places, laid: null } });
+  } else if (tool === "trial" && trial) {
+    let shown = trial;
+    const now = step(trialHistory, (record) => {
+      shown = record;
+      return trial;
+    });
+    if (now) store.setState({ trial: shown, trialHistory: now });
   }
 }
 

@@ -24,7 +24,10 @@ export interface TrialOptions {
 /** Longest trial that is watched, frames. */
 const MOST_FRAMES = 20_000;
 
-/** The trial that is asked for: a file, a clip by name, or all clips of the character one after another. @throws UserError */
+/**
+ * The trial that is asked for: a file, a clip by name, or all clips of the character one after another. @throws
+ * UserError
+ */
 export function trialFrom(character: Character, { clip, trial, fps }: TrialOptions): Trial {
   const rate = fps === undefined ? undefined : RATES.find((r) => r === Number(fps));
   if (fps !== undefined && !rate) throw new UserError(`"${shortName(fps)}" is not ${RATES.join(", ")}.`, "--fps", "");

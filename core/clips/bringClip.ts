@@ -65,7 +65,10 @@ const restWord = (rest: RestOf): string => {
   return rest.armsBelowLevel === 0 ? "T" : `A=${rest.armsBelowLevel}`;
 };
 
-/** A movement of a file on the character's joints, with all that was found out about it. @throws UserError when nothing fits. */
+/**
+ * A movement of a file on the character's joints, with all that was found out about it. @throws UserError when nothing
+ * fits.
+ */
 export function bringClip(
   character: Character,
   given: SourceMotion,

@@ -106,7 +106,9 @@ export function slipOf(
 
 const median = (values: number[]): number => (values.length ? values.sort((a, b) => a - b)[values.length >> 1]! : 0);
 
-/** The floor that a movement stands on: of the lowest place of each frame, the height under which a tenth of them lie. */
+/**
+ * The floor that a movement stands on: of the lowest place of each frame, the height under which a tenth of them lie.
+ */
 export function floorOf(tracks: SoleTracks, frames: number): number {
   const low = Array.from({ length: frames }, () => Infinity);
   for (const foot of FEET) heights(tracks, foot, frames).forEach((h, f) => (low[f] = Math.min(low[f]!, h)));
@@ -185,7 +187,9 @@ export interface FeetReading {
   readonly onTheSpot: boolean;
 }
 
-/** How feet stand in a movement: slide of those that stand, soles under the floor. @param contacts taken as they are. */
+/**
+ * How feet stand in a movement: slide of those that stand, soles under the floor. @param contacts taken as they are.
+ */
 export function readFeet(
   character: Character,
   motion: Motion,

@@ -22,7 +22,9 @@ export function fittedMotion(character: Character, clip: Clip, fitting: Fitting)
   return motion && fitMotion(character, motion, fitting);
 }
 
-/** A clip fitted in another way. What it was before the first fitting is kept with it. @param fitting null: as it came. */
+/**
+ * A clip fitted in another way. What it was before the first fitting is kept with it. @param fitting null: as it came.
+ */
 export function fitClip(character: Character, clip: Clip, fitting: Fitting | null): Clip {
   const tracks = clip.fit?.tracks ?? clip.tracks;
   const plain: Clip = { ...clip, tracks };

@@ -212,7 +212,8 @@ function asideOf(motion: Motion, map: HumanoidMap, foot: Foot, metres: number): 
 }
 
 /**
- * Moves of a foot that keep what touches the ground where it stands, and on the floor; between two stands the one is led
+ * Moves of a foot that keep what touches the ground where it stands, and on the floor; between two stands the one is
+ * led
  * over to the other. @param closed the movement is played over and over, so that its first stand goes on from its last.
  */
 function heldMoves(

@@ -70,7 +70,8 @@ export function cut(motion: Motion, from: number, to: number): Motion {
 }
 
 /**
- * Where a movement that was meant to be played over and over comes back to its start: the frame of its last part that is
+ * Where a movement that was meant to be played over and over comes back to its start: the frame of its last part that
+ * is
  * nearest to the first in pose and speed. Null where none comes near.
  */
 export function findLoop(motion: Motion): Loop | null {

@@ -127,7 +127,10 @@ export const clipBegins = (clip: Clip): number =>
 
 const RATES = [24, 25, 30, 48, 50, 60, 90, 100, 120, 240];
 
-/** Frames a second that a clip was keyed at: of its densest track, the usual rate nearest to it; 30 where it has one key. */
+/**
+ * Frames a second that a clip was keyed at: of its densest track, the usual rate nearest to it; 30 where it has one
+ * key.
+ */
 export function clipRate(clip: Clip): number {
   const dense = clip.tracks.reduce<ClipTrack | null>(
     (most, t) => (t.times.length > (most?.times.length ?? 1) ? t : most),

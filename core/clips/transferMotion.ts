@@ -201,7 +201,10 @@ interface Roll {
   readonly share: number;
 }
 
-/** Joints that only roll and that the source lacks: they share the twist of their limb evenly ("common practice, no source"). */
+/**
+ * Joints that only roll and that the source lacks: they share the twist of their limb evenly ("common practice, no
+ * source").
+ */
 function rollsOf(skeleton: Skeleton, own: HumanoidMap, sources: readonly number[], rest: Standing): Roll[] {
   const found = [...rollJoints(skeleton, own)].filter(([j, { above }]) => sources[j]! < 0 && sources[above]! >= 0);
   return found.map(([joint, { above, below }]) => {

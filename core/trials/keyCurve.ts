@@ -2,7 +2,8 @@ import type { Curve } from "./trial";
 
 /**
  * A curve through keys at a moment; before the first and after the last key it stands still. Smooth: monotone cubic
- * (Fritsch & Carlson 1980, "Monotone Piecewise Cubic Interpolation", with the tangents of Steffen 1990, "A simple method
+ * (Fritsch & Carlson 1980, "Monotone Piecewise Cubic Interpolation", with the tangents of Steffen 1990, "A simple
+ * method
  * for monotonic interpolation in one dimension"), so that it never goes beyond its keys.
  * @param width numbers a key.
  */

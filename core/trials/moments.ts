@@ -13,7 +13,26 @@ export interface WatchMoment extends Omit<FrameExcess, "place"> {
 }
 
 /** Frames this far apart belong to one moment, seconds. */
-const GAP = 0.15;
+const GAP = 0.5;
+
+const CALLED: Readonly<Record<string, string>> = {
+  "pose.volume": "volume lost",
+  "pose.penetration": "skin in skin",
+  "pose.stretch": "stretched",
+  "pose.flip": "turned inside out",
+  "pose.range": "beyond its range",
+  "clip.under-ground": "under the floor",
+  "clip.foot-slide": "slides",
+  "face.lip-cross": "lips cross",
+  "face.eye-through-lid": "eye through lid",
+  "face.lid-gap": "lids open",
+  "face.teeth-through": "teeth through skin",
+  "face.tongue-through": "tongue through skin",
+  "pair.excess": "stretched or turned",
+};
+/** A moment in three words: what, where. */
+export const shortWords = ({ check, place }: Pick<FrameExcess, "check" | "place">): string =>
+  `${place}: ${CALLED[check] ?? check}`;
 
 const SAYS: Readonly<Record<string, (v: FrameExcess) => string>> = {
   "pose.volume": (v) => `${v.place} loses ${Math.round(-v.value)} % of its volume`,

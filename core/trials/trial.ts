@@ -25,7 +25,10 @@ const times = z.array(seconds).max(20_000);
 const curve = z
   .object({ ease: z.enum(EASES).default("smooth"), times, values: z.array(z.number()).max(60_000) })
   .refine(({ times }) => times.every((t, i) => i === 0 || t > times[i - 1]!), "keys must stand in order of time");
-/** Keys of one's own: angles of joints (three a key, degrees), weights of shapes (one a key), the hips' way (three a key, metres). */
+/**
+ * Keys of one's own: angles of joints (three a key, degrees), weights of shapes (one a key), the hips' way (three a
+ * key, metres).
+ */
 export const keysSchema = z.object({
   joints: z.record(z.string().min(1).max(200), curve),
   shapes: z.record(z.string().min(1).max(200), curve),

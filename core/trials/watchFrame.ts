@@ -11,6 +11,7 @@ import { degrees } from "../math/vec3";
 import { twistDegrees } from "../math/quat";
 import { FACE_MEASURES, type FaceMeasure } from "../measure/faceGauge";
 import { measurePosed, type JointGauge } from "../measure/measureJoint";
+import { boneLabel } from "../names/humanoidBones";
 import { isDriven } from "../model/character";
 import type { JointMotion } from "../skeleton/jointMotions";
 
@@ -71,15 +72,19 @@ export function watchFrame(
   const now = evaluate(character, moment);
   const index = new Map(character.skeleton?.joints.map((j, i) => [j.name, i]) ?? []);
   over.push(...rangeExcess(motions, now, index));
-  const gauges = [...new Set(motions.map((m) => m.joint))].flatMap((joint) => {
-    const j = index.get(joint);
-    if (j === undefined || angleOf(now.turns, j) < TURNED) return [];
+  const bent = new Map<string, string>();
+  for (const m of motions) {
+    const j = index.get(m.joint);
+    if (j !== undefined && !bent.has(m.joint) && angleOf(now.turns, j) >= TURNED) bent.set(m.joint, boneLabel(m.bone));
+  }
+  const gauges = [...bent].flatMap(([joint, place]) => {
     const gauge = tables.gauge(joint);
-    return gauge ? [gauge] : [];
+    return gauge ? [{ gauge, place }] : [];
   });
-  const parts = [...new Set(gauges.map((g) => g.region.part))];
+  const parts = [...new Set(gauges.map((g) => g.gauge.region.part))];
   if (parts.length) deform(rig, moment, { out: room, parts });
-  for (const gauge of gauges) over.push(...jointExcess(gauge, room, character.parts[gauge.region.part]!.name, profile));
+  for (const { gauge, place } of gauges)
+    over.push(...jointExcess(gauge, room, character.parts[gauge.region.part]!.name, place, profile));
   if (tables.face) over.push(...faceExcess(tables.face, now.weights, profile));
   return { frame, worst: over.reduce((m, o) => Math.max(m, timesOver(o)), 0), over };
 }
@@ -90,12 +95,18 @@ export const timesOver = ({ value, limit, severity }: Pick<FrameExcess, "value" 
   return limit === 0 ? 1 + Math.abs(value) / 10 : Math.abs(value / limit);
 };
 
-function jointExcess(gauge: JointGauge, room: Deformed, part: string, { limits }: Profile): FrameExcess[] {
+function jointExcess(
+  gauge: JointGauge,
+  room: Deformed,
+  part: string,
+  place: string,
+  { limits }: Profile,
+): FrameExcess[] {
   const { reading } = measurePosed(gauge, room);
   const out: FrameExcess[] = [];
   const joint = gauge.jointName;
   const add = (check: string, severity: Severity, value: number, unit: string, limit: number): void => {
-    out.push({ check, severity, value, unit, limit, part, joint, shape: null, place: joint });
+    out.push({ check, severity, value, unit, limit, part, joint, shape: null, place });
   };
   const [warn, error] = [limits["pose.volume.warn"], limits["pose.volume.error"]];
   if (error !== null && reading.volume < error) add("pose.volume", "error", 100 * reading.volume, "%", 100 * error);

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { allocateDeformed } from "../../core/deform/rig";
 import { momentAt } from "../../core/trials/momentAt";
 import { trialSchema } from "../../core/trials/trial";
-import { watchFeet } from "../../core/trials/watchFeet";
+import { bodyLane, watchFeet, type BodyLane } from "../../core/trials/watchFeet";
 import { watchFrame, type FrameReading, type WatchTables } from "../../core/trials/watchFrame";
 import { isUserError } from "../../core/model/userError";
 import { profile } from "../inputs";
@@ -40,6 +40,12 @@ export const watch = job({
     }
     return out;
   },
+});
+
+/** What the body lane draws of a trial. */
+export const laneOfBody = job({
+  input: z.object({ trial: trialSchema }),
+  run: ({ character }, { trial }): BodyLane | null => bodyLane(character, trial),
 });
 
 /** How the feet stand over a whole trial. */

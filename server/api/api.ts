@@ -4,6 +4,7 @@ import { characterRoutes } from "./characterRoutes";
 import { deliveryRoutes } from "./deliveryRoutes";
 import { handOffRoutes } from "./handOffRoutes";
 import { jobRoutes } from "./jobRoutes";
+import { arrangementRoutes } from "./arrangementRoutes";
 import { ledgerRoutes } from "./ledgerRoutes";
 import { routeTools, type ApiSettings } from "./routeTools";
 
@@ -12,7 +13,8 @@ export function apiRouter(settings: ApiSettings): Router {
   const router = Router();
   const tools = routeTools(settings);
   const { answerError } = tools;
-  for (const routes of [characterRoutes, ledgerRoutes, deliveryRoutes, handOffRoutes, jobRoutes]) routes(router, tools);
+  for (const routes of [characterRoutes, ledgerRoutes, arrangementRoutes, deliveryRoutes, handOffRoutes, jobRoutes])
+    routes(router, tools);
   router.use(
     (_request, response) =>
       void response.status(404).json({ error: { what: "There is no such address.", where: "", todo: "" } }),

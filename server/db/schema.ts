@@ -16,6 +16,7 @@ import type { DeliveryComparison } from "../../core/ledger/compareDeliveries";
 import type { ReplayedStep } from "../../core/ledger/replay";
 import type { Step } from "../../core/ledger/steps";
 import type { SweepRow } from "../../core/measure/sweepMotion";
+import type { Trial } from "../../core/trials/trial";
 import type { Receipt } from "../services/handOffs";
 
 const bytea = customType<{ data: Uint8Array; driverData: Buffer }>({
@@ -196,6 +197,19 @@ export const trials = pgTable(
   },
   (t) => [primaryKey({ columns: [t.characterId, t.state, t.motion, t.method] })],
 );
+
+/** Arrangements of pieces on the lanes: played on any version of any character. */
+export const arrangements = pgTable("arrangements", {
+  id: text("id").primaryKey(),
+  /** The character that it was made with. */
+  characterId: text("character_id")
+    .notNull()
+    .references(() => characters.id, { onDelete: "cascade" }),
+  trial: jsonb("trial").$type<Trial>().notNull(),
+  /** Counts its changes, so that a window knows of another's. */
+  revision: integer("revision").notNull().default(1),
+  changedAt: at("changed_at"),
+});
 
 export const handOffs = pgTable(
   "hand_offs",

@@ -4,17 +4,19 @@ import { listBranches } from "./branches";
 import { getCharacter, openFindings, stationsOf } from "./characters";
 import { listDeliveries } from "./deliveries";
 import { readLedger } from "./ledger";
+import { listArrangements } from "./arrangements";
 import { readTrials } from "./trials";
 
 /** Everything the six stations share: the character's row, its ledger, findings and trials of the present state. */
 export async function characterPage(db: Db, id: string) {
   const [character, ledger] = await Promise.all([getCharacter(db, id), readLedger(db, id)]);
   if (!character || !ledger) throw notThere();
-  const [open, deliveries, trials, branches] = await Promise.all([
+  const [open, deliveries, trials, branches, arrangements] = await Promise.all([
     openFindings(db, id, ledger),
     listDeliveries(db, id),
     readTrials(db, id, ledger.state),
     listBranches(db, id),
+    listArrangements(db),
   ]);
   if (!open) throw notThere();
   return {
@@ -30,6 +32,7 @@ export async function characterPage(db: Db, id: string) {
     branches,
     deliveries,
     trials,
+    arrangements,
     findings: open.findings,
     accepted: open.accepted,
     poseFindings: open.pose,

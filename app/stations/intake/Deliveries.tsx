@@ -10,7 +10,7 @@ import { ask, Refusal } from "../../session/ledgerClient";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
-import { AddThings } from "./AddThings";
+import { AddThings } from "../AddThings";
 import { FileDrop } from "../FileDrop";
 import { when } from "../handoff/Slip";
 import { showMoved, showPlace } from "../../session/slices/selection";

@@ -15,6 +15,7 @@ import { ClothTrials } from "./ClothTrials";
 import { MixTrials } from "./MixTrials";
 import { WalkTrials } from "./WalkTrials";
 import { PairTrials } from "./PairTrials";
+import { ClipTrials } from "./ruler/ClipTrials";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
@@ -30,9 +31,10 @@ interface Row {
   readonly before: ReturnType<typeof worstRow>;
 }
 
-const LEAVES = ["motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
+const LEAVES = ["clips", "motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
 const LEAF_NAMES = {
-  motion: "Motion",
+  clips: "Clips",
+  motion: "Range",
   combined: "Two at once",
   walk: "Walk",
   cloth: "Cloth",
@@ -41,7 +43,8 @@ const LEAF_NAMES = {
 } as const;
 
 /**
- * Trials of the whole figure: the range of motion of every joint, two motions at once, a walk through all of them, skin
+ * Trials of the whole figure: clips on the ruler, the range of motion of every joint, two motions at once, a walk
+ * through all of them, skin
  * through the clothes, every pair of face shapes, and mixes found by chance.
  */
 export function TrialsSheet(): ReactNode {
@@ -52,6 +55,7 @@ export function TrialsSheet(): ReactNode {
 }
 
 const VIEWS: Readonly<Record<(typeof LEAVES)[number], (props: { leaves: ReactNode }) => ReactNode>> = {
+  clips: ClipTrials,
   motion: MotionTrials,
   combined: CombinedTrials,
   walk: WalkTrials,

@@ -8,19 +8,28 @@ import { encodeAdded } from "~core/intake/addThings";
 import { hungOn, type Addition, type Brought } from "~core/intake/bringAdditions";
 import type { ComingJoint } from "~core/skeleton/mergeJoints";
 import { vertexCountOf } from "~core/model/character";
-import { hashOf, type StepWithBlobs } from "../../session/ledgerClient";
-import { givenFile } from "../../session/jobs/givenFile";
-import { startJob } from "../../session/jobs/pageJobs";
-import { useWork } from "../../session/jobs/useWork";
-import { useSession } from "../../session/session";
-import { useDesk } from "../../session/useDesk";
-import { counted } from "../../ui/counted";
+import { hashOf, type StepWithBlobs } from "../session/ledgerClient";
+import { givenFile } from "../session/jobs/givenFile";
+import { startJob } from "../session/jobs/pageJobs";
+import { useWork } from "../session/jobs/useWork";
+import { useSession } from "../session/session";
+import { useDesk } from "../session/useDesk";
+import { counted } from "../ui/counted";
+
+const PARTS_AND_CLIPS =
+  "Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.";
 
 /**
  * Hair, garments or clips that come by themselves: read, told one by one, and those that are wanted added to the
  * character as it stands.
  */
-export function AddThings(): ReactNode {
+export function AddThings({
+  title = "Hair, garments or clips alone",
+  words = PARTS_AND_CLIPS,
+}: {
+  title?: string;
+  words?: string;
+}): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const { addSteps } = useDesk();
   const [found, setFound] = useState<(Brought & { chosen: readonly boolean[] }) | null>(null);
@@ -56,7 +65,11 @@ export function AddThings(): ReactNode {
     for (const what of ["part", "clip"] as const) {
       const list = chosen.filter((a) => a.what === what);
       const blobs = list.flatMap((a) =>
-        a.what === "part" ? [encodeAdded(a.added)] : a.what === "clip" ? [encodeAdded({ ...a.clip, fitting: a.fitting })] : [],
+        a.what === "part"
+          ? [encodeAdded(a.added)]
+          : a.what === "clip"
+            ? [encodeAdded({ ...a.clip, fitting: a.fitting })]
+            : [],
       );
       const items = await Promise.all(
         list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })),
@@ -84,10 +97,8 @@ export function AddThings(): ReactNode {
       role="region"
       aria-label="Add parts or clips">
       <input {...getInputProps()} aria-label="Files: Add parts or clips" />
-      <b>Hair, garments or clips alone</b>
-      <span className="muted t-small">
-        Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.
-      </span>
+      <b>{title}</b>
+      <span className="muted t-small">{words}</span>
       <Button onClick={open} disabled={!loaded || busy !== ""}>
         {busy || "Choose files to add"}
       </Button>

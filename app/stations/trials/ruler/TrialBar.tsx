@@ -1,0 +1,145 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useState, type ReactNode } from "react";
+import { RATES, type Trial } from "~core/trials/trial";
+import { ask } from "../../../session/refusal";
+import { playerOf } from "../../../session/playback";
+import { useSession, useSessionStore } from "../../../session/session";
+import { changeTrial } from "../../../session/slices/trial";
+import { useCharacterPage } from "../../../session/useDesk";
+import { useRevalidator } from "react-router";
+import { Segmented } from "../../../ui/Segmented";
+import { useQueryState } from "../../../ui/useQueryState";
+import { ALL_CLIPS } from "./useTrialOnRuler";
+
+const SPEEDS = ["¼", "½", "1", "2"] as const;
+const SPEED: Readonly<Record<(typeof SPEEDS)[number], number>> = { "¼": 0.25, "½": 0.5, "1": 1, "2": 2 };
+
+/** Which trial is on the ruler, and playing it. */
+export function TrialBar(): ReactNode {
+  const store = useSessionStore();
+  const player = playerOf(store);
+  const trial = useSession((s) => s.trial);
+  const playing = useSession((s) => s.playback.playing);
+  const speed = useSession((s) => s.playback.speed);
+  const loop = useSession((s) => s.playback.loop);
+  if (!trial) return null;
+  return (
+    <div className="p-8-18-4" role="group" aria-label="Trial">
+      <div className="line one-row">
+        <Button
+          variant="outlined"
+          sx={{ width: 76, flex: "none" }}
+          title="Space plays, comma and full stop step a frame"
+          onClick={() => player.toggle()}>
+          {playing ? "Pause" : "Play"}
+        </Button>
+        <Now />
+        <span className="take-rest" />
+        <Segmented
+          label="Speed"
+          options={SPEEDS}
+          value={SPEEDS.find((s) => SPEED[s] === speed) ?? "1"}
+          onChange={(s) => player.setSpeed(SPEED[s])}
+        />
+        <Select
+          variant="standard"
+          disableUnderline
+          value={trial.fps}
+          onChange={(e) => changeTrial(store, (t): Trial => ({ ...t, fps: Number(e.target.value) as Trial["fps"] }))}
+          inputProps={{ "aria-label": "Frames a second" }}>
+          {RATES.map((r) => (
+            <MenuItem key={r} value={r}>
+              {r} fps
+            </MenuItem>
+          ))}
+        </Select>
+      </div>
+      {loop && (
+        <div className="line t-small">
+          <span className="muted">
+            over and over from {loop[0].toFixed(2)} s to {loop[1].toFixed(2)} s
+          </span>
+          <Button onClick={() => player.setLoop(null)}>Play all of it</Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Time and frame, and the rate that playing reaches. */
+function Now(): ReactNode {
+  const { seconds, length, rate, playing } = useSession((s) => s.playback);
+  const fps = useSession((s) => s.trial?.fps ?? 30);
+  return (
+    <span className="mono nowrap">
+      {seconds.toFixed(2)} of {length.toFixed(2)} s · frame {Math.round(seconds * fps)}
+      {playing && rate ? <span className="muted"> · drawn at {Math.round(rate)}</span> : ""}
+    </span>
+  );
+}
+
+/** The kept trials: chosen, named, let go. */
+export function TrialChoice(): ReactNode {
+  const store = useSessionStore();
+  const { arrangements, character } = useCharacterPage();
+  const { revalidate } = useRevalidator();
+  const trial = useSession((s) => s.trial);
+  const [id, setId] = useQueryState<string>("trial", ALL_CLIPS);
+  const [naming, setNaming] = useState(false);
+  const kept = arrangements.find((a) => a.id === id);
+  const own = arrangements.filter((a) => a.characterId === character.id);
+  const others = arrangements.filter((a) => a.characterId !== character.id);
+  const drop = (): void => {
+    if (!kept) return;
+    const url = `/api/characters/${encodeURIComponent(kept.characterId)}/arrangements/${kept.id}`;
+    void ask(url, { method: "DELETE" })
+      .then(() => setId(ALL_CLIPS))
+      .then(() => revalidate())
+      .catch(() => revalidate());
+  };
+  if (naming && trial)
+    return (
+      <input
+        className="scrub-input wide-178"
+        aria-label="Name of the trial"
+        autoFocus
+        defaultValue={trial.name}
+        maxLength={200}
+        onBlur={(e) => {
+          setNaming(false);
+          const name = e.target.value.trim();
+          if (name && name !== trial.name) changeTrial(store, (t) => ({ ...t, name }));
+        }}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") e.currentTarget.blur();
+          if (e.key === "Escape") setNaming(false);
+        }}
+      />
+    );
+  return (
+    <span className="line one-row">
+      <Select
+        variant="standard"
+        disableUnderline
+        value={kept ? id : ALL_CLIPS}
+        onChange={(e) => setId(e.target.value)}
+        inputProps={{ "aria-label": "Trial on the ruler" }}>
+        <MenuItem value={ALL_CLIPS}>All clips</MenuItem>
+        {own.map((a) => (
+          <MenuItem key={a.id} value={a.id}>
+            {a.id === id ? (trial?.name ?? a.trial.name) : a.trial.name}
+          </MenuItem>
+        ))}
+        {others.map((a) => (
+          <MenuItem key={a.id} value={a.id}>
+            {a.trial.name} <span className="muted">&nbsp;of {a.of}</span>
+          </MenuItem>
+        ))}
+      </Select>
+      {kept && <Button onClick={() => setNaming(true)}>Name it</Button>}
+      {kept && kept.characterId === character.id && <Button onClick={drop}>Let it go</Button>}
+    </span>
+  );
+}

@@ -1,0 +1,160 @@
+import { useEffect, useRef } from "react";
+import { useRevalidator } from "react-router";
+import { clipSeconds } from "~core/clips/motion";
+import type { Character } from "~core/model/character";
+import { sourcesAt } from "~core/trials/momentAt";
+import { emptyTrial, trialSeconds, type Piece, type Trial } from "~core/trials/trial";
+import type { Arrangement } from "~server/services/arrangements";
+import { playerOf } from "../../../session/playback";
+import { ask } from "../../../session/refusal";
+import { useSession, useSessionStore, type Loaded } from "../../../session/session";
+import { forgetTrialHistory, openTrial, setKept, setOwn } from "../../../session/slices/trial";
+import { setView } from "../../../session/slices/view";
+import { useCharacterPage } from "../../../session/useDesk";
+import { useQueryState } from "../../../ui/useQueryState";
+
+/** Name of the trial that is made of all clips, one after the other; it is not kept until it is changed. */
+export const ALL_CLIPS = "all";
+/** Between clips that play one after the other, seconds. */
+const GAP = 1 / 30;
+
+export const clipPiece = (clip: string, seconds: number, start: number, id: string = crypto.randomUUID()): Piece => ({
+  kind: "clip",
+  id,
+  clip,
+  start,
+  from: 0,
+  to: seconds,
+  speed: 1,
+  fadeIn: 0,
+  fadeOut: 0,
+  share: 1,
+  on: true,
+});
+
+function allClips(character: Character): Trial {
+  const trial = emptyTrial("All clips");
+  let start = 0;
+  for (const clip of character.clips) {
+    const seconds = clipSeconds(clip);
+    trial.lanes.body.push(clipPiece(clip.name, seconds, start, `clip ${clip.name}`.slice(0, 60)));
+    start += seconds + GAP;
+  }
+  return trial;
+}
+
+const clipsOf = ({ character }: Loaded): string =>
+  character.clips.map((c) => `${c.name} ${clipSeconds(c).toFixed(3)}`).join("|");
+
+/** Puts the trial of the address on the ruler, plays it, and keeps it when it is changed. */
+export function useTrialOnRuler(): void {
+  const store = useSessionStore();
+  const { arrangements, character: row } = useCharacterPage();
+  const { revalidate } = useRevalidator();
+  const loaded = useSession((s) => s.loaded);
+  const trial = useSession((s) => s.trial);
+  const tried = useSession((s) => s.tried);
+  const trialId = useSession((s) => s.trialId);
+  const [wanted, setWanted] = useQueryState<string>("trial", ALL_CLIPS);
+  const clips = loaded ? clipsOf(loaded) : "";
+  const made = useRef("");
+  useEffect(() => {
+    if (!loaded) return;
+    const kept = arrangements.find((a) => a.id === wanted);
+    if (kept) {
+      if (trialId !== kept.id) openTrial(store, kept.id, kept.trial, kept.revision);
+    } else if (wanted === ALL_CLIPS || trialId !== wanted) {
+      // made anew when clips come, go or change their length
+      if (trialId === ALL_CLIPS && made.current === clips) return;
+      made.current = clips;
+      openTrial(store, ALL_CLIPS, allClips(loaded.character), 0);
+    }
+  }, [store, loaded, clips, arrangements, wanted, trialId]);
+  const state = loaded?.state;
+  useEffect(() => forgetTrialHistory(store), [store, state]);
+  usePlay(loaded, trial, tried);
+  useKeep(row.id, trial, trialId, arrangements, setWanted, revalidate);
+}
+
+/** What the stage plays: the trial, with the clip that is being fitted in place of its own. */
+function usePlay(loaded: Loaded | null, trial: Trial | null, tried: Character["clips"][number] | null): void {
+  const store = useSessionStore();
+  const player = playerOf(store);
+  const [begin] = useQueryState<string>("t", "0");
+  const first = useRef(Number(begin) || 0);
+  const opened = useRef(false);
+  useEffect(() => {
+    if (!opened.current) setView(store, { pose: {}, weights: {} });
+    opened.current = true;
+  }, [store]);
+  useEffect(() => {
+    if (!loaded || !trial) return;
+    const { character } = loaded;
+    const shown = tried
+      ? { ...character, clips: character.clips.map((c) => (c.name === tried.name ? tried : c)) }
+      : character;
+    player.load(
+      {
+        of: "trial",
+        length: trialSeconds(trial),
+        fps: trial.fps,
+        at: (t) => ({ sources: sourcesAt(shown, trial, t), method: trial.method }),
+      },
+      first.current > 0 ? first.current : undefined,
+    );
+    first.current = 0;
+    if (!store.getState().playback.playing) player.seek(store.getState().playback.seconds);
+  }, [player, store, loaded, trial, tried]);
+  useEffect(() => () => player.unload("trial"), [player]);
+}
+
+/** A pause after a change before it is sent, ms. */
+const SOON = 700;
+
+/** Sends a changed trial to the server; the first change of all clips makes a trial of its own. */
+function useKeep(
+  character: string,
+  trial: Trial | null,
+  trialId: string | null,
+  arrangements: readonly Arrangement[],
+  goTo: (id: string) => void,
+  revalidate: () => Promise<void>,
+): void {
+  const store = useSessionStore();
+  const undone = useSession((s) => s.trialHistory.undo.length);
+  const kept = useSession((s) => s.trialKept);
+  const changed = trial !== null && trial !== kept && (trialId !== ALL_CLIPS || undone > 0);
+  useEffect(() => {
+    if (!changed || !trial || !trialId) return undefined;
+    const timer = window.setTimeout(() => {
+      const fresh = trialId === ALL_CLIPS;
+      const id = fresh ? crypto.randomUUID() : trialId;
+      const body = fresh ? { ...trial, name: freshName(arrangements) } : trial;
+      const revision = fresh ? 0 : store.getState().trialRevision;
+      const url = `/api/characters/${encodeURIComponent(character)}/arrangements/${id}`;
+      ask(url, {
+        method: "PUT",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ trial: body, revision }),
+      })
+        .then((answer) => {
+          const { revision: now } = answer as { revision: number };
+          if (fresh) {
+            setOwn(store, id, body.name, now);
+            goTo(id);
+          } else setKept(store, trial, now);
+          return revalidate();
+        })
+        // a server that does not answer: the next change tries again, and what is on the ruler stays
+        .catch(() => {});
+    }, SOON);
+    return () => window.clearTimeout(timer);
+  }, [changed, trial, trialId, character, arrangements, goTo, revalidate, store]);
+}
+
+const freshName = (arrangements: readonly Arrangement[]): string => {
+  const taken = new Set(arrangements.map((a) => a.trial.name));
+  let n = 1;
+  while (taken.has(`Trial ${n}`)) n++;
+  return `Trial ${n}`;
+};
