@@ -1,4 +1,4 @@
-import { clipFootSlide, clipUnderGround, poseRange } from "./clips/motionChecks";
+import { clipFootSlide, clipUnderGround, pairOpposed, poseRange } from "./clips/motionChecks";
 import { meshBudget } from "./delivery/meshBudget";
 import { meshDegenerate } from "./delivery/meshDegenerate";
 import { meshLoose } from "./delivery/meshLoose";
@@ -104,7 +104,7 @@ const AT_REST = [
   clipLoop,
 ] as const;
 const SWEPT = [poseVolume, posePenetration, poseStretch, poseFlip] as const;
-const WATCHED = [poseRange, clipFootSlide, clipUnderGround] as const;
+const WATCHED = [poseRange, clipFootSlide, clipUnderGround, pairOpposed] as const;
 const ALL = [...AT_REST, pairExcess, ...SWEPT, ...WATCHED] as const;
 
 /** All checks of a delivery at rest, in the order they run. */

@@ -29,6 +29,7 @@ const CALLED: Readonly<Record<string, string>> = {
   "face.teeth-through": "teeth through skin",
   "face.tongue-through": "tongue through skin",
   "pair.excess": "stretched or turned",
+  "pair.opposed": "pull against each other",
 };
 /** A moment in three words: what, where. */
 export const shortWords = ({ check, place }: Pick<FrameExcess, "check" | "place">): string =>
@@ -42,6 +43,7 @@ const SAYS: Readonly<Record<string, (v: FrameExcess) => string>> = {
   "pose.range": (v) => `${v.place} stands at ${Math.round(v.value)} degrees, beyond ${Math.round(v.limit)}`,
   "clip.under-ground": (v) => `the ${v.place} goes ${v.value.toFixed(0)} mm under the floor`,
   "clip.foot-slide": (v) => `the ${v.place} slides at ${v.value.toFixed(2)} m/s while it stands`,
+  "pair.opposed": (v) => `${Math.round(v.value)} % of what the first of ${v.shape} moves is taken back by the other`,
   "face.lip-cross": (v) => `the lips cross by ${v.value.toFixed(1)} mm (${v.shape})`,
   "face.eye-through-lid": (v) => `an eyeball comes ${v.value.toFixed(1)} mm through its lid (${v.shape})`,
   "face.lid-gap": (v) => `the eye stays open by ${v.value.toFixed(1)} mm (${v.shape})`,

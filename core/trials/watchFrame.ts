@@ -10,6 +10,7 @@ import type { Moment } from "../evaluate/moment";
 import { degrees } from "../math/vec3";
 import { twistDegrees } from "../math/quat";
 import { FACE_MEASURES, type FaceMeasure } from "../measure/faceGauge";
+import { opposed } from "../measure/opposed";
 import { measurePosed, type JointGauge } from "../measure/measureJoint";
 import { boneLabel } from "../names/humanoidBones";
 import { isDriven } from "../model/character";
@@ -164,26 +165,42 @@ function faceExcess(face: FaceReader, weights: ArrayLike<number>, profile: Profi
     if (weights[i]! > SEEN && !isDriven(face.character, s.name)) playing.set(s.name, weights[i]!);
   });
   if (playing.size === 0) return [];
+  const out = opposedExcess(face, playing, profile);
   const reading = face.read(playing);
   const strongest = [...playing].sort((a, b) => b[1] - a[1]).slice(0, 2);
   const names = strongest.map(([n]) => n);
-  return FACE_MEASURES.flatMap((measure): FrameExcess[] => {
+  for (const measure of FACE_MEASURES) {
     const limit = limitOf(profile, measure);
     const value = reading[measure];
-    if (limit === null || value <= limit + 1e-4) return [];
+    if (limit === null || value <= limit + 1e-4) continue;
     const [check, unit, place] = FACE[measure];
-    return [
-      {
-        check,
-        severity: measure === "stretch" ? "warn" : "error",
-        value,
-        unit,
-        limit,
-        part: face.character.parts[face.gauge.part]!.name,
-        joint: null,
-        shape: names.join(" with "),
-        place: `${place}, ${names.join(" with ")}`,
-      },
-    ];
-  });
+    out.push({
+      check,
+      severity: measure === "stretch" ? "warn" : "error",
+      value,
+      unit,
+      limit,
+      part: face.character.parts[face.gauge.part]!.name,
+      joint: null,
+      shape: names.join(" with "),
+      place: `${place}, ${names.join(" with ")}`,
+    });
+  }
+  return out;
+}
+
+/** A shape that plays at less than this is not asked what it takes back. */
+const MEANT = 0.4;
+
+/** Shapes that pull against each other. */
+function opposedExcess(face: FaceReader, playing: ReadonlyMap<string, number>, { limits }: Profile): FrameExcess[] {
+  const limit = limits["pair.opposed"];
+  const meant = new Map([...playing].filter(([, w]) => w >= MEANT));
+  const found = limit === null || meant.size < 2 ? null : opposed(face.character, meant);
+  if (!found || limit === null || 100 * found.share <= limit) return [];
+  const shape = `${found.taken} with ${found.by}`;
+  const value = 100 * found.share;
+  return [
+    { check: "pair.opposed", severity: "warn", value, unit: "%", limit, part: null, joint: null, shape, place: shape },
+  ];
 }

@@ -37,3 +37,15 @@ export const poseRange = checkEntry({
   limitWords: "the joint's range",
   source: "AAOS; Greene & Heckman 1994 (ranges of motion)",
 });
+
+/** Shapes that play against each other; found by watching a trial. */
+export const pairOpposed = checkEntry({
+  id: "pair.opposed",
+  title: "Shapes that pull against each other",
+  station: "trials",
+  unit: "%",
+  measures: "share of a shape's movement that others, playing at the same moment, take back; both at 0.4 or more",
+  severity: "warn",
+  limits: { "pair.opposed": amount(70) },
+  source: "our own choice: a drawn brow takes back 65 % of a raised one and is meant, a pucker 90 % of a smile",
+});

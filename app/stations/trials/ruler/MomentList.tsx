@@ -8,7 +8,9 @@ import { momentAt } from "~core/trials/momentAt";
 import { shortWords, type WatchMoment } from "~core/trials/moments";
 import { NO_FITTING } from "~core/model/fitting";
 import type { JointMotion } from "~core/skeleton/jointMotions";
+import { withKey } from "~core/trials/keys";
 import { LANES } from "~core/trials/trial";
+import { changePiece } from "../../../session/slices/trial";
 import { pictureOf } from "../../../stage/picturesClient";
 import { playerOf } from "../../../session/playback";
 import { poseMotion } from "../../../session/posing";
@@ -19,8 +21,13 @@ import { useGoToStation } from "../../../session/useGoToStation";
 import { LimitBar } from "../../../ui/LimitBar";
 import { useQueryState } from "../../../ui/useQueryState";
 
-/** The row of a moment is known by this. */
-export const momentKey = (m: WatchMoment): string => `${m.check} ${m.unit} ${m.place} ${m.from.toFixed(2)}`;
+/** The row of a moment is known by this: what, where, and a time within it, as moments grow while frames come in. */
+export const momentKey = (m: WatchMoment): string => `${m.check} ${m.unit} ${m.place}@${m.worstAt.toFixed(3)}`;
+const isOpen = (m: WatchMoment, key: string): boolean => {
+  const cut = key.lastIndexOf("@");
+  const at = Number(key.slice(cut + 1));
+  return key.slice(0, cut) === `${m.check} ${m.unit} ${m.place}` && at >= m.from - 1e-3 && at <= m.to + 1e-3;
+};
 
 const SIGNS = { error: ["▲", "var(--brick)"], warn: ["◆", "var(--amber)"], note: ["○", "var(--muted)"] } as const;
 /** Rows that are listed at once; the rest on request. */
@@ -34,10 +41,10 @@ export function MomentList({ moments }: { moments: readonly WatchMoment[] }): Re
     <>
       {moments.slice(0, most).map((m) => (
         <MomentRow
-          key={momentKey(m)}
+          key={`${m.check} ${m.unit} ${m.place} ${m.from}`}
           moment={m}
-          open={open === momentKey(m)}
-          onOpen={() => setOpen(open === momentKey(m) ? "" : momentKey(m))}
+          open={isOpen(m, open)}
+          onOpen={() => setOpen(isOpen(m, open) ? "" : momentKey(m))}
         />
       ))}
       {moments.length > most && (
@@ -147,6 +154,16 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
     const fitting = { ...(clip.fit?.fitting ?? NO_FITTING), ...change };
     void addStep({ op: "fit clip", clip: clip.name, fitting });
   };
+  // shapes of the moment that keys of one's own play: each can be keyed out of it
+  const keyed = (m.shape?.split(" with ") ?? []).flatMap((name) => {
+    const piece = LANES.flatMap((l) => trial.lanes[l]).find((p) => p.kind === "keys" && p.on && p.keys.shapes[name]);
+    return piece?.kind === "keys" ? [{ name, piece }] : [];
+  });
+  const giveWay = (name: string, piece: (typeof keyed)[number]["piece"]): void => {
+    const own = (t: number): number => piece.from + (t - piece.start) * piece.speed;
+    const curve = withKey(piece.keys.shapes[name], own(m.worstAt), [0]);
+    changePiece(store, piece.id, { keys: { ...piece.keys, shapes: { ...piece.keys.shapes, [name]: curve } } });
+  };
   const held = clip?.fit?.fitting.hold ?? false;
   return (
     <div className="line">
@@ -168,7 +185,12 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
           Bring soles to the floor
         </Button>
       )}
-      {(m.check.startsWith("face.") || m.check === "pair.excess") && (
+      {keyed.map(({ name, piece }) => (
+        <Button key={name} variant="outlined" onClick={() => giveWay(name, piece)}>
+          Let {name} give way
+        </Button>
+      ))}
+      {(m.check.startsWith("face.") || m.check.startsWith("pair.")) && (
         <Button variant="contained" onClick={() => setLeaf("pairs")}>
           Answer this pair
         </Button>

@@ -24,7 +24,7 @@ const LINE = 9;
 const MARKS = 9;
 const LANE = 44;
 const LEFT = 46;
-const RIGHT = 14;
+const RIGHT = 24;
 /** A piece is drawn to another's end, or to the needle, within this, pixels. */
 const SNAP = 6;
 

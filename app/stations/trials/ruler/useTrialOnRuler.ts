@@ -57,23 +57,33 @@ export function useTrialOnRuler(): void {
   const trialId = useSession((s) => s.trialId);
   const [wanted, setWanted] = useQueryState<string>("trial", ALL_CLIPS);
   const clips = loaded ? clipsOf(loaded) : "";
-  const made = useRef("");
+  const opened = useRef<{ readonly wanted: string; readonly clips: string } | null>(null);
   useEffect(() => {
     if (!loaded) return;
+    const before = opened.current;
+    // all clips are laid out anew when clips come, go or change their length
+    if (before?.wanted === wanted && (wanted !== ALL_CLIPS || before.clips === clips)) return;
     const kept = arrangements.find((a) => a.id === wanted);
-    if (kept) {
-      if (trialId !== kept.id) openTrial(store, kept.id, kept.trial, kept.revision);
-    } else if (wanted === ALL_CLIPS || trialId !== wanted) {
-      // made anew when clips come, go or change their length
-      if (trialId === ALL_CLIPS && made.current === clips) return;
-      made.current = clips;
-      openTrial(store, ALL_CLIPS, allClips(loaded.character), 0);
-    }
-  }, [store, loaded, clips, arrangements, wanted, trialId]);
+    if (wanted !== ALL_CLIPS && !kept) return setWanted(ALL_CLIPS);
+    opened.current = { wanted, clips };
+    if (!kept) openTrial(store, ALL_CLIPS, allClips(loaded.character), 0);
+    else if (store.getState().trialId !== kept.id) openTrial(store, kept.id, kept.trial, kept.revision);
+  }, [store, loaded, clips, arrangements, wanted, setWanted]);
+  const own = (id: string): void => {
+    opened.current = { wanted: id, clips };
+    setWanted(id);
+  };
+  // a trial of one's own is listed once the address has gone there: going there lets a list that is on its way drop
+  const asked = useRef("");
+  useEffect(() => {
+    if (wanted === ALL_CLIPS || wanted !== trialId || asked.current === wanted) return;
+    asked.current = wanted;
+    if (!arrangements.some((a) => a.id === wanted)) void revalidate();
+  }, [wanted, trialId, arrangements, revalidate]);
   const state = loaded?.state;
   useEffect(() => forgetTrialHistory(store), [store, state]);
   usePlay(loaded, trial, tried);
-  useKeep(row.id, trial, trialId, arrangements, setWanted, revalidate);
+  useKeep(row.id, trial, trialId, arrangements, own, revalidate);
 }
 
 /** What the stage plays: the trial, with the clip that is being fitted in place of its own. */
@@ -117,11 +127,15 @@ function useKeep(
   trial: Trial | null,
   trialId: string | null,
   arrangements: readonly Arrangement[],
-  goTo: (id: string) => void,
+  onOwn: (id: string) => void,
   revalidate: () => Promise<void>,
 ): void {
   const store = useSessionStore();
   const undone = useSession((s) => s.trialHistory.undo.length);
+  const goTo = useRef(onOwn);
+  useEffect(() => {
+    goTo.current = onOwn;
+  }, [onOwn]);
   const kept = useSession((s) => s.trialKept);
   const changed = trial !== null && trial !== kept && (trialId !== ALL_CLIPS || undone > 0);
   useEffect(() => {
@@ -140,8 +154,8 @@ function useKeep(
         .then((answer) => {
           const { revision: now } = answer as { revision: number };
           if (fresh) {
+            goTo.current(id);
             setOwn(store, id, body.name, now);
-            goTo(id);
           } else setKept(store, trial, now);
           return revalidate();
         })
@@ -149,7 +163,7 @@ function useKeep(
         .catch(() => {});
     }, SOON);
     return () => window.clearTimeout(timer);
-  }, [changed, trial, trialId, character, arrangements, goTo, revalidate, store]);
+  }, [changed, trial, trialId, character, arrangements, revalidate, store]);
 }
 
 const freshName = (arrangements: readonly Arrangement[]): string => {
