@@ -12,7 +12,8 @@ import { deform, makeRig } from "../core/deform/rig";
 import { REST_MOMENT } from "../core/evaluate/moment";
 import type { Character } from "../core/model/character";
 import { main } from "./main";
-import { characterWith, boxPart, shapeOf, tube } from "../tests/helpers/characters";
+import { writeBvh } from "../core/formats/bvh/writeBvh";
+import { boxPart, characterWith, figureSkeleton, rigidSkin, shapeOf, tube } from "../tests/helpers/characters";
 
 const dir = mkdtempSync(path.join(tmpdir(), "yxomorph-cli-"));
 const at = (name: string): string => path.join(dir, name);
@@ -394,5 +395,96 @@ describe("what is written", () => {
     const { code, err } = await run("inspect", at("set"));
     expect(code).toBe(2);
     expect(err).toMatch(/not written to the end/);
+  });
+});
+
+describe("motion", () => {
+  const report = z.object({
+    source: z.object({
+      joints: z.number(),
+      frames: z.number(),
+      seconds: z.number(),
+      unit: z.number(),
+      rest: z.string(),
+    }),
+    map: z.array(z.object({ source: z.string(), humanoid: z.string().nullable(), target: z.string() })).min(10),
+    unmapped: z.array(z.string()),
+    leftOut: z.object({ scaleKeys: z.number(), translationKeys: z.number() }),
+    loop: z.object({ from: z.number(), to: z.number(), degrees: z.number(), mm: z.number() }).nullable(),
+    slide: z.object({ before: z.number(), after: z.number() }).nullable(),
+    findings: z.array(findingSchema),
+  });
+  const bvh = (name: string): string => {
+    const clip: Character["clips"][number] = {
+      name,
+      tracks: [
+        {
+          joint: "leftUpperArm",
+          path: "rotation",
+          interpolation: "LINEAR",
+          times: Float32Array.of(0, 1),
+          values: Float32Array.of(0, 0, 0, 1, 0, 0, 0.38268, 0.92388),
+        },
+      ],
+    };
+    writeFileSync(at(`${name}.bvh`), writeBvh(figureSkeleton(), clip, { unitsPerMetre: 100, fps: 30 }));
+    return at(`${name}.bvh`);
+  };
+  const figure = async (): Promise<string> => {
+    const skeleton = figureSkeleton();
+    const box = boxPart("body", [0.2, 0.85, 0.2], [0, 0.85, 0]);
+    const bound = { ...box, skin: rigidSkin(box.positions.length / 3, 0) };
+    writeFileSync(at("figure.glb"), await writeGlb(characterWith({ skeleton, parts: [bound] })));
+    return at("figure.glb");
+  };
+  it("retarget brings a clip onto the character and says what it found; the file holds it", async () => {
+    const { code, out } = await run(
+      "retarget",
+      await figure(),
+      "--clip",
+      bvh("raise"),
+      "--out",
+      at("moved.glb"),
+      "--json",
+    );
+    expect(code).toBe(0);
+    const told = report.parse(JSON.parse(out));
+    expect([told.source.frames, told.source.rest, told.unmapped]).toEqual([31, "file", []]);
+    expect(told.source.unit).toBeCloseTo(0.01, 6);
+    const { clips } = await readGlb(new Uint8Array(readFileSync(at("moved.glb"))), "moved.glb");
+    expect(clips.map((c) => c.name)).toEqual(["raise"]);
+    const again = await run("retarget", at("moved.glb"), "--clip", at("moved.glb"), "--out", at("moved.bvh"));
+    expect(again.code).toBe(0);
+    expect(readFileSync(at("moved.bvh"), "utf8")).toMatch(/^HIERARCHY/);
+  });
+  it.each([
+    [["--rest", "B"], /"B" is not file, first, T or A=degrees/],
+    [["--feet", "fly"], /"fly" is not hold or free/],
+    [["--fps", "0"], /no number of frames a second/],
+    [["--name", "nobody"], /no clip named nobody.*It holds raise/],
+  ])("retarget refuses %j in one line", async (words, error) => {
+    const { code, err } = await run(
+      "retarget",
+      await figure(),
+      "--clip",
+      bvh("raise"),
+      "--out",
+      at("no.glb"),
+      ...words,
+    );
+    expect(code).toBe(2);
+    expect(err).toMatch(error);
+    expect(existsSync(at("no.glb"))).toBe(false);
+  });
+  it("watch and compare say what is asked for when it is not there", async () => {
+    const none = await run("watch", await figure());
+    expect([none.code, none.err]).toEqual([2, expect.stringMatching(/holds no clip to watch.*retarget/)]);
+    writeFileSync(at("bad.trial.json"), JSON.stringify({ name: "x", lanes: { body: [{ kind: "moon" }] } }));
+    const bad = await run("watch", at("figure.glb"), "--trial", at("bad.trial.json"));
+    expect(bad.code).toBe(2);
+    expect(bad.err).toMatch(/The trial does not fit/);
+    const same = await run("compare", at("figure.glb"), at("figure.glb"), "--json");
+    expect(same.code).toBe(0);
+    expect(JSON.parse(same.out).findings.counts.new).toBe(0);
   });
 });

@@ -4,7 +4,8 @@ import { length, lerp, sub, type Quat, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Clip, type Joint, type Skeleton } from "../model/character";
 import { within } from "../model/budget";
 import { sampleTrack } from "../evaluate/sampleTrack";
-import { humanoidMap, type HumanoidMap } from "../skeleton/humanoidMap";
+import type { HumanoidMap } from "../skeleton/humanoidMap";
+import { uprightMap } from "../skeleton/uprightMap";
 import { keysOf } from "./keysOf";
 import { clipBegins, clipRate, clipSeconds, setPlaceAt, setTurnAt, standing, type Motion } from "./motion";
 
@@ -46,7 +47,7 @@ function gather(
   fps: number,
   locals: (seconds: number, joint: number) => Local,
 ): { motion: Motion; map: HumanoidMap } {
-  const map = humanoidMap(skeleton, corrections);
+  const map = uprightMap(skeleton, corrections);
   const traveller = map.jointOfBone.get("hips") ?? skeleton.joints.findIndex((j) => j.parent === NO_JOINT);
   const count = skeleton.joints.length;
   const frames = Math.max(1, Math.floor(seconds * fps + 1e-3) + 1);

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
-import { expect, test, type Locator, type Page } from "./browserTest";
+import type { Locator } from "@playwright/test";
+import { expect, test, type Page } from "./browserTest";
 import { loadMember } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
