@@ -476,6 +476,22 @@ describe("motion", () => {
     expect(err).toMatch(error);
     expect(existsSync(at("no.glb"))).toBe(false);
   });
+  it("inspect, check and convert know files that hold clips alone", async () => {
+    const seen = await run("inspect", bvh("alone"), "--json");
+    expect(seen.code).toBe(0);
+    const told = JSON.parse(seen.out) as {
+      format: string;
+      clips: { name: string }[];
+      joints: unknown[];
+      parts: unknown[];
+    };
+    expect([told.format, told.clips.map((c) => c.name), told.parts]).toEqual(["bvh", ["alone"], []]);
+    expect((await run("check", at("alone.bvh"))).code).toBe(0);
+    expect((await run("convert", at("alone.bvh"), at("alone.glb"))).code).toBe(0);
+    expect(JSON.parse((await run("inspect", at("alone.glb"), "--json")).out).clips).toHaveLength(1);
+    expect((await run("convert", at("alone.glb"), at("again.bvh"))).code).toBe(0);
+    expect(readFileSync(at("again.bvh"), "utf8")).toMatch(/Frames: 31/);
+  });
   it("watch and compare say what is asked for when it is not there", async () => {
     const none = await run("watch", await figure());
     expect([none.code, none.err]).toEqual([2, expect.stringMatching(/holds no clip to watch.*retarget/)]);

@@ -9,14 +9,15 @@ import { readLibraries, texturesOf, type Companion } from "../core/formats/obj/m
 import { characterFromObj, readObj } from "../core/formats/obj/readObj";
 import { readDelivery } from "../core/intake/readDelivery";
 import type { Character } from "../core/model/character";
-import { UserError } from "../core/model/userError";
+import { characterOfBvh } from "../core/clips/clipsAlone";
+import { isUserError, UserError } from "../core/model/userError";
 import { UNFINISHED } from "./writeOut";
 
 export interface LoadedFile {
   readonly character: Character;
   readonly bytes: Uint8Array;
   readonly sha256: string;
-  readonly format: "glb" | "gltf" | "obj";
+  readonly format: "glb" | "gltf" | "obj" | "bvh";
 }
 
 export const MAX_FILE_BYTES = 1024 * 1024 * 1024;
@@ -64,6 +65,40 @@ export async function readCharacter(file: string): Promise<LoadedFile> {
       format: "glb",
     };
   return { character: characterBesideLibraries(file, bytes, name), bytes, sha256, format: "obj" };
+}
+
+/**
+ * As `readCharacter`, and files that hold clips alone: a BVH, or a GLB of joints and clips. Such a character has no
+ * parts.
+ */
+export async function readCharacterOrClips(file: string): Promise<LoadedFile> {
+  const name = path.basename(file);
+  const format = formatOf(name);
+  if (!format?.clip && !(format?.character && format.holds !== "base or target")) return readCharacter(file);
+  if (!format.clip) {
+    try {
+      return await readCharacter(file);
+    } catch (error) {
+      const alone = isUserError(error) && (await clipsAlone(file, error));
+      if (alone) return alone;
+      throw error;
+    }
+  }
+  const bytes = readBytes(file);
+  const sha256 = createHash("sha256").update(bytes).digest("hex");
+  const bvh = await format.clip({ name, bytes });
+  return { character: characterOfBvh(bvh, name.replace(/\.[^.]*$/, "")), bytes, sha256, format: "bvh" };
+}
+
+/** A GLB of joints and clips without a mesh; null for any other. */
+async function clipsAlone(file: string, refused: UserError): Promise<LoadedFile | null> {
+  const name = path.basename(file);
+  const format = formatOf(name);
+  if (!format?.character || !/clips alone/.test(refused.message)) return null;
+  const bytes = readBytes(file);
+  const sha256 = createHash("sha256").update(bytes).digest("hex");
+  const character = await format.character({ name, bytes }, { bare: true, beside: [] });
+  return { character, bytes, sha256, format: "glb" };
 }
 
 /** An OBJ with the material libraries it names and their images, where they stand in its folder. */

@@ -8,6 +8,7 @@ import { cloth } from "./operations/cloth";
 import { combined } from "./operations/combined";
 import { correctRange } from "./operations/correctRange";
 import { faces } from "./operations/faces";
+import { clipFile } from "./operations/clipFile";
 import { fitClip } from "./operations/fitClip";
 import { headFit } from "./operations/headFit";
 import { layOnScan } from "./operations/layOnScan";
@@ -27,7 +28,7 @@ import { shapeReadings } from "./operations/shapeReadings";
 import { sweep } from "./operations/sweep";
 import { transfer } from "./operations/transfer";
 import { walk } from "./operations/walk";
-import { feetOfTrial, laneOfBody, watch } from "./operations/watch";
+import { clipOfTrial, feetOfTrial, laneOfBody, watch } from "./operations/watch";
 import { weightsEffect } from "./operations/weightsEffect";
 
 /** All long work on a character by name, for whichever thread or host runs it. */
@@ -41,6 +42,7 @@ export const JOBS = {
   combined,
   "correct range": correctRange,
   faces,
+  "clip file": clipFile,
   "fit clip": fitClip,
   "head fit": headFit,
   "lay on scan": layOnScan,
@@ -61,6 +63,7 @@ export const JOBS = {
   transfer,
   walk,
   watch,
+  "clip of trial": clipOfTrial,
   "watch feet": feetOfTrial,
   "body lane": laneOfBody,
   "weights effect": weightsEffect,

@@ -7,4 +7,5 @@ bash scripts/build.sh
 node --import tsx bench/core.ts
 node --import tsx bench/skeletonWork.ts
 node --import tsx bench/shapesWork.ts
+node --import tsx bench/motion.ts
 YXOMORPH_TEST_PORT=4193 node --import tsx bench/firstFrame.ts

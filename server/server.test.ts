@@ -12,6 +12,7 @@ import { makeApp } from "./app";
 import { sha256 } from "./blobs/blobStore";
 import type { Db } from "./db/connect";
 import { machineTrouble } from "./db/trouble";
+import { listArrangements } from "./services/arrangements";
 import { getCharacter, listCast, openFindings, stationState } from "./services/characters";
 import { listDeliveries } from "./services/deliveries";
 import { listHandOffs } from "./services/handOffs";
@@ -285,6 +286,27 @@ describe("the ledger", () => {
     expect(after.findings.length).toBe(open.findings.length - 1);
     expect(after.accepted[0]).toMatchObject({ reason: "a test limb" });
     expect(after.checked).toBe(false);
+  });
+});
+
+describe("arrangements of pieces", () => {
+  const trial = (name: string): object => ({ name, lanes: { body: [] } });
+  const put = (url: string, body: unknown): ReturnType<RealServer["ask"]> =>
+    ask(url, { method: "PUT", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+  it("are kept, changed under their revision, listed for every character, and dropped", async () => {
+    const id = await takeIn(["limb.glb", await writeGlb(limb)]);
+    const url = `/api/characters/${id}/arrangements/one`;
+    expect(await put(url, { trial: trial("step"), revision: 0 })).toMatchObject({ status: 200, body: { revision: 1 } });
+    expect(await put(url, { trial: trial("two steps"), revision: 1 })).toMatchObject({ body: { revision: 2 } });
+    expect(await put(url, { trial: trial("late"), revision: 1 })).toMatchObject({ status: 409 });
+    expect((await listArrangements(db)).filter((a) => a.id === "one")).toMatchObject([
+      { characterId: id, of: "limb", revision: 2, trial: { name: "two steps", fps: 30 } },
+    ]);
+    const bad = { name: "x", lanes: { body: [{ kind: "clip", id: "a", clip: "b", start: -1, to: 2 }] } };
+    expect(await put(url, { trial: bad, revision: 2 })).toMatchObject({ status: 422 });
+    expect((await put("/api/characters/nobody/arrangements/x", { trial: trial("x"), revision: 0 })).status).toBe(404);
+    expect((await ask(url, { method: "DELETE" })).status).toBe(200);
+    expect((await ask(url, { method: "DELETE" })).status).toBe(404);
   });
 });
 

@@ -3,7 +3,7 @@ import { runChecks } from "../../core/checks/runChecks";
 import { CHECKS } from "../../core/checks/entries";
 import { UserError } from "../../core/model/userError";
 import { profileFrom } from "../options";
-import { readCharacter } from "../readCharacter";
+import { readCharacterOrClips } from "../readCharacter";
 import { table } from "../table";
 import { printJson } from "../printJson";
 
@@ -21,8 +21,10 @@ export async function check(
   const unknown = only?.find((id) => !CHECKS.some((c) => c.id === id));
   if (unknown)
     throw new UserError(`There is no check ${unknown}.`, "--only", `Checks: ${CHECKS.map((c) => c.id).join(", ")}.`);
-  const { character, sha256 } = await readCharacter(file);
-  const run = await runChecks(character, profile, only ? { only } : {});
+  const { character, sha256 } = await readCharacterOrClips(file);
+  // of a file that holds clips alone only its clips can be checked
+  const asked = only ?? (character.parts.length ? undefined : CHECKS.map((c) => c.id).filter((c) => /^clip\./.test(c)));
+  const run = await runChecks(character, profile, asked ? { only: asked } : {});
   if (options.json)
     printJson({
       file: path.basename(file),

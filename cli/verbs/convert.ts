@@ -8,7 +8,7 @@ import { movedBy } from "../../core/model/movedBy";
 import { uniqueName } from "../../core/model/uniqueName";
 import { UserError } from "../../core/model/userError";
 import { reduceCharacter } from "../../core/edits/reduce/reduceCharacter";
-import { readCharacter } from "../readCharacter";
+import { readCharacterOrClips } from "../readCharacter";
 import { writeObjBesideLibrary } from "../writeObjFiles";
 import { writeOut, writeSet } from "../writeOut";
 import { writeMesh } from "./pose";
@@ -30,7 +30,7 @@ export async function convert(input: string, out: string, { triangles }: { trian
   const budget = triangles === undefined ? null : Number(triangles);
   if (budget !== null && !(Number.isInteger(budget) && budget > 0))
     throw new UserError(`"${triangles}" is no number of triangles.`, "--triangles", "Give a whole number above 0.");
-  const { character: whole } = await readCharacter(input);
+  const { character: whole } = await readCharacterOrClips(input);
   const { character, ...counts } = budget === null ? { character: whole } : reduceCharacter(whole, budget);
   if ("trianglesBefore" in counts)
     process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);

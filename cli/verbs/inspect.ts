@@ -4,12 +4,12 @@ import { statureOf } from "../../core/measure/stature";
 import { triangleCountOf, vertexCountOf } from "../../core/model/character";
 import { sideOfBone } from "../../core/names/humanoidBones";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
-import { readCharacter } from "../readCharacter";
+import { readCharacterOrClips } from "../readCharacter";
 import { table } from "../table";
 import { printJson } from "../printJson";
 
 export async function inspect(file: string, options: { json?: boolean }): Promise<number> {
-  const { character, sha256, format } = await readCharacter(file);
+  const { character, sha256, format } = await readCharacterOrClips(file);
   const map = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
   const report = {
     file: path.basename(file),

@@ -1,4 +1,4 @@
-import type { Character, Clip, Skeleton } from "../model/character";
+import type { Character, Clip, Skeleton, WeightTrack } from "../model/character";
 import type { Fitting } from "../model/fitting";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { fitMotion, type Fitted } from "./fitMotion";
@@ -26,11 +26,22 @@ export function fittedMotion(character: Character, clip: Clip, fitting: Fitting)
  * A clip fitted in another way. What it was before the first fitting is kept with it. @param fitting null: as it came.
  */
 export function fitClip(character: Character, clip: Clip, fitting: Fitting | null): Clip {
-  const tracks = clip.fit?.tracks ?? clip.tracks;
-  const plain: Clip = { ...clip, tracks };
-  delete (plain as { fit?: unknown }).fit;
-  if (!fitting) return plain;
-  const fitted = fittedMotion(character, clip, fitting);
-  if (!fitted) return plain;
-  return { ...plain, tracks: clipOfMotion(fitted.motion, clip.name).tracks, fit: { fitting, tracks } };
+  const { name, fit } = clip;
+  const tracks = fit?.tracks ?? clip.tracks;
+  const weights = fit ? fit.weights : clip.weights;
+  const plain: Clip = { name, tracks, ...(weights ? { weights } : {}) };
+  const fitted = fitting && fittedMotion(character, clip, fitting);
+  if (!fitting || !fitted) return plain;
+  return {
+    name,
+    tracks: clipOfMotion(fitted.motion, name).tracks,
+    ...(weights ? { weights: weights.map((w) => retimed(w, fitting)) } : {}),
+    fit: { fitting, tracks, ...(weights ? { weights } : {}) },
+  };
 }
+
+/** Keys of a weight where the loop's start and the speed bring them. */
+const retimed = (track: WeightTrack, { loop, speed }: Fitting): WeightTrack => ({
+  ...track,
+  times: track.times.map((t) => (t - (loop?.from ?? 0)) / speed),
+});

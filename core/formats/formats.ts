@@ -1,3 +1,4 @@
+import { UserError } from "../model/userError";
 import type { Character } from "../model/character";
 import type { Bvh } from "./bvh/readBvh";
 import type { FileRole } from "./fileRoles";
@@ -134,6 +135,12 @@ export const FORMATS: readonly Format[] = [
     clip: async ({ name, bytes }) => {
       const [{ readBvh }, { decodeText }] = await Promise.all([import("./bvh/readBvh"), import("./decodeText")]);
       return readBvh(decodeText(bytes), name);
+    },
+    write: async ({ skeleton, clips, name }) => {
+      const [clip] = clips;
+      if (!skeleton || !clip)
+        throw new UserError("There is no clip to write.", name, "Bring one with retarget, or under Trials, Clips.");
+      return (await import("./bvh/writeBvh")).writeBvh(skeleton, clip);
     },
   },
   {

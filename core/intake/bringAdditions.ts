@@ -182,7 +182,11 @@ async function fromFile(
     const source = motionFromClip(read.skeleton, c, map);
     const same = sameRestClip(character, read.skeleton, source, c);
     const name = uniqueName(c.name, clips, stem(file));
-    if (!same) return [clipAddition(file, bringClip(character, source, name))];
+    if (!same) {
+      const brought = bringClip(character, source, name);
+      const weights = (c.weights ?? []).filter((w) => character.shapes.some((s) => s.name === w.shape));
+      return [clipAddition(file, weights.length ? { ...brought, clip: { ...brought.clip, weights } } : brought)];
+    }
     const note = `${same.tracks.length} of its ${c.tracks.length} tracks fit`;
     return [{ file, what: "clip", name, clip: { ...same, name }, fitting: null, report: null, wanted: true, note }];
   });

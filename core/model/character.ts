@@ -209,8 +209,12 @@ export interface ClipTrack {
 export interface Clip {
   readonly name: string;
   readonly tracks: readonly ClipTrack[];
-  /** Where it is fitted to the figure by hand: how, and the tracks as they were before. */
-  readonly fit?: { readonly fitting: Fitting; readonly tracks: readonly ClipTrack[] };
+  /** Where it is fitted to the figure by hand: how, and tracks and weights as they were before. */
+  readonly fit?: {
+    readonly fitting: Fitting;
+    readonly tracks: readonly ClipTrack[];
+    readonly weights?: readonly WeightTrack[];
+  };
   /** Weights of shapes that it plays, keys in time. */
   readonly weights?: readonly WeightTrack[];
 }

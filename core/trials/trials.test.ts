@@ -9,6 +9,9 @@ import { length, sub } from "../math/vec3";
 import { makeJointGauge, measureJoint } from "../measure/measureJoint";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions } from "../skeleton/jointMotions";
+import { readGlb } from "../formats/glb/readGlb";
+import { writeGlb } from "../formats/glb/writeGlb";
+import { bakeTrial } from "./bakeTrial";
 import { compareMoments } from "./compare";
 import { holdEnds } from "./holdEnds";
 import { copyKeys, dropKeys, keyAll, keyTimes, moveKeys, NO_KEYS, scaleKeys, withKey, withoutKey } from "./keys";
@@ -226,5 +229,25 @@ describe("frames as moments", () => {
       ["gone", "c"],
     ]);
     expect(counts).toEqual({ new: 1, worse: 1, better: 1, gone: 1, "as before": 0 });
+  });
+});
+
+describe("a trial as one clip", () => {
+  it("plays the same turns, places and weights, also from a GLB", async () => {
+    const keys = { ...NO_KEYS, shapes: { AU12_left: withKey(withKey(undefined, 0, [0]), 1, [0.8]) } };
+    const smile = { ...clipPiece("k", 0, 1), kind: "keys", name: "k", keys } as unknown as Piece;
+    const trial = withBody(clipPiece("wave", 0, 1), smile);
+    const clip = bakeTrial(oda, trial, "both")!;
+    const { clips } = await readGlb(await writeGlb({ ...oda, clips: [clip] }), "both.glb");
+    expect(clips[0]!.weights!.map((w) => w.shape)).toEqual(["AU12_left"]);
+    const baked = { ...oda, clips };
+    for (const t of [0, 0.4, 0.9]) {
+      const [a, b] = [
+        evaluate(oda, momentAt(oda, trial, t, false)),
+        evaluate(baked, momentAt(baked, withBody(clipPiece("both", 0, 1)), t, false)),
+      ];
+      a.world!.forEach((x, i) => expect(Math.abs(x - b.world![i]!)).toBeLessThan(1e-4));
+      a.weights.forEach((w, i) => expect(Math.abs(w - b.weights[i]!)).toBeLessThan(0.02));
+    }
   });
 });

@@ -2,7 +2,6 @@ import { z } from "zod";
 import { readFeet, type FeetReading } from "../../core/clips/contacts";
 import { fitClip as fit, fittedMotion, unfitted } from "../../core/clips/fitClip";
 import { findLoop, type Loop } from "../../core/clips/loops";
-import { clipOfMotion } from "../../core/clips/motion";
 import { readArms } from "../../core/clips/readArms";
 import type { Clip } from "../../core/model/character";
 import { fittingSchema } from "../../core/model/fitting";
@@ -30,12 +29,8 @@ export const fitClip = job({
     if (!clip || !motion) throw new UserError(`There is no clip named ${name}.`, "", "Choose another.");
     const fitted = fitting ? fittedMotion(character, clip, fitting) : null;
     const shown = fitted?.motion ?? motion;
-    const plain = fit(character, clip, null);
     return {
-      clip:
-        fitting && fitted
-          ? { ...plain, tracks: clipOfMotion(fitted.motion, name).tracks, fit: { fitting, tracks: plain.tracks } }
-          : plain,
+      clip: fit(character, clip, fitting),
       feet: readFeet(character, shown, fitted?.contacts ?? undefined),
       arms: readArms(character, shown),
       loop: findLoop(motion),

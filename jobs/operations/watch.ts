@@ -1,5 +1,7 @@
 import { z } from "zod";
 import { allocateDeformed } from "../../core/deform/rig";
+import type { Clip } from "../../core/model/character";
+import { bakeTrial } from "../../core/trials/bakeTrial";
 import { momentAt } from "../../core/trials/momentAt";
 import { trialSchema } from "../../core/trials/trial";
 import { bodyLane, watchFeet, type BodyLane } from "../../core/trials/watchFeet";
@@ -46,6 +48,12 @@ export const watch = job({
 export const laneOfBody = job({
   input: z.object({ trial: trialSchema }),
   run: ({ character }, { trial }): BodyLane | null => bodyLane(character, trial),
+});
+
+/** A trial as one clip of the character. */
+export const clipOfTrial = job({
+  input: z.object({ trial: trialSchema, name: z.string().min(1).max(200) }),
+  run: ({ character }, { trial, name }): Clip | null => bakeTrial(character, trial, name),
 });
 
 /** How the feet stand over a whole trial. */

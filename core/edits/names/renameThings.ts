@@ -1,5 +1,5 @@
 import { renameJoints } from "../../skeleton/renameJoints";
-import type { Character } from "../../model/character";
+import type { Character, Clip, WeightTrack } from "../../model/character";
 import { UserError } from "../../model/userError";
 
 export const RENAMED_KINDS = ["joints", "parts", "shapes", "clips", "materials"] as const;
@@ -53,9 +53,21 @@ export function renameThings(character: Character, kind: RenamedKind, names: Rea
     ),
     drivers: character.drivers.map((d) => ({ ...d, shape: to(d.shape) })),
     shapeDrivers: character.shapeDrivers.map((d) => ({ ...d, shape: to(d.shape), of: d.of.map(to) })),
+    clips: character.clips.map((c) => renamedWeights(c, to)),
     ...(character.baked ? { baked: character.baked.map((b) => ({ ...b, shape: to(b.shape) })) } : {}),
     ...(character.mixes
       ? { mixes: character.mixes.map((m) => ({ ...m, shares: m.shares.map((x) => ({ ...x, shape: to(x.shape) })) })) }
       : {}),
+  };
+}
+
+/** A clip whose weights play shapes under their new names. */
+function renamedWeights(clip: Clip, to: (name: string) => string): Clip {
+  const of = (weights: readonly WeightTrack[]): WeightTrack[] => weights.map((w) => ({ ...w, shape: to(w.shape) }));
+  const { fit, weights } = clip;
+  return {
+    ...clip,
+    ...(weights ? { weights: of(weights) } : {}),
+    ...(fit?.weights ? { fit: { ...fit, weights: of(fit.weights) } } : {}),
   };
 }

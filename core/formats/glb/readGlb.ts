@@ -1,4 +1,12 @@
-import { WebIO, type Document, type Node, type Skin, type Texture } from "@gltf-transform/core";
+import {
+  WebIO,
+  type Accessor,
+  type Document,
+  type Mesh,
+  type Node,
+  type Skin,
+  type Texture,
+} from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
 import { MeshoptDecoder } from "meshoptimizer";
 import {
@@ -7,6 +15,7 @@ import {
   type Character,
   type Clip,
   type ClipTrack,
+  type WeightTrack,
   type Joint,
   type Material,
   type MaterialMap,
@@ -28,7 +37,7 @@ import { within } from "../../model/budget";
 import { rootExtrasSchema } from "../extras";
 import { proveRead } from "../proveRead";
 import { floats } from "./accessorFloats";
-import { readMesh, type MeshData } from "./readMesh";
+import { namesOfTargets, readMesh, type MeshData } from "./readMesh";
 import { readVrm } from "../vrm/readVrm";
 import { checkGltf, parseJson, splitGlb } from "./preflight";
 
@@ -418,6 +427,7 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
     .listAnimations()
     .map((animation, i) => {
       const tracks: ClipTrack[] = [];
+      const weights = new Map<string, WeightTrack>();
       for (const channel of animation.listChannels()) {
         const node = channel.getTargetNode();
         const sampler = channel.getSampler();
@@ -425,6 +435,11 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
         const joint = node && bones.jointOfNode.get(node);
         const input = sampler?.getInput();
         const output = sampler?.getOutput();
+        if (path === "weights" && node?.getMesh() && input && output) {
+          const place = `${file}, clip ${shortName(animation.getName() || String(i + 1))}`;
+          readWeights(node.getMesh()!, input, output, sampler!.getInterpolation(), weights, place);
+          continue;
+        }
         if (
           joint === undefined ||
           joint === null ||
@@ -457,6 +472,44 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
           values: floats(output, `clip ${i}, values`, file, "Export the clip again."),
         });
       }
-      return { name: cleanName(animation.getName()) || `clip ${i + 1}`, tracks };
+      return {
+        name: cleanName(animation.getName()) || `clip ${i + 1}`,
+        tracks,
+        ...(weights.size ? { weights: [...weights.values()] } : {}),
+      };
     });
+}
+
+/**
+ * Weights of a mesh's shapes over time, by shape; one that another mesh has played already is left. Of cubic splines
+ * the values are kept and led over straight.
+ */
+function readWeights(
+  mesh: Mesh,
+  input: Accessor,
+  output: Accessor,
+  interpolation: ClipTrack["interpolation"],
+  into: Map<string, WeightTrack>,
+  place: string,
+): void {
+  const [primitive] = mesh.listPrimitives();
+  const names = primitive ? namesOfTargets(primitive, (mesh.getExtras() as { targetNames?: unknown }).targetNames) : [];
+  const todo = "Export the clip again.";
+  const times = floats(input, `${place}, times of weights`, place, todo);
+  const values = floats(output, `${place}, weights`, place, todo);
+  const each = interpolation === "CUBICSPLINE" ? 3 : 1;
+  if (values.length !== each * times.length * names.length)
+    throw new UserError(
+      `There are ${values.length} weights for ${times.length} keys of ${names.length} shapes.`,
+      place,
+      todo,
+    );
+  const back = times.findIndex((t, k) => k > 0 && !(t > times[k - 1]!));
+  if (back > 0)
+    throw new UserError(`Key ${back} of its weights comes at ${times[back]} s, after a later one.`, place, todo);
+  names.forEach((shape, n) => {
+    const own = Float32Array.from(times, (_, k) => values[(k * each + (each === 3 ? 1 : 0)) * names.length + n]!);
+    if (into.has(shape) || own.every((w) => w === 0)) return;
+    into.set(shape, { shape, interpolation: interpolation === "STEP" ? "STEP" : "LINEAR", times, values: own });
+  });
 }

@@ -228,6 +228,17 @@ function mergeInfluences(
   return { joints, weights, count: 4 * sets };
 }
 
+/** What the targets of a mesh are called, in their order. @param names as the mesh's extras have them. */
+export function namesOfTargets(p: Primitive, names: unknown): string[] {
+  const taken = new Set<string>();
+  return p.listTargets().map((target, t) => {
+    const given =
+      Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : String(target.getName() ?? "");
+    // without names the library counts from 0
+    return uniqueName(given === String(t) ? "" : given, taken, `shape ${t + 1}`);
+  });
+}
+
 function readTargets(
   p: Primitive,
   offset: number,
@@ -237,12 +248,9 @@ function readTargets(
   where: string,
   file: string,
 ): void {
-  const taken = new Set<string>();
+  const called = namesOfTargets(p, names);
   p.listTargets().forEach((target, t) => {
-    const given =
-      Array.isArray(names) && typeof names[t] === "string" ? (names[t] as string) : String(target.getName() ?? "");
-    // without names the library counts from 0
-    const name = uniqueName(given === String(t) ? "" : given, taken, `shape ${t + 1}`);
+    const name = called[t]!;
     const entry = out.get(name) ?? { vertices: [], deltas: [] };
     out.set(name, entry);
     const accessor = target.getAttribute("POSITION");

@@ -1,4 +1,4 @@
-import { Document, WebIO, type Accessor, type Node, type Texture } from "@gltf-transform/core";
+import { Document, WebIO, type Accessor, type Animation, type Node, type Texture } from "@gltf-transform/core";
 import {
   faceCountOf,
   NO_JOINT,
@@ -8,6 +8,7 @@ import {
   type Part,
   type TextureImage,
 } from "../../model/character";
+import { sampleWeight } from "../../evaluate/sampleTrack";
 import { skinJoints } from "../../model/skinJoints";
 import { drawnCharacter } from "../../model/drawnPart";
 import { computeTangents } from "../../deform/computeTangents";
@@ -130,6 +131,7 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
   );
   const slots = new Map(skinJoints(character).map((j, slot) => [j, slot]));
   const skinFor = makeSkins(document, character, joints, accessor, [...slots.keys()]);
+  const shaped: ShapedNode[] = [];
   character.parts.forEach((part, p) => {
     const mesh = document.createMesh(part.name);
     const node = document.createNode(part.name).setMesh(mesh);
@@ -204,11 +206,14 @@ export async function writeGlb(whole: Character): Promise<Uint8Array> {
       ...(targets.length ? { targetNames: targets.map((t) => t.name) } : {}),
       yxomorph: { kind: part.kind, ...polygonRuns(part), ...lookExtras(whole.parts[p]!, copies[p]!) },
     });
-    if (targets.length) mesh.setWeights(targets.map(() => 0));
+    if (targets.length) {
+      mesh.setWeights(targets.map(() => 0));
+      shaped.push({ node, names: targets.map((t) => t.name) });
+    }
     const skin = skinFor(part);
     if (skin) node.setSkin(skin);
   });
-  writeClips(document, character, joints, accessor);
+  writeClips(document, character, joints, shaped, accessor);
   document.setLogger(QUIET as never);
   return new WebIO().setLogger(QUIET as never).writeBinary(document);
 }
@@ -303,7 +308,19 @@ function makeSkins(
   };
 }
 
-function writeClips(document: Document, character: Character, joints: readonly Node[], accessor: MakeAccessor): void {
+/** A part's node with the names of its targets, in their order. */
+interface ShapedNode {
+  readonly node: Node;
+  readonly names: readonly string[];
+}
+
+function writeClips(
+  document: Document,
+  character: Character,
+  joints: readonly Node[],
+  shaped: readonly ShapedNode[],
+  accessor: MakeAccessor,
+): void {
   for (const clip of character.clips) {
     const animation = document.createAnimation(clip.name);
     for (const track of clip.tracks) {
@@ -322,5 +339,35 @@ function writeClips(document: Document, character: Character, joints: readonly N
           document.createAnimationChannel().setTargetNode(joints[j]!).setTargetPath(track.path).setSampler(sampler),
         );
     }
+    for (const { node, names } of shaped) writeWeights(document, animation, clip, node, names, accessor);
   }
+}
+
+/** Weights of one part's targets: a value for each at every time at which any is keyed. */
+function writeWeights(
+  document: Document,
+  animation: Animation,
+  { weights = [] }: Character["clips"][number],
+  node: Node,
+  names: readonly string[],
+  accessor: MakeAccessor,
+): void {
+  const tracks = names.map((n) => weights.find((w) => w.shape === n));
+  const played = tracks.filter((t) => t !== undefined);
+  if (played.length === 0) return;
+  const times = Float32Array.from(new Set(played.flatMap((t) => [...t.times]))).sort();
+  const values = new Float32Array(times.length * names.length);
+  times.forEach((t, k) =>
+    tracks.forEach((track, n) => {
+      if (track) values[k * names.length + n] = sampleWeight(track, t);
+    }),
+  );
+  const sampler = document
+    .createAnimationSampler()
+    .setInterpolation(played.every((t) => t.interpolation === "STEP") ? "STEP" : "LINEAR")
+    .setInput(accessor("", "SCALAR", times))
+    .setOutput(accessor("", "SCALAR", values));
+  animation
+    .addSampler(sampler)
+    .addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath("weights").setSampler(sampler));
 }

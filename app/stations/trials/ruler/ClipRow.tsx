@@ -11,6 +11,7 @@ import { useSession, useSessionStore } from "../../../session/session";
 import { addPiece, setTried } from "../../../session/slices/trial";
 import { useDesk } from "../../../session/useDesk";
 import { LimitBar } from "../../../ui/LimitBar";
+import { saveFile } from "../../../ui/saveFile";
 import { ScrubField } from "../../../ui/ScrubField";
 import { Segmented } from "../../../ui/Segmented";
 import { clipPiece } from "./useTrialOnRuler";
@@ -94,6 +95,10 @@ function Fit({ clip }: { clip: Clip }): ReactNode {
     setBusy(true);
     await addStep({ op: "fit clip", clip: clip.name, fitting: to });
     setBusy(false);
+  };
+  const save = async (kind: "bvh" | "glb"): Promise<void> => {
+    const made = await askJob(loaded!, "clip file", { clip: clip.name, kind });
+    saveFile(`${clip.name}.${kind}`, new Blob([made as BlobPart]));
   };
   const { feet, arms, loop, seam } = reading ?? { feet: null, arms: null, loop: null, seam: null };
   return (
@@ -203,6 +208,19 @@ function Fit({ clip }: { clip: Clip }): ReactNode {
             As it came
           </Button>
         )}
+        <span className="take-rest" />
+        {(["bvh", "glb"] as const).map((kind) => (
+          <Button
+            key={kind}
+            disabled={!loaded}
+            title="The clip alone, on this skeleton, as it is kept"
+            onClick={() => void save(kind)}>
+            {kind === "bvh" ? "BVH" : "GLB"}
+          </Button>
+        ))}
+        <Button disabled={busy} onClick={() => void addStep({ op: "remove clips", names: [clip.name] })}>
+          Remove
+        </Button>
       </div>
     </div>
   );

@@ -2,12 +2,16 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { encodeAdded } from "~core/intake/addThings";
+import { uniqueName } from "~core/model/uniqueName";
 import { RATES, type Trial } from "~core/trials/trial";
+import { askJob } from "../../../session/jobs/pageJobs";
+import { hashOf } from "../../../session/ledgerClient";
 import { ask } from "../../../session/refusal";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
 import { changeTrial } from "../../../session/slices/trial";
-import { useCharacterPage } from "../../../session/useDesk";
+import { useCharacterPage, useDesk } from "../../../session/useDesk";
 import { useRevalidator } from "react-router";
 import { Segmented } from "../../../ui/Segmented";
 import { useQueryState } from "../../../ui/useQueryState";
@@ -86,6 +90,8 @@ export function TrialChoice(): ReactNode {
   const { arrangements, character } = useCharacterPage();
   const { revalidate } = useRevalidator();
   const trial = useSession((s) => s.trial);
+  const loaded = useSession((s) => s.loaded);
+  const { addStep } = useDesk();
   const [id, setId] = useQueryState<string>("trial", ALL_CLIPS);
   const [naming, setNaming] = useState(false);
   const kept = arrangements.find((a) => a.id === id);
@@ -98,6 +104,14 @@ export function TrialChoice(): ReactNode {
       .then(() => setId(ALL_CLIPS))
       .then(() => revalidate())
       .catch(() => revalidate());
+  };
+  const bake = async (): Promise<void> => {
+    if (!loaded || !trial) return;
+    const name = uniqueName(trial.name, new Set(loaded.character.clips.map((c) => c.name)), "clip");
+    const clip = await askJob(loaded, "clip of trial", { trial, name });
+    if (!clip) return;
+    const blob = encodeAdded(clip);
+    await addStep({ op: "add clips", source: "a trial", items: [{ name, blob: await hashOf(blob) }] }, [blob]);
   };
   if (naming && trial)
     return (
@@ -139,6 +153,11 @@ export function TrialChoice(): ReactNode {
         ))}
       </Select>
       {kept && <Button onClick={() => setNaming(true)}>Name it</Button>}
+      {kept && (
+        <Button title="All that plays, frame by frame, as one clip of this character" onClick={() => void bake()}>
+          Make it a clip
+        </Button>
+      )}
       {kept && kept.characterId === character.id && <Button onClick={drop}>Let it go</Button>}
     </span>
   );
