@@ -2,7 +2,7 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, type ReactNode, type RefObject } from "react";
 import { Vector3, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
-import { useSession, useSessionStore } from "../session/session";
+import { momentOf, useSession, useSessionStore } from "../session/session";
 import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace } from "./framings";
 import { isHeat } from "./heat";
 import { FloorTicks } from "./FloorTicks";
@@ -125,7 +125,8 @@ function useCamera(model: StageModel | null, controls: RefObject<OrbitControls |
   const aspect = size.width / Math.max(1, size.height);
   useEffect(() => {
     const orbit = controls.current;
-    const { loaded, pose } = store.getState();
+    const now = store.getState();
+    const { loaded } = now;
     if (!model || !loaded || !orbit) return;
     const lens = camera as PerspectiveCamera;
     lens.fov = FIELD_OF_VIEW;
@@ -138,7 +139,8 @@ function useCamera(model: StageModel | null, controls: RefObject<OrbitControls |
     } else {
       model.update(store.getState());
       const view =
-        (place && viewOfPlace(place, loaded, model.nowDeformed)) ?? viewOf(framing, loaded, pose, model.nowDeformed);
+        (place && viewOfPlace(place, loaded, model.nowDeformed)) ??
+        viewOf(framing, loaded, momentOf(now), model.nowDeformed);
       const { position, target } = cameraFor(view, aspect);
       lens.position.set(...position);
       orbit.target.set(...target);

@@ -41,7 +41,7 @@ const post = (extra: Partial<Character> = {}): Character =>
   });
 const seen = (framing: string, pose = {}, character = post()): View => {
   const loaded = makeLoaded(character, "", null);
-  return viewOf(framing, loaded, pose, deform(loaded.rig, { ...REST_MOMENT, pose }));
+  return viewOf(framing, loaded, { ...REST_MOMENT, pose }, deform(loaded.rig, { ...REST_MOMENT, pose }));
 };
 const distance = (a: Vec3, b: Vec3): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 

@@ -1,5 +1,6 @@
 import type { Deformed } from "~core/deform/rig";
-import { worldMatrices, type Pose } from "~core/evaluate/poseSkeleton";
+import { evaluate } from "~core/evaluate/evaluate";
+import type { Moment } from "~core/evaluate/moment";
 import { translationOf } from "~core/math/mat4";
 import { add, length, lerp, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
 import { NO_JOINT } from "~core/model/character";
@@ -31,9 +32,9 @@ function boundsOf(positions: readonly Float32Array[]): { lo: Vec3; hi: Vec3 } {
 }
 
 /**
- * Where the camera goes for a framing by name; `joint NAME` frames a joint in its pose. Falls back to the whole figure.
+ * Where the camera goes for a framing by name; `joint NAME` frames a joint where it is then. Falls back to the whole figure.
  */
-export function viewOf(framing: string, loaded: Loaded, pose: Pose, deformed: Deformed): View {
+export function viewOf(framing: string, loaded: Loaded, moment: Moment, deformed: Deformed): View {
   const { character, humanoid } = loaded;
   const { lo, hi } = boundsOf(deformed.positions.filter((P) => P.length > 0));
   const stature = hi[1] - lo[1];
@@ -43,7 +44,7 @@ export function viewOf(framing: string, loaded: Loaded, pose: Pose, deformed: De
     return framing === "face" || framing === "bust"
       ? { centre: [middle[0], lo[1] + 0.92 * stature, middle[2]], radius: 0.09 * stature, from: FRONT }
       : whole;
-  const world = worldMatrices(character.skeleton, pose);
+  const world = evaluate(character, moment).world!;
   const at = (bone: string): Vec3 | null => {
     const j = humanoid.jointOfBone.get(bone);
     return j === undefined ? null : translationOf(world, 16 * j);

@@ -63,7 +63,7 @@ const api = {
     const at = { ...REST_MOMENT, ...moment };
     showDeformed(subject.scene, subject.live.update(subject.rig, at));
     setLook(subject.scene, subject.rig.character, { clay: false, wires: false, dressed: true, heat: null });
-    const view = viewOf(framing, subject.loaded, at.pose, subject.live.deformed);
+    const view = viewOf(framing, subject.loaded, at, subject.live.deformed);
     const camera = new PerspectiveCamera(FIELD_OF_VIEW, width / height, 0.01, 50);
     const { position, target } = cameraFor(view, width / height);
     camera.position.set(...position);
