@@ -32,7 +32,8 @@ function boundsOf(positions: readonly Float32Array[]): { lo: Vec3; hi: Vec3 } {
 }
 
 /**
- * Where the camera goes for a framing by name; `joint NAME` frames a joint where it is then. Falls back to the whole figure.
+ * Where the camera goes for a framing by name; `joint NAME` frames a joint where it is then. Falls back to the whole
+ * figure.
  */
 export function viewOf(framing: string, loaded: Loaded, moment: Moment, deformed: Deformed): View {
   const { character, humanoid } = loaded;
