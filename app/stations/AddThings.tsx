@@ -5,7 +5,9 @@ import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { encodeAdded } from "~core/intake/addThings";
-import { hungOn, type Addition, type Brought } from "~core/intake/bringAdditions";
+import type { UnsureJoint } from "~core/clips/bringClip";
+import { boneLabel } from "~core/names/humanoidBones";
+import { hungOn, type Addition, type Brought, type ClipMaps } from "~core/intake/bringAdditions";
 import type { ComingJoint } from "~core/skeleton/mergeJoints";
 import { vertexCountOf } from "~core/model/character";
 import { hashOf, type StepWithBlobs } from "../session/ledgerClient";
@@ -38,16 +40,31 @@ export function AddThings({
   const [told, setTold] = useState("");
   const work = useWork("The files could not be read.");
   const busy = work.running?.title ?? (adding ? "Adding" : "");
-  const read = async (files: readonly File[]): Promise<void> => {
+  const [maps, setMaps] = useState<ClipMaps>({});
+  const [dropped, setDropped] = useState<readonly File[]>([]);
+  const read = async (files: readonly File[], asked: ClipMaps = {}): Promise<void> => {
     if (!loaded || files.length === 0) return;
     setTold("");
+    setDropped(files);
+    setMaps(asked);
     const brought = await work.during("Reading", async (progress, signal) =>
-      startJob(loaded, "additions", { files: await Promise.all(files.map(givenFile)) }, { progress, signal }),
+      startJob(
+        loaded,
+        "additions",
+        {
+          files: await Promise.all(files.map(givenFile)),
+          maps: asked as Record<string, Record<string, string | null>>,
+        },
+        { progress, signal },
+      ),
     );
     if (!brought) return;
     setUnder({});
     setFound({ ...brought, chosen: brought.additions.map((a) => a.wanted) });
   };
+  /** A bone of a clip's skeleton given to another joint: the file is read anew with it. */
+  const mapBone = (file: string, { joint, bone }: UnsureJoint, to: string): void =>
+    void read(dropped, { ...maps, [file]: { ...maps[file], [joint]: null, [to]: bone } });
   const take = async (): Promise<void> => {
     if (!found) return;
     setAdding(true);
@@ -151,7 +168,18 @@ export function AddThings({
                         onChange={(joint) => setUnder({ ...under, [a.file]: joint })}
                       />
                     ) : (
-                      a.note
+                      <>
+                        {a.note}
+                        {a.what === "clip" &&
+                          a.report?.unsure.map((u) => (
+                            <UnsureBone
+                              key={u.bone}
+                              unsure={u}
+                              joints={a.report!.jointNames}
+                              onChange={(to) => mapBone(a.file, u, to)}
+                            />
+                          ))}
+                      </>
                     )}
                   </td>
                   <td className="muted">{a.file}</td>
@@ -171,6 +199,38 @@ export function AddThings({
         </div>
       )}
     </div>
+  );
+}
+
+/** A bone of a clip's skeleton whose name and place speak for different joints: asked, with the name's taken. */
+function UnsureBone({
+  unsure: { joint, bone, rival },
+  joints,
+  onChange,
+}: {
+  unsure: UnsureJoint;
+  joints: readonly string[];
+  onChange: (joint: string) => void;
+}): ReactNode {
+  return (
+    <span className="line gap-4 one-row">
+      <span className="ink-brick">◆</span> {boneLabel(bone)} is
+      <Select
+        variant="standard"
+        disableUnderline
+        value={joint}
+        onChange={(e) => onChange(e.target.value)}
+        sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
+        inputProps={{ "aria-label": `Joint of the clip for ${boneLabel(bone)}` }}
+        MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+        {joints.map((name) => (
+          <MenuItem key={name} value={name}>
+            <span className="mono">{name}</span>
+          </MenuItem>
+        ))}
+      </Select>
+      {rival && <span className="muted">its place says {rival}</span>}
+    </span>
   );
 }
 

@@ -7,7 +7,15 @@ import { shortName, UserError } from "../../core/model/userError";
 import type { Character } from "../../core/model/character";
 import { coarseFirst, momentsOf } from "../../core/trials/moments";
 import { missingClips } from "../../core/trials/momentAt";
-import { emptyTrial, RATES, trialFrames, trialSchema, trialSeconds, type Trial } from "../../core/trials/trial";
+import {
+  clipPiece,
+  emptyTrial,
+  RATES,
+  trialFrames,
+  trialSchema,
+  trialSeconds,
+  type Trial,
+} from "../../core/trials/trial";
 import type { FrameReading } from "../../core/trials/watchFrame";
 import { withNodeJobs } from "../../workers/nodeJobs";
 import { profileFrom } from "../options";
@@ -68,19 +76,7 @@ function ofClips(character: Character, only: string | undefined): Trial {
   const named = clips.length ? clips : [{ name: only!, tracks: [] }];
   for (const [i, c] of named.entries()) {
     const to = clipSeconds(c);
-    out.lanes.body.push({
-      kind: "clip",
-      id: `clip ${i + 1}`,
-      clip: c.name,
-      start,
-      from: 0,
-      to,
-      speed: 1,
-      fadeIn: 0,
-      fadeOut: 0,
-      share: 1,
-      on: true,
-    });
+    out.lanes.body.push(clipPiece(c.name, to, start, `clip ${i + 1}`));
     start += to + 1 / out.fps;
   }
   return out;

@@ -37,6 +37,8 @@ export interface ClipReport {
   readonly unmapped: readonly string[];
   readonly leftOut: { readonly scaleKeys: number; readonly translationKeys: number };
   readonly unsure: readonly UnsureJoint[];
+  /** Every joint of the file, for whoever is asked. */
+  readonly jointNames: readonly string[];
   /** Where its ends meet, so that it can be played over and over. */
   readonly loop: Loop | null;
   /** Metres a second, worst in contact: as transferred, and fitted; null where feet are not known. */
@@ -133,6 +135,7 @@ export function bringClip(
       unmapped: from.joints.flatMap((j, i) => (used.has(i) ? [] : [j.name])),
       leftOut: { scaleKeys: given.scaled.joints, translationKeys: given.moved.joints },
       unsure: unsureOf(source),
+      jointNames: from.joints.map((j) => j.name),
       loop: fitted.loop ?? loop,
       slide: before && after ? { before: before.slide, after: after.slide } : null,
       told,

@@ -67,7 +67,7 @@ const stem = (file: string): string => file.replace(/^.*[\\/]/, "").replace(/\.[
 export async function bringAdditions(
   character: Character,
   files: readonly DeliveryFile[],
-  maps: ClipMaps = {},
+  maps: ClipMaps | undefined = {},
 ): Promise<Brought> {
   const additions: Addition[] = [];
   const refused: Brought["refused"][number][] = [];

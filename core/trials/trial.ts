@@ -37,14 +37,14 @@ export const keysSchema = z.object({
 export type Keys = z.infer<typeof keysSchema>;
 export type Curve = z.infer<typeof curve>;
 
-const clipPiece = z.object({ kind: z.literal("clip"), clip: z.string().min(1).max(200), ...placed });
+const clipKind = z.object({ kind: z.literal("clip"), clip: z.string().min(1).max(200), ...placed });
 const keysPiece = z.object({
   kind: z.literal("keys"),
   name: z.string().max(200).default("keys"),
   keys: keysSchema,
   ...placed,
 });
-export const pieceSchema = z.discriminatedUnion("kind", [clipPiece, keysPiece]);
+export const pieceSchema = z.discriminatedUnion("kind", [clipKind, keysPiece]);
 export type Piece = z.infer<typeof pieceSchema>;
 
 const lane = z.array(pieceSchema).max(200).default([]);
@@ -59,6 +59,10 @@ export const trialSchema = z.object({
 export type Trial = z.infer<typeof trialSchema>;
 
 export const emptyTrial = (name: string): Trial => trialSchema.parse({ name, lanes: {} });
+
+/** A whole clip where it begins on the ruler. @param seconds its length. */
+export const clipPiece = (clip: string, seconds: number, start: number, id: string): Piece =>
+  pieceSchema.parse({ kind: "clip", id: id.slice(0, 60), clip, start, to: seconds });
 
 /** How long a piece plays on the ruler, seconds. */
 export const lengthOf = (p: Pick<Piece, "from" | "to" | "speed">): number => Math.max(0, p.to - p.from) / p.speed;

@@ -18,7 +18,16 @@ import { copyKeys, dropKeys, keyAll, keyTimes, moveKeys, NO_KEYS, scaleKeys, wit
 import { valueAt } from "./keyCurve";
 import { missingClips, momentAt } from "./momentAt";
 import { coarseFirst, momentsOf, worstLine } from "./moments";
-import { emptyTrial, shareAt, trialFrames, trialSchema, trialSeconds, type Piece, type Trial } from "./trial";
+import {
+  clipPiece as pieceOf,
+  emptyTrial,
+  shareAt,
+  trialFrames,
+  trialSchema,
+  trialSeconds,
+  type Piece,
+  type Trial,
+} from "./trial";
 import { watchFeet } from "./watchFeet";
 import { watchFrame, type FrameExcess } from "./watchFrame";
 
@@ -26,20 +35,7 @@ const oda = await loadMember("oda");
 const rig = makeRig(oda);
 const index = (name: string): number => oda.skeleton!.joints.findIndex((j) => j.name === name);
 const clipPiece = (clip: string, start: number, to: number, more: Partial<Piece> = {}): Piece =>
-  ({
-    kind: "clip",
-    id: `${clip} ${start}`,
-    clip,
-    start,
-    from: 0,
-    to,
-    speed: 1,
-    fadeIn: 0,
-    fadeOut: 0,
-    share: 1,
-    on: true,
-    ...more,
-  }) as Piece;
+  ({ ...pieceOf(clip, to, start, `${clip} ${start}`), ...more }) as Piece;
 const withBody = (...body: Piece[]): Trial => ({ ...emptyTrial("t"), lanes: { ...emptyTrial("t").lanes, body } });
 
 describe("pieces on the ruler", () => {

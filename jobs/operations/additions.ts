@@ -9,10 +9,15 @@ import { job } from "../job";
  * refused one by one.
  */
 export const additions = job({
-  input: z.object({ files: z.array(file.extend({ role: z.enum(FILE_ROLES).optional() })) }),
-  run: ({ character }, { files }): Promise<Brought> =>
+  input: z.object({
+    files: z.array(file.extend({ role: z.enum(FILE_ROLES).optional() })),
+    /** By file, corrections of the joint map of a clip's skeleton. */
+    maps: z.record(z.string(), z.record(z.string(), z.string().nullable())).optional(),
+  }),
+  run: ({ character }, { files, maps }): Promise<Brought> =>
     bringAdditions(
       character,
       files.map(({ role, ...f }) => ({ ...f, ...(role ? { role } : {}) })),
+      maps,
     ),
 });

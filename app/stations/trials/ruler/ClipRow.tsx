@@ -4,6 +4,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import { useEffect, useState, type ReactNode } from "react";
 import { clipSeconds } from "~core/clips/motion";
 import type { Clip } from "~core/model/character";
+import { clipPiece, trialSeconds } from "~core/trials/trial";
 import { NO_FITTING, TRAVELS, type Fitting } from "~core/model/fitting";
 import type { ClipReading } from "~jobs/operations/fitClip";
 import { askJob } from "../../../session/jobs/pageJobs";
@@ -14,8 +15,6 @@ import { LimitBar } from "../../../ui/LimitBar";
 import { saveFile } from "../../../ui/saveFile";
 import { ScrubField } from "../../../ui/ScrubField";
 import { Segmented } from "../../../ui/Segmented";
-import { clipPiece } from "./useTrialOnRuler";
-import { trialSeconds } from "~core/trials/trial";
 
 type Amount = "arms" | "collars" | "chin" | "stride" | "feet" | "heels" | "hips";
 /** What can be set by hand, with its range and the reading that it mends. */
@@ -35,7 +34,7 @@ export function ClipRow({ clip, open, onOpen }: { clip: Clip; open: boolean; onO
   const seconds = clipSeconds(clip);
   const add = (): void => {
     const { trial } = store.getState();
-    if (trial) addPiece(store, "body", clipPiece(clip.name, seconds, trialSeconds(trial)));
+    if (trial) addPiece(store, "body", clipPiece(clip.name, seconds, trialSeconds(trial), crypto.randomUUID()));
   };
   return (
     <div className={`row${open ? " open" : ""}`}>

@@ -3,7 +3,7 @@ import { useRevalidator } from "react-router";
 import { clipSeconds } from "~core/clips/motion";
 import type { Character } from "~core/model/character";
 import { sourcesAt } from "~core/trials/momentAt";
-import { emptyTrial, trialSeconds, type Piece, type Trial } from "~core/trials/trial";
+import { clipPiece, emptyTrial, trialSeconds, type Trial } from "~core/trials/trial";
 import type { Arrangement } from "~server/services/arrangements";
 import { playerOf } from "../../../session/playback";
 import { ask } from "../../../session/refusal";
@@ -18,26 +18,12 @@ export const ALL_CLIPS = "all";
 /** Between clips that play one after the other, seconds. */
 const GAP = 1 / 30;
 
-export const clipPiece = (clip: string, seconds: number, start: number, id: string = crypto.randomUUID()): Piece => ({
-  kind: "clip",
-  id,
-  clip,
-  start,
-  from: 0,
-  to: seconds,
-  speed: 1,
-  fadeIn: 0,
-  fadeOut: 0,
-  share: 1,
-  on: true,
-});
-
 function allClips(character: Character): Trial {
   const trial = emptyTrial("All clips");
   let start = 0;
   for (const clip of character.clips) {
     const seconds = clipSeconds(clip);
-    trial.lanes.body.push(clipPiece(clip.name, seconds, start, `clip ${clip.name}`.slice(0, 60)));
+    trial.lanes.body.push(clipPiece(clip.name, seconds, start, `clip ${clip.name}`));
     start += seconds + GAP;
   }
   return trial;
