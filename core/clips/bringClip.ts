@@ -8,9 +8,8 @@ import { mapConfidence } from "../skeleton/mapConfidence";
 import { readFeet } from "./contacts";
 import { fitMotion } from "./fitMotion";
 import { endsTwice, findLoop, withoutLast, type Loop } from "./loops";
-import { clipOfMotion, motionOf } from "./motion";
+import { clipOfMotion } from "./motion";
 import type { SourceMotion } from "./sourceMotion";
-import { travellerOf } from "./fitClip";
 import { sourcesOf, transferMotion, TRANSFER_DEFAULTS, type RestOf, type TransferSettings } from "./transferMotion";
 
 /** A joint of the file whose bone is not certain: what it was taken for, and the joint that its place speaks for. */
@@ -199,13 +198,6 @@ export function sameRestClip(character: Character, from: Skeleton, source: Sourc
     return own === undefined ? [] : [{ ...t, joint: skeleton.joints[own]!.name }];
   });
   return tracks.length ? { ...clip, tracks } : null;
-}
-
-/** A clip of the character itself frame by frame: how its feet stand. */
-export function readOwnFeet(character: Character, clip: Clip): ReturnType<typeof readFeet> {
-  const { skeleton } = character;
-  if (!skeleton || skeleton.joints.length === 0) return null;
-  return readFeet(character, motionOf(skeleton, clip, travellerOf({ ...character, skeleton })));
 }
 
 /** Whether matched joints rest alike in what they hang on, so that keys of one mean the same on the other. */

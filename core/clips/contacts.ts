@@ -42,7 +42,7 @@ export function legLength(character: Character): number {
 }
 
 /** Where the places of both soles are, frame by frame: 3 x points x frames. */
-export interface SoleTracks {
+interface SoleTracks {
   readonly points: Readonly<Record<Foot, Float64Array>>;
   readonly count: Readonly<Record<Foot, number>>;
 }

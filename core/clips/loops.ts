@@ -14,7 +14,7 @@ export interface Loop {
 }
 
 /** The end is led over to the start within this, seconds. */
-export const CROSSFADE = 0.2;
+const CROSSFADE = 0.2;
 /** Ends that come nearer than this were meant to meet, degrees at the joint that differs most (our own choice). */
 const MEANT = 14;
 /** The last part of a movement in which its end is looked for. */

@@ -30,7 +30,7 @@ const MOST_FPS = 60;
 const UNIT_SCALE = 1e-3;
 
 /** The rate at which a movement is kept: its own up to 60, above that the largest whole share of it. */
-export function keptRate(fileFps: number, asked?: number): number {
+function keptRate(fileFps: number, asked?: number): number {
   if (asked) return asked;
   let fps = fileFps;
   for (let n = 2; fps > MOST_FPS + 0.5; n++) fps = fileFps / n;
@@ -107,7 +107,7 @@ function carriedPlace(
   return parent === NO_JOINT ? there : rotate(conjugate(from.turns[parent]!), sub(there, from.places[parent]!));
 }
 /** The file's joints as a skeleton, in its own unit: frames along the axes of space. */
-export const skeletonOfBvh = (bvh: Bvh): Skeleton => ({
+const skeletonOfBvh = (bvh: Bvh): Skeleton => ({
   joints: bvh.joints.map((j): Joint => ({
     name: j.name,
     parent: j.parent,

@@ -1,8 +1,7 @@
 import { betweenDirections, conjugate, fromAxisAngle, multiplyQuat, rotate, slerp, twistDegrees } from "../math/quat";
-import { add, degrees, dot, length, normalize, scale, sub, type Quat, type Vec3 } from "../math/vec3";
+import { degrees, dot, length, normalize, scale, sub, type Quat, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
-import { boneLabel } from "../names/humanoidBones";
 import { matchByWords } from "../names/matchByWords";
 import { humanoidMap, type HumanoidMap } from "../skeleton/humanoidMap";
 import { armsAt } from "../skeleton/rebind";
@@ -342,12 +341,3 @@ function restApart(
   }
   return worst;
 }
-
-/** What a rest that differs is called: "arms 40 degrees lower". */
-export function restWords(apart: NonNullable<Transferred["restApart"]>): string {
-  return `at rest its ${boneLabel(apart.bone)} stands ${Math.round(apart.degrees)} degrees from here: brought together`;
-}
-
-/** Mean of places. */
-export const middleOf = (places: readonly Vec3[]): Vec3 =>
-  scale(places.reduce(add, [0, 0, 0] as Vec3), 1 / Math.max(1, places.length));

@@ -26,8 +26,6 @@ export const fittingSchema = z.object({
   ground: z.boolean().default(true),
   /** Whether standing feet are held where they stand. */
   hold: z.boolean().default(false),
-  /** Whether hands are held where they rest. */
-  holdHands: z.boolean().default(false),
   /** The stretch that is played over and over, seconds of the movement as it came; its end is led over to its start. */
   loop: z
     .object({ from: z.number().min(0), to: z.number().positive() })
@@ -38,7 +36,3 @@ export type Fitting = z.infer<typeof fittingSchema>;
 export const NO_FITTING: Fitting = fittingSchema.parse({});
 /** A movement exactly as it was transferred. */
 export const AS_IT_CAME: Fitting = { ...NO_FITTING, ground: false };
-
-/** Whether a fitting changes nothing. */
-export const fitsAsItCame = (f: Fitting): boolean =>
-  !f.ground && JSON.stringify({ ...f, ground: true }) === JSON.stringify(NO_FITTING);

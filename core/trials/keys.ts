@@ -3,7 +3,7 @@ import type { Character } from "../model/character";
 import type { Curve, Keys } from "./trial";
 
 /** Keys closer than this are one, seconds. */
-export const SAME_TIME = 1e-3;
+const SAME_TIME = 1e-3;
 
 export const NO_KEYS: Keys = { joints: {}, shapes: {}, hips: null };
 

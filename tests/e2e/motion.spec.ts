@@ -15,6 +15,13 @@ const typed = async (page: Page, label: string, value: string): Promise<void> =>
   await input.fill(value);
   await input.press("Enter");
 };
+/** Takes pieces off the ruler by key. */
+const takeOff = async (page: Page, ...names: readonly string[]): Promise<void> => {
+  for (const name of names) {
+    await page.getByRole("button", { name: new RegExp(`^${name}, from`) }).focus();
+    await page.keyboard.press("Delete");
+  }
+};
 /** Goes to whole seconds by the keys of the ruler. */
 const goTo = async (page: Page, seconds: number): Promise<void> => {
   await ruler(page).focus();
@@ -89,10 +96,7 @@ test("a performance is keyed from nothing; a smile left on while lips pucker is 
   await openStation(page, "trials", "?leaf=clips");
   await expect(ruler(page)).toBeVisible({ timeout: 30_000 });
   // off with the clips: the performance stands by itself
-  for (const name of ["idle sway", "walk", "reach overhead", "wave", "point at the tide board", "look round"]) {
-    await page.getByRole("button", { name: new RegExp(`^${name}, from`) }).focus();
-    await page.keyboard.press("Delete");
-  }
+  await takeOff(page, "idle sway", "walk", "reach overhead", "wave", "point at the tide board", "look round");
   await page.getByRole("button", { name: "Begin keys" }).click();
   const shape = async (name: string, weight: string): Promise<void> => {
     const known = page.getByRole("spinbutton", { name: `Weight of ${name}`, exact: true });
@@ -145,5 +149,30 @@ test("what a moment shows is corrected on the spot: that joint and angle are ope
   await page.getByRole("button", { name: "Correct this pose" }).click();
   await expect(page).toHaveURL(/correctives.*rightLowerArm/);
   await expect(page).toHaveURL(/pose=rightLowerArm/);
+  expect(errors).toEqual([]);
+});
+
+test("moments are kept as before, and told against those of the same trial later", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "trials", "?leaf=clips");
+  await expect(ruler(page)).toBeVisible({ timeout: 30_000 });
+  await takeOff(page, "idle sway", "reach overhead", "wave", "point at the tide board", "look round");
+  await page.getByRole("button", { name: "Watch every frame" }).click();
+  await page.getByRole("button", { name: "Keep these moments as before" }).click({ timeout: 60_000 });
+  await expect(page.getByText(/^Kept as before: Oda/)).toBeVisible();
+  // the walk alone is stood on the floor: its soles are gone from under it
+  await page
+    .getByRole("button", { name: /^left foot: under the floor|^right foot: under the floor/ })
+    .first()
+    .click();
+  await page.getByRole("button", { name: "Bring soles to the floor" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 30_000 });
+  await page.getByRole("button", { name: "Watch every frame" }).click();
+  const table = page.getByRole("table", { name: "Before and after" });
+  await expect(table).toBeVisible({ timeout: 60_000 });
+  await expect(table.getByRole("row").filter({ hasText: "clip.under-ground" }).first()).toContainText("gone");
+  await page.getByRole("button", { name: "Let it go" }).click();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("step 0/1")).toBeVisible();
   expect(errors).toEqual([]);
 });

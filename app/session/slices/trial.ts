@@ -105,6 +105,3 @@ export const setOwn = (store: SessionStore, trialId: string, name: string, revis
   });
 /** What was done to the trial before a step of the ledger is not taken back after it. */
 export const forgetTrialHistory = (store: SessionStore): void => store.setState({ trialHistory: NO_HISTORY });
-/** What plays under the hand. */
-export const setSources = (store: SessionStore, sources: ReturnType<SessionStore["getState"]>["sources"]): void =>
-  store.setState({ sources });

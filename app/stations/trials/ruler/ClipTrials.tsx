@@ -6,6 +6,7 @@ import { Progress } from "../../../ui/Progress";
 import { SheetHead } from "../../../ui/SheetHead";
 import { useQueryState } from "../../../ui/useQueryState";
 import { AddThings } from "../../AddThings";
+import { BeforeAfter } from "./BeforeAfter";
 import { ClipRow } from "./ClipRow";
 import { KeysPanel } from "./KeysPanel";
 import { MomentList } from "./MomentList";
@@ -54,6 +55,7 @@ export function ClipTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
         <PieceRow />
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}
+        {watched?.whole && <BeforeAfter watchKey={watched.key} moments={moments} />}
         {watched && moments.length > 0 && <h2 className="group-title">Moments, worst first</h2>}
         <MomentList moments={moments} />
         {loaded && <h2 className="group-title">Clips</h2>}

@@ -1,4 +1,6 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
@@ -10,6 +12,7 @@ import { hashOf } from "../../../session/ledgerClient";
 import { ask } from "../../../session/refusal";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
+import { toggleView } from "../../../session/slices/view";
 import { changeTrial } from "../../../session/slices/trial";
 import { useCharacterPage, useDesk } from "../../../session/useDesk";
 import { useRevalidator } from "react-router";
@@ -28,6 +31,7 @@ export function TrialBar(): ReactNode {
   const playing = useSession((s) => s.playback.playing);
   const speed = useSession((s) => s.playback.speed);
   const loop = useSession((s) => s.playback.loop);
+  const drivers = useSession((s) => s.drivers);
   if (!trial) return null;
   return (
     <div className="p-8-18-4" role="group" aria-label="Trial">
@@ -41,6 +45,11 @@ export function TrialBar(): ReactNode {
         </Button>
         <Now />
         <span className="take-rest" />
+        <FormControlLabel
+          className="t-small nowrap"
+          control={<Checkbox size="small" checked={drivers} onChange={() => toggleView(store, "drivers")} />}
+          label="correctives"
+        />
         <Segmented
           label="Speed"
           options={SPEEDS}
