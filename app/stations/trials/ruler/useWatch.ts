@@ -48,7 +48,8 @@ export function useWatch(): Watching {
       let readings: readonly FrameReading[] = [];
       const show = (whole: boolean): void => {
         const now: Watched = { key, readings, whole };
-        if (store.getState().trial === trial) setWatched(store, now);
+        const open = store.getState();
+        if (watchKey(open.loaded, open.trial, open.drivers) === key) setWatched(store, now);
         if (!whole) return;
         known.delete(key);
         known.set(key, now);
