@@ -5,6 +5,7 @@ import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { encodeAdded } from "~core/intake/addThings";
+import { clipSeconds } from "~core/clips/motion";
 import type { UnsureJoint } from "~core/clips/bringClip";
 import { boneLabel } from "~core/names/humanoidBones";
 import { hungOn, type Addition, type Brought, type ClipMaps } from "~core/intake/bringAdditions";
@@ -276,4 +277,4 @@ const sizeWords = (a: Addition): string =>
     ? counted(a.joints.length, "joints")
     : a.what === "part"
       ? `${a.added.part.kind}, ${counted(vertexCountOf(a.added.part), "vertices")}`
-      : `clip, ${Math.max(0, ...a.clip.tracks.map((t) => t.times[t.times.length - 1] ?? 0)).toFixed(1)} s`;
+      : `clip, ${clipSeconds(a.clip).toFixed(1)} s`;

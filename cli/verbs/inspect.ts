@@ -1,4 +1,5 @@
 import path from "node:path";
+import { clipSeconds } from "../../core/clips/motion";
 import { maxDeltaMm } from "../../core/measure/measureShapes";
 import { statureOf } from "../../core/measure/stature";
 import { triangleCountOf, vertexCountOf } from "../../core/model/character";
@@ -40,11 +41,7 @@ export async function inspect(file: string, options: { json?: boolean }): Promis
       parts: s.deltas.map((d) => character.parts[d.part]!.name),
       maxDelta: maxDeltaMm(s) / 1000,
     })),
-    clips: character.clips.map((c) => ({
-      name: c.name,
-      seconds: Math.max(0, ...c.tracks.map((t) => t.times[t.times.length - 1] ?? 0)),
-      tracks: c.tracks.length,
-    })),
+    clips: character.clips.map((c) => ({ name: c.name, seconds: clipSeconds(c), tracks: c.tracks.length })),
   };
   if (options.json) printJson(report);
   else {

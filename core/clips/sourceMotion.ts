@@ -106,6 +106,7 @@ function carriedPlace(
   // back into the frame that the parent has when it does not travel
   return parent === NO_JOINT ? there : rotate(conjugate(from.turns[parent]!), sub(there, from.places[parent]!));
 }
+
 /** The file's joints as a skeleton, in its own unit: frames along the axes of space. */
 const skeletonOfBvh = (bvh: Bvh): Skeleton => ({
   joints: bvh.joints.map((j): Joint => ({

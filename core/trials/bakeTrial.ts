@@ -10,8 +10,7 @@ const SEEN = 1e-4;
 
 /**
  * A trial as one clip of the character, frame by frame: turns of all joints, the pelvis' way, weights of the shapes
- * that
- * pieces play. Correctives are left to their drivers. Null without a skeleton.
+ * that pieces play. Correctives are left to their drivers. Null without a skeleton.
  */
 export function bakeTrial(character: Character, trial: Trial, name: string): Clip | null {
   const motion = motionOfTrial(character, trial);

@@ -3,8 +3,7 @@ import type { Curve } from "./trial";
 /**
  * A curve through keys at a moment; before the first and after the last key it stands still. Smooth: monotone cubic
  * (Fritsch & Carlson 1980, "Monotone Piecewise Cubic Interpolation", with the tangents of Steffen 1990, "A simple
- * method
- * for monotonic interpolation in one dimension"), so that it never goes beyond its keys.
+ * method for monotonic interpolation in one dimension"), so that it never goes beyond its keys.
  * @param width numbers a key.
  */
 export function valueAt({ times, values, ease }: Curve, width: number, seconds: number): number[] {

@@ -28,14 +28,11 @@ export function keysAt(
   const weights = Object.fromEntries(
     Object.entries(shapes).map(([name, curve]) => [name, valueAt(curve, 1, seconds)[0]!]),
   );
-  const pelvis = skeleton && humanoidMap(skeleton, jointMap).jointOfBone.get("hips");
-  return {
-    pose,
-    weights,
-    ...(hips && pelvis !== undefined && pelvis !== null
-      ? { travel: { joint: skeleton!.joints[pelvis]!.name, by: valueAt(hips, 3, seconds) as unknown as Vec3 } }
-      : {}),
-  };
+  // the pelvis is looked up only where it is keyed: this runs at every frame
+  const pelvis = hips && skeleton ? humanoidMap(skeleton, jointMap).jointOfBone.get("hips") : undefined;
+  if (!hips || !skeleton || pelvis === undefined) return { pose, weights };
+  const by = valueAt(hips, 3, seconds) as unknown as Vec3;
+  return { pose, weights, travel: { joint: skeleton.joints[pelvis]!.name, by } };
 }
 
 /**

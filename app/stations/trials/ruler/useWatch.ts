@@ -23,6 +23,15 @@ export interface Watching extends Work {
   readonly moments: readonly WatchMoment[];
 }
 
+const NO_MOMENTS: readonly WatchMoment[] = [];
+const told = new WeakMap<Watched, readonly WatchMoment[]>();
+/** The moments of what was measured, made once for the sheet and the ruler; its key holds the rate. */
+function momentsIn(watched: Watched, fps: number): readonly WatchMoment[] {
+  const found = told.get(watched) ?? momentsOf(watched.readings, fps);
+  told.set(watched, found);
+  return found;
+}
+
 const known = new Map<string, Watched>();
 /** Trials whose measures are kept. */
 const MOST_KEPT = 8;
@@ -77,6 +86,6 @@ export function useWatch(): Watching {
     });
   };
   const fps = trial?.fps ?? 30;
-  const moments = useMemo(() => (watched ? momentsOf(watched.readings, fps) : []), [watched, fps]);
+  const moments = watched ? momentsIn(watched, fps) : NO_MOMENTS;
   return { ...work, watch, watched, moments };
 }
