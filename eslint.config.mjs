@@ -105,6 +105,19 @@ export default tseslint.config(
     "the demo uses core only",
   ),
   forbid(["workers/**/*.ts"], ["app", "server", "cli", "demo"], [...SCREEN, ...DATA], "workers use core and jobs only"),
+  {
+    files: ["workers/*.web.ts", "app/stage/*.worker.ts"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        DEEP,
+        {
+          selector: "ImportDeclaration:not([source.value=/exposeOnceLoaded$/])",
+          message: "a worker's own file loads at once: what it does is imported by exposeOnceLoaded",
+        },
+      ],
+    },
+  },
   forbid(["cli/**/*.ts"], ["app", "server"], [...SCREEN, ...DATA], "the command line uses core and demo only"),
   forbid(
     ["server/**/*.ts"],

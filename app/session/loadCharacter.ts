@@ -3,7 +3,7 @@ import { patched } from "~core/ledger/characterPatch";
 import type { Step } from "~core/ledger/steps";
 import { arrayBytes, type Holding } from "~core/model/arrayBytes";
 import type { Character } from "~core/model/character";
-import type { ReplayApi } from "~workers/replay.web";
+import type { ReplayApi } from "~workers/replay";
 
 let replayer: Remote<ReplayApi> | null = null;
 /** The last character received for each base, the longest unused first. */

@@ -4,7 +4,7 @@ import { patchBetween } from "~core/ledger/characterPatch";
 import type { Holding } from "~core/model/arrayBytes";
 import { ByteCache } from "~core/model/byteCache";
 import type { Character } from "~core/model/character";
-import type { PicturesApi } from "./pictures.worker";
+import type { PicturesApi } from "./drawPictures";
 
 let remote: Remote<PicturesApi> | null = null;
 /**

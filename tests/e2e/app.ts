@@ -67,11 +67,8 @@ export function killDatabase(): () => void {
 
 /** Opens a station and waits until the stage has drawn the character. */
 export async function openStation(page: Page, station: string, query = "", character = "oda"): Promise<void> {
-  const drawn = expect(page.locator("html"));
   await page.goto(`/c/${character}/${station}${query}`);
-  // now and then the browser of a busy machine leaves a fetch unanswered: the page is then opened once more
-  await drawn.toHaveAttribute("data-stage", "drawn", { timeout: 25_000 }).catch(() => page.reload());
-  await drawn.toHaveAttribute("data-stage", "drawn", { timeout: 40_000 });
+  await expect(page.locator("html")).toHaveAttribute("data-stage", "drawn", { timeout: 40_000 });
   await expect(page.getByText("Fetching the character")).toHaveCount(0);
 }
 

@@ -162,6 +162,23 @@ test("of files that come together, what each is can be set right before they are
   expect(errors).toEqual([]);
 });
 
+test("a character comes also where the code of its workers takes long to be ready", async ({ page }) => {
+  let slowed = 0;
+  await page.context().route("**/assets/*.js", async (route) => {
+    const response = await route.fetch();
+    const code = await response.text();
+    const slow = code.replaceAll(
+      /;await (\w+)\.ready;/g,
+      ";await new Promise((r) => setTimeout(r, 700));await $1.ready;",
+    );
+    if (slow !== code) slowed++;
+    await route.fulfill({ response, body: slow });
+  });
+  await openStation(page, "intake");
+  expect(slowed).toBeGreaterThan(0);
+  await page.context().unroute("**/assets/*.js");
+});
+
 test("an address that is not there is told in words", async ({ page }) => {
   await page.goto("/c/nobody/intake");
   await expect(page.getByRole("heading", { name: "Nothing is at this address" })).toBeVisible();

@@ -1,0 +1,44 @@
+import { wrap, type Endpoint } from "comlink";
+import { exposeOnceLoaded, type Scope } from "./exposeOnceLoaded";
+
+/** A thread's two ends; what is sent when nothing listens is lost, as in a browser. */
+function thread(): { page: Endpoint; scope: Scope } {
+  const end = (): EventTarget & { other?: EventTarget; postMessage: (data: unknown) => void } => {
+    const target = new EventTarget() as ReturnType<typeof end>;
+    target.postMessage = (data) => {
+      const other = target.other!;
+      queueMicrotask(() => other.dispatchEvent(new MessageEvent("message", { data: structuredClone(data) })));
+    };
+    return target;
+  };
+  const [page, scope] = [end(), end()];
+  page.other = scope;
+  scope.other = page;
+  return { page: page as unknown as Endpoint, scope: scope as unknown as Scope };
+}
+interface Counter {
+  add(n: number): number;
+}
+
+describe("a worker whose code comes late", () => {
+  it("answers what was asked before, in its order", async () => {
+    const { page, scope } = thread();
+    let sum = 0;
+    let arrive: (counter: Counter) => void = () => {};
+    const exposed = exposeOnceLoaded(() => new Promise((resolve) => (arrive = resolve)), scope);
+    const counter = wrap<Counter>(page);
+    const answers = [counter.add(1), counter.add(10)];
+    await new Promise((r) => setTimeout(r, 5));
+    arrive({ add: (n) => (sum = sum * 2 + n) });
+    await exposed;
+    expect(await Promise.all([...answers, counter.add(100)])).toEqual([1, 12, 124]);
+  });
+
+  it("answers with an error where the code cannot be fetched", async () => {
+    const { page, scope } = thread();
+    const exposed = exposeOnceLoaded(() => Promise.reject(new Error("no network")), scope);
+    const asked = wrap<Counter>(page).add(1);
+    await exposed;
+    await expect(asked).rejects.toThrow("could not be fetched. Load the page again");
+  });
+});

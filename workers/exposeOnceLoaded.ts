@@ -1,0 +1,36 @@
+import { expose } from "comlink";
+
+/** What of a thread's global scope is used here. */
+export interface Scope extends EventTarget {
+  postMessage(message: unknown, transfer?: Transferable[]): void;
+}
+
+/**
+ * Offers what a worker does, and loses nothing that is asked before its code has arrived. A module that waits while it
+ * loads, as one that compiles WebAssembly does, drops the messages that reach its thread meanwhile; so the worker's
+ * own file loads at once, keeps what comes, and hands it on in its order. Where the code cannot be fetched, every
+ * question is answered with that error.
+ */
+export async function exposeOnceLoaded(load: () => Promise<object>, scope: Scope = self as Scope): Promise<void> {
+  const early: MessageEvent[] = [];
+  const keep = (event: Event): void => void early.push(event as MessageEvent);
+  scope.addEventListener("message", keep);
+  const offered = await load().catch(() => askedInVain());
+  scope.removeEventListener("message", keep);
+  expose(offered, scope as unknown as Worker);
+  for (const event of early)
+    scope.dispatchEvent(new MessageEvent("message", { data: event.data, origin: event.origin }));
+}
+
+const askedInVain = (): object =>
+  new Proxy(
+    {},
+    {
+      // it comes out of a promise, which would take a function of this name for another promise
+      get: (_, name) =>
+        name !== "then" &&
+        (() => {
+          throw new Error("A part of the application could not be fetched. Load the page again.");
+        }),
+    },
+  );

@@ -1,0 +1,46 @@
+import { decodeCharacter } from "../core/formats/container";
+import { patchBetween, type CharacterPatch } from "../core/ledger/characterPatch";
+import { LedgerStates } from "../core/ledger/ledgerStates";
+import type { Step } from "../core/ledger/steps";
+import { arrayBytes, type Holding } from "../core/model/arrayBytes";
+import { ByteCache } from "../core/model/byteCache";
+import type { Character } from "../core/model/character";
+import { blobsOfSteps } from "./blobsOfSteps";
+import { fetchBlob, fetchedHolding } from "./fetchBlob";
+
+/** Runs ledgers off the page's main thread and sends what each state changes. */
+const MB = 1048576;
+const MOST_STATES = 60;
+const states = new LedgerStates(MOST_STATES, 256 * MB);
+const bases = new ByteCache<Character>("characters as delivered", 256 * MB, (c) => arrayBytes(c));
+/** The last character sent for each base, as the page may hold it. */
+const sent = new Map<string, Character>();
+
+export interface Replayed {
+  /** Against the character sent last for this base, or against none. */
+  readonly patch: CharacterPatch;
+  readonly whole: boolean;
+}
+
+async function baseOf(hash: string): Promise<Character> {
+  const known = bases.get(hash);
+  if (known) return known;
+  const base = decodeCharacter(await fetchBlob(hash));
+  bases.set(hash, base);
+  return base;
+}
+
+export const replay = {
+  /** The character after the steps. @param held bases of which the page holds the character sent last. */
+  async load(baseBlob: string, steps: readonly Step[], held: readonly string[]): Promise<Replayed> {
+    const base = await baseOf(baseBlob);
+    const bytes = await blobsOfSteps(steps);
+    const character = states.after(baseBlob, base, steps, (h) => bytes.get(h));
+    for (const known of sent.keys()) if (!held.includes(known)) sent.delete(known);
+    const before = sent.get(baseBlob) ?? null;
+    sent.set(baseBlob, character);
+    return { patch: patchBetween(before, character), whole: before === null };
+  },
+  holdings: (): Holding[] => [fetchedHolding(), bases.holding(), states.holding()],
+};
+export type ReplayApi = typeof replay;
