@@ -82,7 +82,11 @@ export class Player {
     if (this.store.getState().playback.of !== of) return;
     this.pause();
     this.playable = null;
-    this.store.setState(({ playback }) => ({ playback: { ...NOTHING_PLAYED, speed: playback.speed }, sources: [] }));
+    this.store.setState(({ playback }) => ({
+      playback: { ...NOTHING_PLAYED, speed: playback.speed },
+      sources: [],
+      besideSources: [],
+    }));
   }
 
   play(): void {

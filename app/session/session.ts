@@ -8,6 +8,7 @@ import type { Character } from "~core/model/character";
 import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
 import { NOTHING_PLAYED, type Playback } from "./playback";
+import { NOTHING_BESIDE, type BesideSlice } from "./slices/beside";
 import { NOTHING_SELECTED, type SelectionSlice } from "./slices/selection";
 import { NO_TOOLS, type ToolsSlice } from "./slices/tools";
 import { NO_TRIAL, type TrialSlice } from "./slices/trial";
@@ -47,9 +48,18 @@ export interface PlaybackSlice {
 const NO_PLAYBACK: PlaybackSlice = { playback: NOTHING_PLAYED, sources: [], beforeHeld: false };
 
 /** All that a desk holds, in slices; what changes each stands beside it in `slices/`. */
-export interface Session extends ViewState, SelectionSlice, ToolsSlice, WorkSlice, PlaybackSlice, TrialSlice {}
+export interface Session
+  extends ViewState, SelectionSlice, ToolsSlice, WorkSlice, PlaybackSlice, TrialSlice, BesideSlice {}
 
-const START: Session = { ...START_VIEW, ...NOTHING_SELECTED, ...NO_TOOLS, ...NO_WORK, ...NO_PLAYBACK, ...NO_TRIAL };
+const START: Session = {
+  ...START_VIEW,
+  ...NOTHING_SELECTED,
+  ...NO_TOOLS,
+  ...NO_WORK,
+  ...NO_PLAYBACK,
+  ...NO_TRIAL,
+  ...NOTHING_BESIDE,
+};
 
 export type SessionStore = StoreApi<Session>;
 export const makeSession = (view: ViewState): SessionStore => {

@@ -34,6 +34,7 @@ export default function Stage(): ReactNode {
   const joints = useSession((s) => s.joints);
   const dressed = useSession((s) => s.dressed);
   const drivers = useSession((s) => s.drivers);
+  const beside = useSession((s) => s.beside?.title ?? null);
   const hasDrivers = useSession((s) =>
     s.loaded ? s.loaded.character.drivers.length + s.loaded.character.shapeDrivers.length > 0 : false,
   );
@@ -98,7 +99,7 @@ export default function Stage(): ReactNode {
             c,
             compare === c,
             () => setView(store, { compare: c }),
-            c === "before" ? "Without correctives (hold B)" : undefined,
+            c === "before" ? `${beside ?? "Without correctives"} (hold B)` : undefined,
           ),
         )}
       </div>
@@ -133,7 +134,7 @@ export default function Stage(): ReactNode {
             style={{ position: "absolute", left: "50%", top: 0, bottom: 0, width: 1, background: "var(--line)" }}
           />
           <span className="mono muted" style={{ position: "absolute", left: 14, bottom: 44 }}>
-            without correctives
+            {beside ?? "without correctives"}
           </span>
           <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>
             now

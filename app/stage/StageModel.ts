@@ -19,6 +19,7 @@ import { add, dot, length, normalize, scale, sub, type Vec3 } from "~core/math/v
 import { vertexCountOf, type Skeleton } from "~core/model/character";
 import { seatMatrix } from "~core/edits/repairs/seatPart";
 import { momentOf, type Loaded, type Session } from "../session/session";
+import { momentBeside } from "../session/slices/beside";
 import { HEAT_SCALES, heatColor, isHeat } from "./heat";
 import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
 
@@ -26,6 +27,14 @@ const MAX_OVERLAPS = 4000;
 const LEAST_OVERLAP_MM = 1;
 /** Longest flag that shows a joint's roll, metres. */
 const MOST_FLAG = 0.035;
+
+/** What is drawn in the place of "before". */
+interface Before {
+  readonly of: Loaded;
+  readonly scene: PartScene;
+  readonly live: LiveDeform;
+  readonly textured: Promise<boolean>;
+}
 
 /** What the stage draws of one character: the present, the before, joints, and a shown place. */
 export class StageModel {
@@ -35,8 +44,7 @@ export class StageModel {
   private readonly live: LiveDeform;
   /** Settled when the textures are decoded; true when there are any to show. */
   readonly textured: Promise<boolean>;
-  private beforeScene: PartScene | null = null;
-  private beforeLive: LiveDeform | null = null;
+  private before: Before | null = null;
   /** Colours of a reading, and what they were made from. */
   private heats: { readonly from: readonly unknown[]; readonly colors: (Float32Array | null)[] } | null = null;
   private readonly needles: LineSegments;
@@ -107,14 +115,33 @@ export class StageModel {
     this.root.add(this.now.root, this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps);
   }
 
-  /** The scene without correctives and without the sketch, made when first asked for. */
-  private before(): { scene: PartScene; live: LiveDeform } {
-    this.beforeLive ??= new LiveDeform(this.loaded.rig);
-    if (!this.beforeScene) {
-      this.beforeScene = makePartScene(this.loaded.rig, this.beforeLive.deformed, this.now);
-      this.root.add(this.beforeScene.root);
-    }
-    return { scene: this.beforeScene, live: this.beforeLive };
+  /**
+   * The scene of what stands beside, or of the character without correctives and without the sketch; made when first
+   * asked for, and anew when another stands there.
+   */
+  private beforeOf(of: Loaded): Before {
+    const { parts, materials } = of.character;
+    if (this.before && this.before.of.character.parts === parts && this.before.of.character.materials === materials)
+      return this.before;
+    this.dropBefore();
+    const live = new LiveDeform(of.rig);
+    const own = parts === this.loaded.character.parts && materials === this.loaded.character.materials;
+    const scene = makePartScene(of.rig, live.deformed, own ? this.now : undefined);
+    this.root.add(scene.root);
+    this.before = { of, scene, live, textured: own ? this.textured : loadTextures(scene, of.character) };
+    return this.before;
+  }
+
+  private dropBefore(): void {
+    if (!this.before) return;
+    this.root.remove(this.before.scene.root);
+    disposePartScene(this.before.scene);
+    this.before = null;
+  }
+
+  /** What is drawn as before, where it is drawn: its corners, and when its textures are there. */
+  beside(): { readonly deformed: Deformed; readonly textured: Promise<boolean> } | null {
+    return this.before && { deformed: this.before.live.deformed, textured: this.before.textured };
   }
 
   /** Brings everything up to date with the session. */
@@ -131,24 +158,31 @@ export class StageModel {
       this.live.forget();
       showDeformed(this.now);
     } else showDeformed(this.now, this.live.update(rig, moment, shown));
-    this.look(this.now, s);
+    this.look(this.now, this.loaded.character, s);
     this.drawSeat(s);
-    if (s.compare !== "now" || s.beforeHeld) {
-      const { scene, live } = this.before();
-      showDeformed(scene, live.update(rig, { ...moment, drivers: false }, shown));
-      this.look(scene, s);
-    }
+    if (s.compare !== "now" || s.beforeHeld) this.showBefore(s);
     this.drawJoints(s, moment);
     this.drawPlace(s);
     this.drawOverlaps(s);
   }
 
-  private look(scene: PartScene, s: Session): void {
-    setLook(scene, this.loaded.character, {
+  private showBefore(s: Session): void {
+    const of = s.beside?.loaded ?? s.loaded!;
+    const { scene, live } = this.beforeOf(of);
+    const shown = (p: number): boolean => of.character.parts[p]!.kind !== "garment" || this.dressed(s);
+    const moment = s.beside ? momentBeside(s) : { ...momentOf(s), drivers: false };
+    showDeformed(scene, live.update(of.rig, moment, shown));
+    this.look(scene, of.character, s);
+  }
+
+  /** What is measured of the character's own parts is shown on those only; another's are shown as clay beside it. */
+  private look(scene: PartScene, of: Loaded["character"], s: Session): void {
+    const own = of.parts === this.loaded.character.parts;
+    setLook(scene, of, {
       clay: s.reading === "clay",
       wires: s.wires,
       dressed: this.dressed(s),
-      heat: showsHeat(s) ? this.keptHeat(s) : null,
+      heat: showsHeat(s) ? (own ? this.keptHeat(s) : of.parts.map(() => null)) : null,
     });
   }
 
@@ -314,12 +348,12 @@ export class StageModel {
   /** Shows the present, the before, or for a wipe each in its turn. */
   showOnly(which: "now" | "before"): void {
     this.now.root.visible = which === "now";
-    if (this.beforeScene) this.beforeScene.root.visible = which === "before";
+    if (this.before) this.before.scene.root.visible = which === "before";
   }
 
   dispose(): void {
     disposePartScene(this.now);
-    if (this.beforeScene) disposePartScene(this.beforeScene);
+    this.dropBefore();
     for (const o of [this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps])
       o.geometry.dispose();
   }

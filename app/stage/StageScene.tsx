@@ -2,8 +2,8 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef, type ReactNode, type RefObject } from "react";
 import { Vector3, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
-import { momentOf, useSession, useSessionStore } from "../session/session";
-import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace } from "./framings";
+import { momentOf, useSession, useSessionStore, type Loaded, type Session } from "../session/session";
+import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace, type View } from "./framings";
 import { isHeat } from "./heat";
 import { FloorTicks } from "./FloorTicks";
 import { makeLights } from "./lights";
@@ -13,6 +13,7 @@ import { ScanTool } from "./ScanTool";
 import { SculptTool } from "./SculptTool";
 import { WeightBrush } from "./WeightBrush";
 import { StageModel } from "./StageModel";
+import { momentBeside } from "../session/slices/beside";
 import { setView } from "../session/slices/view";
 
 /** Contents of the canvas: the character, the camera that frames what is selected, and the before/after passes. */
@@ -45,6 +46,10 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     const stop = store.subscribe(ask);
     let gone = false;
     void model.textured.then((any) => any && !gone && ask());
+    const besideTextured = store.subscribe((s, was) => {
+      if (s.beside === was.beside && s.compare === was.compare) return;
+      requestAnimationFrame(() => void model.beside()?.textured.then((any) => any && !gone && ask()));
+    });
     // a frame that is asked for before the canvas is ready is lost: it is asked for again until one was drawn
     const again = setInterval(
       () => (document.documentElement.dataset["stage"] === "drawn" ? clearInterval(again) : invalidate()),
@@ -54,6 +59,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
       gone = true;
       clearInterval(again);
       cancelAnimationFrame(queued);
+      besideTextured();
       stop();
     };
   }, [model, lights, store, invalidate]);
@@ -71,7 +77,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     return () => orbit.dispose();
   }, [camera, gl, invalidate, store]);
 
-  useCamera(model, controls);
+  const linked = useCamera(model, controls);
 
   useFrame(({ gl: renderer, scene, camera: eye }) => {
     if (!model) return;
@@ -85,7 +91,10 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
       renderer.setViewport(full ? 0 : x, 0, full ? width : w, height);
       lens.aspect = full ? width / height : w / height;
       lens.updateProjectionMatrix();
+      const stood = lens.position.clone();
+      if (which === "before" && linked.current) lens.position.copy(asSeen(stood, linked.current));
       renderer.render(scene, lens);
+      lens.position.copy(stood);
     };
     if (beforeHeld || compare === "before") draw("before", 0, width, true);
     else if (compare === "wipe") {
@@ -115,13 +124,29 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
   );
 }
 
+/** How the character is framed, and what stands beside it: its camera is the same one, moved and scaled. */
+interface Linked {
+  readonly own: View;
+  readonly other: View;
+}
+const asSeen = (position: Vector3, { own, other }: Linked): Vector3 =>
+  position
+    .clone()
+    .sub(new Vector3(...own.centre))
+    .multiplyScalar(other.radius / own.radius)
+    .add(new Vector3(...other.centre));
+
 /** Moves the camera when framing, place or character change, or to where the link says. */
-function useCamera(model: StageModel | null, controls: RefObject<OrbitControls | null>): void {
+function useCamera(model: StageModel | null, controls: RefObject<OrbitControls | null>): RefObject<Linked | null> {
+  const linked = useRef<Linked | null>(null);
   const store = useSessionStore();
   const { camera, size, invalidate } = useThree();
   const framing = useSession((s) => s.framing);
   const place = useSession((s) => s.place);
   const byHand = useSession((s) => s.camera);
+  const beside = useSession((s) => s.beside);
+  const compare = useSession((s) => s.compare);
+  const framed = useSession((s) => s.framed);
   const aspect = size.width / Math.max(1, size.height);
   useEffect(() => {
     const orbit = controls.current;
@@ -132,12 +157,13 @@ function useCamera(model: StageModel | null, controls: RefObject<OrbitControls |
     lens.fov = FIELD_OF_VIEW;
     lens.near = 0.01;
     lens.far = 60;
+    model.update(now);
+    linked.current = linkedViews(model, now);
     if (byHand) {
       const [x, y, z, tx, ty, tz] = byHand as [number, number, number, number, number, number];
       if (new Vector3(x, y, z).distanceTo(lens.position) > 1e-3) lens.position.set(x, y, z);
       orbit.target.set(tx, ty, tz);
     } else {
-      model.update(store.getState());
       const view =
         (place && viewOfPlace(place, loaded, model.nowDeformed)) ??
         viewOf(framing, loaded, momentOf(now), model.nowDeformed);
@@ -148,5 +174,26 @@ function useCamera(model: StageModel | null, controls: RefObject<OrbitControls |
     lens.updateProjectionMatrix();
     orbit.update();
     invalidate();
-  }, [model, framing, place, byHand, aspect, camera, controls, store, invalidate]);
+  }, [model, framing, place, byHand, beside, compare, framed, aspect, camera, controls, store, invalidate]);
+  return linked;
+}
+
+/** Null where nothing else stands beside. */
+function linkedViews(model: StageModel, s: Session): Linked | null {
+  const drawn = model.beside();
+  if (!s.beside || !s.loaded || !drawn) return null;
+  return {
+    own: viewOf(s.framing, s.loaded, momentOf(s), model.nowDeformed),
+    other: viewOf(framingOf(s.framing, s.loaded, s.beside.loaded), s.beside.loaded, momentBeside(s), drawn.deformed),
+  };
+}
+
+/** A framing as it is named on another character: its joint of the same bone. */
+function framingOf(framing: string, own: Loaded, other: Loaded): string {
+  const j = framing.startsWith("joint ")
+    ? (own.character.skeleton?.joints.findIndex((x) => x.name === framing.slice(6)) ?? -1)
+    : -1;
+  const bone = own.humanoid?.boneOfJoint[j];
+  const there = bone ? other.humanoid?.jointOfBone.get(bone) : undefined;
+  return there === undefined ? framing : `joint ${other.character.skeleton!.joints[there]!.name}`;
 }

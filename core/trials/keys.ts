@@ -36,7 +36,7 @@ export function withoutKey(curve: Curve, at: number): Curve | null {
 type Change = (curve: Curve) => Curve | null;
 
 /** Every curve changed; those that become null go. */
-export function changeCurves({ joints, shapes, hips }: Keys, change: Change): Keys {
+export function changeCurves({ joints, shapes, hips, frames }: Keys, change: Change): Keys {
   const all = (record: Keys["joints"]): Keys["joints"] =>
     Object.fromEntries(
       Object.entries(record).flatMap(([name, curve]) => {
@@ -44,7 +44,7 @@ export function changeCurves({ joints, shapes, hips }: Keys, change: Change): Ke
         return next ? [[name, next] as const] : [];
       }),
     );
-  return { joints: all(joints), shapes: all(shapes), hips: hips && change(hips) };
+  return { joints: all(joints), shapes: all(shapes), hips: hips && change(hips), ...(frames && { frames }) };
 }
 
 /** All times at which something is keyed, ascending. */
@@ -58,7 +58,7 @@ export function keyAll(character: Character, keys: Keys, at: number): Keys {
   const { pose, weights, travel } = keysAt(character, keys, at);
   const joints = Object.fromEntries(Object.entries(keys.joints).map(([n, c]) => [n, withKey(c, at, pose[n]!)]));
   const shapes = Object.fromEntries(Object.entries(keys.shapes).map(([n, c]) => [n, withKey(c, at, [weights[n]!])]));
-  return { joints, shapes, hips: keys.hips && travel ? withKey(keys.hips, at, travel.by) : keys.hips };
+  return { ...keys, joints, shapes, hips: keys.hips && travel ? withKey(keys.hips, at, travel.by) : keys.hips };
 }
 
 /** What stands keyed at one time, keyed at another too. */

@@ -3,6 +3,7 @@ import { REST_MOMENT, type Moment, type MomentSource } from "../evaluate/moment"
 import type { Vec3 } from "../math/vec3";
 import type { Character } from "../model/character";
 import { humanoidMap } from "../skeleton/humanoidMap";
+import { carriageOf, turnAngles } from "./carryKeys";
 import { valueAt } from "./keyCurve";
 import { LANES, shareAt, type Keys, type Piece, type Trial } from "./trial";
 
@@ -16,22 +17,29 @@ function sourceOf(character: Character, piece: Piece, at: number): MomentSource 
   return clip ? playClip(character, clip, own, share) : null;
 }
 
-/** Angles, weights and the hips' way that keys give at a moment of their own. */
+/** Angles, weights and the hips' way that keys give a character at a moment of their own. */
 export function keysAt(
-  { skeleton, jointMap }: Character,
-  { joints, shapes, hips }: Keys,
+  character: Character,
+  keys: Keys,
   seconds: number,
 ): Pick<MomentSource & { kind: "set" }, "pose" | "weights" | "travel"> {
+  const { skeleton, jointMap } = character;
+  const { joints, shapes, hips } = keys;
+  const way = carriageOf(character, keys);
   const pose = Object.fromEntries(
-    Object.entries(joints).map(([name, curve]) => [name, valueAt(curve, 3, seconds) as unknown as Vec3]),
+    Object.entries(joints).map(([name, curve]) => {
+      const { to, change } = way.joint(name);
+      const angles = valueAt(curve, 3, seconds) as unknown as Vec3;
+      return [to, change ? turnAngles(angles, change) : angles];
+    }),
   );
   const weights = Object.fromEntries(
-    Object.entries(shapes).map(([name, curve]) => [name, valueAt(curve, 1, seconds)[0]!]),
+    Object.entries(shapes).map(([name, curve]) => [way.shape(name), valueAt(curve, 1, seconds)[0]!]),
   );
   // the pelvis is looked up only where it is keyed: this runs at every frame
   const pelvis = hips && skeleton ? humanoidMap(skeleton, jointMap).jointOfBone.get("hips") : undefined;
   if (!hips || !skeleton || pelvis === undefined) return { pose, weights };
-  const by = valueAt(hips, 3, seconds) as unknown as Vec3;
+  const by = (valueAt(hips, 3, seconds) as unknown as Vec3).map((v) => v * way.hips) as unknown as Vec3;
   return { pose, weights, travel: { joint: skeleton.joints[pelvis]!.name, by } };
 }
 

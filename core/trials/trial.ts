@@ -33,6 +33,20 @@ export const keysSchema = z.object({
   joints: z.record(z.string().min(1).max(200), curve),
   shapes: z.record(z.string().min(1).max(200), curve),
   hips: curve.nullable().default(null),
+  /**
+   * By joint: the bone it is on the character that it was keyed on, its turn in character space (xyzw) and its height
+   * in metres there at rest.
+   */
+  frames: z
+    .record(
+      z.string().min(1).max(200),
+      z.object({
+        bone: z.string().max(60),
+        rest: z.tuple([z.number(), z.number(), z.number(), z.number()]),
+        height: z.number(),
+      }),
+    )
+    .optional(),
 });
 export type Keys = z.infer<typeof keysSchema>;
 export type Curve = z.infer<typeof curve>;

@@ -3,7 +3,8 @@ import { notThere } from "../refusals";
 import { listBranches } from "./branches";
 import { getCharacter, openFindings, stationsOf } from "./characters";
 import { listDeliveries } from "./deliveries";
-import { readLedger } from "./ledger";
+import { lastHandOff } from "./handOffs";
+import { readLedger, stateName, type Ledger } from "./ledger";
 import { listArrangements } from "./arrangements";
 import { readTrials } from "./trials";
 
@@ -11,12 +12,13 @@ import { readTrials } from "./trials";
 export async function characterPage(db: Db, id: string) {
   const [character, ledger] = await Promise.all([getCharacter(db, id), readLedger(db, id)]);
   if (!character || !ledger) throw notThere();
-  const [open, deliveries, trials, branches, arrangements] = await Promise.all([
+  const [open, deliveries, trials, branches, arrangements, handOff] = await Promise.all([
     openFindings(db, id, ledger),
     listDeliveries(db, id),
     readTrials(db, id, ledger.state),
     listBranches(db, id),
     listArrangements(db),
+    lastHandOff(db, id),
   ]);
   if (!open) throw notThere();
   return {
@@ -33,6 +35,7 @@ export async function characterPage(db: Db, id: string) {
     deliveries,
     trials,
     arrangements,
+    handedOff: handOff && inLedger(handOff, ledger) ? handOff : null,
     findings: open.findings,
     accepted: open.accepted,
     poseFindings: open.pose,
@@ -41,6 +44,14 @@ export async function characterPage(db: Db, id: string) {
     stations: stationsOf(open),
   };
 }
+
+/** Whether a state that was handed off is one that the ledger still goes through. */
+const inLedger = (of: { head: number; state: string }, { baseBlob, entries }: Ledger): boolean =>
+  of.head <= entries.length &&
+  stateName(
+    baseBlob,
+    entries.slice(0, of.head).map((e) => e.step),
+  ) === of.state;
 
 /** As a page has it. */
 export type CharacterPage = Awaited<ReturnType<typeof characterPage>> & { readonly uploadLimitMb: number };

@@ -93,6 +93,21 @@ export async function listHandOffs(db: Db, characterId: string): Promise<HandOff
   }));
 }
 
+/** The newest hand-off: its version, and the steps and the state that went into it. */
+export async function lastHandOff(
+  db: Db,
+  characterId: string,
+): Promise<{ version: number; head: number; state: string } | null> {
+  const { version, head, state } = handOffs;
+  const [row] = await db
+    .select({ version, head, state })
+    .from(handOffs)
+    .where(eq(handOffs.characterId, characterId))
+    .orderBy(desc(version))
+    .limit(1);
+  return row ?? null;
+}
+
 export async function getHandOff(db: Db, id: number): Promise<typeof handOffs.$inferSelect | null> {
   return (await db.select().from(handOffs).where(eq(handOffs.id, id)))[0] ?? null;
 }

@@ -11,6 +11,8 @@ export interface ShownPlace {
 
 /** What is shown of a character beside itself, and what a click means. */
 export interface SelectionSlice {
+  /** Counts what was asked to be framed: the same thing again, as it has moved since, is framed anew. */
+  readonly framed: number;
   readonly place: ShownPlace | null;
   /** How far vertices of a part moved since the delivery before, mm, shown as a heat over any reading. */
   readonly moved: {
@@ -26,6 +28,7 @@ export interface SelectionSlice {
   readonly lockedJoints: readonly string[];
 }
 export const NOTHING_SELECTED: SelectionSlice = {
+  framed: 0,
   place: null,
   moved: null,
   seat: null,

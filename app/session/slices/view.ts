@@ -9,7 +9,8 @@ export type Look = Partial<ViewState> & { readonly place?: ShownPlace | null };
 export const setView = (store: SessionStore, change: Partial<ViewState>): void => store.setState(change);
 
 /** Looks at something anew: a camera turned by hand and a shown place go. */
-export const lookAt = (store: SessionStore, look: Look): void => store.setState({ camera: null, place: null, ...look });
+export const lookAt = (store: SessionStore, look: Look): void =>
+  store.setState(({ framed }) => ({ camera: null, place: null, framed: framed + 1, ...look }));
 
 /** Puts the figure into a moment and looks at it; joints and shapes that are not named rest. */
 export const showMoment = (store: SessionStore, look: Look): void =>
@@ -21,11 +22,7 @@ export const lookAtJoint = (store: SessionStore, joint: string, look: Look = {})
 
 /** Frames what is chosen once more. */
 export const frameAgain = (store: SessionStore): void =>
-  store.setState((s) => ({
-    framing: s.joint ? `joint ${s.joint}` : s.framing,
-    camera: null,
-    place: s.place && { ...s.place },
-  }));
+  store.setState((s) => ({ framing: s.joint ? `joint ${s.joint}` : s.framing, camera: null, framed: s.framed + 1 }));
 
 /** Turns a switch of the view over. */
 export const toggleView = (store: SessionStore, what: "drivers" | "wires" | "joints" | "dressed"): void =>

@@ -11,7 +11,7 @@ import { LimitBar } from "../../ui/LimitBar";
 import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
-import { BesidePick, useBeside } from "./beside";
+import { BesidePick, useBeside } from "../beside";
 import { besidePicture, drawAll, GLYPH, printPages, shapePicture, sheetOf } from "./proofSheet";
 import { soloView, SORTS, type ShapeRow, type Sort } from "./shapeRows";
 import { counted } from "../../ui/counted";

@@ -1,19 +1,29 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import type { Character } from "~core/model/character";
 import { compareMoments, type Change, type CompareRow } from "~core/trials/compare";
-import type { WatchMoment } from "~core/trials/moments";
+import { missingClips } from "~core/trials/momentAt";
+import { momentsOf, type WatchMoment } from "~core/trials/moments";
+import { useWork } from "../../../session/jobs/useWork";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
+import type { Watched } from "../../../session/slices/trial";
+import { setView } from "../../../session/slices/view";
 import { useCharacterPage } from "../../../session/useDesk";
+import { Progress } from "../../../ui/Progress";
+import { BesidePick } from "../../beside";
+import { measureTrial } from "./measureTrial";
+import { useBesideOnStage } from "./useBesideOnStage";
 
-/** Moments that were kept to be compared with: of another version, another character, or without correctives. */
+/** Moments that this trial's are told against: of another version, another character, or without correctives. */
 interface Before {
-  readonly key: string;
   readonly label: string;
   readonly moments: readonly WatchMoment[];
 }
-// kept over a change of character and station; a reload forgets it
-let kept: Before | null = null;
+/** Moments kept by hand: over a change of character and station; a reload forgets them. */
+let kept: (Before & { readonly key: string }) | null = null;
+/** Moments of what stood beside, by what was played. */
+const measured = new WeakMap<Character, Map<string, readonly WatchMoment[]>>();
 
 const COLORS: Readonly<Record<Change, string | undefined>> = {
   new: "var(--brick)",
@@ -25,36 +35,111 @@ const COLORS: Readonly<Record<Change, string | undefined>> = {
 /** Rows that are listed at once. */
 const MOST = 40;
 
-/** The moments of a trial against those kept before: what is new, worse, better and gone. */
+/**
+ * A trial against itself elsewhere: on another version, another character or without correctives, side by side on the
+ * stage and on one clock, and its moments told as new, worse, better and gone.
+ */
 export function BeforeAfter({
-  watchKey: key,
+  watched,
   moments,
 }: {
-  watchKey: string;
+  watched: Watched | null;
   moments: readonly WatchMoment[];
 }): ReactNode {
+  const store = useSessionStore();
   const { character, ledger } = useCharacterPage();
+  const pick = useBesideOnStage();
+  const loaded = useSession((s) => s.loaded);
+  const trial = useSession((s) => s.trial);
   const drivers = useSession((s) => s.drivers);
-  const trial = useSession((s) => s.trial?.name ?? "");
+  const compare = useSession((s) => s.compare);
+  const beside = useSession((s) => s.beside);
+  const work = useWork("What stands beside could not be watched.");
   const [before, setBefore] = useState(kept);
-  const keep = (next: Before | null): void => {
+  const [, measuredNew] = useState(0);
+  if (!loaded || !trial) return null;
+  const keep = (next: typeof kept): void => {
     kept = next;
     setBefore(next);
   };
-  const label = `${character.name}, ${trial}, step ${ledger.head}${drivers ? "" : ", without correctives"}`;
-  if (before && before.key !== key)
-    return <Table before={before} label={label} moments={moments} onForget={() => keep(null)} />;
+  const label = `${character.name}, ${trial.name}, step ${ledger.head}${drivers ? "" : ", without correctives"}`;
+  const own = pick.choice === "";
+  const there = own ? loaded : beside?.loaded;
+  const key = `${own} ${drivers} ${JSON.stringify({ ...trial, name: "" })}`;
+  const known = there && measured.get(there.character)?.get(key);
+  const put = (found: readonly WatchMoment[] | null): void => {
+    if (!there) return;
+    const all = measured.get(there.character) ?? new Map<string, readonly WatchMoment[]>();
+    if (found) all.set(key, found);
+    else all.delete(key);
+    measured.set(there.character, all);
+    measuredNew((n) => n + 1);
+  };
+  const watch = async (): Promise<void> => {
+    await work.during("Watching what stands beside", async (tell, signal) => {
+      if (there) put(momentsOf(await measureTrial(there, trial, !own && drivers, tell, signal), trial.fps));
+    });
+  };
+  const title = own ? "itself without correctives" : pick.title;
+  const missing = beside ? missingClips(beside.loaded.character, trial) : [];
+  const against: Before | null = known
+    ? { label: title, moments: known }
+    : before && watched && before.key !== watched.key
+      ? before
+      : null;
   return (
-    <div className="p-0-18 line t-small">
-      {before ? (
-        <>
-          <span className="muted take-rest">
-            Kept as before: {before.label}. Change something, open another character or take correctives off, and watch.
-          </span>
-          <Button onClick={() => keep(null)}>Forget it</Button>
-        </>
+    <div className="p-0-18 t-small" role="group" aria-label="Before and after">
+      {work.running ? (
+        <Progress {...work.running} onCancel={work.cancel} />
       ) : (
-        <Button onClick={() => keep({ key, label, moments })}>Keep these moments as before</Button>
+        <div className="line">
+          <BesidePick
+            beside={pick}
+            label="What the trial is compared with"
+            nothing="itself without correctives"
+            wide={190}
+          />
+          <Button
+            disabled={!there}
+            title="Both on the stage, on one clock"
+            onClick={() => setView(store, { compare: compare === "side by side" ? "now" : "side by side" })}>
+            {compare === "side by side" ? "One figure" : "Side by side"}
+          </Button>
+          <Button
+            disabled={!there}
+            title="Measures every frame there, and tells what differs"
+            onClick={() => void watch()}>
+            {known ? "Compare again" : "Compare"}
+          </Button>
+          <span className="take-rest" />
+          {watched?.whole && !before && (
+            <Button
+              title="What you change next is told against them"
+              onClick={() => keep({ key: watched.key, label, moments })}>
+              Keep these moments
+            </Button>
+          )}
+        </div>
+      )}
+      {work.refusal && (
+        <div className="refusal" role="alert">
+          {work.refusal}
+        </div>
+      )}
+      {missing.length > 0 && (
+        <p className="muted">
+          {pick.title} has no clip {missing.join(", ")}: nothing plays there in its place. Take the same files in there.
+        </p>
+      )}
+      {before && !against && (
+        <div className="line">
+          <span className="muted take-rest">Kept: {before.label}. Change something, and watch.</span>
+          <Button onClick={() => keep(null)}>Forget it</Button>
+        </div>
+      )}
+      {against && !watched?.whole && <p className="muted">Watch every frame here, too: then they are compared.</p>}
+      {against && watched?.whole && (
+        <Table before={against} label={label} moments={moments} onForget={known ? () => put(null) : () => keep(null)} />
       )}
     </div>
   );
@@ -81,8 +166,8 @@ function Table({
   };
   const number = (v: number | null): string => (v === null ? "–" : Number(v.toPrecision(3)).toString());
   return (
-    <div className="p-0-18">
-      <div className="line t-small">
+    <div>
+      <div className="line">
         <span className="take-rest">
           <b className="w-550">{before.label}</b> against <b className="w-550">{label}</b>: {counts.new} new,{" "}
           {counts.worse} worse, {counts.better} better, {counts.gone} gone, {counts["as before"]} as before

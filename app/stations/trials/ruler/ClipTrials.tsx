@@ -55,7 +55,7 @@ export function ClipTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
         <PieceRow />
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}
-        {watched?.whole && <BeforeAfter watchKey={watched.key} moments={moments} />}
+        {loaded && trial && <BeforeAfter watched={watched} moments={moments} />}
         {watched && moments.length > 0 && <h2 className="group-title">Moments, worst first</h2>}
         <MomentList moments={moments} />
         {loaded && <h2 className="group-title">Clips</h2>}

@@ -12,7 +12,18 @@ import type { Vec3 } from "~core/math/vec3";
 import { isDriven } from "~core/model/character";
 import { boneLabel } from "~core/names/humanoidBones";
 import { ENDS, holdEnds, type End } from "~core/trials/holdEnds";
-import { changeCurves, copyKeys, dropKeys, keyAll, keyTimes, moveKeys, scaleKeys, withKey } from "~core/trials/keys";
+import { carriedTo, withFrames } from "~core/trials/carryKeys";
+import {
+  changeCurves,
+  copyKeys,
+  dropKeys,
+  keyAll,
+  keyTimes,
+  moveKeys,
+  NO_KEYS,
+  scaleKeys,
+  withKey,
+} from "~core/trials/keys";
 import { momentAt } from "~core/trials/momentAt";
 import { EASES, LANES, trialSeconds, type Curve, type Keys, type Piece, type Trial } from "~core/trials/trial";
 import { playerOf } from "../../../session/playback";
@@ -33,7 +44,7 @@ const keysPiece = (seconds: number): KeysPiece => ({
   kind: "keys",
   id: crypto.randomUUID(),
   name: "keys",
-  keys: { joints: {}, shapes: {}, hips: null },
+  keys: NO_KEYS,
   start: 0,
   from: 0,
   to: Math.max(4, seconds),
@@ -95,14 +106,14 @@ function Keying({ loaded, trial, piece }: { loaded: Loaded; trial: Trial; piece:
   const [shown, setShown] = useState<string | null>(null);
   const at = Math.round((piece.from + (seconds - piece.start) * piece.speed) * 1000) / 1000;
   const here = at >= piece.from && at <= piece.to;
-  const { keys } = piece;
+  const keys = carriedTo(character, piece.keys);
   const now = evaluate(character, momentAt(character, trial, seconds));
   const poseNow = (name: string): Vec3 => {
     const j = character.skeleton!.joints.findIndex((x) => x.name === name);
     return j < 0 ? [0, 0, 0] : toEulerXYZ(turnOf(now.turns, j));
   };
   const setKeys = (next: Keys, same = false): void =>
-    changePiece(store, piece.id, { keys: next } as Partial<Piece>, same);
+    changePiece(store, piece.id, { keys: withFrames(character, next) } as Partial<Piece>, same);
   /** Lays changed angles, weights or the hips' way as keys where the needle stands; held hands and feet follow. */
   const key = (change: { pose?: Pose; weights?: Record<string, number>; hips?: Vec3 }): void => {
     let next: Keys = keys;

@@ -8,8 +8,9 @@ import { momentAt } from "~core/trials/momentAt";
 import { shortWords, type WatchMoment } from "~core/trials/moments";
 import { NO_FITTING } from "~core/model/fitting";
 import type { JointMotion } from "~core/skeleton/jointMotions";
+import { carriedTo, withFrames } from "~core/trials/carryKeys";
 import { withKey } from "~core/trials/keys";
-import { LANES } from "~core/trials/trial";
+import { LANES, type Keys } from "~core/trials/trial";
 import { changePiece } from "../../../session/slices/trial";
 import { pictureOf } from "../../../stage/picturesClient";
 import { playerOf } from "../../../session/playback";
@@ -154,15 +155,20 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
     const fitting = { ...(clip.fit?.fitting ?? NO_FITTING), ...change };
     void addStep({ op: "fit clip", clip: clip.name, fitting });
   };
+  const keysHere = (p: { readonly keys: Keys }): Keys => carriedTo(loaded.character, p.keys);
   // shapes of the moment that keys of one's own play: each can be keyed out of it
   const keyed = (m.shape?.split(" with ") ?? []).flatMap((name) => {
-    const piece = LANES.flatMap((l) => trial.lanes[l]).find((p) => p.kind === "keys" && p.on && p.keys.shapes[name]);
+    const piece = LANES.flatMap((l) => trial.lanes[l]).find(
+      (p) => p.kind === "keys" && p.on && keysHere(p).shapes[name],
+    );
     return piece?.kind === "keys" ? [{ name, piece }] : [];
   });
   const giveWay = (name: string, piece: (typeof keyed)[number]["piece"]): void => {
     const own = (t: number): number => piece.from + (t - piece.start) * piece.speed;
-    const curve = withKey(piece.keys.shapes[name], own(m.worstAt), [0]);
-    changePiece(store, piece.id, { keys: { ...piece.keys, shapes: { ...piece.keys.shapes, [name]: curve } } });
+    const keys = keysHere(piece);
+    const curve = withKey(keys.shapes[name], own(m.worstAt), [0]);
+    const next = { ...keys, shapes: { ...keys.shapes, [name]: curve } };
+    changePiece(store, piece.id, { keys: withFrames(loaded.character, next) });
   };
   const held = clip?.fit?.fitting.hold ?? false;
   return (

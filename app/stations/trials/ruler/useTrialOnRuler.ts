@@ -76,6 +76,7 @@ export function useTrialOnRuler(): void {
 function usePlay(loaded: Loaded | null, trial: Trial | null, tried: Character["clips"][number] | null): void {
   const store = useSessionStore();
   const player = playerOf(store);
+  const beside = useSession((s) => s.beside?.loaded.character ?? null);
   const [begin] = useQueryState<string>("t", "0");
   const first = useRef(Number(begin) || 0);
   const opened = useRef(false);
@@ -94,13 +95,17 @@ function usePlay(loaded: Loaded | null, trial: Trial | null, tried: Character["c
         of: "trial",
         length: trialSeconds(trial),
         fps: trial.fps,
-        at: (t) => ({ sources: sourcesAt(shown, trial, t), method: trial.method }),
+        at: (t) => ({
+          sources: sourcesAt(shown, trial, t),
+          besideSources: beside ? sourcesAt(beside, trial, t) : [],
+          method: trial.method,
+        }),
       },
       first.current > 0 ? first.current : undefined,
     );
     first.current = 0;
     if (!store.getState().playback.playing) player.seek(store.getState().playback.seconds);
-  }, [player, store, loaded, trial, tried]);
+  }, [player, store, loaded, trial, tried, beside]);
   useEffect(() => () => player.unload("trial"), [player]);
 }
 

@@ -4,9 +4,9 @@ import { useEffect, useState, type ReactNode } from "react";
 import { useRouteLoaderData } from "react-router";
 import type { Character } from "~core/model/character";
 import type { CharacterPage } from "~server/services/characterPage";
-import { loadCharacter } from "../../session/loadCharacter";
-import { fetchCast, fetchCharacter, type CastEntry } from "../../session/otherCharacter";
-import { useQueryState } from "../../ui/useQueryState";
+import { loadCharacter } from "../session/loadCharacter";
+import { fetchCast, fetchCharacter, type CastEntry } from "../session/otherCharacter";
+import { useQueryState } from "../ui/useQueryState";
 
 /** What the proof is compared with: nothing, the delivery before any step, a step back, or another of the cast. */
 export interface Beside {
@@ -21,7 +21,7 @@ export interface Beside {
 const NOTHING = "";
 
 export function useBeside(): Beside {
-  const { character: own, ledger } = useRouteLoaderData("routes/character") as CharacterPage;
+  const { character: own, ledger, handedOff } = useRouteLoaderData("routes/character") as CharacterPage;
   const { baseBlob, head, entries } = ledger;
   const [choice, choose] = useQueryState<string>("beside", NOTHING);
   const [cast, setCast] = useState<readonly CastEntry[]>([]);
@@ -40,7 +40,7 @@ export function useBeside(): Beside {
       ? fetchCharacter(choice.slice(5)).then((other) => other.character)
       : loadCharacter(
           baseBlob,
-          entries.slice(0, choice === "delivered" ? 0 : Math.max(0, head - 1)).map((e) => e.step),
+          entries.slice(0, stepsIn(choice, head, handedOff?.head)).map((e) => e.step),
         );
     load.then(
       (character) => !gone && setFound({ of, character }),
@@ -49,7 +49,7 @@ export function useBeside(): Beside {
     return () => {
       gone = true;
     };
-  }, [of, choice, baseBlob, entries, head]);
+  }, [of, choice, baseBlob, entries, head, handedOff]);
   const options = [
     [NOTHING, "nothing"],
     ...(head > 0
@@ -57,6 +57,9 @@ export function useBeside(): Beside {
           ["delivered", "itself as delivered"],
           ["before", "itself one step before"],
         ] as const)
+      : []),
+    ...(handedOff && handedOff.head !== head
+      ? ([["handed off", `itself as handed off, version ${handedOff.version}`]] as const)
       : []),
     ...cast.map((c) => [`cast ${c.id}`, `${c.name}, ${c.role}`] as const),
   ] as const;
@@ -70,8 +73,22 @@ export function useBeside(): Beside {
   };
 }
 
-/** Chooses what stands beside every picture. */
-export function BesidePick({ beside }: { beside: Beside }): ReactNode {
+/** How many steps are in force in an earlier version. */
+const stepsIn = (choice: string, head: number, handedOff = head): number =>
+  choice === "delivered" ? 0 : choice === "handed off" ? handedOff : Math.max(0, head - 1);
+
+/** Chooses what stands beside. @param nothing what it is called when nothing does. */
+export function BesidePick({
+  beside,
+  label = "What the proof is compared with",
+  nothing = "nothing",
+  wide = 104,
+}: {
+  beside: Beside;
+  label?: string;
+  nothing?: string;
+  wide?: number;
+}): ReactNode {
   return (
     <span className="nowrap line t-small gap-6">
       beside
@@ -81,11 +98,11 @@ export function BesidePick({ beside }: { beside: Beside }): ReactNode {
         displayEmpty
         value={beside.choice}
         onChange={(e) => beside.choose(e.target.value)}
-        sx={{ fontSize: 12.5, maxWidth: 104 }}
-        inputProps={{ "aria-label": "What the proof is compared with" }}>
+        sx={{ fontSize: 12.5, maxWidth: wide }}
+        inputProps={{ "aria-label": label }}>
         {beside.options.map(([choice, title]) => (
           <MenuItem key={choice} value={choice}>
-            {title}
+            {choice === NOTHING ? nothing : title}
           </MenuItem>
         ))}
       </Select>
