@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import { additions } from "./operations/additions";
 import { answerPairs } from "./operations/answerPairs";
+import { borrowClips } from "./operations/borrowClips";
 import { bringTargets } from "./operations/bringTargets";
 import { builds } from "./operations/builds";
 import { check } from "./operations/check";
@@ -35,6 +36,7 @@ import { weightsEffect } from "./operations/weightsEffect";
 export const JOBS = {
   additions,
   "answer pairs": answerPairs,
+  "borrow clips": borrowClips,
   "bring targets": bringTargets,
   builds,
   check,

@@ -147,7 +147,8 @@ function useCamera(model: StageModel | null, controls: RefObject<OrbitControls |
   const beside = useSession((s) => s.beside);
   const compare = useSession((s) => s.compare);
   const framed = useSession((s) => s.framed);
-  const aspect = size.width / Math.max(1, size.height);
+  const width = compare === "side by side" ? size.width / 2 : size.width;
+  const aspect = width / Math.max(1, size.height);
   useEffect(() => {
     const orbit = controls.current;
     const now = store.getState();

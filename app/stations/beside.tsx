@@ -14,6 +14,8 @@ export interface Beside {
   readonly choose: (choice: string) => void;
   readonly options: readonly (readonly [choice: string, title: string])[];
   readonly title: string;
+  /** A word or two for it, as the stage shows it. */
+  readonly short: string;
   /** Null while nothing is chosen, or until it is here. */
   readonly character: Character | null;
 }
@@ -69,6 +71,7 @@ export function useBeside(): Beside {
     choose,
     options,
     title: known?.[1] ?? "",
+    short: cast.find((c) => choice === `cast ${c.id}`)?.name ?? known?.[1] ?? "",
     character: known && choice !== NOTHING && found?.of === of ? found.character : null,
   };
 }

@@ -170,7 +170,7 @@ test("moments are kept as before, and told against those of the same trial later
   await page.getByRole("button", { name: "Watch every frame" }).click();
   const table = page.getByRole("table", { name: "Before and after" });
   await expect(table).toBeVisible({ timeout: 60_000 });
-  await expect(table.getByRole("row").filter({ hasText: "clip.under-ground" }).first()).toContainText("gone");
+  await expect(table.getByRole("row").filter({ hasText: "under the floor" }).first()).toContainText("gone");
   await page.getByRole("button", { name: "Let it go" }).click();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByText("step 0/1")).toBeVisible();

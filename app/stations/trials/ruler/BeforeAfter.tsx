@@ -3,7 +3,7 @@ import { useState, type ReactNode } from "react";
 import type { Character } from "~core/model/character";
 import { compareMoments, type Change, type CompareRow } from "~core/trials/compare";
 import { missingClips } from "~core/trials/momentAt";
-import { momentsOf, type WatchMoment } from "~core/trials/moments";
+import { momentsOf, shortWords, type WatchMoment } from "~core/trials/moments";
 import { useWork } from "../../../session/jobs/useWork";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
@@ -18,6 +18,8 @@ import { useBesideOnStage } from "./useBesideOnStage";
 /** Moments that this trial's are told against: of another version, another character, or without correctives. */
 interface Before {
   readonly label: string;
+  /** A word for the column of another character. */
+  readonly short?: string;
   readonly moments: readonly WatchMoment[];
 }
 /** Moments kept by hand: over a change of character and station; a reload forgets them. */
@@ -80,10 +82,10 @@ export function BeforeAfter({
       if (there) put(momentsOf(await measureTrial(there, trial, !own && drivers, tell, signal), trial.fps));
     });
   };
-  const title = own ? "itself without correctives" : pick.title;
+  const title = own ? "itself without correctives" : pick.short;
   const missing = beside ? missingClips(beside.loaded.character, trial) : [];
   const against: Before | null = known
-    ? { label: title, moments: known }
+    ? { label: title, moments: known, ...(pick.choice.startsWith("cast ") && { short: pick.short }) }
     : before && watched && before.key !== watched.key
       ? before
       : null;
@@ -97,7 +99,7 @@ export function BeforeAfter({
             beside={pick}
             label="What the trial is compared with"
             nothing="itself without correctives"
-            wide={190}
+            wide={168}
           />
           <Button
             disabled={!there}
@@ -128,7 +130,7 @@ export function BeforeAfter({
       )}
       {missing.length > 0 && (
         <p className="muted">
-          {pick.title} has no clip {missing.join(", ")}: nothing plays there in its place. Take the same files in there.
+          {pick.short} has no clip {missing.join(", ")}, and it could not be brought over: nothing plays there then.
         </p>
       )}
       {before && !against && (
@@ -180,8 +182,8 @@ function Table({
             <tr>
               <th>what</th>
               <th>where</th>
-              <th>before</th>
-              <th>after</th>
+              <th>{before.short ?? "before"}</th>
+              <th>{before.short ? "here" : "after"}</th>
               <th />
             </tr>
           </thead>
@@ -191,7 +193,7 @@ function Table({
                 <td style={{ color: COLORS[r.change] }}>{r.change}</td>
                 <td>
                   <button type="button" className="plain" onClick={() => go(r)}>
-                    {r.place}, {r.check}
+                    {shortWords(r)}
                   </button>
                 </td>
                 <td className="mono">{number(r.before)}</td>

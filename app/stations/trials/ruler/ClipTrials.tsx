@@ -9,6 +9,7 @@ import { AddThings } from "../../AddThings";
 import { BeforeAfter } from "./BeforeAfter";
 import { ClipRow } from "./ClipRow";
 import { KeysPanel } from "./KeysPanel";
+import { MissingClips } from "./MissingClips";
 import { MomentList } from "./MomentList";
 import { PieceRow } from "./PieceRow";
 import { TrialBar, TrialChoice } from "./TrialBar";
@@ -53,6 +54,7 @@ export function ClipTrials({ leaves }: { leaves: ReactNode }): ReactNode {
             {refusal}
           </div>
         )}
+        <MissingClips />
         <PieceRow />
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}
         {loaded && trial && <BeforeAfter watched={watched} moments={moments} />}

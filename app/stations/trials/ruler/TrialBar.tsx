@@ -35,7 +35,7 @@ export function TrialBar(): ReactNode {
   if (!trial) return null;
   return (
     <div className="p-8-18-4" role="group" aria-label="Trial">
-      <div className="line one-row">
+      <div className="line">
         <Button
           variant="outlined"
           sx={{ width: 76, flex: "none" }}
