@@ -116,6 +116,8 @@ export async function main(argv: string[]): Promise<void> {
       "collapse edges until the whole character has at most n triangles; " +
         "weights and shapes stay as they are at the vertices that remain",
     )
+    .option("--shapes <none>", "a GLB without shapes; its poses are proved to be the same")
+    .option("--shape <NAME=w>", "with --shapes none: a shape that stands in its rest places; repeatable", collect, [])
     .action(run(async () => (await import("./verbs/convert")).convert));
   program
     .command("demo <OUTDIR>")

@@ -17,6 +17,7 @@ import { measureJointNow } from "./operations/measureJointNow";
 import { newFace } from "./operations/newFace";
 import { openScan } from "./operations/openScan";
 import { pairs } from "./operations/pairs";
+import { plainFigure } from "./operations/plainFigure";
 import { posedObj } from "./operations/posedObj";
 import { proposePlaces } from "./operations/proposePlaces";
 import { proposeSculpt } from "./operations/proposeSculpt";
@@ -52,6 +53,7 @@ export const JOBS = {
   "new face": newFace,
   "open scan": openScan,
   pairs,
+  "plain figure": plainFigure,
   "posed obj": posedObj,
   "propose places": proposePlaces,
   "propose sculpt": proposeSculpt,

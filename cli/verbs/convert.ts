@@ -5,10 +5,12 @@ import { extensionsThat, formatOf } from "../../core/formats/formats";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import type { Character } from "../../core/model/character";
 import { movedBy } from "../../core/model/movedBy";
+import { writeWithoutShapes } from "../../core/ledger/provePoses";
 import { uniqueName } from "../../core/model/uniqueName";
 import { UserError } from "../../core/model/userError";
 import { reduceCharacter } from "../../core/edits/reduce/reduceCharacter";
 import { readCharacterOrClips } from "../readCharacter";
+import { momentFrom } from "../options";
 import { writeObjBesideLibrary } from "../writeObjFiles";
 import { writeOut, writeSet } from "../writeOut";
 import { writeMesh } from "./pose";
@@ -17,7 +19,11 @@ import { writeMesh } from "./pose";
  * GLB keeps everything, VRM adds humanoid bones and expressions; OBJ, PLY and STL keep the rest mesh; JSON keeps
  * drivers, joint map and shape labels; a folder gets an OBJ set. `triangles` brings the character under a budget first.
  */
-export async function convert(input: string, out: string, { triangles }: { triangles?: string } = {}): Promise<number> {
+export async function convert(
+  input: string,
+  out: string,
+  { triangles, shapes, shape = [] }: { triangles?: string; shapes?: string; shape?: string[] } = {},
+): Promise<number> {
   const extension = path.extname(out).toLowerCase();
   const asSet = extension === "";
   const format = formatOf(out);
@@ -34,11 +40,32 @@ export async function convert(input: string, out: string, { triangles }: { trian
   const { character, ...counts } = budget === null ? { character: whole } : reduceCharacter(whole, budget);
   if ("trianglesBefore" in counts)
     process.stderr.write(`${counts.trianglesBefore} triangles became ${counts.trianglesAfter}\n`);
+  if (shapes !== undefined) return writePlain(character, out, { shapes, shape });
   if (asSet) writeSet(out, () => writeObjSet(character, out));
   else if (format?.write) writeOut(out, await format.write(character));
   else if (extension === ".obj")
     writeObjBesideLibrary(character, atRest(character), path.dirname(out), path.basename(out, path.extname(out)));
   else await writeMesh(character, atRest(character), out);
+  return 0;
+}
+
+/** A GLB without shapes, those of `--shape` standing in its rest places, and the proof that its poses are the same. */
+async function writePlain(
+  character: Character,
+  out: string,
+  given: { shapes: string; shape: string[] },
+): Promise<number> {
+  if (given.shapes !== "none")
+    throw new UserError(`"${given.shapes}" is no way to write shapes.`, "--shapes", "Give none, or leave it out.");
+  if (path.extname(out).toLowerCase() !== ".glb")
+    throw new UserError("Only a GLB is written without shapes.", path.basename(out), "Give the file the ending .glb.");
+  const { weights } = momentFrom(character, { joint: [], shape: given.shape, method: "linear" });
+  const { glb, proved } = await writeWithoutShapes(character, weights);
+  writeOut(out, glb);
+  process.stderr.write(
+    `${proved.moments} poses compared, ${proved.clips} clips: joints to ${proved.jointMm.toFixed(5)} mm, ` +
+      `skin to ${proved.vertexMm.toFixed(5)} mm\n`,
+  );
   return 0;
 }
 

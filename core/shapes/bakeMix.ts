@@ -1,7 +1,7 @@
 import { weightsAt } from "../evaluate/evaluate";
 import { REST_MOMENT } from "../evaluate/moment";
 import { jointOffsets, offsetBinds, offsetSkeleton } from "../evaluate/offsetSkeleton";
-import { shapeNamed, type Character } from "../model/character";
+import { shapeNamed, withTracks, type Character, type ClipTrack, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { withoutShape } from "../model/withoutShape";
 
@@ -31,9 +31,14 @@ export function bakeMix(character: Character, weights: Readonly<Record<string, n
     return { ...part, positions };
   });
   const offsets = jointOffsets(character, all);
+  const skeleton = offsets && character.skeleton ? offsetSkeleton(character.skeleton, offsets) : character.skeleton;
   const moved: Character = {
     ...character,
-    skeleton: offsets && character.skeleton ? offsetSkeleton(character.skeleton, offsets) : character.skeleton,
+    skeleton,
+    clips:
+      offsets && skeleton
+        ? character.clips.map((c) => withTracks(c, (all) => fromNewRest(all, character.skeleton!, skeleton)))
+        : character.clips,
     parts: offsets
       ? parts.map((p) =>
           p.skin?.inverseBinds
@@ -47,3 +52,17 @@ export function bakeMix(character: Character, weights: Readonly<Record<string, n
   for (const [n, w] of named) before.set(n, (before.get(n) ?? 0) + w);
   return { ...moved, baked: [...before].map(([shape, weight]) => ({ shape, weight })) };
 }
+
+/** Keys of place that go as far from a joint's new rest as they went from its old one. */
+const fromNewRest = (tracks: readonly ClipTrack[], old: Skeleton, now: Skeleton): ClipTrack[] =>
+  tracks.map((track) => {
+    const j = track.path === "translation" ? old.joints.findIndex((x) => x.name === track.joint) : -1;
+    if (j < 0) return track;
+    const [a, b] = [old.joints[j]!.translation, now.joints[j]!.translation];
+    // a key of a cubic spline is its value between two tangents, which do not move
+    const cubic = track.interpolation === "CUBICSPLINE";
+    return {
+      ...track,
+      values: track.values.map((v, i) => (cubic && Math.floor(i / 3) % 3 !== 1 ? v : v + b[i % 3]! - a[i % 3]!)),
+    };
+  });

@@ -8,6 +8,7 @@ import { ask } from "../../session/ledgerClient";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { Progress } from "../../ui/Progress";
+import { PlainFigure } from "./PlainFigure";
 import { VrmTermsForm } from "./VrmTermsForm";
 import { Slip } from "./Slip";
 import { counted } from "../../ui/counted";
@@ -108,6 +109,7 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
             {work.refusal}
           </div>
         )}
+        <PlainFigure />
       </div>
       {newest ? (
         <Slip handOff={newest} character={page.character.name} />

@@ -1,13 +1,18 @@
 import { PROFILES } from "~core/checks/profile";
 import { coarseFirst } from "~core/trials/moments";
-import { trialFrames, type Trial } from "~core/trials/trial";
+import { emptyTrial, trialFrames, type Trial } from "~core/trials/trial";
 import type { FrameReading } from "~core/trials/watchFrame";
-import { askJob, shareJob } from "../../../session/jobs/pageJobs";
+import type { JobInput } from "~jobs/jobs";
+import { askJob, shareJob, startJob } from "../../../session/jobs/pageJobs";
 import type { Loaded } from "../../../session/session";
 
 /** Frames that are measured before they are shown: few at first, so that something is seen at once. */
 const FIRST = 4;
 const BATCH = 24;
+
+/** Makes a thread ready to measure, so that the first frames are not waited for. */
+export const readyToMeasure = (loaded: Loaded): Promise<unknown> =>
+  startJob(loaded, "watch", { trial: emptyTrial("none"), frames: [], profile: PROFILES.realtime }, {});
 
 /**
  * Every frame of a trial on a character, coarsely first.
@@ -29,13 +34,13 @@ export async function measureTrial(
   let feet: Promise<FrameReading[]> | null = null;
   for (let i = 0; i < frames.length;) {
     const some = frames.slice(i, i + (i === 0 ? FIRST : BATCH));
-    const got = await shareJob<"watch", number, FrameReading>(
-      loaded,
-      "watch",
-      some,
-      (part) => ({ trial, frames: [...part], profile, drivers }),
-      { progress: (share) => tell((i + share * some.length) / frames.length), signal },
-    );
+    const options = { progress: (share: number) => tell((i + share * some.length) / frames.length), signal };
+    const inputOf = (part: readonly number[]): JobInput<"watch"> => ({ trial, frames: [...part], profile, drivers });
+    // the first go to one thread that was made ready; the others may still have to be
+    const got =
+      i === 0
+        ? await startJob(loaded, "watch", inputOf(some), options)
+        : await shareJob<"watch", number, FrameReading>(loaded, "watch", some, inputOf, options);
     readings = [...readings, ...got];
     i += some.length;
     show(readings);

@@ -6,7 +6,7 @@ import { useWork, type Work } from "../../../session/jobs/useWork";
 import { keepWatched, keptWatched } from "../../../session/kept/keptWatched";
 import { useSession, useSessionStore, type Loaded } from "../../../session/session";
 import { setWatched, type Watched } from "../../../session/slices/trial";
-import { measureTrial } from "./measureTrial";
+import { measureTrial, readyToMeasure } from "./measureTrial";
 
 /** What was measured belongs to a state, and to what the trial plays; its name is nothing to it. */
 export const watchKey = (loaded: Loaded | null, trial: Trial | null, drivers: boolean): string =>
@@ -28,6 +28,20 @@ function momentsIn(watched: Watched, fps: number): readonly WatchMoment[] {
   return found;
 }
 
+/** After so long on the sheet, ms, a thread is made ready: whoever passes through does not pay for it. */
+const SOON = 400;
+let ready: Loaded | null = null;
+function useReady(loaded: Loaded | null): void {
+  useEffect(() => {
+    if (!loaded || ready === loaded) return undefined;
+    const timer = window.setTimeout(() => {
+      ready = loaded;
+      readyToMeasure(loaded).catch(() => {}); // the first frames are then waited for, and tell what is wrong
+    }, SOON);
+    return () => window.clearTimeout(timer);
+  }, [loaded]);
+}
+
 /** Measures every frame of the trial on the ruler, coarsely first; what is in is shown while it goes on. */
 export function useWatch(): Watching {
   const store = useSessionStore();
@@ -47,6 +61,7 @@ export function useWatch(): Watching {
       here = false;
     };
   }, [key, store]);
+  useReady(loaded);
   const watched = shown?.key === key ? shown : null;
   const watch = async (): Promise<void> => {
     if (!loaded || !trial) return;
