@@ -12,6 +12,7 @@ import { hungOn, type Addition, type Brought, type ClipMaps } from "~core/intake
 import type { ComingJoint } from "~core/skeleton/mergeJoints";
 import { vertexCountOf } from "~core/model/character";
 import { hashOf, type StepWithBlobs } from "../session/ledgerClient";
+import { keepClipMap, knownClipMaps } from "../session/kept/keptClipMaps";
 import { givenFile } from "../session/jobs/givenFile";
 import { startJob } from "../session/jobs/pageJobs";
 import { useWork } from "../session/jobs/useWork";
@@ -60,12 +61,17 @@ export function AddThings({
       ),
     );
     if (!brought) return;
+    const known = await knownClipMaps(brought.additions, asked);
+    if (Object.keys(known).length) return read(files, { ...asked, ...known });
     setUnder({});
     setFound({ ...brought, chosen: brought.additions.map((a) => a.wanted) });
   };
   /** A bone of a clip's skeleton given to another joint: the file is read anew with it. */
-  const mapBone = (file: string, { joint, bone }: UnsureJoint, to: string): void =>
-    void read(dropped, { ...maps, [file]: { ...maps[file], [joint]: null, [to]: bone } });
+  const mapBone = (file: string, { joint, bone }: UnsureJoint, to: string, joints: readonly string[]): void => {
+    const map = { ...maps[file], [joint]: null, [to]: bone };
+    void keepClipMap(joints, map);
+    void read(dropped, { ...maps, [file]: map });
+  };
   const take = async (): Promise<void> => {
     if (!found) return;
     setAdding(true);
@@ -171,13 +177,14 @@ export function AddThings({
                     ) : (
                       <>
                         {a.note}
+                        {a.what === "clip" && maps[a.file] && <div>joints as you said they are; kept for the next</div>}
                         {a.what === "clip" &&
                           a.report?.unsure.map((u) => (
                             <UnsureBone
                               key={u.bone}
                               unsure={u}
                               joints={a.report!.jointNames}
-                              onChange={(to) => mapBone(a.file, u, to)}
+                              onChange={(to) => mapBone(a.file, u, to, a.report!.jointNames)}
                             />
                           ))}
                       </>

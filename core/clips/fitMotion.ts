@@ -1,9 +1,9 @@
-import { conjugate, multiplyQuat, rotate } from "../math/quat";
-import { add, length, normalize, scale, sub, type Quat, type Vec3 } from "../math/vec3";
+import { rotate } from "../math/quat";
+import { add, length, normalize, scale, sub, type Vec3 } from "../math/vec3";
 import { solesOf, type Soles } from "../measure/soles";
 import type { Character } from "../model/character";
 import { humanoidMap, type HumanoidMap } from "../skeleton/humanoidMap";
-import { reach } from "../skeleton/reach";
+import { bendLimb } from "./bendLimb";
 import {
   contactsOf,
   FEET,
@@ -16,9 +16,10 @@ import {
   type Foot,
 } from "./contacts";
 import type { Fitting } from "../model/fitting";
+import { holdHands } from "./holdHands";
 import { closeLoop, type Loop } from "./loops";
 import { mirrorMotion } from "./mirrorMotion";
-import { copyMotion, setTurnAt, standing, type Motion, type Standing } from "./motion";
+import { copyMotion, standing, type Motion, type Standing } from "./motion";
 import { layPoseEdits, turnsJoints } from "./poseEdits";
 import { layTravel, setWay, wayOf } from "./travel";
 
@@ -50,6 +51,7 @@ export function fitMotion(character: Character, given: Motion, fitting: Fitting)
     );
   }
   const contacts = soles && layLegs(character, motion, map, soles, fitting, loop !== null);
+  if (fitting.hands) holdHands(motion, map, loop !== null);
   if (fitting.speed !== 1) motion = { ...motion, fps: motion.fps * fitting.speed };
   return { motion, loop, contacts, lifted };
 }
@@ -106,7 +108,10 @@ function layLegs(
   );
   for (let f = 0; f < motion.frames; f++) {
     standing(motion, f, room);
-    joints.forEach((limb, i) => bendLeg(motion, f, room, limb, targets[f]![i]!));
+    joints.forEach((limb, i) => {
+      const toes = rotate(room.turns[limb[2]]!, [0, 0, 1]);
+      bendLimb(motion, f, room, limb, targets[f]![i]!, [toes[0], 0, toes[2]]);
+    });
   }
   return contacts;
 }
@@ -126,55 +131,6 @@ function easeDown(values: Float64Array, half: number): Float64Array {
     return sum / n;
   });
 }
-
-function bendLeg(
-  motion: Motion,
-  frame: number,
-  now: Standing,
-  [hip, knee, foot]: readonly [number, number, number],
-  target: Vec3,
-): void {
-  if (length(sub(target, now.places[foot]!)) < 1e-6) return;
-  const { joints } = motion.skeleton;
-  const toes: Vec3 = rotate(now.turns[foot]!, [0, 0, 1]);
-  const got = reach(
-    {
-      root: now.places[hip]!,
-      middle: now.places[knee]!,
-      end: now.places[foot]!,
-      rootTurn: now.turns[hip]!,
-      middleTurn: now.turns[knee]!,
-    },
-    target,
-    [toes[0], 0, toes[2]],
-  );
-  // joints between the bones of the leg stay as they are in what they hang on
-  const between = (joint: number, above: number): Quat => {
-    let q: Quat = [0, 0, 0, 1];
-    for (let j = joints[joint]!.parent; j !== above && j >= 0; j = joints[j]!.parent)
-      q = multiplyQuat([...own(motion, frame, j)] as unknown as Quat, q);
-    return q;
-  };
-  const parent = joints[hip]!.parent;
-  const above: Quat = parent < 0 ? [0, 0, 0, 1] : now.turns[parent]!;
-  setTurnAt(motion, frame, hip, multiplyQuat(conjugate(above), got.rootTurn));
-  setTurnAt(
-    motion,
-    frame,
-    knee,
-    multiplyQuat(conjugate(multiplyQuat(got.rootTurn, between(knee, hip))), got.middleTurn),
-  );
-  setTurnAt(
-    motion,
-    frame,
-    foot,
-    multiplyQuat(conjugate(multiplyQuat(got.middleTurn, between(foot, knee))), now.turns[foot]!),
-  );
-}
-const own = ({ turns, skeleton }: Motion, frame: number, joint: number): Float64Array => {
-  const i = 4 * (frame * skeleton.joints.length + joint);
-  return turns.subarray(i, i + 4);
-};
 
 /** How far a foot is to be moved in each frame, metres; null where it stays. */
 function footMoves(

@@ -9,6 +9,7 @@ import { bringClip } from "./bringClip";
 import { readFeet } from "./contacts";
 import { fitClip, fittedMotion, unfitted } from "./fitClip";
 import { fitMotion } from "./fitMotion";
+import { readHands } from "./holdHands";
 import { apart, findLoop } from "./loops";
 import { clipSeconds, restStanding, standing, type Motion } from "./motion";
 import { motionFromClip, type SourceMotion } from "./sourceMotion";
@@ -216,6 +217,29 @@ describe("a movement fitted to the figure", () => {
         expect(Math.abs(now! - before!)).toBeLessThan(1e-6);
       });
     }
+  });
+  it("keeps hands that rest where they rest, and leaves those that move alone", () => {
+    const sway = oda.clips.find((c) => c.name === "idle sway")!;
+    const motion = unfitted(oda, sway)!;
+    const map = mapOf(oda);
+    const before = readHands(motion, map)!;
+    expect(before.resting).toBeGreaterThan(0.5);
+    expect(before.drift).toBeGreaterThan(0.005);
+    const held = fitMotion(oda, motion, { ...AS_IT_CAME, hands: true }).motion;
+    expect(readHands(held, map)!.drift).toBeLessThan(before.drift / 2);
+    for (const bone of ["leftLowerArm", "rightHand"]) {
+      const j = map.jointOfBone.get(bone)!;
+      const parent = map.jointOfBone.get(bone === "rightHand" ? "rightLowerArm" : "leftUpperArm")!;
+      const long = (m: Motion, f: number): number => {
+        const { places } = standing(m, f);
+        return length(sub(places[j]!, places[parent]!));
+      };
+      for (const f of FRAMES) expect(long(held, f)).toBeCloseTo(long(motion, f), 6);
+    }
+    const swung = unfitted(oda, walk)!;
+    const swings = fitMotion(oda, swung, { ...AS_IT_CAME, hands: true }).motion;
+    const still = (m: Motion): Vec3 => standing(m, 5).places[map.jointOfBone.get("leftHand")!]!;
+    expect(length(sub(still(swings), still(swung)))).toBeLessThan(1e-6);
   });
   it("is closed: the last frame stands as the first", () => {
     // the cycle is cut two frames short of its end

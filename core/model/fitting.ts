@@ -26,6 +26,8 @@ export const fittingSchema = z.object({
   ground: z.boolean().default(true),
   /** Whether standing feet are held where they stand. */
   hold: z.boolean().default(false),
+  /** Whether hands that rest are held where they rest. */
+  hands: z.boolean().default(false),
   /** The stretch that is played over and over, seconds of the movement as it came; its end is led over to its start. */
   loop: z
     .object({ from: z.number().min(0), to: z.number().positive() })

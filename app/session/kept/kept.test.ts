@@ -7,6 +7,7 @@ import type { Character } from "~core/model/character";
 import { shapeOf, tube } from "../../../tests/helpers/characters";
 import { ago } from "../../ui/ago";
 import { canLetGo, forgetStep, keepSteps, letWait, pendingOf, pendingSteps, Refusal, sendStep } from "../ledgerClient";
+import type { Addition } from "~core/intake/bringAdditions";
 import { beginSculpt } from "../sculpt";
 import { beginShapeSculpt } from "../sculptShape";
 import { makeLoaded, makeSession, type SessionStore } from "../session";
@@ -14,7 +15,10 @@ import { newDraft } from "../slices/tools";
 import { START_VIEW } from "../urlState";
 import { draftAddress } from "./draftAddress";
 import { draftOf, dropDraftsOf, heavyOf, keepDraft, keepHeavy, listDrafts, type Draft } from "./drafts";
+import { keepClipMap, knownClipMaps } from "./keptClipMaps";
+import { readingsStore } from "./keptReadings";
 import { onKept } from "./keptStore";
+import { keepWatched, keptWatched } from "./keptWatched";
 import { endWork } from "./useKeepDrafts";
 import { describeWork, takeUpDraft, type Tool } from "./workDrafts";
 
@@ -243,4 +247,39 @@ describe("how long ago", () => {
     [30 * 3_600_000, "yesterday"],
     [72 * 3_600_000, "3 days ago"],
   ])("%d ms is %s", (ms, words) => expect(ago(1e12, 1e12 + ms)).toBe(words));
+});
+
+describe("what was said of a clip's joints", () => {
+  const report = { unsure: [{ joint: "a", bone: "hips", rival: "b" }], jointNames: ["a", "b", "c"] };
+  const clip = (file: string, jointNames = report.jointNames): Addition =>
+    ({ what: "clip", file, report: { ...report, jointNames } }) as unknown as Addition;
+
+  it("is known for the next file with the same joints, in whatever order, and for no other", async () => {
+    await keepClipMap(["c", "b", "a"], { a: null, b: "hips" });
+    expect(await knownClipMaps([clip("next.bvh"), clip("other.bvh", ["a", "b"])], {})).toEqual({
+      "next.bvh": { a: null, b: "hips" },
+    });
+  });
+  it("gives way to what is said anew", async () => {
+    expect(await knownClipMaps([clip("next.bvh")], { "next.bvh": { c: "hips" } })).toEqual({});
+  });
+});
+
+describe("measures of a trial", () => {
+  it("are kept by what was measured, and those of another shape are not taken", async () => {
+    const watched = { key: "state true {}", readings: [], whole: true };
+    await keepWatched(watched);
+    expect(await keptWatched(watched.key)).toEqual(watched);
+    expect(await keptWatched("state false {}")).toBeUndefined();
+  });
+  it("push out those that were kept longest ago", async () => {
+    const store = readingsStore<number>("yxomorph-test", 2);
+    const clock = jest.spyOn(Date, "now");
+    for (const [i, name] of ["a", "b", "c"].entries()) {
+      clock.mockReturnValue(1000 + i);
+      await store.keep(name, i);
+    }
+    clock.mockRestore();
+    expect([await store.get("a"), await store.get("b"), await store.get("c")]).toEqual([undefined, 1, 2]);
+  });
 });

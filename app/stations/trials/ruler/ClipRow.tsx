@@ -59,6 +59,8 @@ export function ClipRow({ clip, open, onOpen }: { clip: Clip; open: boolean; onO
 
 const same = (a: Fitting | null, b: Fitting | null): boolean => JSON.stringify(a) === JSON.stringify(b);
 
+const NOTHING_READ: Omit<ClipReading, "clip"> = { feet: null, arms: null, hands: null, loop: null, seam: null };
+
 function Fit({ clip }: { clip: Clip }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
@@ -99,7 +101,7 @@ function Fit({ clip }: { clip: Clip }): ReactNode {
     const made = await askJob(loaded!, "clip file", { clip: clip.name, kind });
     saveFile(`${clip.name}.${kind}`, new Blob([made as BlobPart]));
   };
-  const { feet, arms, loop, seam } = reading ?? { feet: null, arms: null, loop: null, seam: null };
+  const { feet, arms, hands, loop, seam } = reading ?? NOTHING_READ;
   return (
     <div className="row-body">
       <div className="fit-grid" role="group" aria-label={`Fit ${clip.name}`}>
@@ -137,12 +139,15 @@ function Fit({ clip }: { clip: Clip }): ReactNode {
           [
             ["ground", "soles on the floor"],
             ["hold", "feet stay"],
+            ["hands", "resting hands stay"],
             ["mirror", "left and right exchanged"],
           ] as const
         ).map(([key, label]) => (
           <FormControlLabel
             key={key}
-            control={<Checkbox size="small" checked={now[key]} onChange={(e) => set({ [key]: e.target.checked })} />}
+            control={
+              <Checkbox size="small" checked={Boolean(now[key])} onChange={(e) => set({ [key]: e.target.checked })} />
+            }
             label={label}
           />
         ))}
@@ -182,6 +187,11 @@ function Fit({ clip }: { clip: Clip }): ReactNode {
               width={46}
               verdict={arms < -5 ? "warn" : "fine"}
             />
+          </Reading>
+        )}
+        {hands && hands.resting > 0 && (
+          <Reading label="resting hand drifts">
+            <LimitBar value={1000 * hands.drift} limit={10} text={`${(1000 * hands.drift).toFixed(0)} mm`} width={46} />
           </Reading>
         )}
         {seam && (

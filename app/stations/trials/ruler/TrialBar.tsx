@@ -3,6 +3,7 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
+import { useSnackbar } from "notistack";
 import { useState, type ReactNode } from "react";
 import { encodeAdded } from "~core/intake/addThings";
 import { uniqueName } from "~core/model/uniqueName";
@@ -16,6 +17,7 @@ import { toggleView } from "../../../session/slices/view";
 import { changeTrial } from "../../../session/slices/trial";
 import { useCharacterPage, useDesk } from "../../../session/useDesk";
 import { useRevalidator } from "react-router";
+import { undoToast } from "../../../ui/noticeToast";
 import { Segmented } from "../../../ui/Segmented";
 import { useQueryState } from "../../../ui/useQueryState";
 import { ALL_CLIPS } from "./useTrialOnRuler";
@@ -103,14 +105,29 @@ export function TrialChoice(): ReactNode {
   const { addStep } = useDesk();
   const [id, setId] = useQueryState<string>("trial", ALL_CLIPS);
   const [naming, setNaming] = useState(false);
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
   const kept = arrangements.find((a) => a.id === id);
   const own = arrangements.filter((a) => a.characterId === character.id);
   const others = arrangements.filter((a) => a.characterId !== character.id);
   const drop = (): void => {
     if (!kept) return;
     const url = `/api/characters/${encodeURIComponent(kept.characterId)}/arrangements/${kept.id}`;
+    const back = async (): Promise<void> => {
+      closeSnackbar();
+      const body = JSON.stringify({ trial: kept.trial, revision: 0 });
+      await ask(url, { method: "PUT", headers: { "Content-Type": "application/json" }, body });
+      await revalidate();
+      setId(kept.id);
+    };
     void ask(url, { method: "DELETE" })
       .then(() => setId(ALL_CLIPS))
+      .then(() => {
+        const text = `${kept.trial.name} is let go.`;
+        enqueueSnackbar(
+          text,
+          undoToast(text, () => void back().catch(() => revalidate())),
+        );
+      })
       .then(() => revalidate())
       .catch(() => revalidate());
   };
