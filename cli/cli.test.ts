@@ -209,6 +209,14 @@ describe("pose and correct", () => {
 describe("sweep and convert", () => {
   it("refuses a joint without a range", async () =>
     expect((await run("sweep", at("limb.glb"), "--joint", "lower")).err).toMatch(/range of motion/));
+  it("writes a GLB without shapes and proves its poses; anything but a GLB is refused", async () => {
+    const told = await run("convert", at("limb.glb"), at("plain.glb"), "--shapes", "none");
+    expect(told.code).toBe(0);
+    expect(told.err).toMatch(/poses compared.*joints to 0\.0000\d mm, skin to 0\.00\d+ mm/);
+    expect((await readGlb(readFileSync(at("plain.glb")), "plain")).shapes).toEqual([]);
+    expect((await run("convert", at("limb.glb"), at("plain.obj"), "--shapes", "none")).err).toMatch(/Only a GLB/);
+    expect((await run("convert", at("limb.glb"), at("plain.glb"), "--shapes", "some")).err).toMatch(/no way to write/);
+  });
   it("converts GLB to OBJ", async () => {
     expect((await run("convert", at("limb.glb"), at("out.obj"))).code).toBe(0);
     expect(readObj(readFileSync(at("out.obj")), "out.obj").positions.length).toBe(limb.parts[0]!.positions.length);

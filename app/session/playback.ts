@@ -75,6 +75,8 @@ export class Player {
     const at = Math.min(playable.length, seconds ?? (same ? playback.seconds : 0));
     const loop = same && playback.loop && playback.loop[1] <= playable.length ? playback.loop : null;
     this.set({ of: playable.of, length: playable.length, seconds: at, loop });
+    // what was framed is somewhere else in a movement
+    if (!same) this.store.setState(({ framed }) => ({ framed: framed + 1 }));
   }
 
   /** Stops, and lets what was loaded go. */
@@ -82,10 +84,12 @@ export class Player {
     if (this.store.getState().playback.of !== of) return;
     this.pause();
     this.playable = null;
-    this.store.setState(({ playback }) => ({
+    // what was framed in a movement is somewhere else without it
+    this.store.setState(({ playback, framed }) => ({
       playback: { ...NOTHING_PLAYED, speed: playback.speed },
       sources: [],
       besideSources: [],
+      framed: framed + 1,
     }));
   }
 

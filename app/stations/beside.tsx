@@ -1,6 +1,6 @@
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { useEffect, useState, type ReactNode } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { useRouteLoaderData } from "react-router";
 import type { Character } from "~core/model/character";
 import type { CharacterPage } from "~server/services/characterPage";
@@ -24,7 +24,12 @@ const NOTHING = "";
 
 export function useBeside(): Beside {
   const { character: own, ledger, handedOff } = useRouteLoaderData("routes/character") as CharacterPage;
-  const { baseBlob, head, entries } = ledger;
+  const { baseBlob, head, state } = ledger;
+  // the page is fetched anew after many things: only another state is another version
+  const steps = useRef(ledger.entries);
+  useEffect(() => {
+    steps.current = ledger.entries;
+  }, [ledger.entries]);
   const [choice, choose] = useQueryState<string>("beside", NOTHING);
   const [cast, setCast] = useState<readonly CastEntry[]>([]);
   const [found, setFound] = useState<{ of: string; character: Character } | null>(null);
@@ -34,6 +39,7 @@ export function useBeside(): Beside {
       () => {},
     );
   }, [own.id]);
+  const handedOffAt = handedOff?.head;
   const of = choice === NOTHING ? "" : `${choice} ${choice.startsWith("cast ") ? "" : `${baseBlob} ${head}`}`;
   useEffect(() => {
     if (!of) return;
@@ -42,7 +48,7 @@ export function useBeside(): Beside {
       ? fetchCharacter(choice.slice(5)).then((other) => other.character)
       : loadCharacter(
           baseBlob,
-          entries.slice(0, stepsIn(choice, head, handedOff?.head)).map((e) => e.step),
+          steps.current.slice(0, stepsIn(choice, head, handedOffAt)).map((e) => e.step),
         );
     load.then(
       (character) => !gone && setFound({ of, character }),
@@ -51,7 +57,7 @@ export function useBeside(): Beside {
     return () => {
       gone = true;
     };
-  }, [of, choice, baseBlob, entries, head, handedOff]);
+  }, [of, choice, baseBlob, state, head, handedOffAt]);
   const options = [
     [NOTHING, "nothing"],
     ...(head > 0

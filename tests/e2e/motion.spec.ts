@@ -149,6 +149,48 @@ test("what a moment shows is corrected on the spot: that joint and angle are ope
   await page.getByRole("button", { name: "Correct this pose" }).click();
   await expect(page).toHaveURL(/correctives.*rightLowerArm/);
   await expect(page).toHaveURL(/pose=rightLowerArm/);
+  await page.getByRole("button", { name: "Propose a sculpt" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 40_000 });
+  // back at the trial it is measured anew, and that moment is gone
+  await page.getByRole("button", { name: "Back to the trial" }).click();
+  await expect(page.getByRole("button", { name: "Watch again" })).toBeVisible({ timeout: 80_000 });
+  await expect(page.getByRole("button", { name: /left upper arm: volume lost/ }).first()).toBeVisible();
+  await expect(bent).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("step 0/1")).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test("another character stands beside on one clock, its clips brought over; a trial is compared with its own", async ({
+  page,
+}) => {
+  const errors = watchErrors(page);
+  await openStation(page, "trials", "?leaf=clips");
+  await expect(ruler(page)).toBeVisible({ timeout: 30_000 });
+  await takeOff(page, "idle sway", "walk", "reach overhead", "point at the tide board", "look round");
+  await page.getByRole("combobox", { name: "What the trial is compared with" }).click();
+  await page.getByRole("option", { name: /^Tarn, / }).click();
+  const stage = page.getByLabel("Stage");
+  await expect(stage.getByText("Tarn", { exact: true })).toBeVisible({ timeout: 30_000 });
+  await page.getByRole("button", { name: "Compare", exact: true }).click();
+  await expect(page.getByRole("button", { name: "Compare again" })).toBeVisible({ timeout: 80_000 });
+  await page.getByRole("button", { name: "Watch every frame" }).click();
+  const table = page.getByRole("table", { name: "Before and after" });
+  await expect(table).toBeVisible({ timeout: 80_000 });
+  await expect(table.getByRole("columnheader", { name: "Tarn" })).toBeVisible();
+  // both wave: the arm that is bent is told on both, with a number in each column
+  await expect(
+    table
+      .getByRole("row")
+      .filter({ hasText: "right lower arm" })
+      .filter({ hasText: /\d.*\d/ })
+      .first(),
+  ).toBeVisible();
+  await page.getByRole("button", { name: "Let it go" }).click();
+  await page.getByRole("button", { name: "Take it back" }).click();
+  await expect(page.getByRole("button", { name: "Let it go" })).toBeVisible();
+  await page.getByRole("button", { name: "Let it go" }).click();
+  await expect(page.getByRole("button", { name: "Take it back" })).toBeVisible();
   expect(errors).toEqual([]);
 });
 

@@ -11,6 +11,7 @@ import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
 import { useQueryState } from "../../ui/useQueryState";
 import { LIMBS, limbOf, type Limb } from "./limbs";
+import { BackToTrial } from "./BackToTrial";
 import { DriverProposals } from "./DriverProposals";
 import { MotionRow } from "./MotionRow";
 import { counted } from "../../ui/counted";
@@ -73,6 +74,7 @@ export function CorrectivesSheet(): ReactNode {
           <Progress title={sweeps.running.title} share={sweeps.running.share} onCancel={sweeps.cancel} />
         </div>
       )}
+      <BackToTrial />
       <div className="sheet-body">
         <DriverProposals />
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}

@@ -68,13 +68,15 @@ export function BeforeAfter({
   const own = pick.choice === "";
   const there = own ? loaded : beside?.loaded;
   const key = `${own} ${drivers} ${JSON.stringify({ ...trial, name: "" })}`;
-  const known = there && measured.get(there.character)?.get(key);
+  // what is lent to it belongs to the trial, and is in the key with it
+  const of = own ? loaded.character : pick.character;
+  const known = of && measured.get(of)?.get(key);
   const put = (found: readonly WatchMoment[] | null): void => {
-    if (!there) return;
-    const all = measured.get(there.character) ?? new Map<string, readonly WatchMoment[]>();
+    if (!of) return;
+    const all = measured.get(of) ?? new Map<string, readonly WatchMoment[]>();
     if (found) all.set(key, found);
     else all.delete(key);
-    measured.set(there.character, all);
+    measured.set(of, all);
     measuredNew((n) => n + 1);
   };
   const watch = async (): Promise<void> => {
@@ -128,6 +130,7 @@ export function BeforeAfter({
           {work.refusal}
         </div>
       )}
+      {!there && <p className="muted">Bringing {pick.short} and the clips that it lacks.</p>}
       {missing.length > 0 && (
         <p className="muted">
           {pick.short} has no clip {missing.join(", ")}, and it could not be brought over: nothing plays there then.

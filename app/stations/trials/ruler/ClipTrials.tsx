@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import type { ReactNode } from "react";
+import { useEffect, type ReactNode } from "react";
 import { useSession } from "../../../session/session";
 import { counted } from "../../../ui/counted";
 import { Progress } from "../../../ui/Progress";
@@ -23,6 +23,14 @@ export function ClipTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const trial = useSession((s) => s.trial);
   const [open, setOpen] = useQueryState<string>("open", "");
+  const [again, setAgain] = useQueryState<string>("again", "");
+  const { watch } = watching;
+  const due = again !== "" && loaded !== null && trial !== null && !watching.running;
+  useEffect(() => {
+    if (!due) return;
+    setAgain("");
+    void watch();
+  }, [due, setAgain, watch]);
   const clips = loaded?.character.clips ?? [];
   const { running, watched, moments, refusal } = watching;
   const over = moments.filter((m) => m.severity !== "note").length;

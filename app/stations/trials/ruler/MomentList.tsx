@@ -20,6 +20,7 @@ import { lookAt, setView } from "../../../session/slices/view";
 import { useDesk } from "../../../session/useDesk";
 import { useGoToStation } from "../../../session/useGoToStation";
 import { LimitBar } from "../../../ui/LimitBar";
+import { ALL_CLIPS } from "./useTrialOnRuler";
 import { useQueryState } from "../../../ui/useQueryState";
 
 /** The row of a moment is known by this: what, where, and a time within it, as moments grow while frames come in. */
@@ -136,6 +137,7 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
   const go = useGoToStation();
   const { addStep } = useDesk();
   const [, setLeaf] = useQueryState<string>("leaf", "motion");
+  const [trialId] = useQueryState<string>("trial", ALL_CLIPS);
   const loaded = useSession((s) => s.loaded);
   const trial = useSession((s) => s.trial);
   if (!loaded || !trial) return null;
@@ -148,7 +150,9 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
     if (!found) return;
     setView(store, { pose: {}, weights: {} });
     poseMotion(store, found[0], found[1]);
-    go("correctives", found[0].id);
+    // where the way back leads: this trial, at this time, measured anew
+    const here = new URLSearchParams({ leaf: "clips", trial: trialId, t: m.worstAt.toFixed(3), again: "yes" });
+    go("correctives", found[0].id, { back: here.toString(), of: `${trial.name} at ${m.worstAt.toFixed(2)} s` });
   };
   const fit = (change: Partial<typeof NO_FITTING>): void => {
     if (!clip) return;

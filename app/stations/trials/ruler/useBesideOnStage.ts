@@ -1,7 +1,7 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { missingClips } from "~core/trials/momentAt";
 import { askJob } from "../../../session/jobs/pageJobs";
-import { makeLoaded, useSession, useSessionStore } from "../../../session/session";
+import { makeLoaded, useSession, useSessionStore, type Loaded } from "../../../session/session";
 import { setBeside } from "../../../session/slices/beside";
 import { setView } from "../../../session/slices/view";
 import { useCharacterPage } from "../../../session/useDesk";
@@ -14,7 +14,11 @@ import { useBeside, type Beside } from "../../beside";
 export function useBesideOnStage(): Beside {
   const store = useSessionStore();
   const { ledger } = useCharacterPage();
-  const { baseBlob, head, entries } = ledger;
+  const { baseBlob, head, state } = ledger;
+  const own = useRef(ledger.entries);
+  useEffect(() => {
+    own.current = ledger.entries;
+  }, [ledger.entries]);
   const beside = useBeside();
   const trial = useSession((s) => s.trial);
   const { character, short, choice } = beside;
@@ -23,24 +27,25 @@ export function useBesideOnStage(): Beside {
     if (!character) return undefined;
     let here = true;
     const bare = makeLoaded(character, `beside ${choice}`, null);
-    setBeside(store, { loaded: bare, title: short });
+    const put = (loaded: Loaded): void => setBeside(store, { loaded, title: short });
     const names = JSON.parse(lacking) as string[];
-    if (names.length) {
-      const from = { baseBlob, steps: entries.slice(0, head).map((e) => e.step) };
+    if (!names.length) put(bare);
+    else {
+      const from = { baseBlob, steps: own.current.slice(0, head).map((e) => e.step) };
       void askJob(bare, "borrow clips", { from, names }).then(
         (clips) => {
-          if (!here || !clips.length) return;
+          if (!here) return;
           const lent = { ...character, clips: [...character.clips, ...clips] };
-          setBeside(store, { loaded: makeLoaded(lent, `beside ${choice}`, bare), title: short });
+          put(makeLoaded(lent, `beside ${choice}`, bare));
         },
-        () => {}, // what cannot be brought over is told as missing
+        () => here && put(bare), // what cannot be brought over is told as missing
       );
     }
     return () => {
       here = false;
       setBeside(store, null);
     };
-  }, [store, character, short, choice, lacking, baseBlob, head, entries]);
+  }, [store, character, short, choice, lacking, baseBlob, head, state]);
   const stands = character !== null;
   useEffect(() => {
     if (!stands) return undefined;
