@@ -25,6 +25,10 @@ const LOW = [0.028, 0.045] as const;
 const SLOW = 0.55;
 /** A stand of less time is none, seconds. */
 const SHORTEST = 0.08;
+/** A foot this low is on the floor, shares of the leg's length, and stands even where it slips over it faster. */
+const ON_FLOOR = 0.008;
+/** Faster than this a foot swings by, however low, leg lengths a second. */
+const SWING = 2.2;
 /** Places within this of the lowest touch the ground, metres. */
 const TOUCHING = 0.008;
 /** A figure walks on the spot when the ground would move faster than this, leg lengths a second. */
@@ -104,7 +108,12 @@ export function slipOf(
   return [x / touching - step * ground[0], z / touching - step * ground[1]];
 }
 
-const median = (values: number[]): number => (values.length ? values.sort((a, b) => a - b)[values.length >> 1]! : 0);
+/** Mean without the lowest and the highest tenth. */
+function middle(values: number[]): number {
+  const cut = Math.floor(values.length / 10);
+  const kept = values.sort((a, b) => a - b).slice(cut, values.length - cut);
+  return kept.length ? kept.reduce((a, b) => a + b) / kept.length : 0;
+}
 
 /**
  * The floor that a movement stands on: of the lowest place of each frame, the height under which a tenth of them lie.
@@ -131,8 +140,21 @@ export function contactsOf(motion: Motion, tracks: SoleTracks, leg: number): Con
       stands[foot][f] = on ? 1 : 0;
     }
     dropShort(stands[foot], Math.max(2, Math.round(SHORTEST * fps)));
+    joinOnFloor(stands[foot], (f) => {
+      if (height[foot][f]! > ON_FLOOR * leg) return false;
+      const g = Math.min(f, frames - 2);
+      return Math.hypot(...slipOf(tracks, foot, g, 1 / fps, ground)) * fps < SWING * leg;
+    });
   }
   return { stands, height, ground };
+}
+
+/** A stand goes on for as long as the foot is on the floor: whoever slips over it half-way still stands. */
+function joinOnFloor(set: Uint8Array, onFloor: (frame: number) => boolean): void {
+  for (const [a, b] of stretches(set)) {
+    for (let f = b + 1; f < set.length && !set[f] && onFloor(f); f++) set[f] = 1;
+    for (let f = a - 1; f >= 0 && !set[f] && onFloor(f); f--) set[f] = 1;
+  }
 }
 
 /** The ground's own movement under a figure that walks on the spot. */
@@ -146,12 +168,13 @@ function groundOf(
   const [xs, zs]: [number[], number[]] = [[], []];
   for (let f = 0; f + 1 < frames; f++) {
     const foot = height.left[f]! < height.right[f]! ? "left" : "right";
-    if (height[foot][f]! > LOW[1] * leg) continue;
+    // neither one that lands nor one that leaves
+    if (Math.max(height[foot][f]!, height[foot][f + 1]!) > ON_FLOOR * leg) continue;
     const [x, z] = slipOf(tracks, foot, f, 0, [0, 0]);
     xs.push(x * fps);
     zs.push(z * fps);
   }
-  const moves: [number, number] = [median(xs), median(zs)];
+  const moves: [number, number] = [middle(xs), middle(zs)];
   const speed = Math.hypot(...moves);
   const last = 3 * (frames - 1);
   const travel = Math.hypot(places[last]! - places[0]!, places[last + 2]! - places[2]!);
@@ -172,6 +195,20 @@ export function stretches(set: Uint8Array): [number, number][] {
 }
 function dropShort(set: Uint8Array, least: number): void {
   for (const [a, b] of stretches(set)) if (b - a + 1 < least) set.fill(0, a, b + 1);
+}
+
+/** A foot is being set down, or leaves, for so long, seconds. */
+const SET_DOWN = 0.05;
+
+/**
+ * Whether what a foot moves from a frame to the next is a slide: it stands in both, and is neither being set down nor
+ * leaving.
+ */
+export function slidesFrom(stands: Uint8Array, frame: number, fps: number): boolean {
+  const margin = Math.max(1, Math.round(SET_DOWN * fps));
+  for (let f = Math.max(0, frame - margin); f <= Math.min(stands.length - 1, frame + 1 + margin); f++)
+    if (!stands[f]) return false;
+  return true;
 }
 
 export interface FeetReading {
@@ -206,7 +243,7 @@ export function readFeet(
     if (stands.left[f] || stands.right[f]) count++;
     for (const foot of FEET) {
       if (-height[foot][f]! > under) [under, underAt] = [-height[foot][f]!, f / fps];
-      if (f + 1 >= frames || !stands[foot][f] || !stands[foot][f + 1]) continue;
+      if (f + 1 >= frames || !slidesFrom(stands[foot], f, fps)) continue;
       const speed = fps * Math.hypot(...slipOf(tracks, foot, f, 1 / fps, ground));
       if (speed > slide) [slide, slideAt] = [speed, f / fps];
     }

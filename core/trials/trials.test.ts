@@ -1,4 +1,6 @@
 import { loadMember } from "../../demo/cast";
+import { fitClip } from "../clips/fitClip";
+import { NO_FITTING } from "../model/fitting";
 import { PROFILES } from "../checks/profile";
 import { makeFaceReader } from "../checks/pairs/readPairs";
 import { allocateDeformed, deform, makeRig } from "../deform/rig";
@@ -64,6 +66,25 @@ describe("pieces on the ruler", () => {
     const read = trialSchema.safeParse(bad);
     expect(read.success).toBe(false);
     expect(JSON.stringify(read.error?.issues)).toContain("order of time");
+  });
+});
+
+describe("feet that are held", () => {
+  it.each([
+    ["as the clip's own frames stand", 0, 1, 0],
+    ["between them", 0.013, 1, 0],
+    // between two keys a foot that leaves may be read as standing once more
+    ["slower", 0, 0.7, 1],
+  ])("slide nowhere in the trial, %s, where those of the clip as it came do", (_how, start, speed, most) => {
+    const raw = oda.clips.find((c) => c.name === "walk")!;
+    const held = { ...fitClip(oda, raw, { ...NO_FITTING, ground: true, hold: true }), name: "held" };
+    const figure = { ...oda, clips: [raw, held] };
+    const slides = (clip: string): number =>
+      watchFeet(figure, withBody(clipPiece(clip, start, 1.1, { speed })), 0.1).filter((r) =>
+        r.over.some((o) => o.check === "clip.foot-slide"),
+      ).length;
+    expect(slides("walk")).toBeGreaterThan(2);
+    expect(slides("held")).toBeLessThanOrEqual(most);
   });
 });
 

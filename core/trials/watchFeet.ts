@@ -3,7 +3,7 @@ import { turnOf } from "../evaluate/turns";
 import { multiplyQuat } from "../math/quat";
 import type { Character } from "../model/character";
 import { solesOf, type Soles } from "../measure/soles";
-import { contactsOf, FEET, legLength, slipOf, stretches, trackSoles, type Foot } from "../clips/contacts";
+import { contactsOf, FEET, legLength, slidesFrom, slipOf, stretches, trackSoles, type Foot } from "../clips/contacts";
 import { wayOf } from "../clips/travel";
 import { travellerOf } from "../clips/fitClip";
 import { cut } from "../clips/loops";
@@ -118,7 +118,7 @@ export function watchFeet(character: Character, trial: Trial, slide: number | nu
           limit: 10,
         });
       if (slide === null || f + 1 >= motion.frames || begins.has(f + 1)) continue;
-      if (!stands[foot][f] || !stands[foot][f + 1]) continue;
+      if (!slidesFrom(stands[foot], f, motion.fps)) continue;
       const speed = motion.fps * Math.hypot(...slipOf(tracks, foot, f, 1 / motion.fps, ground(f)));
       if (speed > slide)
         over.push({ ...base, check: "clip.foot-slide", severity: "warn", value: speed, unit: "m/s", limit: slide });

@@ -464,13 +464,18 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
             `${file}, clip ${shortName(animation.getName() || String(i + 1))}`,
             "Export the clip again, with its keys in order of time.",
           );
-        tracks.push({
-          joint: bones.skeleton.joints[joint]!.name,
-          path,
-          interpolation: sampler!.getInterpolation(),
-          times,
-          values: floats(output, `clip ${i}, values`, file, "Export the clip again."),
-        });
+        const name = bones.skeleton.joints[joint]!.name;
+        const interpolation = sampler!.getInterpolation();
+        const given = floats(output, `clip ${i}, values`, file, "Export the clip again.");
+        const values =
+          path === "rotation"
+            ? unitTurns(given, interpolation, `${file}, clip ${shortName(animation.getName() || String(i + 1))}`, name)
+            : given;
+        if (values !== given)
+          notes.push(
+            `Clip ${shortName(animation.getName() || String(i + 1))}: turns of ${shortName(name)} brought to unit length.`,
+          );
+        tracks.push({ joint: name, path, interpolation, times, values });
       }
       return {
         name: cleanName(animation.getName()) || `clip ${i + 1}`,
@@ -478,6 +483,34 @@ function readClips(document: Document, bones: Bones, file: string, notes: string
         ...(weights.size ? { weights: [...weights.values()] } : {}),
       };
     });
+}
+
+/** A turn whose length is this far from 1 is rounding. */
+const UNIT = 1e-3;
+
+/**
+ * Turns at unit length: between others no way can be told. Tangents of splines are scaled with their keys. The same
+ * array where all are. @throws UserError for one of no length.
+ */
+function unitTurns(
+  values: Float32Array,
+  interpolation: ClipTrack["interpolation"],
+  place: string,
+  joint: string,
+): Float32Array {
+  const cubic = interpolation === "CUBICSPLINE";
+  const step = cubic ? 12 : 4;
+  let out = values;
+  for (let k = 0; k * step < values.length; k++) {
+    const at = k * step + (cubic ? 4 : 0);
+    const long = Math.hypot(values[at]!, values[at + 1]!, values[at + 2]!, values[at + 3]!);
+    if (!(long > 1e-6))
+      throw new UserError(`Key ${k} of ${shortName(joint)} is a turn of no length.`, place, "Export the clip again.");
+    if (Math.abs(long - 1) <= UNIT) continue;
+    if (out === values) out = values.slice();
+    for (let i = k * step; i < (k + 1) * step; i++) out[i] = values[i]! / long;
+  }
+  return out;
 }
 
 /**

@@ -7,7 +7,7 @@ import { askJob, shareJob, startJob } from "../../../session/jobs/pageJobs";
 import type { Loaded } from "../../../session/session";
 
 /** Frames that are measured before they are shown: few at first, so that something is seen at once. */
-const FIRST = 4;
+const FIRST = 2;
 const BATCH = 24;
 
 /** Makes a thread ready to measure, so that the first frames are not waited for. */
