@@ -60,6 +60,26 @@ describe("BVH", () => {
   ])("with %s is refused, with the place", (_what, text, error) => expect(() => readBvh(text, "x.bvh")).toThrow(error));
 });
 
+describe("a BVH of too many joints", () => {
+  const wide = (n: number): string => {
+    const joints = Array.from(
+      { length: n },
+      (_, i) => `JOINT j${i} { OFFSET 0 1 0 CHANNELS 3 Zrotation Xrotation Yrotation End Site { OFFSET 0 1 0 } }`,
+    );
+    const row = Array.from({ length: 3 + 3 * n }, () => 0).join(" ");
+    return `HIERARCHY ROOT r { OFFSET 0 0 0 CHANNELS 3 Zrotation Xrotation Yrotation ${joints.join(" ")} }\nMOTION\nFrames: 1\nFrame Time: 0.03\n${row}\n`;
+  };
+  const deep = (n: number): string =>
+    `HIERARCHY ${Array.from({ length: n }, (_, i) => `${i ? "JOINT" : "ROOT"} j${i} { OFFSET 0 1 0 CHANNELS 3 Zrotation Xrotation Yrotation`).join(" ")} End Site { OFFSET 0 1 0 } ${"}".repeat(n)}\nMOTION\nFrames: 1\nFrame Time: 0.03\n${Array.from({ length: 3 * n }, () => 0).join(" ")}\n`;
+  it("is refused at once, and what to do is said", () => {
+    expect(() => readBvh(wide(10_000), "x.bvh")).toThrow(/up to 5,000 are read. Export the body alone/);
+    expect(() => readBvh(deep(10_000), "x.bvh")).toThrow(/hanging one on another; up to 500 are read/);
+  });
+  it("is read up to there", () => {
+    expect(readBvh(wide(200), "x.bvh").joints.filter((j) => j.channels.length > 0)).toHaveLength(201);
+  });
+});
+
 describe("a BVH clip on a character", () => {
   it.each([
     ["its own names, in metres", {}],
