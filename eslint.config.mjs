@@ -34,6 +34,7 @@ const CORE = [
   "transfer",
   "wrap",
   "clips",
+  "speech",
   "tracking",
   "checks",
   "trials",

@@ -206,6 +206,33 @@ describe("pose and correct", () => {
   });
 });
 
+describe("speak", () => {
+  it("tells what a line lacks on a figure without visemes, and refuses phones that are none", async () => {
+    writeFileSync(at("line.csv"), "phone,from,to\nM,0.1,0.2\nAA1,0.2,0.4\n");
+    const told = await run("speak", at("limb.glb"), "--phones", at("line.csv"), "--out", at("spoken.glb"));
+    expect(told.code).toBe(2);
+    expect(told.err).toMatch(/None of its visemes is there/);
+    writeFileSync(at("odd.csv"), "X,0,1\n");
+    expect((await run("speak", at("limb.glb"), "--phones", at("odd.csv"))).err).toMatch(/"X" at 0.00 s is no phone/);
+    expect((await run("speak", at("limb.glb"))).err).toMatch(/Say what is said/);
+  });
+  it("writes curves as GLB, table, TextGrid and JSON, each with the line's own times", async () => {
+    const spoken = {
+      ...limb,
+      shapes: [shapeOf("viseme_1", { 0: [0, 0.01, 0] }), shapeOf("viseme_10", { 1: [0, 0.01, 0] })],
+    };
+    writeFileSync(at("mouth.glb"), await writeGlb(spoken));
+    writeFileSync(at("line.csv"), "phone,from,to\nM,0.1,0.2\nAA1,0.2,0.4\n");
+    const outs = ["glb", "csv", "TextGrid", "json"].flatMap((kind) => ["--out", at(`line.${kind}`)]);
+    expect((await run("speak", at("mouth.glb"), "--phones", at("line.csv"), ...outs)).code).toBe(0);
+    const clip = (await readGlb(readFileSync(at("line.glb")), "line")).clips.find((c) => c.name === "line")!;
+    expect(clip.weights!.map((w) => w.shape).sort()).toEqual(["viseme_1", "viseme_10"]);
+    expect(readFileSync(at("line.csv"), "utf8").split("\n")[0]).toMatch(/^seconds,"viseme_/);
+    const again = await run("speak", at("mouth.glb"), "--textgrid", at("line.TextGrid"), "--json");
+    expect(JSON.parse(again.out)).toEqual(JSON.parse(readFileSync(at("line.json"), "utf8")));
+  });
+});
+
 describe("sweep and convert", () => {
   it("refuses a joint without a range", async () =>
     expect((await run("sweep", at("limb.glb"), "--joint", "lower")).err).toMatch(/range of motion/));

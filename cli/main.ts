@@ -97,6 +97,16 @@ export async function main(argv: string[]): Promise<void> {
     program.command("compare <BEFORE> <AFTER>").description("what came, went and moved, findings gone and new"),
   ).action(run(async () => (await import("./verbs/compare")).compare));
   program
+    .command("speak <FILE>")
+    .description("a line with its phones on the character's visemes, its sounds met on the mesh and scored")
+    .option("--textgrid <file>", "phones in ARPAbet with times, and words")
+    .option("--phones <file>", "a table of phone, from, to; seconds")
+    .option("--amount <n>", "how much of its visemes the mouth does, 0 to 1.5")
+    .option("--shape <NAME=w>", "a shape that stands under the speech; repeatable", collect, [])
+    .option("--out <file>", "OUT.glb, .csv, .TextGrid or .json; repeatable", collect, [])
+    .option(...json)
+    .action(run(async () => (await import("./verbs/speak")).speak));
+  program
     .command("replay <LEDGER>")
     .description("run a ledger, saved at Hand-off, on another delivery of the character")
     .requiredOption("--on <file>", "the delivery")

@@ -13,6 +13,8 @@ export function borrowClips(to: Character, from: Character, names: readonly stri
   return names.flatMap((name) => {
     const clip = from.clips.find((c) => c.name === name);
     if (!clip) return [];
+    const own = (clip.weights ?? []).filter((w) => to.shapes.some((s) => s.name === w.shape));
+    if (!clip.tracks.length) return own.length ? [{ name, tracks: [], weights: own }] : [];
     const plain: Clip = { name, tracks: clip.fit?.tracks ?? clip.tracks };
     const source = motionFromClip(skeleton, plain, from.jointMap);
     const brought = sameRestClip(to, skeleton, source, plain) ?? bringClip(to, source, name).clip;

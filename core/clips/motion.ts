@@ -119,7 +119,7 @@ export function travellerTo(motion: Motion, at: Vec3, standingNow: Standing): Ve
 
 /** Length of a clip: its last key, seconds. */
 export const clipSeconds = (clip: Clip): number =>
-  clip.tracks.reduce((most, t) => Math.max(most, t.times[t.times.length - 1] ?? 0), 0);
+  [...clip.tracks, ...(clip.weights ?? [])].reduce((most, t) => Math.max(most, t.times[t.times.length - 1] ?? 0), 0);
 
 /** When the first key of a clip stands, seconds. */
 export const clipBegins = (clip: Clip): number =>

@@ -18,6 +18,9 @@ import {
 import { isUserError, UserError, shortName } from "../model/userError";
 import { comingJoints, type ComingJoint } from "../skeleton/mergeJoints";
 import { humanoidMap } from "../skeleton/humanoidMap";
+import { SILENCE } from "../speech/phones";
+import { lineOfTextGrid } from "../speech/readLine";
+import { speak } from "../speech/speak";
 import { uniqueName } from "../model/uniqueName";
 
 /**
@@ -105,6 +108,41 @@ const clipAddition = (file: string, { clip, fitting, report }: BroughtClip): Add
   note: report.told.join("; "),
 });
 
+/** A line with its phones, spoken by the character's visemes: a clip of weights, its sounds met on the mesh. */
+function spokenLine(character: Character, file: string, bytes: Uint8Array, name: string): Addition {
+  const line = lineOfTextGrid(bytes, file);
+  const { curves, scores, faces } = speak(character, line);
+  if (!curves.length)
+    throw new UserError(
+      "None of its visemes is there, as a shape, a mix or action units.",
+      file,
+      "Make them at Shapes, Coverage.",
+    );
+  const missing = faces.filter((f) => f.from === "missing");
+  const unmet = scores.filter((s) => !s.met);
+  const told = [
+    line.words
+      .map((w) => w.text)
+      .join(" ")
+      .slice(0, 80),
+    `${line.phones.filter((p) => p.phone !== SILENCE).length} phones`,
+    `${scores.length - unmet.length} of ${scores.length} demands met`,
+    ...unmet.slice(0, 3).map((s) => `${s.phone} at ${s.at.toFixed(2)} s: ${s.todo}`),
+    ...(missing.length ? [`no viseme for ${missing.map((f) => f.sounds).join(", ")}`] : []),
+  ];
+  const clip = { name, tracks: [], weights: curves };
+  return {
+    file,
+    what: "clip",
+    name,
+    clip,
+    fitting: null,
+    report: null,
+    wanted: true,
+    note: told.filter(Boolean).join("; "),
+  };
+}
+
 async function fromFile(
   character: Character,
   { name: file, bytes }: DeliveryFile,
@@ -113,6 +151,8 @@ async function fromFile(
   beside: readonly DeliveryFile[],
   map: ClipMaps[string],
 ): Promise<Addition[]> {
+  if (extension(file) === "textgrid")
+    return [spokenLine(character, file, bytes, uniqueName(stem(file), clips, "line"))];
   const format = formatOf(file);
   const given = { name: file, bytes };
   if (format?.clip) {
@@ -123,7 +163,7 @@ async function fromFile(
     throw new UserError(
       `Files of the kind .${extension(file) || "(none)"} are not read.`,
       shortName(file),
-      "Send parts as .glb or .obj, clips as .bvh.",
+      "Send parts as .glb or .obj, clips as .bvh, spoken lines as .TextGrid.",
     );
   const read = await format.character(given, { bare: true, beside });
   const joints = matchNames(deliveryNames(read), deliveryNames(character)).joints;

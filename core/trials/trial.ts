@@ -74,6 +74,10 @@ export type Trial = z.infer<typeof trialSchema>;
 
 export const emptyTrial = (name: string): Trial => trialSchema.parse({ name, lanes: {} });
 
+/** The lane that a clip plays in: one that moves nothing but shapes moves the face. */
+export const laneOfClip = (clip: { readonly tracks: readonly unknown[] }): Lane =>
+  clip.tracks.length ? "body" : "face";
+
 /** A whole clip where it begins on the ruler. @param seconds its length. */
 export const clipPiece = (clip: string, seconds: number, start: number, id: string): Piece =>
   pieceSchema.parse({ kind: "clip", id: id.slice(0, 60), clip, start, to: seconds });

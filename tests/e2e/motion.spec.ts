@@ -3,6 +3,8 @@ import type { Locator } from "@playwright/test";
 import { expect, test, type Page } from "./browserTest";
 import { loadMember } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
+import { alignLine, LINES } from "../../demo/lines/lines";
+import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { openStation, watchErrors } from "./app";
 
@@ -191,6 +193,36 @@ test("another character stands beside on one clock, its clips brought over; a tr
   await expect(page.getByRole("button", { name: "Let it go" })).toBeVisible();
   await page.getByRole("button", { name: "Let it go" }).click();
   await expect(page.getByRole("button", { name: "Take it back" })).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test("a line with its phones is spoken: lips that shut are told, and its weights play in the face lane", async ({
+  page,
+}) => {
+  const errors = watchErrors(page);
+  const { words, phones } = alignLine(LINES.find((l) => l.id === "next-boat")!);
+  const grid = writeTextGrid([
+    { name: "words", intervals: words },
+    { name: "phones", intervals: phones },
+  ]);
+  await openStation(page, "trials", "?leaf=clips");
+  await page.getByLabel("Files: Add parts or clips").setInputFiles([
+    { name: "next-boat.TextGrid", mimeType: "text/plain", buffer: Buffer.from(grid) },
+    { name: "other.TextGrid", mimeType: "text/plain", buffer: Buffer.from(grid.replace('"B"', '"bh"')) },
+  ]);
+  const brought = page.getByRole("table", { name: "What the files bring" });
+  await expect(brought).toContainText(/The next boat leaves from pier five; 24 phones; (\d+) of \1 demands met/, {
+    timeout: 60_000,
+  });
+  await expect(page.getByRole("alert")).toContainText('"bh" at');
+  await page.getByRole("button", { name: "Add 1 of 1" }).click();
+  await expect(page.getByText("step 1/1")).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: /^next-boat, from/ })).toBeVisible({ timeout: 30_000 });
+  await expect(ruler(page)).toContainText("viseme_");
+  await page.getByRole("button", { name: "next-boat", exact: true }).click();
+  await expect(page.getByText(/^Moves \d+ shapes and no joint/)).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("step 0/1")).toBeVisible();
   expect(errors).toEqual([]);
 });
 

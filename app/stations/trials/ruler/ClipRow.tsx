@@ -4,13 +4,14 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import { useEffect, useState, type ReactNode } from "react";
 import { clipSeconds } from "~core/clips/motion";
 import type { Clip } from "~core/model/character";
-import { clipPiece, trialSeconds } from "~core/trials/trial";
+import { clipPiece, endOf, laneOfClip, trialSeconds, type Trial } from "~core/trials/trial";
 import { NO_FITTING, TRAVELS, type Fitting } from "~core/model/fitting";
 import type { ClipReading } from "~jobs/operations/fitClip";
 import { askJob } from "../../../session/jobs/pageJobs";
 import { useSession, useSessionStore } from "../../../session/session";
 import { addPiece, setTried } from "../../../session/slices/trial";
 import { useDesk } from "../../../session/useDesk";
+import { counted } from "../../../ui/counted";
 import { LimitBar } from "../../../ui/LimitBar";
 import { saveFile } from "../../../ui/saveFile";
 import { ScrubField } from "../../../ui/ScrubField";
@@ -34,7 +35,8 @@ export function ClipRow({ clip, open, onOpen }: { clip: Clip; open: boolean; onO
   const seconds = clipSeconds(clip);
   const add = (): void => {
     const { trial } = store.getState();
-    if (trial) addPiece(store, "body", clipPiece(clip.name, seconds, trialSeconds(trial), crypto.randomUUID()));
+    if (trial)
+      addPiece(store, laneOfClip(clip), clipPiece(clip.name, seconds, startOf(clip, trial), crypto.randomUUID()));
   };
   return (
     <div className={`row${open ? " open" : ""}`}>
@@ -48,11 +50,36 @@ export function ClipRow({ clip, open, onOpen }: { clip: Clip; open: boolean; onO
           {clip.fit && <span className="muted"> · fitted</span>}
         </button>
         <span className="mono muted nowrap">{seconds.toFixed(2)} s</span>
-        <Button title="Puts it at the end of the body lane" onClick={add}>
+        <Button
+          title={clip.tracks.length ? "Puts it at the end of the body lane" : "Puts it at the end of the face lane"}
+          onClick={add}>
           Onto the ruler
         </Button>
       </div>
-      {open && <Fit clip={clip} />}
+      {open && (clip.tracks.length ? <Fit clip={clip} /> : <FaceOnly clip={clip} />)}
+    </div>
+  );
+}
+
+/** What moves the body goes on where the trial ends; a face goes over what plays. */
+const startOf = (clip: Clip, trial: Trial): number =>
+  clip.tracks.length ? trialSeconds(trial) : trial.lanes.face.reduce((end, p) => Math.max(end, endOf(p)), 0);
+
+/** A clip that moves shapes alone: there is nothing to fit. */
+function FaceOnly({ clip }: { clip: Clip }): ReactNode {
+  const { addStep } = useDesk();
+  const moved = clip.weights ?? [];
+  return (
+    <div className="row-body t-small">
+      <p>
+        Moves {counted(moved.length, "shapes")} and no joint:{" "}
+        {moved
+          .slice(0, 6)
+          .map((w) => w.shape)
+          .join(", ")}
+        {moved.length > 6 ? " and others" : ""}.
+      </p>
+      <Button onClick={() => void addStep({ op: "remove clips", names: [clip.name] })}>Remove</Button>
     </div>
   );
 }

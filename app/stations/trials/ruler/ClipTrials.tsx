@@ -79,7 +79,7 @@ export function ClipTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         <div className="p-8-18">
           <AddThings
             title="More clips"
-            words="BVH, or GLB with its own figure, for any skeleton, any number at once: joints, unit, axes and rest are found and told before they are taken."
+            words="BVH, or GLB with its own figure, for any skeleton, any number at once: joints, unit, axes and rest are found and told before they are taken. A TextGrid with phones is spoken by the visemes, lips measured shut at p, b, m."
           />
         </div>
       </div>

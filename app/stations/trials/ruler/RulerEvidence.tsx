@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
+import type { Clip } from "~core/model/character";
 import { worstLine } from "~core/trials/moments";
 import type { BodyLane } from "~core/trials/watchFeet";
 import {
@@ -16,7 +17,7 @@ import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
 import { changePiece, changeTrial, removePiece, selectPiece } from "../../../session/slices/trial";
 import { heatCss } from "../../../ui/heatCss";
-import { faceAmount } from "./faceAmount";
+import { faceAmount, type FaceAmount } from "./faceAmount";
 import { useWatch } from "./useWatch";
 
 const TOP = 20;
@@ -53,6 +54,8 @@ function tickStep(seconds: number, pixels: number): number {
   return [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 30, 60, 120, 300].find((s) => s >= least) ?? 600;
 }
 
+const NO_CLIPS: readonly Clip[] = [];
+
 function Lanes({ trial, width }: { trial: Trial; width: number }): ReactNode {
   const store = useSessionStore();
   const player = playerOf(store);
@@ -63,7 +66,8 @@ function Lanes({ trial, width }: { trial: Trial; width: number }): ReactNode {
   const long = width - LEFT - RIGHT;
   const x = (t: number): number => LEFT + (t / seconds) * long;
   const shown = LANES.filter((l) => l === "body" || trial.lanes[l].length > 0);
-  const face = useMemo(() => faceAmount(trial), [trial]);
+  const clips = useSession((s) => s.loaded?.character.clips ?? NO_CLIPS);
+  const face = useMemo(() => faceAmount(trial, clips), [trial, clips]);
   const withFace = face !== null && !shown.includes("face");
   const lanes: readonly Lane[] = withFace ? [...shown, "face"] : shown;
   const height = TOP + LINE + MARKS + lanes.length * LANE + 4;
@@ -264,15 +268,19 @@ function BodyCurves({
 }
 
 /** How much the face moves, and the shape that is strongest where it peaks. */
-function FaceCurve({
-  face,
-  x,
-  top,
-}: {
-  face: NonNullable<ReturnType<typeof faceAmount>>;
-  x: (t: number) => number;
-  top: number;
-}): ReactNode {
+/** Room that a shape's name takes, pixels a letter. */
+const LETTER = 7.4;
+
+/** The highest peaks whose names do not run into each other. */
+function apartOnRuler(peaks: FaceAmount["peaks"], x: (t: number) => number): FaceAmount["peaks"] {
+  const half = (p: FaceAmount["peaks"][number]): number => (LETTER * p.shape.length) / 2;
+  const out: FaceAmount["peaks"][number][] = [];
+  for (const p of [...peaks].sort((a, b) => b.value - a.value))
+    if (out.every((q) => Math.abs(x(p.at) - x(q.at)) > half(p) + half(q))) out.push(p);
+  return out;
+}
+
+function FaceCurve({ face, x, top }: { face: FaceAmount; x: (t: number) => number; top: number }): ReactNode {
   const y = (v: number): number => top + LANE - 4 - 22 * Math.min(1, v / 1.5);
   const points = face.amounts.map(([t, v]) => `${x(t).toFixed(1)},${y(v).toFixed(1)}`).join(" ");
   const [first, last] = [face.amounts[0]!, face.amounts[face.amounts.length - 1]!];
@@ -282,7 +290,7 @@ function FaceCurve({
         points={`${x(first[0])},${top + LANE - 4} ${points} ${x(last[0])},${top + LANE - 4}`}
         className="amount"
       />
-      {face.peaks.map((p) => (
+      {apartOnRuler(face.peaks, x).map((p) => (
         <text key={`${p.at} ${p.shape}`} x={x(p.at)} y={y(p.value) - 3} className="tick-text" textAnchor="middle">
           {p.shape}
         </text>

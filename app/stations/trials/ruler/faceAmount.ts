@@ -1,5 +1,7 @@
+import { sampleWeight } from "~core/evaluate/sampleTrack";
+import type { Clip } from "~core/model/character";
 import { valueAt } from "~core/trials/keyCurve";
-import { LANES, lengthOf, shareAt, trialSeconds, type Trial } from "~core/trials/trial";
+import { LANES, lengthOf, shareAt, trialSeconds, type Piece, type Trial } from "~core/trials/trial";
 
 export interface FaceAmount {
   /** Seconds of the ruler and the sum of all weights then. */
@@ -13,20 +15,34 @@ const SAMPLES = 240;
 /** A peak lower than this is not named. */
 const LEAST = 0.15;
 
-/** How much the keys of a trial move the face; null where none does. */
-export function faceAmount(trial: Trial): FaceAmount | null {
-  const pieces = LANES.flatMap((l) => trial.lanes[l]).flatMap((p) =>
-    p.kind === "keys" && Object.keys(p.keys.shapes).length && lengthOf(p) > 0 ? [p] : [],
-  );
+interface FacePiece {
+  readonly piece: Piece;
+  readonly weights: readonly { readonly shape: string; readonly at: (seconds: number) => number }[];
+}
+
+/** Weights that a piece plays, by shape. */
+function weightsOf(piece: Piece, clips: readonly Clip[]): FacePiece["weights"] {
+  if (piece.kind === "keys")
+    return Object.entries(piece.keys.shapes).map(([shape, curve]) => ({ shape, at: (t) => valueAt(curve, 1, t)[0]! }));
+  const clip = clips.find((c) => c.name === piece.clip);
+  return (clip?.weights ?? []).map((w) => ({ shape: w.shape, at: (t) => sampleWeight(w, t) }));
+}
+
+/** How much keys and clips of a trial move the face; null where none does. */
+export function faceAmount(trial: Trial, clips: readonly Clip[]): FaceAmount | null {
+  const pieces = LANES.flatMap((l) => trial.lanes[l]).flatMap((piece): FacePiece[] => {
+    const weights = lengthOf(piece) > 0 ? weightsOf(piece, clips) : [];
+    return weights.length ? [{ piece, weights }] : [];
+  });
   if (pieces.length === 0) return null;
   const seconds = trialSeconds(trial);
   const read = (t: number): { sum: number; strongest: string } => {
     let [sum, most, strongest] = [0, 0, ""];
-    for (const p of pieces) {
+    for (const { piece: p, weights } of pieces) {
       const share = shareAt(p, t);
       if (share <= 0) continue;
-      for (const [shape, curve] of Object.entries(p.keys.shapes)) {
-        const w = share * Math.abs(valueAt(curve, 1, p.from + (t - p.start) * p.speed)[0]!);
+      for (const { shape, at } of weights) {
+        const w = share * Math.abs(at(p.from + (t - p.start) * p.speed));
         sum += w;
         if (w > most) [most, strongest] = [w, shape];
       }

@@ -3,7 +3,7 @@ import { useRevalidator } from "react-router";
 import { clipSeconds } from "~core/clips/motion";
 import type { Character } from "~core/model/character";
 import { sourcesAt } from "~core/trials/momentAt";
-import { clipPiece, emptyTrial, trialSeconds, type Trial } from "~core/trials/trial";
+import { clipPiece, emptyTrial, laneOfClip, trialSeconds, type Trial } from "~core/trials/trial";
 import type { Arrangement } from "~server/services/arrangements";
 import { playerOf } from "../../../session/playback";
 import { ask } from "../../../session/refusal";
@@ -23,7 +23,7 @@ function allClips(character: Character): Trial {
   let start = 0;
   for (const clip of character.clips) {
     const seconds = clipSeconds(clip);
-    trial.lanes.body.push(clipPiece(clip.name, seconds, start, `clip ${clip.name}`));
+    trial.lanes[laneOfClip(clip)].push(clipPiece(clip.name, seconds, start, `clip ${clip.name}`));
     start += seconds + GAP;
   }
   return trial;
