@@ -3,7 +3,7 @@ import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { UserError } from "../../core/model/userError";
 import { uniqueName } from "../../core/model/uniqueName";
-import { sampleWeight } from "../../core/evaluate/sampleTrack";
+import { weightsTable } from "../../core/clips/weightsTable";
 import type { Character } from "../../core/model/character";
 import { SILENCE, visemeOf, type SpokenLine } from "../../core/speech/phones";
 import { lineOfCsv, lineOfTextGrid } from "../../core/speech/readLine";
@@ -92,9 +92,6 @@ const documentOf = ({ seconds, words, phones }: SpokenLine, { curves, scores, fa
   ],
 });
 
-/** Frames a second of a table of weights. */
-const TABLE_RATE = 60;
-
 async function writeOne(
   character: Character,
   line: SpokenLine,
@@ -127,12 +124,7 @@ async function writeOne(
       ]),
     );
   } else if (kind === ".csv") {
-    const rows = Array.from({ length: Math.round(spoken.seconds * TABLE_RATE) + 1 }, (_, f) => f / TABLE_RATE);
-    const head = ["seconds", ...spoken.curves.map((c) => `"${c.shape.replaceAll('"', '""')}"`)].join(",");
-    writeOut(
-      out,
-      `${[head, ...rows.map((t) => [t.toFixed(4), ...spoken.curves.map((c) => sampleWeight(c, t).toFixed(4))].join(","))].join("\n")}\n`,
-    );
+    writeOut(out, weightsTable(spoken.curves, spoken.seconds));
   } else
     throw new UserError(
       `Lines are not written as ${kind || "a folder"}.`,

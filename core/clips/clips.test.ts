@@ -8,7 +8,7 @@ import { writeBvh } from "../formats/bvh/writeBvh";
 import { writeGlb } from "../formats/glb/writeGlb";
 import { translationOf } from "../math/mat4";
 import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";
-import type { Character, Clip } from "../model/character";
+import type { Character, Clip, WeightTrack } from "../model/character";
 import { armsAt, rebind } from "../skeleton/rebind";
 import { renameJoints } from "../skeleton/renameJoints";
 import { legsAt } from "../skeleton/restPoses";
@@ -16,6 +16,7 @@ import { spaceTurns } from "../skeleton/retargetPose";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { hingeAxisError, HINGE_CHAINS } from "../checks/skeleton/skeletonHingeAxis";
 import { clipMatrices } from "../evaluate/clipMatrices";
+import { weightsTable } from "./weightsTable";
 
 const oda = await loadMember("oda");
 const walk = oda.clips.find((c) => c.name === "walk")!;
@@ -141,5 +142,22 @@ describe("clips of a character bound anew in another rest", () => {
       expect(
         hingeAxisError(world, chain.map((b) => map.jointOfBone.get(b)!) as unknown as [number, number, number]) ?? 0,
       ).toBeLessThan(1);
+  });
+});
+
+describe("weights of shapes as a table", () => {
+  it("have a column a shape and sixty rows a second, quoted, led over straight", () => {
+    const track = (shape: string, values: number[]): WeightTrack => ({
+      shape,
+      interpolation: "LINEAR",
+      times: Float32Array.of(0, 0.1),
+      values: Float32Array.from(values),
+    });
+    const rows = weightsTable([track("smile", [0, 0.6]), track('"odd", name', [1, 0])], 0.1)
+      .trimEnd()
+      .split("\n");
+    expect(rows[0]).toBe('seconds,"smile","""odd"", name"');
+    expect(rows).toHaveLength(8);
+    expect(rows[4]).toBe("0.0500,0.3000,0.5000");
   });
 });

@@ -65,6 +65,29 @@ export function ClipRow({ clip, open, onOpen }: { clip: Clip; open: boolean; onO
 const startOf = (clip: Clip, trial: Trial): number =>
   clip.tracks.length ? trialSeconds(trial) : trial.lanes.face.reduce((end, p) => Math.max(end, endOf(p)), 0);
 
+/** The clip alone as files: of joints as BVH and GLB, of shapes' weights as a table. */
+function SaveAs({ clip }: { clip: Clip }): ReactNode {
+  const loaded = useSession((s) => s.loaded);
+  const save = async (kind: "bvh" | "glb" | "csv"): Promise<void> => {
+    const made = await askJob(loaded!, "clip file", { clip: clip.name, kind });
+    saveFile(`${clip.name}.${kind}`, new Blob([made as BlobPart]));
+  };
+  const kinds = [...(clip.tracks.length ? (["bvh", "glb"] as const) : []), ...(clip.weights ? (["csv"] as const) : [])];
+  return (
+    <>
+      {kinds.map((kind) => (
+        <Button
+          key={kind}
+          disabled={!loaded}
+          title={kind === "csv" ? "Weights of its shapes over time" : "The clip alone, on this skeleton, as it is kept"}
+          onClick={() => void save(kind)}>
+          {kind.toUpperCase()}
+        </Button>
+      ))}
+    </>
+  );
+}
+
 /** A clip that moves shapes alone: there is nothing to fit. */
 function FaceOnly({ clip }: { clip: Clip }): ReactNode {
   const { addStep } = useDesk();
@@ -79,6 +102,7 @@ function FaceOnly({ clip }: { clip: Clip }): ReactNode {
           .join(", ")}
         {moved.length > 6 ? " and others" : ""}.
       </p>
+      <SaveAs clip={clip} />
       <Button onClick={() => void addStep({ op: "remove clips", names: [clip.name] })}>Remove</Button>
     </div>
   );
@@ -123,10 +147,6 @@ function Fit({ clip }: { clip: Clip }): ReactNode {
     setBusy(true);
     await addStep({ op: "fit clip", clip: clip.name, fitting: to });
     setBusy(false);
-  };
-  const save = async (kind: "bvh" | "glb"): Promise<void> => {
-    const made = await askJob(loaded!, "clip file", { clip: clip.name, kind });
-    saveFile(`${clip.name}.${kind}`, new Blob([made as BlobPart]));
   };
   const { feet, arms, hands, loop, seam } = reading ?? NOTHING_READ;
   return (
@@ -245,15 +265,7 @@ function Fit({ clip }: { clip: Clip }): ReactNode {
           </Button>
         )}
         <span className="take-rest" />
-        {(["bvh", "glb"] as const).map((kind) => (
-          <Button
-            key={kind}
-            disabled={!loaded}
-            title="The clip alone, on this skeleton, as it is kept"
-            onClick={() => void save(kind)}>
-            {kind === "bvh" ? "BVH" : "GLB"}
-          </Button>
-        ))}
+        <SaveAs clip={clip} />
         <Button disabled={busy} onClick={() => void addStep({ op: "remove clips", names: [clip.name] })}>
           Remove
         </Button>
