@@ -13,14 +13,13 @@ export function borrowClips(to: Character, from: Character, names: readonly stri
   return names.flatMap((name) => {
     const clip = from.clips.find((c) => c.name === name);
     if (!clip) return [];
-    const own = (clip.weights ?? []).filter((w) => to.shapes.some((s) => s.name === w.shape));
-    if (!clip.tracks.length) return own.length ? [{ name, tracks: [], weights: own }] : [];
-    const plain: Clip = { name, tracks: clip.fit?.tracks ?? clip.tracks };
-    const source = motionFromClip(skeleton, plain, from.jointMap);
-    const brought = sameRestClip(to, skeleton, source, plain) ?? bringClip(to, source, name).clip;
     const weights = ((clip.fit ? clip.fit.weights : clip.weights) ?? []).filter((w) =>
       to.shapes.some((s) => s.name === w.shape),
     );
+    if (!clip.tracks.length) return weights.length ? [{ name, tracks: [], weights }] : [];
+    const plain: Clip = { name, tracks: clip.fit?.tracks ?? clip.tracks };
+    const source = motionFromClip(skeleton, plain, from.jointMap);
+    const brought = sameRestClip(to, skeleton, source, plain) ?? bringClip(to, source, name).clip;
     const whole: Clip = weights.length ? { ...brought, weights } : brought;
     return [clip.fit ? fitClip(to, whole, clip.fit.fitting) : whole];
   });

@@ -141,13 +141,14 @@ function demandsOf(
       Math.min(to + LEAD, after ? Math.max(middle(after), to + 0.01) : to + LEAD),
     ] as const;
     const face = faceOf(visemeOf(p.phone));
-    const asked = [from, middle(p), to].map(plainAt);
+    const asked = (vowel ? [middle(p)] : [from, middle(p), to]).map(plainAt);
+    const alone = vowel ? reader.gap(face) : 0;
     const fits = (blend: number, keep: number): boolean =>
       asked.every((w) => {
         const shown = onTop(mixed(w, face, blend), under, keep);
         if (sealed) return reader.gap(shown) < 0.8 * SEALED;
         if (teeth) return (reader.toTeeth(shown) ?? 0) < 0.9 * AT_TEETH;
-        return reader.gap(shown) >= 1.02 * OPENS * reader.gap(mixed({}, face, 1));
+        return reader.gap(shown) >= 1.02 * OPENS * alone;
       });
     if (vowel) {
       // an unstressed vowel is asked for less: only what its neighbours took from it is given back

@@ -55,20 +55,24 @@ export interface Carriage {
   readonly hips: number;
 }
 
-const carriages = new WeakMap<Character, WeakMap<Keys, Carriage>>();
+/** What is made of keys on a character, made once for as long as both are there. */
+function madeOnce<T>(make: (character: Character, keys: Keys) => T): (character: Character, keys: Keys) => T {
+  const all = new WeakMap<Character, WeakMap<Keys, { readonly made: T }>>();
+  return (character, keys) => {
+    const known = all.get(character) ?? new WeakMap<Keys, { readonly made: T }>();
+    all.set(character, known);
+    const found = known.get(keys) ?? { made: make(character, keys) };
+    known.set(keys, found);
+    return found.made;
+  };
+}
 
 /**
  * Where keys go on a character: those of a joint that was keyed elsewhere to the joint of the same bone, turned alike
  * in space against its own rest; the hips' way grows with the height of the hips; shapes go by name, else by what
  * their name means. What has no place here keeps its own name, and plays nothing.
  */
-export function carriageOf(character: Character, keys: Keys): Carriage {
-  const known = carriages.get(character) ?? new WeakMap<Keys, Carriage>();
-  carriages.set(character, known);
-  const found = known.get(keys) ?? makeCarriage(character, keys);
-  known.set(keys, found);
-  return found;
-}
+export const carriageOf = madeOnce(makeCarriage);
 
 function makeCarriage(character: Character, keys: Keys): Carriage {
   const here = framesOf(character);
@@ -91,19 +95,11 @@ function makeCarriage(character: Character, keys: Keys): Carriage {
   };
 }
 
-const carriedKeys = new WeakMap<Character, WeakMap<Keys, Keys>>();
-
 /**
  * Keys as this character's own, to be changed on it. Between keys the way may be a little another, as angles are drawn
  * from key to key each for itself; what is played is turned at each moment (`keysAt`) and is not.
  */
-export function carriedTo(character: Character, keys: Keys): Keys {
-  const known = carriedKeys.get(character) ?? new WeakMap<Keys, Keys>();
-  carriedKeys.set(character, known);
-  const found = known.get(keys) ?? carry(character, keys);
-  known.set(keys, found);
-  return found;
-}
+export const carriedTo = madeOnce(carry);
 
 function carry(character: Character, keys: Keys): Keys {
   const way = carriageOf(character, keys);
