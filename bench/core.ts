@@ -1,26 +1,15 @@
-import {
-  Bone,
-  BufferAttribute,
-  BufferGeometry,
-  Matrix4,
-  MeshBasicMaterial,
-  Quaternion,
-  Skeleton as ThreeSkeleton,
-  SkinnedMesh,
-  Vector3,
-} from "three";
 import { loadOda } from "../demo/cast";
 import { inverseSkin } from "../core/correctives/inverseSkin";
 import { LiveDeform } from "../core/deform/liveDeform";
 import { packedSkin } from "../core/deform/packedSkin";
 import { allocateDeformed, deform, makeRig } from "../core/deform/rig";
 import { REST_MOMENT, type Moment } from "../core/evaluate/moment";
-import { poseRotation } from "../core/evaluate/poseSkeleton";
 import { buildBvh, refitBvh } from "../core/math/bvh";
 import { makeJointGauge, measureJoint } from "../core/measure/measureJoint";
 import { humanoidMap } from "../core/skeleton/humanoidMap";
 import { jointMotions, motionPose } from "../core/skeleton/jointMotions";
 import { medianMs, report, turnAbout } from "./sideBySide";
+import { makeThreePart } from "./threeBody";
 
 /** Deformation, inverse skinning and measuring, on the body of the demo character. */
 const oda = await loadOda();
@@ -38,62 +27,13 @@ const moment: Moment = {
 const rig = makeRig(oda);
 const out = allocateDeformed(rig);
 
-function threeBody(): SkinnedMesh {
-  const geometry = new BufferGeometry();
-  geometry.setAttribute("position", new BufferAttribute(part.positions.slice(), 3));
-  geometry.setAttribute("skinIndex", new BufferAttribute(Uint16Array.from(part.skin!.joints), 4));
-  geometry.setAttribute("skinWeight", new BufferAttribute(part.skin!.weights.slice(), 4));
-  geometry.setIndex(new BufferAttribute(rig.triangles[body]!.slice(), 1));
-  geometry.morphTargetsRelative = true;
-  geometry.morphAttributes["position"] = oda.shapes.map((s) => {
-    const dense = new Float32Array(part.positions.length);
-    for (const d of s.deltas)
-      if (d.part === body) d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
-    return new BufferAttribute(dense, 3);
-  });
-  const bones = skeleton.joints.map((j) => {
-    const bone = new Bone();
-    bone.position.set(...j.translation);
-    bone.quaternion.set(...j.rotation).multiply(new Quaternion(...poseRotation(moment.pose, j.name)));
-    bone.scale.set(...j.scale);
-    return bone;
-  });
-  skeleton.joints.forEach((j, i) => j.parent >= 0 && bones[j.parent]!.add(bones[i]!));
-  const mesh = new SkinnedMesh(geometry, new MeshBasicMaterial());
-  mesh.add(bones[0]!);
-  mesh.bind(
-    new ThreeSkeleton(
-      bones,
-      skeleton.joints.map((_, j) =>
-        new Matrix4().fromArray(Array.from(skeleton.inverseBinds.subarray(16 * j, 16 * j + 16))),
-      ),
-    ),
-    new Matrix4(),
-  );
-  oda.shapes.forEach((s, i) => (mesh.morphTargetInfluences![i] = moment.weights[s.name] ?? 0));
-  return mesh;
-}
-
-const mesh = threeBody();
-const theirs = new Float32Array(part.positions.length);
-const point = new Vector3();
-const deformThree = (): void => {
-  mesh.updateMatrixWorld(true);
-  mesh.skeleton.update();
-  for (let v = 0; v < vertexCount; v++) {
-    mesh.getVertexPosition(v, point);
-    theirs[3 * v] = point.x;
-    theirs[3 * v + 1] = point.y;
-    theirs[3 * v + 2] = point.z;
-  }
-  const posed = new BufferGeometry();
-  posed.setAttribute("position", new BufferAttribute(theirs, 3));
-  posed.setIndex(mesh.geometry.index);
-  posed.computeVertexNormals();
-};
+const theirs = makeThreePart(rig, body);
+theirs.pose(moment);
+const deformThree = (): void => void theirs.deform();
 const { slow: threeMs, fast: oursMs } = turnAbout(deformThree, () => void deform(rig, moment, { out, parts: [body] }));
+const posedByThree = theirs.deform();
 let apart = 0;
-out.positions[body]!.forEach((x, i) => (apart = Math.max(apart, Math.abs(x - theirs[i]!))));
+out.positions[body]!.forEach((x, i) => (apart = Math.max(apart, Math.abs(x - posedByThree[i]!))));
 
 report("body", `${vertexCount} vertices, ${skeleton.joints.length} joints, ${active.length} active shapes`);
 report("deform with normals, three.js on the processor", `${threeMs.toFixed(2)} ms`);
