@@ -88,7 +88,7 @@ export default tseslint.config(
   { files: ["server/main.ts", "cli/**", "scripts/**", "tests/**", "bench/**"], rules: { "no-console": "off" } },
   forbid(
     ["core/**/*.ts"],
-    ["app", "server", "workers", "jobs", "cli", "demo"],
+    ["app", "server", "workers", "jobs", "cli", "demo", "voice"],
     [...SCREEN, ...DATA, "node:*", "comlink"],
     "core is pure: no screen, no database, no Node",
   ),
@@ -98,6 +98,12 @@ export default tseslint.config(
     ["app", "server", "workers", "cli", "demo"],
     [...SCREEN, ...DATA, "node:*", "comlink"],
     "jobs use core only: any thread or host may run them",
+  ),
+  forbid(
+    ["voice/**/*.ts"],
+    ["app", "server", "workers", "jobs", "cli", "demo"],
+    [...SCREEN, ...DATA],
+    "the voice uses core only",
   ),
   forbid(
     ["demo/**/*.ts"],
@@ -119,7 +125,7 @@ export default tseslint.config(
       ],
     },
   },
-  forbid(["cli/**/*.ts"], ["app", "server"], [...SCREEN, ...DATA], "the command line uses core and demo only"),
+  forbid(["cli/**/*.ts"], ["app", "server"], [...SCREEN, ...DATA], "the command line uses core, voice and demo only"),
   forbid(
     ["server/**/*.ts"],
     ["app"],

@@ -27,6 +27,7 @@ import { repairPreview } from "./operations/repairPreview";
 import { returnSculpt } from "./operations/returnSculpt";
 import { searchMixes } from "./operations/searchMixes";
 import { shapeReadings } from "./operations/shapeReadings";
+import { speakLines, watchSpeech } from "./operations/speakLines";
 import { sweep } from "./operations/sweep";
 import { transfer } from "./operations/transfer";
 import { walk } from "./operations/walk";
@@ -69,6 +70,8 @@ export const JOBS = {
   watch,
   "clip of trial": clipOfTrial,
   "watch feet": feetOfTrial,
+  "speak lines": speakLines,
+  "watch speech": watchSpeech,
   "body lane": laneOfBody,
   "weights effect": weightsEffect,
 } as const;

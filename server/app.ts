@@ -7,6 +7,7 @@ import type { Logger } from "pino";
 import type { ServerBuild } from "react-router";
 import { apiRouter } from "./api/api";
 import { BlobCollector } from "./blobs/collectBlobs";
+import { Voices } from "./speech/voices";
 import type { PageContext } from "./context";
 import type { Db } from "./db/connect";
 import { JobBoard } from "./jobs/jobBoard";
@@ -67,6 +68,7 @@ export function makeApp({
     working: pool(2, 1800),
   };
   const collector = new BlobCollector(db, (err) => log.warn({ err }, "dead geometry was not collected"));
+  const voices = new Voices();
   const app = express();
   app.disable("x-powered-by");
   app.use(knownHostsOnly(hosts));
@@ -81,6 +83,7 @@ export function makeApp({
       log,
       jobs: new JobBoard(log),
       ...pools,
+      voices,
       spool: new Spool(spoolFolder),
       collector,
       uploadLimitBytes: uploadLimitMb * MB,
@@ -101,9 +104,13 @@ export function makeApp({
   collector.ask();
   return {
     handler: app,
-    warm: () => pools.steps.warm(),
+    warm: () => {
+      pools.steps.warm();
+      voices.warm();
+    },
     close: () => {
       collector.stop();
+      voices.close();
       for (const p of Object.values(pools)) p.close();
     },
   };

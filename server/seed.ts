@@ -7,6 +7,7 @@ import { encodeCharacter } from "../core/formats/container";
 import { sha256, type Tx } from "./blobs/blobStore";
 import type { Db } from "./db/connect";
 import { characters, settings } from "./db/schema";
+import { seedLines } from "./seedLines";
 import { storeCharacter } from "./processes/tasks/takeIn";
 
 const KEY = "demo cast";
@@ -48,6 +49,7 @@ export async function seedCast(
       id,
       async (tx) => void (await keep(tx, next)),
     );
+    await seedLines(db, id);
     state = next;
   }
   await keep(db, { ...state, whole: true });

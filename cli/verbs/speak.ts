@@ -6,6 +6,7 @@ import { uniqueName } from "../../core/model/uniqueName";
 import { weightsTable } from "../../core/clips/weightsTable";
 import type { Character } from "../../core/model/character";
 import { SILENCE, visemeOf, type SpokenLine } from "../../core/speech/phones";
+import { MOUTH_ONLY } from "../../core/speech/manner";
 import { lineOfCsv, lineOfTextGrid } from "../../core/speech/readLine";
 import { speak as speakLine, type Spoken } from "../../core/speech/speak";
 import { momentFrom } from "../options";
@@ -31,7 +32,10 @@ export async function speak(file: string, options: SpeakOptions): Promise<number
     throw new UserError(`"${options.amount}" is not between 0 and 1.5.`, "--amount", "1 is as the visemes are.");
   const { character } = await readCharacter(file);
   const { weights: under } = momentFrom(character, { joint: [], shape: options.shape, method: "linear" });
-  const spoken = speakLine(character, line, { amount, under });
+  const spoken = speakLine(character, line, {
+    manner: { ...MOUTH_ONLY, jaw: amount, lips: amount, tongue: amount },
+    under,
+  });
   if (!spoken.curves.length)
     throw new UserError(
       "None of its visemes is there, as a shape, a mix or action units.",

@@ -86,15 +86,16 @@ function ofClips(character: Character, only: string | undefined): Trial {
 export const watchTrial = (character: Character, trial: Trial, profileName: string): Promise<FrameReading[]> =>
   withNodeJobs(async (pool) => {
     const profile = profileFrom(profileName);
-    const [frames, feet] = await Promise.all([
+    const [frames, feet, spoken] = await Promise.all([
       pool.share<"watch", number, FrameReading>(character, "watch", coarseFirst(trialFrames(trial)), (some) => ({
         trial,
         frames: [...some],
         profile,
       })),
       pool.ask(character, "watch feet", { trial, profile }),
+      pool.ask(character, "watch speech", { trial }),
     ]);
-    return [...frames, ...feet];
+    return [...frames, ...feet, ...spoken];
   });
 
 /** Measures every frame of a clip or trial; what is beyond a limit as moments, worst first. */

@@ -7,6 +7,7 @@ export type SkinMethod = "linear" | "dual";
 /** Something that moves a character beside the hand. Plain data, so that workers can be asked by it. */
 export type MomentSource =
   | ClipMoment
+  | SpeechMoment
   | {
       readonly kind: "set";
       /** Angles, degrees, joints that stand so; those that are not named are left as they are. */
@@ -17,6 +18,19 @@ export type MomentSource =
       readonly travel?: { readonly joint: string; readonly by: Vec3 };
       readonly share?: number;
     };
+
+/** A spoken line at one of its moments. */
+export interface SpeechMoment {
+  readonly kind: "speech";
+  /** Weights that are added, by shape. */
+  readonly weights: Readonly<Record<string, number>>;
+  /** How much of what stands under it stays, 0..1, of the shapes that give way to it. */
+  readonly keep: number;
+  readonly givesWay: readonly string[];
+  /** Angles, degrees, by which joints are turned on top of what plays. */
+  readonly turns: Pose;
+  readonly share?: number;
+}
 
 /** A clip at one of its moments. */
 export interface ClipMoment {

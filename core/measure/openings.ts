@@ -13,6 +13,9 @@ export interface OpeningGauge {
   /** The skin round the mouth; null without lips. */
   readonly mouth: Bvh | null;
   readonly lips: LipGauge | null;
+  /** Vertices of the lips' outer skin. */
+  readonly upperLip: Uint32Array;
+  readonly lowerLip: Uint32Array;
   /** Upper teeth, the row that the widest opening leaves in place. */
   readonly upperTeeth: { readonly part: number; readonly bvh: Bvh } | null;
   readonly lowerTeeth: number | null;
@@ -20,7 +23,7 @@ export interface OpeningGauge {
 
 /** Skin within so many radii of an eyeball's middle can come before it; so near to the lips, before them, metres. */
 const EYE_ROOM = 3;
-const MOUTH_ROOM = 0.06;
+const MOUTH_ROOM = 0.03;
 /** Distance between lines of sight, metres. */
 const STEP = 5e-5;
 /**
@@ -47,6 +50,8 @@ export function makeOpeningGauge(rig: Rig): OpeningGauge | null {
   return {
     body,
     lips,
+    upperLip: Uint32Array.from(new Set(lips?.finder.still.triangles)),
+    lowerLip: Uint32Array.from(new Set(lips?.finder.moving.triangles)),
     mouth: lips && around(boxOf(pointsOf(P, lips.finder.candidates)), MOUTH_ROOM),
     eyes: eyeballsOf(character).map((eye) => ({
       eye,
@@ -71,6 +76,13 @@ const firstHit = (bvh: Bvh, P: Float32Array, x: number, y: number, z: number): n
   let first = Infinity;
   castRay(bvh, P, x, y, z, 0, 0, -1, (_, d) => (first = Math.min(first, d)));
   return first;
+};
+
+/** Whether a line of sight goes so far without meeting anything. */
+const isClear = (bvh: Bvh, P: Float32Array, x: number, y: number, z: number, far: number): boolean => {
+  let clear = true;
+  castRay(bvh, P, x, y, z, 0, 0, -1, (_, d) => !(clear = d > far), far);
+  return clear;
 };
 
 /**
@@ -129,33 +141,63 @@ const NEAR_EDGE = 0.005;
 /** A line of sight that goes this far past the lips has found the mouth open, metres. */
 const PAST = 0.012;
 
+/** Lines of sight over a column are so far apart at first, metres: an opening of less than that may be passed over. */
+const [FINE, COARSE] = [2e-4, 8e-4];
+
+/**
+ * Over how much of a stretch a test holds, metres: asked in coarse steps, and where two neighbours differ, halved down
+ * to STEP.
+ */
+function heightWhere(from: number, to: number, holds: (y: number) => boolean): number {
+  const steps = Math.max(2, Math.ceil((to - from) / Math.min(COARSE, Math.max(FINE, (to - from) / 40))));
+  const long = (to - from) / steps;
+  let sum = 0;
+  let before = holds(from);
+  for (let i = 1; i <= steps; i++) {
+    const [a, b] = [from + (i - 1) * long, from + i * long];
+    const now = holds(b);
+    if (now === before) sum += now ? long : 0;
+    else {
+      let [low, high] = [a, b];
+      while (high - low > STEP) {
+        const middle = (low + high) / 2;
+        if (holds(middle) === before) low = middle;
+        else high = middle;
+      }
+      sum += before ? low - a : b - high;
+    }
+    before = now;
+  }
+  return sum;
+}
+
 /** Greatest height in metres of the opening between the lips, seen from the front, 0 when they touch or cross. */
 export function lipOpening(gauge: OpeningGauge, positions: readonly Float32Array[]): number {
-  const { mouth } = gauge;
+  const { mouth, upperLip, lowerLip } = gauge;
   if (!gauge.lips || !mouth) return 0;
   const P = positions[gauge.body]!;
   refitBvh(mouth, P);
-  const { finder } = gauge.lips;
-  const upper = Array.from(new Set(finder.still.triangles));
-  const lower = Array.from(new Set(finder.moving.triangles));
   const half = LIP_WIDTH * gauge.lips.halfWidth;
   let most = 0;
   for (let k = 0; k < COLUMNS; k++) {
     const x = -half + (2 * half * k) / (COLUMNS - 1);
-    const column = (list: readonly number[]): number[] => list.filter((v) => Math.abs(P[3 * v]! - x) < 0.003);
-    const [up, low] = [column(upper), column(lower)];
-    if (!up.length || !low.length) continue;
-    const [top, bottom] = [Math.max(...low.map((v) => P[3 * v + 1]!)), Math.min(...up.map((v) => P[3 * v + 1]!))];
-    const front = Math.max(
-      ...up
-        .filter((v) => P[3 * v + 1]! < bottom + NEAR_EDGE)
-        .concat(low.filter((v) => P[3 * v + 1]! > top - NEAR_EDGE))
-        .map((v) => P[3 * v + 2]!),
+    let [bottom, top] = [Infinity, -Infinity];
+    for (const v of upperLip) if (Math.abs(P[3 * v]! - x) < 0.003) bottom = Math.min(bottom, P[3 * v + 1]!);
+    for (const v of lowerLip) if (Math.abs(P[3 * v]! - x) < 0.003) top = Math.max(top, P[3 * v + 1]!);
+    if (!Number.isFinite(bottom) || !Number.isFinite(top)) continue;
+    let front = -Infinity;
+    const nearest = (list: Uint32Array, near: (y: number) => boolean): void => {
+      for (const v of list)
+        if (Math.abs(P[3 * v]! - x) < 0.003 && near(P[3 * v + 1]!)) front = Math.max(front, P[3 * v + 2]!);
+    };
+    nearest(upperLip, (y) => y < bottom + NEAR_EDGE);
+    nearest(lowerLip, (y) => y > top - NEAR_EDGE);
+    const open = heightWhere(
+      Math.min(top, bottom) - 0.002,
+      Math.max(top, bottom) + 0.002,
+      (y) => isClear(mouth, P, x, y, front + 0.05, 0.05 + PAST),
     );
-    const [from, to] = [Math.min(top, bottom) - 0.002, Math.max(top, bottom) + 0.002];
-    let open = 0;
-    for (let y = from; y < to; y += STEP) if (firstHit(mouth, P, x, y, front + 0.05) > 0.05 + PAST) open++;
-    most = Math.max(most, open * STEP);
+    most = Math.max(most, open);
   }
   return most;
 }
@@ -167,10 +209,36 @@ export function lipToTeeth(gauge: OpeningGauge, positions: readonly Float32Array
   const T = positions[gauge.upperTeeth.part]!;
   refitBvh(gauge.upperTeeth.bvh, T);
   let least = Infinity;
-  for (const v of new Set(gauge.lips.finder.moving.triangles))
+  for (const v of gauge.lowerLip)
     least = Math.min(
       least,
       closestPoint(gauge.upperTeeth.bvh, T, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, least).distance,
+    );
+  return least;
+}
+
+/** Front teeth stand within this of the middle, metres. */
+const FRONT = 0.01;
+/** Vertices of the lower row's front; none without two rows. @param P of the lower row. */
+export function lowerFront(P: Float32Array): Uint32Array {
+  const out: number[] = [];
+  for (let v = 0; v < P.length / 3; v++) if (Math.abs(P[3 * v]!) < FRONT) out.push(v);
+  return Uint32Array.from(out);
+}
+/** Least distance in metres between the rows of teeth in front; null without two rows. @param front `lowerFront`. */
+export function teethGap(
+  gauge: OpeningGauge,
+  positions: readonly Float32Array[],
+  front: Uint32Array,
+): number | null {
+  if (!gauge.upperTeeth || gauge.lowerTeeth === null || front.length === 0) return null;
+  const [U, L] = [positions[gauge.upperTeeth.part]!, positions[gauge.lowerTeeth]!];
+  refitBvh(gauge.upperTeeth.bvh, U);
+  let least = Infinity;
+  for (const v of front)
+    least = Math.min(
+      least,
+      closestPoint(gauge.upperTeeth.bvh, U, L[3 * v]!, L[3 * v + 1]!, L[3 * v + 2]!, least).distance,
     );
   return least;
 }

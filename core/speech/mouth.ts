@@ -1,7 +1,7 @@
 import { makeRig } from "../deform/rig";
 import { weightsAt } from "../evaluate/evaluate";
 import { REST_MOMENT } from "../evaluate/moment";
-import { lipOpening, lipToTeeth, makeOpeningGauge } from "../measure/openings";
+import { lipOpening, lipToTeeth, lowerFront, makeOpeningGauge, teethGap } from "../measure/openings";
 import type { Character } from "../model/character";
 import { coverage } from "../shapes/coverage/coverage";
 
@@ -35,32 +35,119 @@ export interface MouthReader {
   readonly gap: (weights: Weights) => number;
   /** From the lower lip to the upper teeth; null where there are none. */
   readonly toTeeth: (weights: Weights) => number | null;
+  /** Between the rows of teeth at the front; null without two rows. */
+  readonly teeth: (weights: Weights) => number | null;
+  /** Middles of upper and lower lip and an incisor of the jaw: how far each stands from its rest place, 9 numbers. */
+  readonly marks: (weights: Weights) => Float64Array;
+  /** Shapes that move the lips: they give way where a sound needs them. */
+  readonly lipShapes: ReadonlySet<string>;
+}
+
+/** How a shape moves the part of a figure that a mouth is read from. */
+interface MouthShape {
+  readonly part: number;
+  readonly vertices: Uint32Array;
+  readonly deltas: Float32Array;
+}
+
+const readers = new WeakMap<Character, { readonly reader: MouthReader | null }>();
+/** The reader of a character, made once. Null for a figure without lips. */
+export function mouthReaderOf(character: Character): MouthReader | null {
+  const found = readers.get(character) ?? { reader: makeMouthReader(character) };
+  readers.set(character, found);
+  return found.reader;
 }
 
 /** Null for a figure without lips. */
 export function makeMouthReader(character: Character): MouthReader | null {
   const gauge = makeOpeningGauge(makeRig(character));
-  if (!gauge?.lips) return null;
-  const parts = [gauge.body, ...(gauge.upperTeeth ? [gauge.upperTeeth.part] : [])];
-  const room = character.parts.map((p, i) => (parts.includes(i) ? p.positions.slice() : p.positions));
+  if (!gauge?.lips || !gauge.mouth) return null;
+  const asked = new Map([[gauge.body, new Set([...gauge.mouth.triangles, ...gauge.upperLip, ...gauge.lowerLip])]]);
+  if (gauge.upperTeeth) asked.set(gauge.upperTeeth.part, new Set(gauge.upperTeeth.bvh.triangles));
+  const front =
+    gauge.lowerTeeth === null ? new Uint32Array(0) : lowerFront(character.parts[gauge.lowerTeeth]!.positions);
+  if (gauge.lowerTeeth !== null) asked.set(gauge.lowerTeeth, new Set(front));
+  const room = character.parts.map((p, i) => (asked.has(i) ? p.positions.slice() : p.positions));
+  // only what is read is moved: the skin round the mouth and the teeth
+  const moves = character.shapes.map((shape) =>
+    shape.deltas.flatMap((d): MouthShape[] => {
+      const kept = Array.from(d.vertices.keys()).filter((k) => asked.get(d.part)?.has(d.vertices[k]!));
+      if (kept.length === 0) return [];
+      const deltas = Float32Array.from(
+        { length: 3 * kept.length },
+        (_, i) => d.deltas[3 * kept[(i / 3) | 0]! + (i % 3)]!,
+      );
+      return [{ part: d.part, vertices: Uint32Array.from(kept, (k) => d.vertices[k]!), deltas }];
+    }),
+  );
+  const moved = new Map<number, Uint32Array>();
+  for (const m of moves.flat())
+    moved.set(m.part, Uint32Array.from(new Set([...(moved.get(m.part) ?? []), ...m.vertices])));
   const place = (weights: Weights): Float32Array[] => {
     // combinations act as on the stage; nothing is bent, so that no corrective does
     const all = weightsAt(character, { ...REST_MOMENT, weights });
-    for (const p of parts) room[p]!.set(character.parts[p]!.positions);
-    character.shapes.forEach(({ deltas }, s) => {
+    for (const [part, vertices] of moved)
+      for (const v of vertices)
+        for (let c = 0; c < 3; c++) room[part]![3 * v + c] = character.parts[part]!.positions[3 * v + c]!;
+    moves.forEach((parts, s) => {
       const w = all[s]!;
       if (w === 0) return;
-      for (const d of deltas) {
-        if (!parts.includes(d.part)) continue;
-        const P = room[d.part]!;
-        for (let k = 0; k < d.vertices.length; k++)
-          for (let c = 0; c < 3; c++) P[3 * d.vertices[k]! + c]! += w * d.deltas[3 * k + c]!;
+      for (const { part, vertices, deltas } of parts) {
+        const P = room[part]!;
+        for (let k = 0; k < vertices.length; k++)
+          for (let c = 0; c < 3; c++) P[3 * vertices[k]! + c]! += w * deltas[3 * k + c]!;
       }
     });
     return room;
   };
+  const lips = new Set([...gauge.upperLip, ...gauge.lowerLip]);
+  const lipShapes = new Set(
+    moves.flatMap((parts, s) =>
+      parts.some((m) => m.part === gauge.body && movesAny(m, lips)) ? [character.shapes[s]!.name] : [],
+    ),
+  );
+  const body = character.parts[gauge.body]!.positions;
+  const markAt: (readonly [part: number, vertex: number])[] = [
+    [gauge.body, middleOf(body, gauge.upperLip)],
+    [gauge.body, middleOf(body, gauge.lowerLip)],
+    ...(gauge.lowerTeeth === null || front.length === 0
+      ? []
+      : [[gauge.lowerTeeth, middleOf(character.parts[gauge.lowerTeeth]!.positions, front)] as const]),
+  ];
+  const marksOf = moves.map((parts) => markDeltas(parts, markAt));
   return {
     gap: (weights) => lipOpening(gauge, place(weights)),
     toTeeth: (weights) => lipToTeeth(gauge, place(weights)),
+    teeth: (weights) => teethGap(gauge, place(weights), front),
+    marks: (weights) => {
+      const out = new Float64Array(9);
+      weightsAt(character, { ...REST_MOMENT, weights }).forEach((w, s) => {
+        if (w !== 0) marksOf[s]!.forEach((d, c) => (out[c]! += w * d));
+      });
+      return out;
+    },
+    lipShapes,
   };
+}
+
+/** Lips that a shape moves by less than this are left alone by it, metres. */
+const MOVES = 2e-4;
+const movesAny = ({ vertices, deltas }: MouthShape, lips: ReadonlySet<number>): boolean =>
+  vertices.some((v, k) => lips.has(v) && Math.hypot(deltas[3 * k]!, deltas[3 * k + 1]!, deltas[3 * k + 2]!) > MOVES);
+
+/** The vertex nearest the middle of the face, the foremost of those that are as near. */
+const middleOf = (P: Float32Array, among: Uint32Array): number =>
+  among.reduce((best, v) =>
+    Math.abs(P[3 * v]!) - P[3 * v + 2]! < Math.abs(P[3 * best]!) - P[3 * best + 2]! ? v : best,
+  );
+
+function markDeltas(parts: readonly MouthShape[], marks: readonly (readonly [number, number])[]): Float64Array {
+  const out = new Float64Array(9);
+  marks.forEach(([part, vertex], m) => {
+    for (const { part: of, vertices, deltas } of parts) {
+      const k = of === part ? vertices.indexOf(vertex) : -1;
+      if (k >= 0) for (let c = 0; c < 3; c++) out[3 * m + c] = deltas[3 * k + c]!;
+    }
+  });
+  return out;
 }

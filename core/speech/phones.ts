@@ -5,11 +5,19 @@ export interface Phone {
   readonly to: number;
   /** 0 none, 1 first, 2 second; of vowels. */
   readonly stress: 0 | 1 | 2;
+  /** How much of its viseme it does, by hand; 1 where it is left out. */
+  readonly amount?: number;
+  /** How much louder it is than the line's vowels are in the mean, dB; absent without sound. */
+  readonly loud?: number;
 }
 export interface SpokenWord {
   readonly text: string;
   readonly from: number;
   readonly to: number;
+  /** The plain word that was said for it, where it was looked up or guessed. */
+  readonly said?: string;
+  /** Whether its phones were guessed from its letters. */
+  readonly guess?: boolean;
 }
 /** What is said, and when. */
 export interface SpokenLine {
@@ -69,6 +77,8 @@ const VISEMES: Readonly<Record<string, readonly number[] | null>> = {
   HH: null,
 };
 
+/** Every phone, silence first. */
+export const PHONES: readonly string[] = [SILENCE, ...Object.keys(VISEMES).sort()];
 export const isPhone = (phone: string): boolean => phone === SILENCE || phone in VISEMES;
 const VOWELS = new Set("AA AE AH AX AO AW AY EH ER EY IH IY OW OY UH UW".split(" "));
 export const isVowel = (phone: string): boolean => VOWELS.has(phone);
@@ -77,8 +87,29 @@ export const isSealed = (phone: string): boolean => phone === "P" || phone === "
 /** Lower lip at the upper teeth. */
 export const isAtTeeth = (phone: string): boolean => phone === "F" || phone === "V";
 
+/** Teeth near each other. */
+export const isAtEdge = (phone: string): boolean => phone === "S" || phone === "Z" || phone === "SH" || phone === "ZH";
+
 /** How much of its viseme a vowel opens: one that is not stressed opens less. Our own choice. */
 const AMOUNT = { 0: 0.6, 1: 1, 2: 0.85 } as const;
+/** So much louder opens a vowel a whole amount wider, dB; and the bounds of it. Our own choice. */
+const LOUDER = 12;
+const LOUD_BOUNDS = [0.7, 1.4] as const;
+
+/** How stress and loudness change what vowels do. */
+export interface Emphasis {
+  /** 0 opens unstressed vowels as the stressed, 1 by our table. */
+  readonly stress: number;
+  /** 0 pays no heed to the sound. */
+  readonly loudness: number;
+}
+
+function amountOf({ phone, stress, loud, amount = 1 }: Phone, emphasis: Emphasis): number {
+  if (!isVowel(phone)) return amount;
+  const byStress = 1 - emphasis.stress * (1 - AMOUNT[stress]);
+  const byLoudness = 1 + (emphasis.loudness * (loud ?? 0)) / LOUDER;
+  return amount * byStress * Math.min(LOUD_BOUNDS[1], Math.max(LOUD_BOUNDS[0], byLoudness));
+}
 
 /** A stretch of a line in which the mouth is asked for one viseme; 0 is the mouth at rest. */
 export interface Segment {
@@ -90,10 +121,10 @@ export interface Segment {
 }
 
 /** What the mouth is asked for, phone by phone; a diphthong asks for two, the first a little longer. */
-export function segmentsOf(phones: readonly Phone[]): Segment[] {
+export function segmentsOf(phones: readonly Phone[], emphasis: Emphasis = { stress: 1, loudness: 0 }): Segment[] {
   return phones.flatMap((p, i): Segment[] => {
     const vowel = isVowel(p.phone);
-    const amount = vowel ? AMOUNT[p.stress] : 1;
+    const amount = amountOf(p, emphasis);
     if (p.phone === SILENCE) return [{ viseme: 0, from: p.from, to: p.to, amount: 1, vowel: false }];
     const visemes = VISEMES[p.phone] ?? VISEMES[phones[i + 1]?.phone ?? ""] ?? [];
     if (visemes.length < 2) return visemes.map((viseme) => ({ viseme, from: p.from, to: p.to, amount, vowel }));

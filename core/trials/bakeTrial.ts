@@ -2,6 +2,7 @@ import { clipOfMotion } from "../clips/motion";
 import { evaluate, evaluationRoom } from "../evaluate/evaluate";
 import type { Character, Clip, WeightTrack } from "../model/character";
 import { momentAt } from "./momentAt";
+import { speakTrial } from "./speakTrial";
 import { motionOfTrial } from "./watchFeet";
 import { trialFrames, type Trial } from "./trial";
 
@@ -13,6 +14,7 @@ const SEEN = 1e-4;
  * that pieces play. Correctives are left to their drivers. Null without a skeleton.
  */
 export function bakeTrial(character: Character, trial: Trial, name: string): Clip | null {
+  speakTrial(character, trial);
   const motion = motionOfTrial(character, trial);
   if (!motion) return null;
   const frames = trialFrames(trial);

@@ -5,14 +5,19 @@ import type { Character } from "../model/character";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { carriageOf, turnAngles } from "./carryKeys";
 import { valueAt } from "./keyCurve";
+import { shownLine, speechMoment } from "./spokenLines";
 import { LANES, shareAt, type Keys, type Piece, type Trial } from "./trial";
 
 /** What a piece does to a character at a moment of the ruler; null where it says nothing. */
-function sourceOf(character: Character, piece: Piece, at: number): MomentSource | null {
+function sourceOf(character: Character, trial: Trial, piece: Piece, at: number): MomentSource | null {
   const share = shareAt(piece, at);
   if (share <= 0) return null;
   const own = piece.from + (at - piece.start) * piece.speed;
   if (piece.kind === "keys") return { kind: "set", ...keysAt(character, piece.keys, own), share };
+  if (piece.kind === "line") {
+    const spoken = shownLine(character, trial, piece);
+    return spoken && { ...speechMoment(spoken, own), share };
+  }
   const clip = character.clips.find((c) => c.name === piece.clip);
   return clip ? playClip(character, clip, own, share) : null;
 }
@@ -48,7 +53,7 @@ export function keysAt(
  * that the character does not have plays nothing.
  */
 export const sourcesAt = (character: Character, trial: Trial, seconds: number): MomentSource[] =>
-  LANES.flatMap((lane) => trial.lanes[lane].flatMap((p) => sourceOf(character, p, seconds) ?? []));
+  LANES.flatMap((lane) => trial.lanes[lane].flatMap((p) => sourceOf(character, trial, p, seconds) ?? []));
 
 /** The moment that a trial asks of a character. @param drivers whether correctives act. */
 export const momentAt = (character: Character, trial: Trial, seconds: number, drivers = true): Moment => ({

@@ -30,6 +30,13 @@ const CALLED: Readonly<Record<string, string>> = {
   "face.tongue-through": "tongue through skin",
   "pair.excess": "stretched or turned",
   "pair.opposed": "pull against each other",
+  "speech.closure": "lips do not shut",
+  "speech.contact": "lip not at the teeth",
+  "speech.teeth": "teeth apart",
+  "speech.opening": "vowel swallowed",
+  "speech.timing": "lips early or late",
+  "speech.speed": "too fast",
+  "speech.overlap": "visemes beyond 1",
 };
 /** A moment in three words: what, where. */
 export const shortWords = ({ check, place }: Pick<FrameExcess, "check" | "place">): string =>
@@ -44,6 +51,16 @@ const SAYS: Readonly<Record<string, (v: FrameExcess) => string>> = {
   "clip.under-ground": (v) => `the ${v.place} goes ${v.value.toFixed(0)} mm under the floor`,
   "clip.foot-slide": (v) => `the ${v.place} slides at ${v.value.toFixed(2)} m/s while it stands`,
   "pair.opposed": (v) => `${Math.round(v.value)} % of what the first of ${v.shape} moves is taken back by the other`,
+  "speech.closure": (v) => `the lips are shut for ${v.value.toFixed(0)} ms at ${v.place}`,
+  "speech.contact": (v) => `the lower lip stays ${v.value.toFixed(1)} mm from the teeth at ${v.place}`,
+  "speech.teeth": (v) => `the rows of teeth stay ${v.value.toFixed(1)} mm apart at ${v.place}`,
+  "speech.opening": (v) => `the mouth opens to ${Math.round(100 * v.value)} % of its viseme at ${v.place}`,
+  "speech.timing": (v) =>
+    v.value < 0
+      ? `the lips shut ${Math.round(-v.value)} ms before the sound begins at ${v.place}`
+      : `the lips shut ${Math.round(v.value)} ms after the sound began at ${v.place}`,
+  "speech.speed": (v) => `the mouth moves at ${v.value.toFixed(2)} m/s at ${v.place}`,
+  "speech.overlap": (v) => `the visemes add up to ${v.value.toFixed(2)} in ${v.place}`,
   "face.lip-cross": (v) => `the lips cross by ${v.value.toFixed(1)} mm (${v.shape})`,
   "face.eye-through-lid": (v) => `an eyeball comes ${v.value.toFixed(1)} mm through its lid (${v.shape})`,
   "face.lid-gap": (v) => `the eye stays open by ${v.value.toFixed(1)} mm (${v.shape})`,

@@ -1,4 +1,7 @@
 import { z } from "zod";
+import { handEditSchema } from "../speech/handEdits";
+import { mannerSchema, PLAIN_MANNER } from "../speech/manner";
+import { spokenLineSchema } from "../speech/spokenLineSchema";
 
 /** Lanes in the order in which they are laid over one another. */
 export const LANES = ["body", "face", "tracking", "speech"] as const;
@@ -58,8 +61,34 @@ const keysPiece = z.object({
   keys: keysSchema,
   ...placed,
 });
-export const pieceSchema = z.discriminatedUnion("kind", [clipKind, keysPiece]);
+/** A spoken line: how it was made, what it is, and what was changed by hand. */
+const linePiece = z.object({
+  kind: z.literal("line"),
+  name: z.string().max(200).default("line"),
+  /** The text it was made from, and the voice; no voice for a recording. Null where phones came from a file. */
+  said: z
+    .object({
+      text: z.string().max(5000),
+      voice: z.string().max(40).nullable(),
+      pace: z.number().min(0.5).max(2).default(1),
+    })
+    .nullable()
+    .default(null),
+  /** sha256 of its sound, a WAV. */
+  sound: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .nullable()
+    .default(null),
+  line: spokenLineSchema,
+  hand: z.array(handEditSchema).max(10_000).default([]),
+  manner: mannerSchema.default(PLAIN_MANNER),
+  ...placed,
+});
+export const pieceSchema = z.discriminatedUnion("kind", [clipKind, keysPiece, linePiece]);
 export type Piece = z.infer<typeof pieceSchema>;
+export type LinePiece = Extract<Piece, { kind: "line" }>;
+export const nameOf = (p: Piece): string => (p.kind === "clip" ? p.clip : p.name);
 
 const lane = z.array(pieceSchema).max(200).default([]);
 /** An arrangement of pieces on the lanes, played and measured on any version of any character. */

@@ -28,6 +28,8 @@ export interface FrameExcess {
   readonly shape: string | null;
   /** What a sentence says of the place: "left lower arm, bend". */
   readonly place: string;
+  /** Whether the limit is the least that is wanted. */
+  readonly atLeast?: boolean;
 }
 
 /** What is read of a frame. */
@@ -90,9 +92,19 @@ export function watchFrame(
   return { frame, worst: over.reduce((m, o) => Math.max(m, timesOver(o)), 0), over };
 }
 
-/** How many times its limit a value is; one with a limit of 0 counts from its own size. */
-export const timesOver = ({ value, limit, severity }: Pick<FrameExcess, "value" | "limit" | "severity">): number => {
+/** Nothing that falls short of its limit counts for more than this. */
+const SHORTEST = 9;
+/**
+ * How many times its limit a value is, or how many times too small; one with a limit of 0 counts from its own size.
+ */
+export const timesOver = ({
+  value,
+  limit,
+  severity,
+  atLeast,
+}: Pick<FrameExcess, "value" | "limit" | "severity" | "atLeast">): number => {
   if (severity === "note") return 0;
+  if (atLeast) return Math.min(SHORTEST, limit / Math.max(value, 1e-9));
   return limit === 0 ? 1 + Math.abs(value) / 10 : Math.abs(value / limit);
 };
 

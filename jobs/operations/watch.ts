@@ -3,6 +3,7 @@ import { allocateDeformed } from "../../core/deform/rig";
 import type { Clip } from "../../core/model/character";
 import { bakeTrial } from "../../core/trials/bakeTrial";
 import { momentAt } from "../../core/trials/momentAt";
+import { speakTrial } from "../../core/trials/speakTrial";
 import { trialSchema } from "../../core/trials/trial";
 import { bodyLane, watchFeet, type BodyLane } from "../../core/trials/watchFeet";
 import { watchFrame, type FrameReading, type WatchTables } from "../../core/trials/watchFrame";
@@ -33,6 +34,7 @@ export const watch = job({
   }),
   async run(context, { trial, frames, profile: limits, drivers }, tick): Promise<FrameReading[]> {
     const known = tables(context);
+    speakTrial(context.character, trial);
     const room = allocateDeformed(context.rig);
     const out: FrameReading[] = [];
     for (const [i, frame] of frames.entries()) {

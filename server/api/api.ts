@@ -6,6 +6,7 @@ import { handOffRoutes } from "./handOffRoutes";
 import { jobRoutes } from "./jobRoutes";
 import { arrangementRoutes } from "./arrangementRoutes";
 import { ledgerRoutes } from "./ledgerRoutes";
+import { speechRoutes } from "./speechRoutes";
 import { routeTools, type ApiSettings } from "./routeTools";
 
 /** Binary and JSON routes beside the pages: geometry, ledger steps, uploads, jobs, trials, downloads. */
@@ -13,8 +14,16 @@ export function apiRouter(settings: ApiSettings): Router {
   const router = Router();
   const tools = routeTools(settings);
   const { answerError } = tools;
-  for (const routes of [characterRoutes, ledgerRoutes, arrangementRoutes, deliveryRoutes, handOffRoutes, jobRoutes])
-    routes(router, tools);
+  const groups = [
+    characterRoutes,
+    ledgerRoutes,
+    arrangementRoutes,
+    deliveryRoutes,
+    handOffRoutes,
+    jobRoutes,
+    speechRoutes,
+  ];
+  for (const routes of groups) routes(router, tools);
   router.use(
     (_request, response) =>
       void response.status(404).json({ error: { what: "There is no such address.", where: "", todo: "" } }),

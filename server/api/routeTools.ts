@@ -5,6 +5,7 @@ import type { Db } from "../db/connect";
 import type { JobBoard } from "../jobs/jobBoard";
 import { characterId } from "../parsed";
 import { asWords, notThere, statusOf, toldOf } from "../refusals";
+import type { Voices } from "../speech/voices";
 import { getCharacter } from "../services/characters";
 import type { Spool } from "../processes/spool";
 import { type TaskPool } from "../processes/taskPool";
@@ -23,6 +24,8 @@ export interface ApiSettings {
   readonly checking: TaskPool;
   /** Runs jobs that pages or others ask for. */
   readonly working: TaskPool;
+  /** Speaks lines. */
+  readonly voices: Voices;
   readonly spool: Spool;
   readonly collector: BlobCollector;
   readonly uploadLimitBytes: number;

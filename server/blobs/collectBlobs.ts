@@ -2,9 +2,9 @@ import { sql } from "drizzle-orm";
 import type { Db } from "../db/connect";
 
 /**
- * Deletes the blobs that nothing refers to any more: no base, no hand-off, no step, neither in a ledger nor in a branch
- * nor before a delivery. Transactions that store or refer to blobs hold a lock that this one waits for, so nothing that
- * is being written is taken for dead.
+ * Deletes the blobs that nothing refers to any more: no base, no hand-off, no trial, no step, not in a ledger nor in
+ * a branch nor before a delivery; a sound that was made in the last two days stays in any case. Transactions that store
+ * or refer to blobs hold a lock that this one waits for, so nothing that is being written is taken for dead.
  * @returns how many went, and their bytes.
  */
 export async function collectBlobs(db: Db): Promise<{ count: number; bytes: number }> {
@@ -19,6 +19,8 @@ export async function collectBlobs(db: Db): Promise<{ count: number; bytes: numb
         union select (regexp_matches(step::text, '[0-9a-f]{64}', 'g'))[1] from steps
         union select (regexp_matches(steps::text, '[0-9a-f]{64}', 'g'))[1] from branches
         union select (regexp_matches(before::text, '[0-9a-f]{64}', 'g'))[1] from deliveries
+        union select (regexp_matches(trial::text, '[0-9a-f]{64}', 'g'))[1] from arrangements
+        union select hash from sounds where seen_at > now() - interval '2 days'
         union select (regexp_matches(replayed::text, '[0-9a-f]{64}', 'g'))[1] from deliveries
       )
       delete from blobs where not exists (select 1 from named where named.hash = blobs.hash) returning size`);

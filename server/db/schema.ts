@@ -230,3 +230,18 @@ export const handOffs = pgTable(
   },
   (t) => [uniqueIndex("hand_offs_version").on(t.characterId, t.version)],
 );
+
+/** Sounds of spoken lines: kept while a trial names them, and for two days in any case. */
+export const sounds = pgTable("sounds", {
+  hash: text("hash")
+    .primaryKey()
+    .references(() => blobs.hash, { onDelete: "cascade" }),
+  seenAt: at("seen_at"),
+});
+
+/** Pronunciations of one's own, for every line that is spoken here: plain words and their phones. */
+export const ownWords = pgTable("own_words", {
+  word: text("word").primaryKey(),
+  phones: text("phones").notNull(),
+  changedAt: at("changed_at"),
+});

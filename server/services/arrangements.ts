@@ -3,6 +3,7 @@ import type { Trial } from "../../core/trials/trial";
 import type { Db } from "../db/connect";
 import { arrangements, characters } from "../db/schema";
 import { notThere, Refused } from "../refusals";
+import { seeSounds } from "./sounds";
 
 export interface Arrangement {
   readonly id: string;
@@ -62,4 +63,5 @@ export async function keepArrangement(
 export async function dropArrangement(db: Db, id: string): Promise<void> {
   const gone = await db.delete(arrangements).where(eq(arrangements.id, id)).returning();
   if (!gone[0]) throw notThere("This trial is not kept any more.");
+  await seeSounds(db, gone[0].trial);
 }

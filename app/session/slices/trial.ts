@@ -27,6 +27,10 @@ export interface TrialSlice {
   readonly watched: Watched | null;
   /** A clip as it would be with the fitting that is being tried. */
   readonly tried: Clip | null;
+  /** Stretch of the ruler that is seen, seconds; null sees all. */
+  readonly seen: readonly [number, number] | null;
+  /** Counts the lines that were worked out: what plays is to be shown anew. */
+  readonly spokenLines: number;
   /** Whether what is posed by hand is keyed where the needle stands. */
   readonly autoKey: boolean;
 }
@@ -40,6 +44,8 @@ export const NO_TRIAL: TrialSlice = {
   piece: null,
   watched: null,
   tried: null,
+  seen: null,
+  spokenLines: 0,
   autoKey: true,
 };
 
@@ -95,6 +101,9 @@ export const selectPiece = (store: SessionStore, piece: string | null): void => 
 export const setWatched = (store: SessionStore, watched: Watched | null): void => store.setState({ watched });
 export const setTried = (store: SessionStore, tried: Clip | null): void => store.setState({ tried });
 export const setAutoKey = (store: SessionStore, autoKey: boolean): void => store.setState({ autoKey });
+export const setSeen = (store: SessionStore, seen: TrialSlice["seen"]): void => store.setState({ seen });
+export const lineWasSpoken = (store: SessionStore): void =>
+  store.setState(({ spokenLines }) => ({ spokenLines: spokenLines + 1 }));
 export const setKept = (store: SessionStore, trial: Trial, revision: number): void =>
   store.setState({ trialKept: trial, trialRevision: revision });
 /** The trial on the ruler has become one of its own, under a name; what was changed meanwhile stays. */

@@ -15,6 +15,7 @@ import { ClothTrials } from "./ClothTrials";
 import { MixTrials } from "./MixTrials";
 import { WalkTrials } from "./WalkTrials";
 import { PairTrials } from "./PairTrials";
+import { LineTrials } from "./lines/LineTrials";
 import { ClipTrials } from "./ruler/ClipTrials";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
@@ -31,9 +32,10 @@ interface Row {
   readonly before: ReturnType<typeof worstRow>;
 }
 
-const LEAVES = ["clips", "motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
+const LEAVES = ["clips", "lines", "motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
 const LEAF_NAMES = {
   clips: "Clips",
+  lines: "Lines",
   motion: "Range",
   combined: "Two at once",
   walk: "Walk",
@@ -43,9 +45,8 @@ const LEAF_NAMES = {
 } as const;
 
 /**
- * Trials of the whole figure: clips on the ruler, the range of motion of every joint, two motions at once, a walk
- * through all of them, skin
- * through the clothes, every pair of face shapes, and mixes found by chance.
+ * Trials of the whole figure: clips and spoken lines on the ruler, the range of motion of every joint, two motions at
+ * once, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found by chance.
  */
 export function TrialsSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
@@ -56,6 +57,7 @@ export function TrialsSheet(): ReactNode {
 
 const VIEWS: Readonly<Record<(typeof LEAVES)[number], (props: { leaves: ReactNode }) => ReactNode>> = {
   clips: ClipTrials,
+  lines: LineTrials,
   motion: MotionTrials,
   combined: CombinedTrials,
   walk: WalkTrials,

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useEffect, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { evaluate } from "~core/evaluate/evaluate";
 import { turnOf } from "~core/evaluate/turns";
 import { twistDegrees } from "~core/math/quat";
@@ -10,9 +10,10 @@ import { NO_FITTING } from "~core/model/fitting";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { carriedTo, withFrames } from "~core/trials/carryKeys";
 import { withKey } from "~core/trials/keys";
-import { LANES, type Keys } from "~core/trials/trial";
-import { changePiece } from "../../../session/slices/trial";
-import { pictureOf } from "../../../stage/picturesClient";
+import { linesOf } from "~core/trials/spokenLines";
+import { endOf, LANES, type Keys } from "~core/trials/trial";
+import { changePiece, selectPiece } from "../../../session/slices/trial";
+import { MomentPicture } from "./MomentPicture";
 import { playerOf } from "../../../session/playback";
 import { poseMotion } from "../../../session/posing";
 import { useSession, useSessionStore, type Loaded } from "../../../session/session";
@@ -60,6 +61,8 @@ export function MomentList({ moments }: { moments: readonly WatchMoment[] }): Re
 
 function MomentRow({ moment: m, open, onOpen }: { moment: WatchMoment; open: boolean; onOpen: () => void }): ReactNode {
   const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const trial = useSession((s) => s.trial);
   const show = (): void => {
     const player = playerOf(store);
     player.pause();
@@ -92,7 +95,15 @@ function MomentRow({ moment: m, open, onOpen }: { moment: WatchMoment; open: boo
       </button>
       {open && (
         <div className="row-body line align-flex-start">
-          <Picture moment={m} />
+          {loaded && trial && (
+            <MomentPicture
+              loaded={loaded}
+              name={`${JSON.stringify(trial.lanes)} ${momentKey(m)}`}
+              moment={() => momentAt(loaded.character, trial, m.worstAt)}
+              framing={lookOf(m).framing ?? "whole"}
+              words={m.message}
+            />
+          )}
           <div className="take-rest t-small">
             <div className="mb-4">{m.message}</div>
             <div className="muted mb-4">
@@ -116,9 +127,11 @@ const valueWords = ({ value, unit }: WatchMoment): string => {
 
 /** What the stage looks at. */
 const lookOf = (m: WatchMoment): Parameters<typeof lookAt>[1] =>
-  m.joint
-    ? { joint: m.joint, framing: `joint ${m.joint}` }
-    : { framing: m.check.startsWith("clip.") ? "whole" : "face" };
+  m.joint ? { joint: m.joint, framing: `joint ${m.joint}` } : { framing: framingOf(m.check) };
+const framingOf = (check: string): string => {
+  if (check.startsWith("speech.")) return "mouth";
+  return check.startsWith("clip.") ? "whole" : "face";
+};
 
 /** The motion of a joint that is turned furthest at a moment, with its angle. */
 function motionAt(loaded: Loaded, joint: string, moment: Parameters<typeof evaluate>[1]): [JointMotion, number] | null {
@@ -174,6 +187,11 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
     const next = { ...keys, shapes: { ...keys.shapes, [name]: curve } };
     changePiece(store, piece.id, { keys: withFrames(loaded.character, next) });
   };
+  const spokenHere = linesOf(trial).find((p) => m.worstAt >= p.start - 0.02 && m.worstAt <= endOf(p) + 0.02);
+  const openLine = (): void => {
+    selectPiece(store, spokenHere?.id ?? null);
+    setLeaf("lines");
+  };
   const held = clip?.fit?.fitting.hold ?? false;
   return (
     <div className="line">
@@ -195,6 +213,11 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
           Bring soles to the floor
         </Button>
       )}
+      {m.check.startsWith("speech.") && spokenHere && (
+        <Button variant="contained" onClick={openLine}>
+          Open the line
+        </Button>
+      )}
       {keyed.map(({ name, piece }) => (
         <Button key={name} variant="outlined" onClick={() => giveWay(name, piece)}>
           Let {name} give way
@@ -206,33 +229,5 @@ function WhatToDo({ moment: m, onShow }: { moment: WatchMoment; onShow: () => vo
         </Button>
       )}
     </div>
-  );
-}
-
-const WIDE = 150;
-const HIGH = 112;
-
-/** The figure at the worst frame, framed on the place. */
-function Picture({ moment: m }: { moment: WatchMoment }): ReactNode {
-  const loaded = useSession((s) => s.loaded);
-  const trial = useSession((s) => s.trial);
-  const [url, setUrl] = useState<string | null>(null);
-  useEffect(() => {
-    if (!loaded || !trial) return undefined;
-    let here = true;
-    const key = `moment ${loaded.state} ${JSON.stringify(trial.lanes)} ${momentKey(m)}`;
-    const framing = lookOf(m).framing ?? "whole";
-    const { character } = loaded;
-    void pictureOf(key, character, momentAt(character, trial, m.worstAt), framing, 2 * WIDE, 2 * HIGH, () => here)
-      .then((u) => here && setUrl(u))
-      .catch(() => {}); // the row says all that matters without its picture
-    return () => {
-      here = false;
-    };
-  }, [loaded, trial, m]);
-  return (
-    <span className="moment-picture" style={{ width: WIDE, height: HIGH }}>
-      {url && <img src={url} width={WIDE} height={HIGH} alt={m.message} />}
-    </span>
   );
 }

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import type { ReactNode } from "react";
-import { endOf } from "~core/trials/trial";
+import { endOf, nameOf } from "~core/trials/trial";
 import { useSession, useSessionStore } from "../../../session/session";
 import { changePiece, pieceOf, removePiece, selectPiece } from "../../../session/slices/trial";
 import { ScrubField } from "../../../ui/ScrubField";
@@ -25,7 +25,7 @@ export function PieceRow(): ReactNode {
   const found = trial && pieceOf(trial, id);
   if (!found) return null;
   const { piece, lane } = found;
-  const name = piece.kind === "clip" ? piece.clip : piece.name;
+  const name = nameOf(piece);
   return (
     <div className="row open">
       <div className="row-line">

@@ -1,33 +1,29 @@
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
-import type { Clip } from "~core/model/character";
+import {
+  useEffect,
+  useMemo,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+  type WheelEvent,
+} from "react";
 import { worstLine } from "~core/trials/moments";
 import type { BodyLane } from "~core/trials/watchFeet";
-import {
-  endOf,
-  LANES,
-  lengthOf,
-  trialFrames,
-  trialSeconds,
-  type Lane,
-  type Piece,
-  type Trial,
-} from "~core/trials/trial";
+import { LANES, trialFrames, trialSeconds, type Lane, type Trial } from "~core/trials/trial";
 import { askJob } from "../../../session/jobs/pageJobs";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
-import { changePiece, changeTrial, removePiece, selectPiece } from "../../../session/slices/trial";
+import { selectPiece, setSeen } from "../../../session/slices/trial";
 import { heatCss } from "../../../ui/heatCss";
 import { faceAmount, type FaceAmount } from "./faceAmount";
+import { LANE, PieceRibbon } from "./PieceRibbon";
 import { useWatch } from "./useWatch";
 
 const TOP = 20;
 const LINE = 9;
 const MARKS = 9;
-const LANE = 44;
 const LEFT = 46;
 const RIGHT = 24;
-/** A piece is drawn to another's end, or to the needle, within this, pixels. */
-const SNAP = 6;
 
 /** The ruler under the stage: seconds and frames, the watch line with its moments, and the lanes. */
 export function RulerEvidence(): ReactNode {
@@ -51,10 +47,8 @@ export function RulerEvidence(): ReactNode {
 /** Seconds between the ticks of the ruler, so that they stand at least so far apart. */
 function tickStep(seconds: number, pixels: number): number {
   const least = (seconds * 56) / Math.max(1, pixels);
-  return [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 30, 60, 120, 300].find((s) => s >= least) ?? 600;
+  return [0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 30, 60, 120, 300].find((s) => s >= least) ?? 600;
 }
-
-const NO_CLIPS: readonly Clip[] = [];
 
 function Lanes({ trial, width }: { trial: Trial; width: number }): ReactNode {
   const store = useSessionStore();
@@ -62,30 +56,53 @@ function Lanes({ trial, width }: { trial: Trial; width: number }): ReactNode {
   const loop = useSession((s) => s.playback.loop);
   const { moments, watched } = useWatch();
   const body = useBodyLane(trial);
-  const seconds = Math.max(0.5, trialSeconds(trial));
+  const all = Math.max(0.5, trialSeconds(trial));
+  const seen = useSession((s) => s.seen);
+  const [first, last] = seen && seen[0] < all ? [seen[0], Math.min(seen[1], all)] : [0, all];
+  const seconds = last - first;
   const long = width - LEFT - RIGHT;
-  const x = (t: number): number => LEFT + (t / seconds) * long;
+  const x = (t: number): number => LEFT + ((t - first) / seconds) * long;
   const shown = LANES.filter((l) => l === "body" || trial.lanes[l].length > 0);
-  const clips = useSession((s) => s.loaded?.character.clips ?? NO_CLIPS);
-  const face = useMemo(() => faceAmount(trial, clips), [trial, clips]);
+  const character = useSession((s) => s.loaded?.character ?? null);
+  const spoken = useSession((s) => s.spokenLines);
+  const face = useMemo(
+    () => character && faceAmount(trial, character),
+    // lines that were worked out since move the face, too
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [trial, character, spoken],
+  );
   const withFace = face !== null && !shown.includes("face");
   const lanes: readonly Lane[] = withFace ? [...shown, "face"] : shown;
   const height = TOP + LINE + MARKS + lanes.length * LANE + 4;
   const step = tickStep(seconds, long);
-  const ticks = Array.from({ length: Math.floor(seconds / step + 1e-6) + 1 }, (_, i) => i * step);
-  const at = (e: PointerEvent<SVGSVGElement>): number => {
+  const ticks = Array.from(
+    { length: Math.floor(last / step + 1e-6) - Math.ceil(first / step - 1e-6) + 1 },
+    (_, i) => (Math.ceil(first / step - 1e-6) + i) * step,
+  );
+  const at = (e: PointerEvent<SVGSVGElement> | WheelEvent<SVGSVGElement>): number => {
     const r = e.currentTarget.getBoundingClientRect();
-    return Math.min(seconds, Math.max(0, ((e.clientX - r.left - LEFT) / long) * seconds));
+    return Math.min(last, Math.max(first, first + ((e.clientX - r.left - LEFT) / long) * seconds));
+  };
+  /** Nearer or farther about the needle, or about a place. */
+  const zoom = (by: number, about = store.getState().playback.seconds): void => {
+    const now = Math.min(all, Math.max(0.4, seconds * by));
+    if (now >= all) return setSeen(store, null);
+    const middle = about >= first && about <= last ? about : (first + last) / 2;
+    const from = Math.min(all - now, Math.max(0, middle - ((middle - first) / seconds) * now));
+    setSeen(store, [from, from + now]);
   };
   const keys = (e: KeyboardEvent): void => {
     const now = store.getState().playback.seconds;
-    if (e.key === "[") player.setLoop([now, Math.max(now + 0.1, loop?.[1] ?? seconds)]);
+    if (e.key === "[") player.setLoop([now, Math.max(now + 0.1, loop?.[1] ?? all)]);
     else if (e.key === "]") player.setLoop([Math.min(loop?.[0] ?? 0, now - 0.1), now]);
     else if (e.key === "Escape") player.setLoop(null);
     else if (e.key === "ArrowLeft") player.step(e.shiftKey ? -10 : -1);
     else if (e.key === "ArrowRight") player.step(e.shiftKey ? 10 : 1);
     else if (e.key === "Home") player.seek(0);
-    else if (e.key === "End") player.seek(seconds);
+    else if (e.key === "End") player.seek(all);
+    else if (e.key === "+" || e.key === "=") zoom(0.6);
+    else if (e.key === "-") zoom(1 / 0.6);
+    else if (e.key === "0") setSeen(store, null);
     else return;
     e.preventDefault();
   };
@@ -96,9 +113,9 @@ function Lanes({ trial, width }: { trial: Trial; width: number }): ReactNode {
       className="ruler-lanes"
       role="slider"
       tabIndex={0}
-      aria-label="Ruler: arrows step a frame, [ and ] set what plays over and over, Escape plays all"
+      aria-label="Ruler: arrows step a frame, [ and ] set what plays over and over, Escape plays all, + and - zoom"
       aria-valuemin={0}
-      aria-valuemax={seconds}
+      aria-valuemax={all}
       aria-valuenow={0}
       onKeyDown={keys}
       onPointerDown={(e) => {
@@ -108,36 +125,50 @@ function Lanes({ trial, width }: { trial: Trial; width: number }): ReactNode {
         player.pause();
         player.seek(at(e));
       }}
+      onWheel={(e) => {
+        if (e.ctrlKey || e.metaKey) zoom(e.deltaY < 0 ? 0.8 : 1.25, at(e));
+        else if (seen && e.deltaX + e.deltaY !== 0) {
+          const by = Math.min(all - last, Math.max(-first, ((e.deltaX + e.deltaY) / long) * seconds));
+          setSeen(store, [first + by, last + by]);
+        }
+      }}
       onPointerMove={(e) => {
         if (e.currentTarget.hasPointerCapture(e.pointerId)) player.seek(at(e));
       }}>
+      <clipPath id="seen-of-ruler">
+        <rect x={LEFT - 9} y={0} width={long + 18} height={height} />
+      </clipPath>
       {ticks.map((t) => (
         <g key={t}>
           <line x1={x(t)} x2={x(t)} y1={TOP - 6} y2={height - 4} className="hair" />
           <text x={x(t)} y={11} className="tick-text" textAnchor="middle">
-            {Number(t.toFixed(1))} s
+            {Number(t.toFixed(2))} s
           </text>
         </g>
       ))}
-      {loop && <rect x={x(loop[0])} width={x(loop[1]) - x(loop[0])} y={TOP - 3} height={3} className="loop" />}
+      <g clipPath="url(#seen-of-ruler)">
+        {loop && <rect x={x(loop[0])} width={x(loop[1]) - x(loop[0])} y={TOP - 3} height={3} className="loop" />}
+      </g>
       <text x={4} y={TOP + LINE} className="lane-name">
         watch
       </text>
-      <WatchLine trial={trial} line={watched ? worstLine(watched.readings, trialFrames(trial)) : null} x={x} />
-      {moments
-        .filter((m) => m.severity !== "note")
-        .slice(0, 200)
-        .map((m) => (
-          <line
-            key={`${m.check} ${m.place} ${m.from}`}
-            x1={x(m.worstAt)}
-            x2={x(m.worstAt)}
-            y1={TOP + LINE + 1}
-            y2={TOP + LINE + MARKS}
-            stroke={m.severity === "error" ? "var(--brick)" : "var(--amber)"}>
-            <title>{m.message}</title>
-          </line>
-        ))}
+      <g clipPath="url(#seen-of-ruler)">
+        <WatchLine trial={trial} line={watched ? worstLine(watched.readings, trialFrames(trial)) : null} x={x} />
+        {moments
+          .filter((m) => m.severity !== "note")
+          .slice(0, 200)
+          .map((m) => (
+            <line
+              key={`${m.check} ${m.place} ${m.from}`}
+              x1={x(m.worstAt)}
+              x2={x(m.worstAt)}
+              y1={TOP + LINE + 1}
+              y2={TOP + LINE + MARKS}
+              stroke={m.severity === "error" ? "var(--brick)" : "var(--amber)"}>
+              <title>{m.message}</title>
+            </line>
+          ))}
+      </g>
       {lanes.map((lane, i) => {
         const top = TOP + LINE + MARKS + i * LANE;
         return (
@@ -146,15 +177,19 @@ function Lanes({ trial, width }: { trial: Trial; width: number }): ReactNode {
               {lane}
             </text>
             <line x1={LEFT} x2={width - RIGHT} y1={top + LANE - 2} y2={top + LANE - 2} className="hair" />
-            {lane === "body" && body && <BodyCurves body={body} fps={trial.fps} x={x} top={top} />}
-            {lane === "face" && face && <FaceCurve face={face} x={x} top={top} />}
-            {trial.lanes[lane].map((p) => (
-              <PieceRibbon key={p.id} piece={p} trial={trial} x={x} top={top} scale={seconds / long} />
-            ))}
+            <g clipPath="url(#seen-of-ruler)">
+              {lane === "body" && body && <BodyCurves body={body} fps={trial.fps} x={x} top={top} />}
+              {lane === "face" && face && <FaceCurve face={face} x={x} top={top} />}
+              {trial.lanes[lane].map((p) => (
+                <PieceRibbon key={p.id} piece={p} trial={trial} x={x} top={top} scale={seconds / long} />
+              ))}
+            </g>
           </g>
         );
       })}
-      <Needle x={x} height={height} />
+      <g clipPath="url(#seen-of-ruler)">
+        <Needle x={x} height={height} />
+      </g>
     </svg>
   );
 }
@@ -297,143 +332,4 @@ function FaceCurve({ face, x, top }: { face: FaceAmount; x: (t: number) => numbe
       ))}
     </g>
   );
-}
-
-/** One piece: brackets at its ends, its name between; dragged, nudged by key, trimmed at its brackets. */
-function PieceRibbon({
-  piece,
-  trial,
-  x,
-  top,
-  scale,
-}: {
-  piece: Piece;
-  trial: Trial;
-  x: (t: number) => number;
-  top: number;
-  /** Seconds a pixel. */
-  scale: number;
-}): ReactNode {
-  const store = useSessionStore();
-  const chosen = useSession((s) => s.piece === piece.id);
-  const drag = useRef<{ x: number; what: "move" | "from" | "to"; start: Piece; begun: boolean } | null>(null);
-  const [a, b] = [x(piece.start), x(endOf(piece))];
-  const name = piece.kind === "clip" ? piece.clip : piece.name;
-  const snapped = (t: number): number => {
-    const others = LANES.flatMap((l) => trial.lanes[l].filter((p) => p.id !== piece.id));
-    const ends = [0, store.getState().playback.seconds, ...others.flatMap((p) => [p.start, endOf(p)])];
-    const near = ends.reduce((m, e) => (Math.abs(e - t) < Math.abs(m - t) ? e : m), Infinity);
-    return Math.abs(near - t) < SNAP * scale ? near : t;
-  };
-  const move = (e: PointerEvent): void => {
-    const d = drag.current;
-    if (!d) return;
-    const by = (e.clientX - d.x) * scale;
-    if (!d.begun && Math.abs(e.clientX - d.x) < 3) return;
-    const p = d.start;
-    let change: Partial<Piece>;
-    if (d.what === "move") {
-      const start = Math.max(0, p.start + by);
-      const [head, tail] = [snapped(start), snapped(start + lengthOf(p)) - lengthOf(p)];
-      change = { start: Math.max(0, head !== start ? head : tail) };
-    } else if (d.what === "from") {
-      const start = Math.min(endOf(p) - 0.05, Math.max(0, snapped(p.start + by)));
-      const from = p.from + (start - p.start) * p.speed;
-      change = from < 0 ? { start: p.start - p.from / p.speed, from: 0 } : { start, from };
-    } else change = { to: Math.max(p.from + 0.05, p.from + (snapped(endOf(p) + by) - p.start) * p.speed) };
-    changePiece(store, piece.id, change, d.begun);
-    d.begun = true;
-  };
-  const begin = (what: "move" | "from" | "to", e: PointerEvent<SVGElement>): void => {
-    e.stopPropagation();
-    e.currentTarget.setPointerCapture(e.pointerId);
-    drag.current = { x: e.clientX, what, start: piece, begun: false };
-    selectPiece(store, piece.id);
-  };
-  const keys = (e: KeyboardEvent): void => {
-    const frame = (e.shiftKey ? 10 : 1) / trial.fps;
-    if (e.key === "ArrowLeft") changePiece(store, piece.id, { start: Math.max(0, piece.start - frame) });
-    else if (e.key === "ArrowRight") changePiece(store, piece.id, { start: piece.start + frame });
-    else if (e.key === "Delete" || e.key === "Backspace") removePiece(store, piece.id);
-    else if (e.key === "Enter") selectPiece(store, chosen ? null : piece.id);
-    else if (e.key === "d") {
-      changeTrial(store, (t) => doubled(t, piece));
-    } else return;
-    e.preventDefault();
-    e.stopPropagation();
-  };
-  const [y0, y1] = [top + 3, top + LANE - 5];
-  const bracket = (at: number, way: 1 | -1): string => `M${at + 4 * way},${y0} H${at} V${y1} H${at + 4 * way}`;
-  return (
-    <g
-      data-piece
-      className={`piece${chosen ? " chosen" : ""}${piece.on ? "" : " off"}`}
-      role="button"
-      tabIndex={0}
-      aria-pressed={chosen}
-      aria-label={`${name}, from ${piece.start.toFixed(2)} s, ${lengthOf(piece).toFixed(2)} s long`}
-      onKeyDown={keys}
-      onPointerMove={move}
-      onPointerUp={() => (drag.current = null)}>
-      <rect
-        x={a}
-        y={y0}
-        width={Math.max(2, b - a)}
-        height={y1 - y0}
-        className="ground"
-        onPointerDown={(e) => begin("move", e)}
-      />
-      <path d={bracket(a, 1)} />
-      <path d={bracket(b, -1)} />
-      {piece.fadeIn > 0 && <line x1={a} y1={y1} x2={x(piece.start + piece.fadeIn)} y2={y0} className="fade" />}
-      {piece.fadeOut > 0 && <line x1={b} y1={y1} x2={x(endOf(piece) - piece.fadeOut)} y2={y0} className="fade" />}
-      <rect x={a - 3} y={y0} width={8} height={y1 - y0} className="end" onPointerDown={(e) => begin("from", e)} />
-      <rect x={b - 5} y={y0} width={8} height={y1 - y0} className="end" onPointerDown={(e) => begin("to", e)} />
-      <svg x={a + 7} y={y0} width={Math.max(0, b - a - 12)} height={14} pointerEvents="none">
-        <text x={0} y={11} className="piece-name">
-          {name}
-        </text>
-      </svg>
-      {piece.kind === "keys" && <KeyTicks piece={piece} x={x} y0={y1 - 9} y1={y1 - 2} />}
-    </g>
-  );
-}
-
-/** The same piece once more, right behind itself. */
-function doubled(trial: Trial, piece: Piece): Trial {
-  const lanes = Object.fromEntries(
-    LANES.map((l) => [
-      l,
-      trial.lanes[l].some((p) => p.id === piece.id)
-        ? [...trial.lanes[l], { ...piece, id: crypto.randomUUID(), start: endOf(piece) }]
-        : trial.lanes[l],
-    ]),
-  ) as Trial["lanes"];
-  return { ...trial, lanes };
-}
-
-function KeyTicks({
-  piece,
-  x,
-  y0,
-  y1,
-}: {
-  piece: Piece & { kind: "keys" };
-  x: (t: number) => number;
-  y0: number;
-  y1: number;
-}): ReactNode {
-  const { joints, shapes, hips } = piece.keys;
-  const all = [...Object.values(joints), ...Object.values(shapes), ...(hips ? [hips] : [])];
-  const times = [...new Set(all.flatMap((c) => c.times))].filter((t) => t >= piece.from && t <= piece.to);
-  return times.map((t) => (
-    <line
-      key={t}
-      x1={x(piece.start + (t - piece.from) / piece.speed)}
-      x2={x(piece.start + (t - piece.from) / piece.speed)}
-      y1={y0}
-      y2={y1}
-      className="key"
-    />
-  ));
 }

@@ -1,5 +1,6 @@
 import { sampleWeight } from "~core/evaluate/sampleTrack";
-import type { Clip } from "~core/model/character";
+import type { Character } from "~core/model/character";
+import { shownLine } from "~core/trials/spokenLines";
 import { valueAt } from "~core/trials/keyCurve";
 import { LANES, lengthOf, shareAt, trialSeconds, type Piece, type Trial } from "~core/trials/trial";
 
@@ -21,17 +22,22 @@ interface FacePiece {
 }
 
 /** Weights that a piece plays, by shape. */
-function weightsOf(piece: Piece, clips: readonly Clip[]): FacePiece["weights"] {
+function weightsOf(piece: Piece, character: Character, trial: Trial): FacePiece["weights"] {
+  if (piece.kind === "line")
+    return (shownLine(character, trial, piece)?.curves ?? []).map((w) => ({
+      shape: w.shape,
+      at: (t) => sampleWeight(w, t),
+    }));
   if (piece.kind === "keys")
     return Object.entries(piece.keys.shapes).map(([shape, curve]) => ({ shape, at: (t) => valueAt(curve, 1, t)[0]! }));
-  const clip = clips.find((c) => c.name === piece.clip);
+  const clip = character.clips.find((c) => c.name === piece.clip);
   return (clip?.weights ?? []).map((w) => ({ shape: w.shape, at: (t) => sampleWeight(w, t) }));
 }
 
-/** How much keys and clips of a trial move the face; null where none does. */
-export function faceAmount(trial: Trial, clips: readonly Clip[]): FaceAmount | null {
+/** How much keys, clips and lines of a trial move the face; null where none does. */
+export function faceAmount(trial: Trial, character: Character): FaceAmount | null {
   const pieces = LANES.flatMap((l) => trial.lanes[l]).flatMap((piece): FacePiece[] => {
-    const weights = lengthOf(piece) > 0 ? weightsOf(piece, clips) : [];
+    const weights = lengthOf(piece) > 0 ? weightsOf(piece, character, trial) : [];
     return weights.length ? [{ piece, weights }] : [];
   });
   if (pieces.length === 0) return null;

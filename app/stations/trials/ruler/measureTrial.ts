@@ -47,5 +47,6 @@ export async function measureTrial(
     feet ??= askJob(loaded, "watch feet", { trial, profile });
     void feet.catch(() => {}); // told where it is waited for
   }
-  return [...readings, ...((await feet) ?? [])];
+  const spoken = await startJob(loaded, "watch speech", { trial }, { signal });
+  return [...readings, ...((await feet) ?? []), ...spoken];
 }

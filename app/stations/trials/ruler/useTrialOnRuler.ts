@@ -12,6 +12,8 @@ import { forgetTrialHistory, openTrial, setKept, setOwn } from "../../../session
 import { setView } from "../../../session/slices/view";
 import { useCharacterPage } from "../../../session/useDesk";
 import { useQueryState } from "../../../ui/useQueryState";
+import { hearLines } from "../../../session/lineSounds";
+import { useSpokenLines } from "../lines/useSpokenLines";
 
 /** Name of the trial that is made of all clips, one after the other; it is not kept until it is changed. */
 export const ALL_CLIPS = "all";
@@ -77,6 +79,8 @@ function usePlay(loaded: Loaded | null, trial: Trial | null, tried: Character["c
   const store = useSessionStore();
   const player = playerOf(store);
   const beside = useSession((s) => s.beside?.loaded.character ?? null);
+  const spoken = useSpokenLines(trial);
+  useEffect(() => hearLines(store), [store]);
   const [begin] = useQueryState<string>("t", "0");
   const first = useRef(Number(begin) || 0);
   const opened = useRef(false);
@@ -105,7 +109,7 @@ function usePlay(loaded: Loaded | null, trial: Trial | null, tried: Character["c
     );
     first.current = 0;
     if (!store.getState().playback.playing) player.seek(store.getState().playback.seconds);
-  }, [player, store, loaded, trial, tried, beside]);
+  }, [player, store, loaded, trial, tried, beside, spoken]);
   useEffect(() => () => player.unload("trial"), [player]);
 }
 
