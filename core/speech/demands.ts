@@ -24,6 +24,8 @@ export interface Demand {
   readonly face: Weights;
   readonly blend: number;
   readonly keep: number;
+  /** Whether it asks the mouth to be open. */
+  readonly opens: boolean;
 }
 
 /** What a line is spoken on. */
@@ -69,15 +71,19 @@ export function demandsOf(phones: readonly Phone[], { reader, faceOf, plainAt, u
     // an unstressed vowel is asked for nothing: it may be swallowed
     if (!need || (need === "open" && p.stress === 0)) return [];
     const half = holdOf(need, p);
-    const [from, to] = [middleOf(p) - half, middleOf(p) + half];
-    // the way there begins no sooner than the middle of the sound before, and ends no later than that of the next
+    // lips that shut for longer than their sound lasts have done so by its end: that is where it bursts
     const [before, after] = [phones[i - 1], phones[i + 1]];
+    const late = need === "sealed" ? Math.max(0, middleOf(p) + half - p.to) : 0;
+    const soonest = before && needOf(before) ? middleOf(before) + 2 * TOUCHES : -Infinity;
+    const from = Math.max(middleOf(p) - half - late, Math.min(soonest, middleOf(p) - half));
+    const to = from + 2 * half;
+    // the way there begins no sooner than the middle of the sound before, and ends no later than that of the next
     const leads = [
       Math.max(from - LEAD, before ? Math.min(middleOf(before), from - 0.01) : from - LEAD),
       Math.min(to + LEAD, after ? Math.max(middleOf(after), to + 0.01) : to + LEAD),
     ] as const;
     const face = faceOf(visemeOf(p.phone));
-    const times = half === 0 ? [middleOf(p)] : [from, middleOf(p), to];
+    const times = half === 0 ? [middleOf(p)] : [from, (from + to) / 2, to];
     const asked = times.map((t) => ({ plain: plainAt(t), under: underAt(t) }));
     const alone = need === "open" ? reader.gap(face) : 0;
     const fits = (blend: number, keep: number): boolean =>
@@ -89,17 +95,21 @@ export function demandsOf(phones: readonly Phone[], { reader, faceOf, plainAt, u
         return reader.gap(shown) >= 1.02 * OPENS * alone;
       });
     const blend = leastThat((t) => fits(t, 1));
-    if (need === "open" || blend !== null) return blend ? [{ from, to, leads, face, blend, keep: 1 }] : [];
+    if (need === "open" || blend !== null)
+      return blend ? [{ from, to, leads, face, blend, keep: 1, opens: need === "open" }] : [];
     const given = leastThat((g) => fits(1, 1 - g));
-    return [{ from, to, leads, face, blend: 1, keep: 1 - (given ?? 1) }];
+    return [{ from, to, leads, face, blend: 1, keep: 1 - (given ?? 1), opens: false }];
   });
 }
+
+/** A lip that touches the teeth, and teeth that come together, do so for twice this at least, seconds. */
+const TOUCHES = 0.01;
 
 /** Half of the stretch in which a sound holds what it asks for, seconds. */
 function holdOf(need: Need, p: Phone): number {
   if (need === "open") return 0;
   const share = Math.min(0.06, 0.35 * (p.to - p.from));
-  return need === "edge" ? Math.min(0.02, share) : Math.max(CLOSED_FOR / 2 + 0.5 / RATE, share);
+  return need === "sealed" ? Math.max(CLOSED_FOR / 2 + 0.5 / RATE, share) : Math.min(TOUCHES, share);
 }
 
 const smooth = (t: number): number => t * t * (3 - 2 * t);
@@ -109,24 +119,37 @@ const partOf = ({ from, to, leads }: Demand, t: number): number => {
   return smooth(t < from ? (t - leads[0]) / (from - leads[0]) : (leads[1] - t) / (leads[1] - to));
 };
 
+/** So much more does a demand that shuts or touches weigh than one that opens, where both are at work. */
+const HARDER = 20;
+/** A demand that is wholly at work has these odds against all else. */
+const SURE = 1e4;
+
 /**
- * Weights of speech once demands are met, those that are at work most last: what is shut is never drawn open again; and
- * how much of what stands under them stays.
+ * Weights of speech once demands are met: each counts by its odds, so that one that is wholly at work has all the say,
+ * and none takes over from another in a jump; and how much of what stands under them stays.
  */
 export function demandedAt(
   plain: Weights,
   demands: readonly Demand[],
   t: number,
 ): { readonly weights: Weights; readonly keep: number } {
-  let weights = plain;
+  const now = demands.flatMap((d) => {
+    const part = partOf(d, t);
+    if (part <= 0) return [];
+    const odds = (part / Math.max(1 / SURE, 1 - part)) * (d.opens ? 1 : 1 + HARDER * part ** 80);
+    return [{ d, part, odds }];
+  });
+  if (now.length === 0) return { weights: plain, keep: 1 };
+  const all = 1 + now.reduce((sum, x) => sum + x.odds, 0);
+  let left = 1;
   let keep = 1;
-  const now = demands
-    .map((d) => ({ d, part: partOf(d, t) }))
-    .filter((x) => x.part > 0)
-    .sort((a, b) => a.part - b.part);
-  for (const { d, part } of now) {
-    weights = mixed(weights, d.face, part * d.blend);
+  const weights: Record<string, number> = {};
+  for (const { d, part, odds } of now) {
+    const share = (d.blend * odds) / all;
+    left -= share;
     keep = Math.min(keep, 1 - part * (1 - d.keep));
+    for (const name in d.face) weights[name] = (weights[name] ?? 0) + share * d.face[name]!;
   }
+  for (const name in plain) weights[name] = (weights[name] ?? 0) + left * plain[name]!;
   return { weights, keep };
 }

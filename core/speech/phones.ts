@@ -30,8 +30,8 @@ export const SILENCE = "sil";
 
 /**
  * Visemes of MPEG-4 by phone (ISO/IEC 14496-2, `viseme_select` 1 to 14; the table's example words, from memory). A
- * diphthong goes from its first to its second; `null` takes the mouth of what follows. NG, ER, W, Y, AE and AH stand
- * with the nearest of the table: our own choice.
+ * diphthong goes from its first to its second; `null` takes the mouth of what follows. NG, ER, W, Y, AE and AH, which
+ * opens half as far as AA, stand with the nearest of the table: our own choice.
  */
 const VISEMES: Readonly<Record<string, readonly number[] | null>> = {
   P: [1],
@@ -58,8 +58,8 @@ const VISEMES: Readonly<Record<string, readonly number[] | null>> = {
   R: [9],
   ER: [9],
   AA: [10],
-  AH: [10],
-  AX: [10],
+  AH: [11],
+  AX: [11],
   EH: [11],
   AE: [11],
   IH: [12],

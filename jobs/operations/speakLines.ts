@@ -1,21 +1,21 @@
 import { z } from "zod";
 import type { Spoken } from "../../core/speech/speak";
 import { speakPiece } from "../../core/trials/speakTrial";
-import { keyOfLine, linesOf } from "../../core/trials/spokenLines";
+import { linesOf } from "../../core/trials/spokenLines";
 import { trialSchema } from "../../core/trials/trial";
 import { watchSpeech as read } from "../../core/trials/watchSpeech";
 import type { FrameReading } from "../../core/trials/watchFrame";
 import { job } from "../job";
 
-/** Lines of a trial as the character speaks them, each with what it depends on. */
+/** Lines of a trial as the character speaks them. */
 export const speakLines = job({
   input: z.object({ trial: trialSchema }),
-  async run({ character }, { trial }, tick): Promise<{ readonly key: string; readonly spoken: Spoken }[]> {
+  async run({ character }, { trial }, tick): Promise<{ readonly id: string; readonly spoken: Spoken }[]> {
     const lines = linesOf(trial);
-    const out: { key: string; spoken: Spoken }[] = [];
+    const out: { id: string; spoken: Spoken }[] = [];
     for (const [i, piece] of lines.entries()) {
       await tick(i, lines.length);
-      out.push({ key: keyOfLine(trial, piece), spoken: speakPiece(character, trial, piece) });
+      out.push({ id: piece.id, spoken: speakPiece(character, trial, piece) });
     }
     return out;
   },

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { keepSpoken, linesOf, spokenOf } from "~core/trials/spokenLines";
+import { keepSpoken, keyOfLine, linesOf, spokenOf } from "~core/trials/spokenLines";
 import type { Trial } from "~core/trials/trial";
 import { askJob } from "../../../session/jobs/pageJobs";
 import { useSession, useSessionStore, type Loaded } from "../../../session/session";
@@ -28,7 +28,11 @@ function useSpeaking(loaded: Loaded | null, trial: Trial | null, onSpoken: () =>
     const timer = window.setTimeout(() => {
       askJob(loaded, "speak lines", { trial })
         .then((lines) => {
-          for (const { key, spoken } of lines) keepSpoken(character, key, spoken);
+          const pieces = linesOf(trial);
+          for (const { id, spoken } of lines) {
+            const piece = pieces.find((p) => p.id === id);
+            if (piece) keepSpoken(character, keyOfLine(trial, piece), spoken);
+          }
           if (here) onSpoken();
         })
         .catch(() => {}); // a newer one was asked for
