@@ -5,7 +5,7 @@
 export default {
   runner: "jest-light-runner",
   testMatch: [
-    "<rootDir>/{core,demo,cli,server,workers,jobs,app}/**/*.test.{ts,tsx}",
+    "<rootDir>/{core,demo,cli,server,voice,workers,jobs,app}/**/*.test.{ts,tsx}",
     "<rootDir>/tests/{outside,faults}/**/*.test.ts",
   ],
   moduleFileExtensions: ["ts", "tsx", "mjs", "js", "json"],

@@ -98,12 +98,17 @@ export async function main(argv: string[]): Promise<void> {
   ).action(run(async () => (await import("./verbs/compare")).compare));
   program
     .command("speak <FILE>")
-    .description("a line with its phones on the character's visemes, its sounds met on the mesh and scored")
+    .description("a line on the character's visemes, its sounds met on the mesh and scored")
+    .option("--text <text>", "what is said, by a voice of the synthesiser; with --wav, what the recording says")
+    .option("--voice <name>", "alto, bass, tenor or buzz", "alto")
+    .option("--wav <file>", "a recording of the text: its phones are found in it")
+    .option("--words <file>", "pronunciations of one's own, JSON of words and ARPAbet phones")
+    .option("--manner <file>", "amounts of jaw, lips, tongue, blinks and more, JSON")
     .option("--textgrid <file>", "phones in ARPAbet with times, and words")
     .option("--phones <file>", "a table of phone, from, to; seconds")
     .option("--amount <n>", "how much of its visemes the mouth does, 0 to 1.5")
     .option("--shape <NAME=w>", "a shape that stands under the speech; repeatable", collect, [])
-    .option("--out <file>", "OUT.glb, .csv, .TextGrid or .json; repeatable", collect, [])
+    .option("--out <file>", "OUT.glb, .csv, .TextGrid, .wav or .json; repeatable", collect, [])
     .option(...json)
     .action(run(async () => (await import("./verbs/speak")).speak));
   program

@@ -11,6 +11,7 @@ if [ "${1:-}" = "test" ]; then
   command -v chromium-headless-shell >/dev/null || need+=(chromium-headless-shell)
   command -v assimp >/dev/null || need+=(assimp-utils)
   [ -d /usr/share/assimp/models ] || need+=(assimp-testmodels)
+  command -v praat >/dev/null || need+=(praat)
 fi
 if [ ${#need[@]} -gt 0 ]; then
   echo "Installing Debian packages: ${need[*]}"

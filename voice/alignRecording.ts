@@ -16,8 +16,8 @@ export interface AlignedLine {
 
 /** Voices that a recording is laid on; one that it was made with itself would prove nothing. */
 const AGAINST: readonly VoiceName[] = ["alto", "bass"];
-/** A recording at this distance says something else than its text (read off ten lines by three voices: our own). */
-export const DOES_NOT_FIT = 0.955;
+/** A recording at this distance says something else than its text (read off ten lines by three voices; our own). */
+export const DOES_NOT_FIT = 0.93;
 /** Shortest phone that is left after borders were laid over, seconds. */
 const SHORTEST = 0.01;
 

@@ -192,10 +192,8 @@ export function lipOpening(gauge: OpeningGauge, positions: readonly Float32Array
     };
     nearest(upperLip, (y) => y < bottom + NEAR_EDGE);
     nearest(lowerLip, (y) => y > top - NEAR_EDGE);
-    const open = heightWhere(
-      Math.min(top, bottom) - 0.002,
-      Math.max(top, bottom) + 0.002,
-      (y) => isClear(mouth, P, x, y, front + 0.05, 0.05 + PAST),
+    const open = heightWhere(Math.min(top, bottom) - 0.002, Math.max(top, bottom) + 0.002, (y) =>
+      isClear(mouth, P, x, y, front + 0.05, 0.05 + PAST),
     );
     most = Math.max(most, open);
   }
@@ -226,11 +224,7 @@ export function lowerFront(P: Float32Array): Uint32Array {
   return Uint32Array.from(out);
 }
 /** Least distance in metres between the rows of teeth in front; null without two rows. @param front `lowerFront`. */
-export function teethGap(
-  gauge: OpeningGauge,
-  positions: readonly Float32Array[],
-  front: Uint32Array,
-): number | null {
+export function teethGap(gauge: OpeningGauge, positions: readonly Float32Array[], front: Uint32Array): number | null {
   if (!gauge.upperTeeth || gauge.lowerTeeth === null || front.length === 0) return null;
   const [U, L] = [positions[gauge.upperTeeth.part]!, positions[gauge.lowerTeeth]!];
   refitBvh(gauge.upperTeeth.bvh, U);
