@@ -231,6 +231,33 @@ describe("speak", () => {
     const again = await run("speak", at("mouth.glb"), "--textgrid", at("line.TextGrid"), "--json");
     expect(JSON.parse(again.out)).toEqual(JSON.parse(readFileSync(at("line.json"), "utf8")));
   });
+  it("speaks a text by a voice, finds it again in its recording, and says words as they are told", async () => {
+    const said = ["--text", "Mind the blorfs"];
+    const outs = ["--out", at("said.wav"), "--out", at("said.TextGrid")];
+    const told = await run("speak", at("mouth.glb"), ...said, "--voice", "bass", ...outs, "--json");
+    const made = JSON.parse(told.out) as { seconds: number; words: { text: string; guess: boolean }[] };
+    expect(made.words.map((w) => [w.text, w.guess])).toEqual([
+      ["Mind", false],
+      ["the", false],
+      ["blorfs", true],
+    ]);
+    expect(readFileSync(at("said.wav")).subarray(0, 4).toString()).toBe("RIFF");
+    const heard = await run("speak", at("mouth.glb"), "--wav", at("said.wav"), ...said, "--json");
+    expect((JSON.parse(heard.out) as typeof made).seconds).toBeCloseTo(made.seconds, 2);
+    writeFileSync(at("words.json"), JSON.stringify({ blorfs: "B L UW1 M" }));
+    const own = await run("speak", at("mouth.glb"), ...said, "--words", at("words.json"), "--json");
+    const phones = (JSON.parse(own.out) as { phones: { phone: string }[] }).phones.map((p) => p.phone).join(" ");
+    expect(phones).toContain("B L UW M");
+  });
+  it("refuses two ways at once, voices and manners that are none, and a sound where there is none", async () => {
+    const refused = async (...args: string[]): Promise<string> => (await run("speak", at("mouth.glb"), ...args)).err;
+    expect(await refused("--text", "hello", "--phones", at("line.csv"))).toMatch(/in one way/);
+    expect(await refused("--wav", at("said.wav"))).toMatch(/in one way/);
+    expect(await refused("--text", "hello", "--voice", "nobody")).toMatch(/Choose alto, bass, tenor, buzz/);
+    writeFileSync(at("manner.json"), '{"jaw": 9}');
+    expect(await refused("--text", "hello", "--manner", at("manner.json"))).toMatch(/The manner does not fit/);
+    expect(await refused("--textgrid", at("line.TextGrid"), "--out", at("x.wav"))).toMatch(/came without a sound/);
+  });
 });
 
 describe("sweep and convert", () => {

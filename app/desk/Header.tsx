@@ -10,6 +10,7 @@ import { statureOf } from "~core/measure/stature";
 import type { Holding } from "~core/model/arrayBytes";
 import { useSession, useSessionStore } from "../session/session";
 import { useDesk } from "../session/useDesk";
+import { redoInTool, toolAtWork, toolChanges, undoInTool } from "../session/toolHistory";
 import { viewToQuery } from "../session/urlState";
 import { characterHoldings } from "../session/loadCharacter";
 import { pictureHolding } from "../stage/picturesClient";
@@ -37,7 +38,14 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
     return () => window.removeEventListener("yxomorph-help", open);
   }, []);
   const loaded = useSession((s) => s.loaded?.character);
+  // as by key: what the tool at work holds comes before the ledger
+  const tool = useSession(toolAtWork);
+  const undoable = useSession((s) => toolChanges(s).undo);
+  const redoable = useSession((s) => toolChanges(s).redo);
   const { character, ledger, stations } = page;
+  const undoTitle = ledger.head > 0 ? `Undo: ${ledger.entries[ledger.head - 1]!.sentence}` : "Nothing to undo";
+  const next = ledger.entries[ledger.head];
+  const redoTitle = next ? `Redo: ${next.sentence}` : "Nothing to redo";
   return (
     <header className="header">
       <Wordmark />
@@ -65,17 +73,17 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
         <IconButton
           size="small"
           aria-label="Undo"
-          title={ledger.head > 0 ? `Undo: ${ledger.entries[ledger.head - 1]!.sentence}` : "Nothing to undo"}
-          disabled={ledger.head === 0}
-          onClick={() => void undo()}>
+          title={undoable > 0 ? "Undo the last change" : undoTitle}
+          disabled={undoable === 0 && ledger.head === 0}
+          onClick={() => (tool && undoable > 0 ? undoInTool(store, tool) : void undo())}>
           <Undo fontSize="inherit" />
         </IconButton>
         <IconButton
           size="small"
           aria-label="Redo"
-          title={ledger.entries[ledger.head] ? `Redo: ${ledger.entries[ledger.head]!.sentence}` : "Nothing to redo"}
-          disabled={ledger.head >= ledger.entries.length}
-          onClick={() => void redo()}>
+          title={redoable > 0 ? "Redo the change" : redoTitle}
+          disabled={redoable === 0 && ledger.head >= ledger.entries.length}
+          onClick={() => (tool && redoable > 0 ? redoInTool(store, tool) : void redo())}>
           <Redo fontSize="inherit" />
         </IconButton>
         <Button

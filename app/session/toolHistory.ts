@@ -16,6 +16,18 @@ export function toolAtWork({ sculpt, paint, mask, scan, trial, trialHistory }: S
   return trial && trialHistory.undo.length + trialHistory.redo.length > 0 ? "trial" : null;
 }
 
+/** How many changes the tool at work can take back, and make again. */
+export function toolChanges(s: Session): {
+  readonly tool: HistoryTool | null;
+  readonly undo: number;
+  readonly redo: number;
+} {
+  const tool = toolAtWork(s);
+  const histories = { sculpt: s.sculpt, paint: s.paint, mask: s.mask, scan: s.scan, trial: s.trialHistory };
+  const held: History<unknown> | null = tool && (histories[tool] as History<unknown> | null);
+  return { tool, undo: held?.undo.length ?? 0, redo: held?.redo.length ?? 0 };
+}
+
 type Step = <T>(history: History<T>, swap: (record: T) => T) => History<T> | null;
 
 function move(store: SessionStore, tool: HistoryTool, step: Step): void {

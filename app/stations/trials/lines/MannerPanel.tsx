@@ -5,7 +5,7 @@ import { PLAIN_MANNER, type Manner } from "~core/speech/manner";
 import type { LinePiece } from "~core/trials/trial";
 import { useSessionStore } from "../../../session/session";
 import { changePiece } from "../../../session/slices/trial";
-import { ScrubField } from "../../../ui/ScrubField";
+import { ScrubChange } from "../../../ui/ScrubChange";
 
 const AMOUNTS = [
   ["jaw", "jaw", 1.5, "how far it opens"],
@@ -28,15 +28,14 @@ export function MannerPanel({ piece }: { piece: LinePiece }): ReactNode {
       {AMOUNTS.map(([key, label, max, title]) => (
         <label key={key} className="spread" title={title}>
           <span className="muted">{label}</span>
-          <ScrubField
+          <ScrubChange
             label={`${label}, ${piece.name}`}
             value={manner[key]}
             min={0}
             max={max}
             step={0.01}
             start={PLAIN_MANNER[key]}
-            onChange={(v) => set({ [key]: v }, true)}
-            onCommit={(v) => set({ [key]: v })}
+            onSet={(v, same) => set({ [key]: v }, same)}
           />
         </label>
       ))}
@@ -48,7 +47,7 @@ export function MannerPanel({ piece }: { piece: LinePiece }): ReactNode {
           }
           label="blinks"
         />
-        <ScrubField
+        <ScrubChange
           label={`seed, ${piece.name}`}
           value={manner.seed}
           min={0}
@@ -56,8 +55,7 @@ export function MannerPanel({ piece }: { piece: LinePiece }): ReactNode {
           step={1}
           digits={0}
           start={1}
-          onChange={(seed) => set({ seed }, true)}
-          onCommit={(seed) => set({ seed })}
+          onSet={(seed, same) => set({ seed }, same)}
         />
       </div>
     </div>

@@ -9,7 +9,7 @@ import { onRuler } from "~core/trials/spokenLines";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
 import { changePiece } from "../../../session/slices/trial";
-import { ScrubField } from "../../../ui/ScrubField";
+import { ScrubChange } from "../../../ui/ScrubChange";
 
 type Change = Parameters<typeof withEdit>[3];
 
@@ -84,7 +84,7 @@ export function PhoneTable({ piece, line }: { piece: LinePiece; line: SpokenLine
                   </Select>
                 </td>
                 <td>
-                  <ScrubField
+                  <ScrubChange
                     label={`Phone ${i + 1} begins`}
                     value={begins}
                     min={0}
@@ -93,23 +93,21 @@ export function PhoneTable({ piece, line }: { piece: LinePiece; line: SpokenLine
                     digits={3}
                     unit=" s"
                     start={was.from}
-                    onChange={(v) => edit(i, { begins: v - was.from }, true)}
-                    onCommit={(v) => edit(i, { begins: v - was.from })}
+                    onSet={(v, same) => edit(i, { begins: v - was.from }, same)}
                   />
                 </td>
                 <td className="mono muted nowrap">{Math.round(1000 * (p.to - p.from))} ms</td>
                 <td className="mono muted">{visemeOf(p.phone) || "–"}</td>
                 <td>
                   {p.phone !== SILENCE && (
-                    <ScrubField
+                    <ScrubChange
                       label={`Amount of phone ${i + 1}`}
                       value={p.amount ?? 1}
                       min={0}
                       max={1.5}
                       step={0.01}
                       start={1}
-                      onChange={(amount) => edit(i, { amount }, true)}
-                      onCommit={(amount) => edit(i, { amount })}
+                      onSet={(amount, same) => edit(i, { amount }, same)}
                     />
                   )}
                 </td>

@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import { endOf, nameOf } from "~core/trials/trial";
 import { useSession, useSessionStore } from "../../../session/session";
 import { changePiece, pieceOf, removePiece, selectPiece } from "../../../session/slices/trial";
-import { ScrubField } from "../../../ui/ScrubField";
+import { ScrubChange } from "../../../ui/ScrubChange";
 
 const FIELDS = [
   ["start", "starts at", " s", 0, 3600, 0.01],
@@ -40,7 +40,7 @@ export function PieceRow(): ReactNode {
           {FIELDS.map(([key, label, unit, min, max, step]) => (
             <label key={key} className="spread">
               <span className="muted">{label}</span>
-              <ScrubField
+              <ScrubChange
                 label={`${label}, ${name}`}
                 value={piece[key]}
                 min={min}
@@ -48,8 +48,7 @@ export function PieceRow(): ReactNode {
                 step={step}
                 start={key === "speed" || key === "share" ? 1 : 0}
                 unit={unit}
-                onChange={(v) => changePiece(store, piece.id, { [key]: v }, true)}
-                onCommit={(v) => changePiece(store, piece.id, { [key]: v })}
+                onSet={(v, same) => changePiece(store, piece.id, { [key]: v }, same)}
               />
             </label>
           ))}
