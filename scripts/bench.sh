@@ -8,4 +8,5 @@ node --import tsx bench/core.ts
 node --import tsx bench/skeletonWork.ts
 node --import tsx bench/shapesWork.ts
 node --import tsx bench/motion.ts
+node --import tsx bench/speech.ts
 YXOMORPH_TEST_PORT=4193 node --import tsx bench/firstFrame.ts

@@ -108,3 +108,13 @@ export function withEdit(
     bare.as !== undefined || bare.amount !== undefined || bare.begins !== undefined || bare.ends !== undefined;
   return [...edits.filter((e) => !isIt(e)), ...(says ? [bare] : [])];
 }
+
+/** A time of one line on another that was spoken anew: by its word where that is there again, else by its share. */
+export function carriedTime(from: SpokenLine, to: SpokenLine, seconds: number): number {
+  const i = from.words.findIndex((w) => seconds >= w.from && seconds <= w.to);
+  const word = from.words[i];
+  const found = word ? wordMeant({ word: i, text: word.text, phone: 0 }, to.words) : null;
+  const there = found === null ? undefined : to.words[found];
+  if (!word || !there) return from.seconds > 0 ? (seconds * to.seconds) / from.seconds : 0;
+  return there.from + ((seconds - word.from) / (word.to - word.from)) * (there.to - there.from);
+}

@@ -33,6 +33,8 @@ export interface SpeakOptions {
   readonly manner?: Manner;
   /** They give way where lips must meet. */
   readonly under?: Under;
+  /** Weight that is added to a viseme by hand; what the sounds ask for is met over it. */
+  readonly added?: (viseme: number, seconds: number) => number;
 }
 
 /**
@@ -41,7 +43,7 @@ export interface SpeakOptions {
  * still open. What cannot be met is scored and told.
  */
 export function speak(character: Character, line: SpokenLine, options: SpeakOptions = {}): Spoken {
-  const { manner = MOUTH_ONLY, under = {} } = options;
+  const { manner = MOUTH_ONLY, under = {}, added } = options;
   const underAt = typeof under === "function" ? under : () => under;
   const faces = visemeFaces(character);
   const segments = segmentsOf(line.phones, manner);
@@ -49,7 +51,10 @@ export function speak(character: Character, line: SpokenLine, options: SpeakOpti
   const faceOf = (viseme: number): Weights => faces[viseme - 1]?.weights ?? {};
   const plainAt = (t: number): Weights => {
     const out: Record<string, number> = {};
-    for (const [viseme, w] of visemesAt(segments, t, manner)) {
+    const said = visemesAt(segments, t, manner);
+    for (let viseme = 1; viseme <= faces.length; viseme++) {
+      const w = Math.max(0, (said.get(viseme) ?? 0) + (added?.(viseme, t) ?? 0));
+      if (w === 0) continue;
       const face = faceOf(viseme);
       for (const shape in face) out[shape] = Math.min(1, (out[shape] ?? 0) + w * face[shape]!);
     }

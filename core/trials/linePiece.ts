@@ -1,5 +1,6 @@
 import type { SpokenLine } from "../speech/phones";
-import { pieceSchema, type LinePiece } from "./trial";
+import { carriedTime } from "../speech/handEdits";
+import { pieceSchema, type Curve, type LinePiece } from "./trial";
 
 /** What a line is made from. */
 export interface LineOrigin {
@@ -35,11 +36,19 @@ export const linePiece = (
     to: line.seconds,
   }) as LinePiece;
 
+/** Keys by hand where they belong on a line that was spoken anew, still in order of time. */
+function carried(curve: Curve, from: SpokenLine, to: SpokenLine): Curve {
+  let last = -1;
+  const times = curve.times.map((t) => (last = Math.max(last + 1e-3, carriedTime(from, to, t))));
+  return { ...curve, times };
+}
+
 /** A line spoken anew where it stands: what was changed by hand stays, and waits where its word is gone. */
 export const remade = (piece: LinePiece, line: SpokenLine, origin: LineOrigin): LinePiece => ({
   ...piece,
   ...origin,
   line: line as LinePiece["line"],
+  curves: Object.fromEntries(Object.entries(piece.curves).map(([v, c]) => [v, carried(c, piece.line, line)])),
   from: 0,
   to: line.seconds,
   name: piece.name === nameOfLine(piece.line) ? nameOfLine(line) : piece.name,

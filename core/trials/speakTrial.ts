@@ -4,6 +4,7 @@ import type { Character } from "../model/character";
 import { withHand } from "../speech/handEdits";
 import type { Weights } from "../speech/mouth";
 import { speak, type Spoken, type Under } from "../speech/speak";
+import { valueAt } from "./keyCurve";
 import { sourcesAt } from "./momentAt";
 import { keepSpoken, keyOfLine, linesOf, spokenOf } from "./spokenLines";
 import { LANES, type LinePiece, type Trial } from "./trial";
@@ -51,7 +52,15 @@ export function speakPiece(character: Character, trial: Trial, piece: LinePiece)
   const found = spokenOf(character, trial, piece);
   if (found) return found;
   const { line } = withHand(piece.line, piece.hand);
-  const spoken = speak(character, line, { manner: piece.manner, under: underOf(character, trial, piece) });
+  const added = (viseme: number, seconds: number): number => {
+    const curve = piece.curves[viseme];
+    return curve ? valueAt(curve, 1, seconds)[0]! : 0;
+  };
+  const spoken = speak(character, line, {
+    manner: piece.manner,
+    under: underOf(character, trial, piece),
+    ...(Object.keys(piece.curves).length ? { added } : {}),
+  });
   keepSpoken(character, keyOfLine(trial, piece), spoken);
   return spoken;
 }

@@ -20,13 +20,13 @@ export function keyOfLine(trial: Trial, piece: LinePiece): string {
   keys.set(trial, all);
   const found = all.get(piece.id);
   if (found !== undefined) return found;
-  const { line, hand, manner, start, from, to, speed } = piece;
+  const { line, hand, curves, manner, start, from, to, speed } = piece;
   const under = LANES.flatMap((lane) =>
     trial.lanes[lane].filter((p) => p.kind !== "line" && p.on && p.start < endOf(piece) && endOf(p) > piece.start),
   );
   // a line that nothing stands under is the same wherever it is
   const place = under.length ? { start, from, to, speed, under } : {};
-  const key = JSON.stringify({ line, hand, manner, ...place });
+  const key = JSON.stringify({ line, hand, curves, manner, ...place });
   all.set(piece.id, key);
   return key;
 }

@@ -13,6 +13,7 @@ import { momentsOf } from "./moments";
 import { speakTrial } from "./speakTrial";
 import { keyOfLine, onRuler, shownLine, spokenOf } from "./spokenLines";
 import { emptyTrial, pieceSchema, trialSchema, type LinePiece, type Trial } from "./trial";
+import { withAdded, withoutAdded } from "./visemeKeys";
 import { watchSpeech } from "./watchSpeech";
 
 const oda = await loadMember("oda");
@@ -117,6 +118,31 @@ describe("a line in a trial", () => {
     const clip = bakeTrial(oda, trialWith({ manner: { ...PLAIN_MANNER, head: 1 } }), "said")!;
     expect(clip.weights!.some((w) => w.shape.startsWith("viseme_"))).toBe(true);
     expect(clip.tracks.length).toBeGreaterThan(0);
+  });
+  it("does more or less of a viseme where that was added by hand, and the lips still shut", () => {
+    const at = line.phones.find((p) => p.phone === "AY")!;
+    const middle = (at.from + at.to) / 2;
+    const plain = trialWith();
+    const more = trialWith({ curves: { 13: withAdded(undefined, middle, 0.4) } });
+    speakTrial(oda, plain);
+    speakTrial(oda, more);
+    const of = (t: Trial, seconds: number): number => weightsIn(oda, t, onRuler(lineIn(t), seconds))["viseme_13"] ?? 0;
+    expect(of(more, middle) - of(plain, middle)).toBeGreaterThan(0.1);
+    expect(of(more, middle + 0.4)).toBeCloseTo(of(plain, middle + 0.4), 3);
+    const closures = spokenOf(oda, more, lineIn(more))!.scores.filter((s) => s.check === "speech.closure");
+    expect(closures.every((s) => s.met)).toBe(true);
+    // taken away, nothing is left of it
+    const curve = withAdded(undefined, middle, 0.4);
+    expect(curve.times.length).toBe(3);
+    expect(withoutAdded(curve, middle)).toBeNull();
+    // spoken half as quick, it stands at the same sound
+    const slow = {
+      ...line,
+      seconds: 2 * line.seconds,
+      words: line.words.map((w) => ({ ...w, from: 2 * w.from, to: 2 * w.to })),
+    };
+    const next = remade(lineIn(more), slow, { said: null, sound: null });
+    expect(next.curves[13]!.times[1]).toBeCloseTo(2 * middle, 6);
   });
   it("spoken anew keeps its changes by hand and its place, and takes the new words for its name", () => {
     const piece = lineIn(trialWith({ hand: [{ word: 1, text: "mind", phone: 0, amount: 0.5 }] }));

@@ -82,6 +82,8 @@ const linePiece = z.object({
     .default(null),
   line: spokenLineSchema,
   hand: z.array(handEditSchema).max(10_000).default([]),
+  /** By viseme: weight that is added by hand, at times of the line. */
+  curves: z.record(z.string().regex(/^([1-9]|1[0-4])$/), curve).default({}),
   manner: mannerSchema.default(PLAIN_MANNER),
   ...placed,
 });

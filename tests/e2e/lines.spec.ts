@@ -79,6 +79,14 @@ test("a text is typed and spoken; a guessed word is told how it sounds; manner a
   await expect(pace).toHaveText("0.80×");
   await expect(page.getByText(/phones, 1 changed by hand/)).toBeVisible();
   await expect(phones.getByRole("combobox").nth(1)).toHaveText("B");
+  // a viseme by hand at the needle, and away again
+  const weight = page.getByRole("spinbutton", { name: "Weight of the viseme at the needle" });
+  await weight.focus();
+  await page.keyboard.press("Enter");
+  await page.getByRole("textbox", { name: "Weight of the viseme at the needle" }).fill("0.6");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: /^Take away what was added at/ }).click();
+  await expect(page.getByRole("button", { name: /^Take away what was added at/ })).toHaveCount(0);
   // half the jaw, and undone
   const jaw = page.getByRole("spinbutton", { name: /^jaw, / });
   await jaw.focus();

@@ -13,6 +13,7 @@ import { MannerPanel } from "./MannerPanel";
 import { PhoneTable } from "./PhoneTable";
 import { ScoreList } from "./ScoreList";
 import { SpokenBy } from "./SpokenBy";
+import { VisemeCurves } from "./VisemeCurves";
 import { VisemesOfLine } from "./VisemesOfLine";
 
 /** An open line: what is said and by whom, what is not met, its manner, its phones, what it is made of, and out. */
@@ -69,6 +70,7 @@ export function LineBody({
           </Button>
         </div>
       )}
+      {spoken && <VisemeCurves piece={piece} line={line} spoken={spoken} />}
       {spoken && <VisemesOfLine spoken={spoken} />}
       <div className="line t-small">
         <span className="muted">Out</span>

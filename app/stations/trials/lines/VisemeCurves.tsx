@@ -1,0 +1,125 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useMemo, useState, type ReactNode } from "react";
+import { visemesAt } from "~core/speech/dominance";
+import { segmentsOf, type SpokenLine } from "~core/speech/phones";
+import type { Spoken } from "~core/speech/speak";
+import { valueAt } from "~core/trials/keyCurve";
+import { onRuler } from "~core/trials/spokenLines";
+import type { LinePiece } from "~core/trials/trial";
+import { withAdded, withoutAdded } from "~core/trials/visemeKeys";
+import { playerOf } from "../../../session/playback";
+import { useSession, useSessionStore } from "../../../session/session";
+import { changePiece } from "../../../session/slices/trial";
+import { CurveChart } from "../../../ui/CurveChart";
+import { ScrubChange } from "../../../ui/ScrubChange";
+
+/** Places at which a curve is drawn. */
+const SAMPLES = 160;
+
+/** The curve of a viseme over a line, as it is made and with what was added by hand at the needle. */
+export function VisemeCurves({
+  piece,
+  line,
+  spoken,
+}: {
+  piece: LinePiece;
+  line: SpokenLine;
+  spoken: Spoken;
+}): ReactNode {
+  const store = useSessionStore();
+  const seconds = useSession((s) => s.playback.seconds);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const viseme = chosen ?? spoken.faces[0]?.viseme ?? 1;
+  const own = Math.min(line.seconds, Math.max(0, piece.from + (seconds - piece.start) * piece.speed));
+  const segments = useMemo(() => segmentsOf(line.phones, piece.manner), [line, piece.manner]);
+  const made = (t: number): number => visemesAt(segments, t, piece.manner).get(viseme) ?? 0;
+  const curve = piece.curves[viseme];
+  const added = (t: number): number => (curve ? valueAt(curve, 1, t)[0]! : 0);
+  const points = useMemo(
+    () =>
+      Array.from({ length: SAMPLES + 1 }, (_, i) => (line.seconds * i) / SAMPLES).map((x) => ({
+        x,
+        made: visemesAt(segments, x, piece.manner).get(viseme) ?? 0,
+      })),
+    [line, segments, piece.manner, viseme],
+  );
+  const set = (next: LinePiece["curves"], same = false): void =>
+    changePiece(store, piece.id, { curves: next } as Partial<LinePiece>, same);
+  const without = (t: number): void => {
+    const { [viseme]: gone, ...others } = piece.curves;
+    const less = gone && withoutAdded(gone, t);
+    set(less ? { ...others, [viseme]: less } : others);
+  };
+  const keys = curve?.times.flatMap((t, k) => (curve.values[k] ? [{ t, value: curve.values[k]! }] : [])) ?? [];
+  return (
+    <div className="mt-4">
+      <div className="line t-small">
+        <span className="muted">curve of viseme</span>
+        <Select
+          variant="standard"
+          disableUnderline
+          value={viseme}
+          onChange={(e) => setChosen(Number(e.target.value))}
+          inputProps={{ "aria-label": "Viseme whose curve is shown" }}>
+          {spoken.faces.map((f) => (
+            <MenuItem key={f.viseme} value={f.viseme}>
+              {f.viseme}: {f.sounds}
+              {piece.curves[f.viseme] ? " (by hand)" : ""}
+            </MenuItem>
+          ))}
+        </Select>
+        <span className="muted">at the needle</span>
+        <ScrubChange
+          label="Weight of the viseme at the needle"
+          value={Math.max(0, made(own) + added(own))}
+          min={0}
+          max={1.5}
+          step={0.01}
+          start={made(own)}
+          onSet={(v, same) =>
+            set({ ...piece.curves, [viseme]: withAdded(curve, own, Math.round(1000 * (v - made(own))) / 1000) }, same)
+          }
+        />
+      </div>
+      <div className="key-chart">
+        <CurveChart
+          label="Weight against time"
+          xUnit=" s"
+          yUnit=""
+          limit={null}
+          at={own}
+          onPick={(t) => playerOf(store).seek(onRuler(piece, t))}
+          curves={[
+            { name: "as it is made", tone: "plain", points: points.map(({ x, made: y }) => ({ x, y })) },
+            ...(curve
+              ? [
+                  {
+                    name: "by hand",
+                    tone: "accent" as const,
+                    points: points.map(({ x, made: y }) => ({ x, y: Math.max(0, y + added(x)) })),
+                  },
+                ]
+              : []),
+          ]}
+        />
+      </div>
+      {keys.length > 0 && (
+        <div className="line t-small">
+          {keys.map(({ t, value }) => (
+            <span key={t} className="line one-row">
+              <button type="button" className="plain mono" onClick={() => playerOf(store).seek(onRuler(piece, t))}>
+                {value > 0 ? "+" : ""}
+                {value.toFixed(2)} at {t.toFixed(2)} s
+              </button>
+              <Button aria-label={`Take away what was added at ${t.toFixed(2)} s`} onClick={() => without(t)}>
+                Take away
+              </Button>
+            </span>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}
