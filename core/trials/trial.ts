@@ -92,7 +92,9 @@ export type Piece = z.infer<typeof pieceSchema>;
 export type LinePiece = Extract<Piece, { kind: "line" }>;
 export const nameOf = (p: Piece): string => (p.kind === "clip" ? p.clip : p.name);
 
-const lane = z.array(pieceSchema).max(200).default([]);
+/** Pieces that a lane holds at most. */
+export const MOST_PIECES = 200;
+const lane = z.array(pieceSchema).max(MOST_PIECES).default([]);
 /** An arrangement of pieces on the lanes, played and measured on any version of any character. */
 export const trialSchema = z.object({
   version: z.literal(1).default(1),

@@ -5,7 +5,7 @@ import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { linesOf } from "~core/trials/spokenLines";
-import { endOf, type LinePiece } from "~core/trials/trial";
+import { endOf, MOST_PIECES, type LinePiece } from "~core/trials/trial";
 import { useWork } from "../../../session/jobs/useWork";
 import { useSession, useSessionStore } from "../../../session/session";
 import { addPiece, selectPiece } from "../../../session/slices/trial";
@@ -30,6 +30,11 @@ export function NewLine(): ReactNode {
   const put = (lines: readonly ReadyLine[]): void => {
     const now = store.getState().trial;
     if (!now) return;
+    if (now.lanes.speech.length + lines.length > MOST_PIECES)
+      return work.refuse(
+        `These are ${lines.length} lines and ${now.lanes.speech.length} stand already; a trial holds ${MOST_PIECES}. ` +
+          "Bring a scene at a time, each into a trial of its own.",
+      );
     let next = linesOf(now).reduce((m, p) => Math.max(m, endOf(p) + BETWEEN), 0);
     let last: LinePiece | null = null;
     for (const { at, piece } of lines) {

@@ -1,8 +1,8 @@
 import { readCaptions } from "~core/formats/captions/readCaptions";
-import { isUserError } from "~core/model/userError";
+import { isUserError, UserError } from "~core/model/userError";
 import { lineOfCsv, lineOfTextGrid } from "~core/speech/readLine";
 import { linePiece } from "~core/trials/linePiece";
-import type { LinePiece } from "~core/trials/trial";
+import { MOST_PIECES, type LinePiece } from "~core/trials/trial";
 import { Refusal } from "../../../session/refusal";
 import { alignText, keepRecording, sayText, type Voice } from "../../../session/speech";
 import type { Tell } from "../../../session/jobs/useWork";
@@ -95,6 +95,12 @@ export async function linesFromFiles(
 /** Captions spoken one by one, each at its time, as quick as fits into it. */
 async function spokenCaptions(bytes: Uint8Array, file: string, voice: Voice, tell: Tell): Promise<ReadyLine[]> {
   const captions = readCaptions(bytes, file);
+  if (captions.length > MOST_PIECES)
+    throw new UserError(
+      `It holds ${captions.length} captions; a trial holds ${MOST_PIECES} lines.`,
+      file,
+      "Cut it into files of a scene each.",
+    );
   const out: ReadyLine[] = [];
   for (const [i, { from, to, text }] of captions.entries()) {
     tell(i / captions.length, `Speaking ${i + 1} of ${captions.length}`);
