@@ -6,7 +6,7 @@ const port = Number(process.env["YXOMORPH_TEST_PORT"] ?? 4191);
 export default defineConfig({
   testDir: "tests/e2e",
   outputDir: "test-results/browser",
-  timeout: 90_000,
+  timeout: 180_000,
   expect: { timeout: 15_000 },
   workers: 1,
   // on a busy machine a page may be drawn anew under the pointer: such a test is run once more, and told as flaky

@@ -7,7 +7,7 @@ const begun = new Map<string, ReadonlyMap<string, number>>();
 
 async function stepsInForce(request: APIRequestContext): Promise<Map<string, number>> {
   const out = new Map<string, number>();
-  for (const id of ["oda", "tarn", "wick"]) {
+  for (const id of ["oda", "tarn", "wick", "oda-delivery-1"]) {
     const answer = await request.get(`/api/characters/${id}/state`);
     if (answer.ok()) out.set(id, ((await answer.json()) as { steps: unknown[] }).steps.length);
   }

@@ -10,7 +10,7 @@ import { openStation, watchErrors } from "./app";
 
 /** A delivery with faults is mended from the interface, handed off, and delivered again. */
 test.describe.configure({ mode: "serial" });
-test.setTimeout(240_000);
+test.setTimeout(420_000);
 
 test("every planted fault of the first delivery is mended with one click, and the file handed off has none", async ({
   page,
