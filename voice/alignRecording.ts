@@ -83,14 +83,16 @@ export async function alignRecording(
   return { line, notes, distance };
 }
 
-/** Every second frame; backwards turns their slopes, too. */
+/** Frames that are passed over where only a distance is asked for. */
+const COARSE = 2;
+/** Some frames; backwards turns their slopes, too. */
 function coarse({ values, width }: Features, backwards = false): Features {
-  const count = Math.max(1, Math.floor(values.length / width / 2));
+  const count = Math.max(1, Math.floor(values.length / width / COARSE));
   const out = new Float32Array(count * width);
   for (let i = 0; i < count; i++)
     for (let c = 0; c < width; c++)
       out[i * width + c] =
-        values[2 * (backwards ? count - 1 - i : i) * width + c]! * (backwards && c >= width / 2 ? -1 : 1);
+        values[COARSE * (backwards ? count - 1 - i : i) * width + c]! * (backwards && c >= width / 2 ? -1 : 1);
   return { width, values: out };
 }
 

@@ -38,14 +38,20 @@ const COSINES = Float64Array.from({ length: COUNT * BANDS }, (_, i) =>
  * turned by a cosine transform. @param frame 512 samples. @returns 13 numbers.
  */
 export function cepstrum(frame: ArrayLike<number>, fft = new FFT(WINDOW)): Float64Array {
-  const windowed = Float64Array.from({ length: WINDOW }, (_, i) => HAMMING[i]! * frame[i]!);
+  const windowed = new Float64Array(WINDOW);
+  for (let i = 0; i < WINDOW; i++) windowed[i] = HAMMING[i]! * frame[i]!;
   const spectrum = fft.createComplexArray();
   fft.realTransform(spectrum, windowed);
-  const power = (k: number): number => spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;
-  const logs = BANK.map(({ low, weights }) => Math.log(1 + weights.reduce((sum, w, i) => sum + w * power(low + i), 0)));
-  return Float64Array.from({ length: COUNT }, (_, c) =>
-    logs.reduce((sum, l, b) => sum + l * COSINES[c * BANDS + b]!, 0),
-  );
+  const power = new Float64Array(WINDOW / 2 + 1);
+  for (let k = 0; k < power.length; k++) power[k] = spectrum[2 * k]! ** 2 + spectrum[2 * k + 1]! ** 2;
+  const out = new Float64Array(COUNT);
+  BANK.forEach(({ low, weights }, b) => {
+    let sum = 1;
+    for (let i = 0; i < weights.length; i++) sum += weights[i]! * (power[low + i] ?? 0);
+    const log = Math.log(sum);
+    for (let c = 0; c < COUNT; c++) out[c]! += log * COSINES[c * BANDS + b]!;
+  });
+  return out;
 }
 
 /**

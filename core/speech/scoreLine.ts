@@ -68,8 +68,11 @@ function closureScores(p: Phone, before: Phone | undefined, mouth: ScoredMouth):
   let [from, to] = [middle, middle];
   const shut = isShut(middle);
   if (shut) {
-    while (middle - from < FAR && isShut(from - STEP)) from -= STEP;
-    while (to - middle < FAR && isShut(to + STEP)) to += STEP;
+    // two steps at a time, and the last one asked for once more
+    while (middle - from < FAR && isShut(from - 2 * STEP)) from -= 2 * STEP;
+    if (isShut(from - STEP)) from -= STEP;
+    while (to - middle < FAR && isShut(to + 2 * STEP)) to += 2 * STEP;
+    if (isShut(to + STEP)) to += STEP;
   }
   const met = to - from >= CLOSED_FOR - 1e-9;
   const todo = isMissing(p, mouth)
