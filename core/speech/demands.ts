@@ -37,12 +37,12 @@ export interface Mouth {
   readonly underAt: (t: number) => Weights;
 }
 
-/** Least t of 0..1 at which a test holds, to a fiftieth; null where it does not at 1. It holds from there on. */
+/** Least t of 0..1 at which a test holds, to a hundredth; null where it does not at 1. It holds from there on. */
 function leastThat(test: (t: number) => boolean): number | null {
   if (test(0)) return 0;
   if (!test(1)) return null;
   let [low, high] = [0, 1];
-  while (high - low > 0.02) {
+  while (high - low > 0.01) {
     const middle = (low + high) / 2;
     if (test(middle)) high = middle;
     else low = middle;

@@ -39,10 +39,9 @@ export function VisemeCurves({
   const added = (t: number): number => (curve ? valueAt(curve, 1, t)[0]! : 0);
   const points = useMemo(
     () =>
-      Array.from({ length: SAMPLES + 1 }, (_, i) => (line.seconds * i) / SAMPLES).map((x) => ({
-        x,
-        made: visemesAt(segments, x, piece.manner).get(viseme) ?? 0,
-      })),
+      Array.from({ length: SAMPLES + 1 }, (_, i) => Math.round((1000 * line.seconds * i) / SAMPLES) / 1000).map(
+        (x) => ({ x, made: visemesAt(segments, x, piece.manner).get(viseme) ?? 0 }),
+      ),
     [line, segments, piece.manner, viseme],
   );
   const set = (next: LinePiece["curves"], same = false): void =>
