@@ -56,15 +56,15 @@ export async function speak(file: string, options: SpeakOptions): Promise<number
   const { line } = given;
   const { character } = await readCharacter(file);
   const { weights: under } = momentFrom(character, { joint: [], shape: options.shape, method: "linear" });
-  const spoken = speakLine(character, line, { manner, under });
+  const speech = speakLine(character, line, { manner, under });
+  const spoken = { ...speech, curves: curvesOver(speech, under) };
   if (!spoken.faces.some((f) => f.from !== "missing"))
     throw new UserError(
       "None of its visemes is there, as a shape, a mix or action units.",
       file,
       "Make them at Shapes, Coverage.",
     );
-  for (const out of options.out)
-    await writeOne(character, given, { ...spoken, curves: curvesOver(spoken, under) }, out);
+  for (const out of options.out) await writeOne(character, given, spoken, out);
   const missing = spoken.faces.filter((f) => f.from === "missing");
   const unmet = spoken.scores.filter((s) => !s.met);
   if (options.json) printJson(documentOf(given, spoken));
