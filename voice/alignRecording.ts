@@ -50,7 +50,7 @@ export async function alignRecording(
         file,
         "Check that this is the recording of this text.",
       );
-    const model = featuresOf(readWav(said.wav, "the line"));
+    const model = featuresOf(said.sound);
     const backwards = warp(coarse(model, true), coarse(heard)).distance;
     laid.push({ ...said, warp: warp(model, heard), distance: warp(coarse(model), coarse(heard)).distance / backwards });
   }

@@ -1,6 +1,7 @@
 import { UserError } from "../core/model/userError";
 import { withLoudness } from "../core/speech/loudness";
 import { isPhone, SILENCE, type Phone, type SpokenLine } from "../core/speech/phones";
+import type { Sound } from "../core/speech/sound";
 import { countSaid, MOST_WORDS, spellOut, type Spelled } from "../core/speech/spellOut";
 import { wordsOfPhones } from "../core/speech/wordsOfPhones";
 import { lookedUp } from "./dictionary";
@@ -12,6 +13,8 @@ export type OwnWords = Readonly<Record<string, string>>;
 export interface SaidLine {
   readonly line: SpokenLine;
   readonly wav: Uint8Array;
+  /** The same, read. */
+  readonly sound: Sound;
   /** What was left out or read in a way that may surprise. */
   readonly notes: readonly string[];
 }
@@ -97,6 +100,7 @@ export async function sayLine(text: string, voice: VoiceName, pace = 1, own: Own
   return {
     line: { seconds, words: tokensInTime(spelled, wordOf, timed, known), phones: withLoudness(timed, sound) },
     wav,
+    sound,
     notes: spelled.leftOut.length ? [`Left out, as it is not English: ${spelled.leftOut.slice(0, 8).join(" ")}.`] : [],
   };
 }

@@ -1,5 +1,5 @@
 import { makeRig } from "../deform/rig";
-import { weightsAt } from "../evaluate/evaluate";
+import { evaluate, evaluationRoom } from "../evaluate/evaluate";
 import { REST_MOMENT } from "../evaluate/moment";
 import { lipOpening, lipToTeeth, lowerFront, makeOpeningGauge, teethGap } from "../measure/openings";
 import type { Character } from "../model/character";
@@ -15,8 +15,14 @@ export interface VisemeFace {
   readonly from: "shape" | "mix" | "start" | "missing";
 }
 
-/** Shapes first, then a mix of the character's, then what its action units can make. */
-export const visemeFaces = (character: Character): VisemeFace[] =>
+const faces = new WeakMap<Character, readonly VisemeFace[]>();
+/** Shapes first, then a mix of the character's, then what its action units can make; made once. */
+export function visemeFaces(character: Character): readonly VisemeFace[] {
+  const found = faces.get(character) ?? makeVisemeFaces(character);
+  faces.set(character, found);
+  return found;
+}
+const makeVisemeFaces = (character: Character): VisemeFace[] =>
   coverage(character)
     .filter((item) => item.system === "visemes")
     .map((item, i): VisemeFace => {
@@ -80,24 +86,27 @@ export function makeMouthReader(character: Character): MouthReader | null {
       return [{ part: d.part, vertices: Uint32Array.from(kept, (k) => d.vertices[k]!), deltas }];
     }),
   );
-  const moved = new Map<number, Uint32Array>();
-  for (const m of moves.flat())
-    moved.set(m.part, Uint32Array.from(new Set([...(moved.get(m.part) ?? []), ...m.vertices])));
-  const place = (weights: Weights): Float32Array[] => {
-    // combinations act as on the stage; nothing is bent, so that no corrective does
-    const all = weightsAt(character, { ...REST_MOMENT, weights });
-    for (const [part, vertices] of moved)
-      for (const v of vertices)
-        for (let c = 0; c < 3; c++) room[part]![3 * v + c] = character.parts[part]!.positions[3 * v + c]!;
-    moves.forEach((parts, s) => {
-      const w = all[s]!;
-      if (w === 0) return;
-      for (const { part, vertices, deltas } of parts) {
-        const P = room[part]!;
-        for (let k = 0; k < vertices.length; k++)
-          for (let c = 0; c < 3; c++) P[3 * vertices[k]! + c]! += w * deltas[3 * k + c]!;
-      }
-    });
+  const still = new Map<number, { readonly at: Uint32Array; readonly rest: Float32Array }>();
+  for (const part of asked.keys()) {
+    const vertices = new Set(moves.flat().flatMap((m) => (m.part === part ? [...m.vertices] : [])));
+    const at = Uint32Array.from([...vertices].sort((a, b) => a - b).flatMap((v) => [3 * v, 3 * v + 1, 3 * v + 2]));
+    still.set(part, { at, rest: Float32Array.from(at, (i) => character.parts[part]!.positions[i]!) });
+  }
+  const evaluation = evaluationRoom(character);
+  // combinations act as on the stage; nothing is bent, so that no corrective does
+  const all = (weights: Weights): Float32Array => evaluate(character, { ...REST_MOMENT, weights }, evaluation).weights;
+  const place = (weights: Weights, ...parts: readonly number[]): Float32Array[] => {
+    for (const part of parts) {
+      const { at, rest } = still.get(part)!;
+      const P = room[part]!;
+      for (let i = 0; i < at.length; i++) P[at[i]!] = rest[i]!;
+    }
+    const strengths = all(weights);
+    for (let s = 0; s < moves.length; s++) {
+      const w = strengths[s]!;
+      if (w === 0) continue;
+      for (const move of moves[s]!) if (parts.includes(move.part)) addMove(room[move.part]!, move, w);
+    }
     return room;
   };
   const lips = new Set([...gauge.upperLip, ...gauge.lowerLip]);
@@ -116,18 +125,33 @@ export function makeMouthReader(character: Character): MouthReader | null {
   ];
   const marksOf = moves.map((parts) => markDeltas(parts, markAt));
   return {
-    gap: (weights) => lipOpening(gauge, place(weights)),
-    toTeeth: (weights) => lipToTeeth(gauge, place(weights)),
-    teeth: (weights) => teethGap(gauge, place(weights), front),
+    gap: (weights) => lipOpening(gauge, place(weights, gauge.body)),
+    toTeeth: (weights) =>
+      gauge.upperTeeth ? lipToTeeth(gauge, place(weights, gauge.body, gauge.upperTeeth.part)) : null,
+    teeth: (weights) =>
+      gauge.upperTeeth && gauge.lowerTeeth !== null
+        ? teethGap(gauge, place(weights, gauge.upperTeeth.part, gauge.lowerTeeth), front)
+        : null,
     marks: (weights) => {
       const out = new Float64Array(9);
-      weightsAt(character, { ...REST_MOMENT, weights }).forEach((w, s) => {
-        if (w !== 0) marksOf[s]!.forEach((d, c) => (out[c]! += w * d));
-      });
+      const strengths = all(weights);
+      for (let s = 0; s < strengths.length; s++) {
+        const w = strengths[s]!;
+        if (w !== 0) for (let c = 0; c < 9; c++) out[c]! += w * marksOf[s]![c]!;
+      }
       return out;
     },
     lipShapes,
   };
+}
+
+function addMove(P: Float32Array, { vertices, deltas }: MouthShape, w: number): void {
+  for (let k = 0; k < vertices.length; k++) {
+    const to = 3 * vertices[k]!;
+    P[to]! += w * deltas[3 * k]!;
+    P[to + 1]! += w * deltas[3 * k + 1]!;
+    P[to + 2]! += w * deltas[3 * k + 2]!;
+  }
 }
 
 /** Lips that a shape moves by less than this are left alone by it, metres. */

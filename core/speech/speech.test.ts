@@ -2,6 +2,7 @@ import { loadMember } from "../../demo/cast";
 import { alignLine, LINES } from "../../demo/lines/lines";
 import { writeTextGrid } from "../formats/textgrid/writeTextGrid";
 import type { Character } from "../model/character";
+import { transferable, transferShapes } from "../transfer/transferShapes";
 import { dominance, visemesAt } from "./dominance";
 import { shownAt } from "./curvesOver";
 import { MOUTH_ONLY } from "./manner";
@@ -10,7 +11,7 @@ import { isPhone, segmentsOf, type Phone, type SpokenLine } from "./phones";
 import { lineOfCsv, lineOfTextGrid } from "./readLine";
 import { speak, type Spoken } from "./speak";
 
-const [oda, wick] = [await loadMember("oda"), await loadMember("wick")];
+const [oda, wick, tarn] = [await loadMember("oda"), await loadMember("wick"), await loadMember("tarn")];
 const bytes = (text: string): Uint8Array => new TextEncoder().encode(text);
 const demoLine = (id: string): SpokenLine => {
   const { words, phones } = alignLine(LINES.find((l) => l.id === id)!);
@@ -63,6 +64,23 @@ describe("lips that are told to shut", () => {
     // half as much again is faster than a mouth, and more than its visemes: that is told
     const told = amount > 1 ? ["speech.overlap", "speech.speed"] : [];
     expect(spoken.scores.filter((s) => !s.met && !told.includes(s.check))).toEqual([]);
+  });
+
+  it("shut on a face of other proportions and count, too, once the visemes are carried to it", async () => {
+    const carried = transferable(oda).filter((s) => s.name.startsWith("viseme_") || s.name.startsWith("AU12"));
+    const { shapes } = await transferShapes(
+      oda,
+      tarn,
+      carried.map((s) => s.name),
+      async () => {},
+    );
+    const who = { ...tarn, shapes: [...tarn.shapes, ...shapes] };
+    // a wider mouth moves faster than one can in one place: that is told, and nothing is left open for it
+    for (const under of [{}, smile]) {
+      const { scores } = speak(who, demoLine("mind-the-gap"), { under });
+      expect(scores.filter((s) => !s.met && s.check !== "speech.speed")).toEqual([]);
+      expect(scores.filter((s) => s.check === "speech.closure").length).toBeGreaterThan(3);
+    }
   });
 
   it("open again between: a stressed vowel keeps 70 % of what its viseme opens alone", () => {

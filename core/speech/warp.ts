@@ -16,6 +16,18 @@ const FREE = 0.25;
 /** What it costs to stay in one sound while the other goes on, in frames' distances. */
 const STAYS = 0.25;
 
+/** How far a frame of one sound is from a frame of the other. */
+function distanceOf(A: Float32Array, B: Float32Array, width: number): (i: number, j: number) => number {
+  return (i, j) => {
+    let sum = 0;
+    for (let x = i * width, y = j * width, end = x + width; x < end; x++, y++) {
+      const d = A[x]! - B[y]!;
+      sum += d * d;
+    }
+    return Math.sqrt(sum);
+  };
+}
+
 /**
  * Lays one sound on another by least distance of frames that stand against each other, both going on only (dynamic time
  * warping: Sakoe & Chiba 1978, symmetric steps, a band round the diagonal).
@@ -27,14 +39,7 @@ export function warp(a: Features, b: Features): Warp {
   const from = new Uint8Array(n * m);
   let before = new Float64Array(m).fill(Infinity);
   let now = new Float64Array(m).fill(Infinity);
-  const distance = (i: number, j: number): number => {
-    let sum = 0;
-    for (let k = 0; k < width; k++) {
-      const d = a.values[i * width + k]! - b.values[j * width + k]!;
-      sum += d * d;
-    }
-    return Math.sqrt(sum);
-  };
+  const distance = distanceOf(a.values, b.values, width);
   for (let i = 0; i < n; i++) {
     now.fill(Infinity);
     const middle = (i * m) / n;

@@ -12,8 +12,11 @@ const port = parentPort!;
 
 async function answer(asked: VoiceQuestion): Promise<unknown> {
   switch (asked.kind) {
-    case "say":
-      return sayLine(asked.text, isVoice(asked.voice) ? asked.voice : "alto", asked.pace, asked.own);
+    case "say": {
+      const voice = isVoice(asked.voice) ? asked.voice : "alto";
+      const { line, wav, notes } = await sayLine(asked.text, voice, asked.pace, asked.own);
+      return { line, wav, notes };
+    }
     case "align":
       return alignRecording(asked.wav, asked.file, asked.text, asked.own);
     case "listen": {

@@ -46,7 +46,7 @@ export class Voices {
   private next = 1;
   private readonly waiting = new Map<number, Waiting>();
 
-  say(text: string, voice: string, pace: number, own: OwnWords): Promise<SaidLine> {
+  say(text: string, voice: string, pace: number, own: OwnWords): Promise<Omit<SaidLine, "sound">> {
     return this.ask({ kind: "say", text, voice, pace, own });
   }
   align(wav: Uint8Array, file: string, text: string, own: OwnWords): Promise<AlignedLine> {
@@ -60,9 +60,9 @@ export class Voices {
   ways(word: string): Promise<string[]> {
     return this.ask({ kind: "ways", word });
   }
-  /** Starts the thread, so that the first line is not waited for. */
+  /** Starts the thread and has it say a word, so that the first line is not waited for. */
   warm(): void {
-    this.ways("a").catch(() => {}); // told when a line is asked for
+    this.say("ready", "alto", 1, {}).catch(() => {}); // told when a line is asked for
   }
 
   close(): void {

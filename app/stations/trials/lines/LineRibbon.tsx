@@ -79,7 +79,7 @@ export function LineRibbon({
         {line.words
           .filter((w) => heard((w.from + w.to) / 2))
           .map((w) => (
-            <svg key={w.from} x={at(w.from)} y={top} width={Math.max(0, at(w.to) - at(w.from) + 3)} height={15}>
+            <svg key={w.from} x={at(w.from)} y={top} width={Math.max(0, at(w.to) - at(w.from) - 2)} height={15}>
               <text x={1} y={11} className={w.guess ? "word guess" : "word"}>
                 {w.text}
               </text>

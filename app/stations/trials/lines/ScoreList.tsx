@@ -129,16 +129,18 @@ function ScoreRow({
           />
           <div className="take-rest t-small">
             <div className="mb-4">{s.todo || "Met."}</div>
-            {!s.met && index >= 0 && s.phone && (
-              <Button variant="outlined" onClick={slow}>
-                Slow this phone
-              </Button>
-            )}
-            {!s.met && /viseme/.test(s.todo) && (
-              <Button variant="contained" onClick={() => go("shapes", undefined, { leaf: "coverage" })}>
-                Open the visemes
-              </Button>
-            )}
+            <div className="line gap-2-8">
+              {!s.met && index >= 0 && s.phone && (
+                <Button variant="outlined" onClick={slow}>
+                  Slow this phone
+                </Button>
+              )}
+              {!s.met && /viseme/.test(s.todo) && (
+                <Button variant="contained" onClick={() => go("shapes", undefined, { leaf: "coverage" })}>
+                  Open the visemes
+                </Button>
+              )}
+            </div>
           </div>
         </div>
       )}
