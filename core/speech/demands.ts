@@ -37,17 +37,24 @@ export interface Mouth {
   readonly underAt: (t: number) => Weights;
 }
 
-/** Least t of 0..1 at which a test holds, to a hundredth; null where it does not at 1. It holds from there on. */
-function leastThat(test: (t: number) => boolean): number | null {
-  if (test(0)) return 0;
-  if (!test(1)) return null;
-  let [low, high] = [0, 1];
-  while (high - low > 0.01) {
-    const middle = (low + high) / 2;
-    if (test(middle)) high = middle;
-    else low = middle;
+/**
+ * Least t of 0..1 at which every test holds, to a hundredth; null where one does not at 1. Each holds from its own least
+ * t on, so that the next is only asked to be met from there.
+ */
+function leastThat(tests: readonly ((t: number) => boolean)[]): number | null {
+  let least = 0;
+  for (const test of tests) {
+    if (test(least)) continue;
+    if (least === 1 || !test(1)) return null;
+    let low = least;
+    least = 1;
+    while (least - low > 0.01) {
+      const middle = (low + least) / 2;
+      if (test(middle)) least = middle;
+      else low = middle;
+    }
   }
-  return high;
+  return least;
 }
 
 const middleOf = (p: Phone): number => (p.from + p.to) / 2;
@@ -83,21 +90,20 @@ export function demandsOf(phones: readonly Phone[], { reader, faceOf, plainAt, u
       Math.min(to + LEAD, after ? Math.max(middleOf(after), to + 0.01) : to + LEAD),
     ] as const;
     const face = faceOf(visemeOf(p.phone));
-    const times = half === 0 ? [middleOf(p)] : [from, (from + to) / 2, to];
+    const times = half === 0 ? [middleOf(p)] : [from, to, (from + to) / 2];
     const asked = times.map((t) => ({ plain: plainAt(t), under: underAt(t) }));
     const alone = need === "open" ? reader.gap(face) : 0;
-    const fits = (blend: number, keep: number): boolean =>
-      asked.every(({ plain, under }) => {
-        const shown = onTop(mixed(plain, face, blend), under, keep, gives);
-        if (need === "sealed") return reader.gap(shown) < 0.8 * SEALED;
-        if (need === "teeth") return (reader.toTeeth(shown) ?? 0) < 0.9 * AT_TEETH;
-        if (need === "edge") return (reader.teeth(shown) ?? 0) < 0.95 * AT_EDGE;
-        return reader.gap(shown) >= 1.02 * OPENS * alone;
-      });
-    const blend = leastThat((t) => fits(t, 1));
+    const fits = asked.map(({ plain, under }) => (blend: number, keep: number): boolean => {
+      const shown = onTop(mixed(plain, face, blend), under, keep, gives);
+      if (need === "sealed") return reader.gap(shown) < 0.8 * SEALED;
+      if (need === "teeth") return (reader.toTeeth(shown) ?? 0) < 0.9 * AT_TEETH;
+      if (need === "edge") return (reader.teeth(shown) ?? 0) < 0.95 * AT_EDGE;
+      return reader.gap(shown) >= 1.02 * OPENS * alone;
+    });
+    const blend = leastThat(fits.map((fit) => (t) => fit(t, 1)));
     if (need === "open" || blend !== null)
       return blend ? [{ from, to, leads, face, blend, keep: 1, opens: need === "open" }] : [];
-    const given = leastThat((g) => fits(1, 1 - g));
+    const given = leastThat(fits.map((fit) => (g) => fit(1, 1 - g)));
     return [{ from, to, leads, face, blend: 1, keep: 1 - (given ?? 1), opens: false }];
   });
 }
