@@ -112,6 +112,18 @@ export async function main(argv: string[]): Promise<void> {
     .option(...json)
     .action(run(async () => (await import("./verbs/speak")).speak));
   program
+    .command("track <FILE>")
+    .description("a recorded face on a character's shapes, head and eyes, steadied and read")
+    .requiredOption("--take <file>", "a take as CSV or JSON, with any names of channels")
+    .option("--map <file>", "which shapes the channels move, JSON; else found by the words of their names")
+    .option("--neutral <from..to>", "seconds of the take in which the face is at rest")
+    .option("--steady <n>", "how much it is steadied, 0 to 1")
+    .option("--quick <n>", "how much quick movements are let through, 0 to 1")
+    .option("--tolerance <n>", "most that keys may be off, of a channel's 1")
+    .option("--out <file>", "OUT.glb or .csv; repeatable", collect, [])
+    .option(...json)
+    .action(run(async () => (await import("./verbs/track")).track));
+  program
     .command("replay <LEDGER>")
     .description("run a ledger, saved at Hand-off, on another delivery of the character")
     .requiredOption("--on <file>", "the delivery")

@@ -7,6 +7,7 @@ export type SkinMethod = "linear" | "dual";
 /** Something that moves a character beside the hand. Plain data, so that workers can be asked by it. */
 export type MomentSource =
   | ClipMoment
+  | FaceMoment
   | SpeechMoment
   | {
       readonly kind: "set";
@@ -18,6 +19,16 @@ export type MomentSource =
       readonly travel?: { readonly joint: string; readonly by: Vec3 };
       readonly share?: number;
     };
+
+/** A tracked face at one of its moments, live or recorded. */
+export interface FaceMoment {
+  readonly kind: "face";
+  /** Weights that are added, by shape. */
+  readonly weights: Readonly<Record<string, number>>;
+  /** Angles, degrees, by which joints are turned on top of what plays. */
+  readonly turns: Pose;
+  readonly share?: number;
+}
 
 /** A spoken line at one of its moments. */
 export interface SpeechMoment {

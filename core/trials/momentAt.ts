@@ -6,10 +6,11 @@ import { humanoidMap } from "../skeleton/humanoidMap";
 import { carriageOf, turnAngles } from "./carryKeys";
 import { valueAt } from "./keyCurve";
 import { shownLine, speechMoment } from "./spokenLines";
+import { takeMoment } from "./takeMoment";
 import { LANES, shareAt, type Keys, type Piece, type Trial } from "./trial";
 
 /** What a piece does to a character at a moment of the ruler; null where it says nothing. */
-function sourceOf(character: Character, trial: Trial, piece: Piece, at: number): MomentSource | null {
+function sourceOf(character: Character, trial: Trial, piece: Piece, at: number, heard: Trial): MomentSource | null {
   const share = shareAt(piece, at);
   if (share <= 0) return null;
   const own = piece.from + (at - piece.start) * piece.speed;
@@ -18,6 +19,7 @@ function sourceOf(character: Character, trial: Trial, piece: Piece, at: number):
     const spoken = shownLine(character, trial, piece);
     return spoken && { ...speechMoment(spoken, own), share };
   }
+  if (piece.kind === "take") return { ...takeMoment(character, heard, piece, at, own), share };
   const clip = character.clips.find((c) => c.name === piece.clip);
   return clip ? playClip(character, clip, own, share) : null;
 }
@@ -51,9 +53,10 @@ export function keysAt(
 /**
  * What plays at a moment of the ruler: the pieces of every lane, lane over lane, each over the ones before it. A clip
  * that the character does not have plays nothing.
+ * @param heard the trial whose lines a take's lips give way to, where they are not played themselves.
  */
-export const sourcesAt = (character: Character, trial: Trial, seconds: number): MomentSource[] =>
-  LANES.flatMap((lane) => trial.lanes[lane].flatMap((p) => sourceOf(character, trial, p, seconds) ?? []));
+export const sourcesAt = (character: Character, trial: Trial, seconds: number, heard = trial): MomentSource[] =>
+  LANES.flatMap((lane) => trial.lanes[lane].flatMap((p) => sourceOf(character, trial, p, seconds, heard) ?? []));
 
 /** The moment that a trial asks of a character. @param drivers whether correctives act. */
 export const momentAt = (character: Character, trial: Trial, seconds: number, drivers = true): Moment => ({

@@ -7,7 +7,7 @@ import { speak, type Spoken, type Under } from "../speech/speak";
 import { valueAt } from "./keyCurve";
 import { sourcesAt } from "./momentAt";
 import { keepSpoken, keyOfLine, linesOf, spokenOf } from "./spokenLines";
-import { LANES, type LinePiece, type Trial } from "./trial";
+import { LANES, type LinePiece, type Piece, type Trial } from "./trial";
 
 /** The trial without what is spoken: what stands under the lines. */
 const unspoken = (trial: Trial): Trial => ({
@@ -17,18 +17,17 @@ const unspoken = (trial: Trial): Trial => ({
   ) as Trial["lanes"],
 });
 
+/** Whether a piece moves any shape of a character. */
+function movesShapes(character: Character, p: Piece): boolean {
+  if (p.kind === "keys") return Object.keys(p.keys.shapes).length > 0;
+  if (p.kind === "clip") return character.clips.some((c) => c.name === p.clip && (c.weights?.length ?? 0) > 0);
+  return true;
+}
+
 /** Weights of the shapes that play under a line, by its own time; none where nothing does. */
 function underOf(character: Character, trial: Trial, piece: LinePiece): Under {
   const others = unspoken(trial);
-  const moves = LANES.some((lane) =>
-    others.lanes[lane].some(
-      (p) =>
-        p.on &&
-        (p.kind === "keys"
-          ? Object.keys(p.keys.shapes).length > 0
-          : p.kind === "clip" && character.clips.some((c) => c.name === p.clip && c.weights?.length)),
-    ),
-  );
+  const moves = LANES.some((lane) => others.lanes[lane].some((p) => p.on && movesShapes(character, p)));
   if (!moves) return {};
   const at = new Map<number, Weights>();
   return (seconds) => {
@@ -36,7 +35,7 @@ function underOf(character: Character, trial: Trial, piece: LinePiece): Under {
     const found = at.get(frame);
     if (found) return found;
     const time = piece.start + (seconds - piece.from) / piece.speed;
-    const sources = sourcesAt(character, others, time);
+    const sources = sourcesAt(character, others, time, trial);
     const all = weightsAt(character, { ...REST_MOMENT, drivers: false, sources });
     const weights: Record<string, number> = {};
     all.forEach((w, s) => {

@@ -3,7 +3,7 @@ import { sampleWeight } from "../evaluate/sampleTrack";
 import type { Character } from "../model/character";
 import { headAt } from "../speech/gestures";
 import type { Spoken } from "../speech/speak";
-import { endOf, LANES, type LinePiece, type Trial } from "./trial";
+import { endOf, LANES, type LinePiece, type Piece, type Trial } from "./trial";
 
 /** Lines of a character are kept up to so many; the oldest go first. */
 const MOST = 60;
@@ -14,6 +14,10 @@ const keys = new WeakMap<Trial, Map<string, string>>();
 export const linesOf = (trial: Trial): LinePiece[] =>
   LANES.flatMap((lane) => trial.lanes[lane].filter((p): p is LinePiece => p.kind === "line"));
 
+/** A piece as far as it counts; a take by its hash and how it was steadied, not by all of its keys. */
+const told = (p: Piece): unknown =>
+  p.kind === "take" && p.raw ? { ...p, face: { seconds: p.face.seconds, tolerance: p.face.tolerance } } : p;
+
 /** What a spoken line depends on: itself, its manner, and what plays while it is spoken. */
 export function keyOfLine(trial: Trial, piece: LinePiece): string {
   const all = keys.get(trial) ?? new Map<string, string>();
@@ -22,7 +26,9 @@ export function keyOfLine(trial: Trial, piece: LinePiece): string {
   if (found !== undefined) return found;
   const { line, hand, curves, manner, start, from, to, speed } = piece;
   const under = LANES.flatMap((lane) =>
-    trial.lanes[lane].filter((p) => p.kind !== "line" && p.on && p.start < endOf(piece) && endOf(p) > piece.start),
+    trial.lanes[lane].flatMap((p) =>
+      p.kind !== "line" && p.on && p.start < endOf(piece) && endOf(p) > piece.start ? [told(p)] : [],
+    ),
   );
   // a line that nothing stands under is the same wherever it is
   const place = under.length ? { start, from, to, speed, under } : {};

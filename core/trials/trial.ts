@@ -2,6 +2,9 @@ import { z } from "zod";
 import { handEditSchema } from "../speech/handEdits";
 import { mannerSchema, PLAIN_MANNER } from "../speech/manner";
 import { spokenLineSchema } from "../speech/spokenLineSchema";
+import { channelMapSchema } from "../tracking/channelMap";
+import { recordedFaceSchema } from "../tracking/recordedFace";
+import { PLAIN_STEADY, steadySchema } from "../tracking/steadyFace";
 
 /** Lanes in the order in which they are laid over one another. */
 export const LANES = ["body", "face", "tracking", "speech"] as const;
@@ -87,8 +90,26 @@ const linePiece = z.object({
   manner: mannerSchema.default(PLAIN_MANNER),
   ...placed,
 });
-export const pieceSchema = z.discriminatedUnion("kind", [clipKind, keysPiece, linePiece]);
+/** A recorded face: what was measured, steadied and with few keys, and how it moves a character. */
+const takePiece = z.object({
+  kind: z.literal("take"),
+  name: z.string().max(200).default("take"),
+  /** sha256 of the take as it came, a table: it can be steadied anew. */
+  raw: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .nullable()
+    .default(null),
+  face: recordedFaceSchema,
+  steady: steadySchema.default(PLAIN_STEADY),
+  map: channelMapSchema,
+  /** How much of what it does with the lips stays while a line is spoken over it. */
+  mouth: z.number().min(0).max(1).default(0.25),
+  ...placed,
+});
+export const pieceSchema = z.discriminatedUnion("kind", [clipKind, keysPiece, linePiece, takePiece]);
 export type Piece = z.infer<typeof pieceSchema>;
+export type TakePiece = Extract<Piece, { kind: "take" }>;
 export type LinePiece = Extract<Piece, { kind: "line" }>;
 export const nameOf = (p: Piece): string => (p.kind === "clip" ? p.clip : p.name);
 

@@ -14,8 +14,11 @@ interface TakeSpec {
   readonly id: string;
   readonly rate: 30 | 60;
   readonly seconds: number;
-  /** Standard deviation of the channels' noise. */
+  /** Names of its channels, where they are others than action units. */
+  readonly channels?: readonly string[];
+  /** Standard deviation of the channels' noise; of one channel where it is another. */
   readonly noise: number;
+  readonly noisier?: Readonly<Record<string, number>>;
   /** Stretches in which the face is lost, seconds. */
   readonly lost: readonly (readonly [from: number, to: number])[];
   /** One frame in so many is late by `late` seconds. */
@@ -44,6 +47,31 @@ const CHANNELS = [
   "AU26",
   "AU43_left",
   "AU43_right",
+] as const;
+/** The same things in other words, as another sender may call them. */
+const OTHER_WORDS = [
+  "inner raise of the brow (left)",
+  "inner raise of the brow (right)",
+  "brow lowerer (left)",
+  "brow lowerer (right)",
+  "L smile",
+  "R smile",
+  "left lid, closed",
+  "right lid, closed",
+  "jaw drop",
+  "kiss of the lips",
+  "chin raise",
+  "blown cheeks",
+  "look to the left",
+  "look to the right",
+] as const;
+/** What is wrong with the take "pier rounds", and the channel that it is wrong with. */
+export const PLANTED_IN_TAKE = [
+  { check: "tracking.jitter", channel: "brow lowerer (left)" },
+  { check: "tracking.range", channel: "chin raise" },
+  { check: "tracking.silent", channel: "blown cheeks" },
+  { check: "tracking.sides", channel: "look to the left" },
+  { check: "tracking.lost", channel: null },
 ] as const;
 const bump = (t: number, at: number, width: number): number =>
   smoothstep(at - width, at, t) * (1 - smoothstep(at, at + width, t));
@@ -134,6 +162,41 @@ const SPECS: readonly TakeSpec[] = [
       gaze: [14, 0],
     }),
   },
+  {
+    id: "pier rounds",
+    rate: 60,
+    seconds: 6,
+    channels: OTHER_WORDS,
+    noise: 0.006,
+    noisier: { "brow lowerer (left)": 0.08 },
+    lost: [[3, 3.5]],
+    lateEvery: 50,
+    late: 0.04,
+    signal: (t) => {
+      const [smile, look] = [0.7 * bump(t, 1.5, 1), Math.sin(1.4 * t)];
+      return {
+        values: {
+          "inner raise of the brow (left)": 0.5 * bump(t, 2.4, 0.6),
+          "inner raise of the brow (right)": 0.5 * bump(t, 2.4, 0.6),
+          "brow lowerer (left)": 0.4 * bump(t, 4.6, 0.8),
+          "brow lowerer (right)": 0.4 * bump(t, 4.6, 0.8),
+          "L smile": smile,
+          "R smile": smile,
+          "left lid, closed": blinks(t, 2.2),
+          "right lid, closed": blinks(t, 2.2),
+          "jaw drop": bump(t, 1, 0.4) + 0.6 * bump(t, 4, 0.3),
+          "kiss of the lips": 0.6 * bump(t, 5.2, 0.5),
+          // planted: a channel that is stuck at its end, one that never comes, and looks to the wrong side
+          "chin raise": 1,
+          "blown cheeks": 0,
+          "look to the left": Math.max(0, -look),
+          "look to the right": Math.max(0, look),
+        },
+        head: [3 * Math.sin(t), 12 * Math.sin(0.8 * t), 2 * Math.sin(0.6 * t)],
+        gaze: [16 * look, -2],
+      };
+    },
+  },
 ];
 
 /** Noise close to normal, the same every time: the sum of three even numbers. */
@@ -142,7 +205,8 @@ function makeNoise(seed: number): () => number {
   return () => (uniform() + uniform() + uniform() - 1.5) * 2;
 }
 
-function makeTake({ id, rate, seconds, noise, lost, lateEvery, late, signal }: TakeSpec, index: number): Take {
+function makeTake(spec: TakeSpec, index: number): Take {
+  const { id, rate, seconds, noise, noisier, lost, lateEvery, late, signal, channels = CHANNELS } = spec;
   const next = makeNoise(1000 + index);
   const round = (x: number): number => Math.round(1e4 * x) / 1e4;
   const count = Math.round(seconds * rate);
@@ -150,7 +214,9 @@ function makeTake({ id, rate, seconds, noise, lost, lateEvery, late, signal }: T
     const time = i / rate;
     const { values, head, gaze } = signal(time);
     const isLost = lost.some(([from, to]) => time >= from && time < to);
-    const measured = CHANNELS.map((c) => round(Math.min(1, Math.max(0, (values[c] ?? 0) + noise * next()))));
+    const measured = channels.map((c) =>
+      round(Math.min(1, Math.max(0, (values[c] ?? 0) + (noisier?.[c] ?? noise) * next()))),
+    );
     return {
       type: "frame",
       index: i,
@@ -167,7 +233,8 @@ function makeTake({ id, rate, seconds, noise, lost, lateEvery, late, signal }: T
     take: id,
     rate,
     seconds,
-    channels: [...CHANNELS],
+    channels: [...channels],
+    takes: SPECS.map((s) => s.id),
   };
   return { hello, frames, delays: frames.map((_, i) => (i % lateEvery === lateEvery - 1 ? late : 0)) };
 }
@@ -177,8 +244,9 @@ export const TAKES: readonly Take[] = SPECS.map(makeTake);
 
 /** A take as CSV: one row a frame, empty cells where the face was lost. */
 export function takeCsv({ hello, frames }: Take): string {
+  const cell = (name: string): string => (name.includes(",") ? `"${name}"` : name);
   const rows = frames.map((f) =>
-    [f.index, f.time, ...(f.values ?? hello.channels.map(() => "")), ...f.head, ...f.gaze].join(","),
+    [f.index, f.time, ...(f.values ?? hello.channels.map(() => "")), ...(f.head ?? []), ...(f.gaze ?? [])].join(","),
   );
-  return `${["frame", "seconds", ...hello.channels, "head_pitch", "head_yaw", "head_roll", "gaze_yaw", "gaze_pitch"].join(",")}\n${rows.join("\n")}\n`;
+  return `${["frame", "seconds", ...hello.channels.map(cell), "head_pitch", "head_yaw", "head_roll", "gaze_yaw", "gaze_pitch"].join(",")}\n${rows.join("\n")}\n`;
 }

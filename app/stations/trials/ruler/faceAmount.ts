@@ -2,7 +2,9 @@ import { sampleWeight } from "~core/evaluate/sampleTrack";
 import type { Character } from "~core/model/character";
 import { shownLine } from "~core/trials/spokenLines";
 import { valueAt } from "~core/trials/keyCurve";
-import { LANES, lengthOf, shareAt, trialSeconds, type Piece, type Trial } from "~core/trials/trial";
+import { channelsOfTake, facePlayer } from "~core/trials/takeMoment";
+import { LANES, lengthOf, shareAt, trialSeconds, type Piece, type TakePiece, type Trial } from "~core/trials/trial";
+import { faceAt } from "~core/tracking/recordedFace";
 
 export interface FaceAmount {
   /** Seconds of the ruler and the sum of all weights then. */
@@ -30,11 +32,23 @@ function weightsOf(piece: Piece, character: Character, trial: Trial): FacePiece[
     }));
   if (piece.kind === "keys")
     return Object.entries(piece.keys.shapes).map(([shape, curve]) => ({ shape, at: (t) => valueAt(curve, 1, t)[0]! }));
+  if (piece.kind === "take") return weightsOfTake(character, piece);
   const clip = character.clips.find((c) => c.name === piece.clip);
   return (clip?.weights ?? []).map((w) => ({ shape: w.shape, at: (t) => sampleWeight(w, t) }));
 }
 
-/** How much keys, clips and lines of a trial move the face; null where none does. */
+function weightsOfTake(character: Character, { map, face }: TakePiece): FacePiece["weights"] {
+  const { mapper } = facePlayer(character, map, channelsOfTake(face));
+  const known = new Map<number, Float64Array>();
+  const weights = (t: number): Float64Array => {
+    const found = known.get(t) ?? mapper.weights(faceAt(face, t).values).slice();
+    known.set(t, found);
+    return found;
+  };
+  return mapper.shapes.map((shape, s) => ({ shape, at: (t) => weights(t)[s]! }));
+}
+
+/** How much keys, clips, takes and lines of a trial move the face; null where none does. */
 export function faceAmount(trial: Trial, character: Character): FaceAmount | null {
   const pieces = LANES.flatMap((l) => trial.lanes[l]).flatMap((piece): FacePiece[] => {
     const weights = lengthOf(piece) > 0 ? weightsOf(piece, character, trial) : [];
