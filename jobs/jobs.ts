@@ -13,6 +13,7 @@ import { clipFile } from "./operations/clipFile";
 import { fitClip } from "./operations/fitClip";
 import { headFit } from "./operations/headFit";
 import { layOnScan } from "./operations/layOnScan";
+import { layTake } from "./operations/layTake";
 import { measureJointNow } from "./operations/measureJointNow";
 import { newFace } from "./operations/newFace";
 import { openScan } from "./operations/openScan";
@@ -50,6 +51,7 @@ export const JOBS = {
   "fit clip": fitClip,
   "head fit": headFit,
   "lay on scan": layOnScan,
+  "lay take": layTake,
   "measure joint": measureJointNow,
   "new face": newFace,
   "open scan": openScan,

@@ -14,6 +14,7 @@ import { JobBoard } from "./jobs/jobBoard";
 import { knownHostsOnly, sameSiteOnly, securityHeaders, tokenGate } from "./security";
 import { Spool } from "./processes/spool";
 import { TaskPool } from "./processes/taskPool";
+import { TrackerBridge } from "./tracking/bridge";
 
 export interface AppSettings {
   readonly db: Db;
@@ -30,6 +31,8 @@ export interface AppSettings {
   readonly token: string | null;
   /** Names by which the server may be asked for, beside those of loopback. */
   readonly hosts?: readonly string[];
+  /** Where the tracker's stand-in is; null where none runs. */
+  readonly standIn?: string | null;
   /** The built pages and the folder of their client files; null serves the data routes only. */
   readonly pages: { readonly build: ServerBuild; readonly clientDir: string } | null;
 }
@@ -55,6 +58,7 @@ export function makeApp({
   readSeconds = 300,
   token,
   hosts = [],
+  standIn = null,
   pages,
 }: AppSettings): App {
   const env = { YXOMORPH_CHILD_DATABASE: databaseUrl };
@@ -69,10 +73,12 @@ export function makeApp({
   };
   const collector = new BlobCollector(db, (err) => log.warn({ err }, "dead geometry was not collected"));
   const voices = new Voices();
+  const bridge = new TrackerBridge(db, standIn);
+  bridge.load().catch((err: unknown) => log.warn({ err }, "the tracker's address was not read"));
   const app = express();
   app.disable("x-powered-by");
   app.use(knownHostsOnly(hosts));
-  app.use(securityHeaders());
+  app.use(securityHeaders(() => bridge.origins));
   if (token) app.use(tokenGate(token));
   app.use(sameSiteOnly());
   app.use(compression());
@@ -84,6 +90,7 @@ export function makeApp({
       jobs: new JobBoard(log),
       ...pools,
       voices,
+      bridge,
       spool: new Spool(spoolFolder),
       collector,
       uploadLimitBytes: uploadLimitMb * MB,

@@ -11,6 +11,7 @@ import { connect, migrateTables } from "./db/connect";
 import { machineTrouble } from "./db/trouble";
 import { startCluster } from "./postgres";
 import { seedCast } from "./seed";
+import { startStandInThread } from "./tracking/standIn";
 import { BadSetting, readSettings, type Settings } from "./settings";
 
 const root = path.join(path.dirname(fileURLToPath(import.meta.url)), "..");
@@ -85,6 +86,8 @@ async function main(): Promise<void> {
   const { db, close } = connect(databaseUrl);
   undo.push(close);
   await seedCast(db, say);
+  const standIn = await startStandInThread(settings.trackerPort);
+  if (standIn) undo.push(standIn.close);
   const token = settings.loopback ? null : (settings.token ?? newToken());
   const build = (await import(pathToFileURL(path.join(root, "build/server/index.js")).href)) as ServerBuild;
   const app = makeApp({
@@ -94,6 +97,7 @@ async function main(): Promise<void> {
     spoolFolder,
     token,
     hosts: settings.names,
+    standIn: standIn?.address ?? null,
     uploadLimitMb: settings.uploadLimitMb,
     readMemoryMb: settings.readMemoryMb,
     readSeconds: settings.readSeconds,

@@ -6,8 +6,11 @@ import { LOOPBACK } from "./settings";
 const nonceOf = (_request: unknown, response: unknown): string =>
   `'nonce-${(response as Response).locals["nonce"] as string}'`;
 
-/** Response headers that keep pages to themselves; the nonce is for the page's own inline scripts. */
-export function securityHeaders(): RequestHandler[] {
+/**
+ * Response headers that keep pages to themselves; the nonce is for the page's own inline scripts.
+ * @param trackers addresses that pages may connect to beside this server.
+ */
+export function securityHeaders(trackers: () => readonly string[] = () => []): RequestHandler[] {
   return [
     (_request: Request, response: Response, next: NextFunction) => {
       response.locals["nonce"] = randomBytes(16).toString("base64");
@@ -22,7 +25,7 @@ export function securityHeaders(): RequestHandler[] {
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", "data:", "blob:"],
           fontSrc: ["'self'"],
-          connectSrc: ["'self'"],
+          connectSrc: ["'self'", () => trackers().join(" ")],
           workerSrc: ["'self'", "blob:"],
           objectSrc: ["'none'"],
           baseUri: ["'none'"],

@@ -23,6 +23,7 @@ const schema = z.object({
   YXOMORPH_READ_MEMORY_MB: whole(256, 1_000_000).default(3000),
   YXOMORPH_READ_SECONDS: whole(5, 86_400).default(300),
   YXOMORPH_DB_WATCH_MS: whole(100, 600_000).default(3000),
+  YXOMORPH_TRACKER_PORT: whole(0, 65535).default(4190),
   YXOMORPH_TOKEN: z.string().min(LEAST_TOKEN, `is shorter than ${LEAST_TOKEN} characters`).optional(),
   YXOMORPH_NAMES: z.string().default(""),
   YXOMORPH_LOG: z.enum(["fatal", "error", "warn", "info", "debug", "trace", "silent"]).default("warn"),
@@ -44,6 +45,8 @@ export interface Settings {
   readonly readMemoryMb: number;
   readonly readSeconds: number;
   readonly watchMs: number;
+  /** Port of the tracker's stand-in on loopback; another program there, or 0, and it takes a free one. */
+  readonly trackerPort: number;
   /** Given by the owner; null where one is made at the start, or none is asked for. */
   readonly token: string | null;
   readonly loopback: boolean;
@@ -88,6 +91,7 @@ export function readSettings(env: NodeJS.ProcessEnv, root: string, isRoot: boole
     readMemoryMb: s.YXOMORPH_READ_MEMORY_MB,
     readSeconds: s.YXOMORPH_READ_SECONDS,
     watchMs: s.YXOMORPH_DB_WATCH_MS,
+    trackerPort: s.YXOMORPH_TRACKER_PORT,
     token: s.YXOMORPH_TOKEN ?? null,
     names: [...(everywhere ? ownNames() : [s.YXOMORPH_HOST]), ...s.YXOMORPH_NAMES.split(/[\s,]+/).filter(Boolean)],
     log: s.YXOMORPH_LOG,

@@ -11,6 +11,7 @@ import { NOTHING_PLAYED, type Playback } from "./playback";
 import { NOTHING_BESIDE, type BesideSlice } from "./slices/beside";
 import { NOTHING_SELECTED, type SelectionSlice } from "./slices/selection";
 import { NO_TOOLS, type ToolsSlice } from "./slices/tools";
+import { NO_TRACKING, type TrackingSlice } from "./slices/tracking";
 import { NO_TRIAL, type TrialSlice } from "./slices/trial";
 import { START_VIEW, type ViewState } from "./urlState";
 
@@ -49,7 +50,7 @@ const NO_PLAYBACK: PlaybackSlice = { playback: NOTHING_PLAYED, sources: [], befo
 
 /** All that a desk holds, in slices; what changes each stands beside it in `slices/`. */
 export interface Session
-  extends ViewState, SelectionSlice, ToolsSlice, WorkSlice, PlaybackSlice, TrialSlice, BesideSlice {}
+  extends ViewState, SelectionSlice, ToolsSlice, WorkSlice, PlaybackSlice, TrialSlice, TrackingSlice, BesideSlice {}
 
 const START: Session = {
   ...START_VIEW,
@@ -58,6 +59,7 @@ const START: Session = {
   ...NO_WORK,
   ...NO_PLAYBACK,
   ...NO_TRIAL,
+  ...NO_TRACKING,
   ...NOTHING_BESIDE,
 };
 
@@ -92,13 +94,21 @@ export function makeLoaded(character: Character, state: string, previous: Loaded
   };
 }
 
+/** A live face in place of recorded ones: over what plays, under what is said. */
+function withLive(sources: readonly MomentSource[], live: MomentSource): readonly MomentSource[] {
+  const others = sources.filter((source) => source.kind !== "face");
+  const said = others.findIndex((source) => source.kind === "speech");
+  const at = said < 0 ? others.length : said;
+  return [...others.slice(0, at), live, ...others.slice(at)];
+}
+
 /** The moment the stage shows. */
-export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers" | "sources">): Moment => ({
+export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers" | "sources" | "live">): Moment => ({
   pose: s.pose,
   weights: s.weights,
   method: s.method,
   drivers: s.drivers,
-  sources: s.sources,
+  sources: s.live ? withLive(s.sources, s.live) : s.sources,
 });
 
 /** Puts a character on the desk. */

@@ -5,14 +5,17 @@ import { steppedBack, steppedForward, type History } from "./history";
 import type { ScanPlaces } from "./scan";
 import type { Session, SessionStore } from "./session";
 
-export type HistoryTool = "sculpt" | "paint" | "mask" | "scan" | "trial";
+export type HistoryTool = "sculpt" | "paint" | "mask" | "scan" | "face" | "trial";
 
 /** The tool that undo and redo belong to now; null where they belong to the ledger. */
-export function toolAtWork({ sculpt, paint, mask, scan, trial, trialHistory }: Session): HistoryTool | null {
+export function toolAtWork(s: Session): HistoryTool | null {
+  const { sculpt, paint, mask, scan, trial, trialHistory, faceHistory } = s;
   if (sculpt) return "sculpt";
   if (paint) return "paint";
   if (mask?.painting) return "mask";
   if (scan && scan.undo.length + scan.redo.length > 0) return "scan";
+  // the channels of a live face, unless a piece on the ruler is worked on
+  if (s.faceSettings && s.piece === null && faceHistory.undo.length + faceHistory.redo.length > 0) return "face";
   return trial && trialHistory.undo.length + trialHistory.redo.length > 0 ? "trial" : null;
 }
 
@@ -23,7 +26,14 @@ export function toolChanges(s: Session): {
   readonly redo: number;
 } {
   const tool = toolAtWork(s);
-  const histories = { sculpt: s.sculpt, paint: s.paint, mask: s.mask, scan: s.scan, trial: s.trialHistory };
+  const histories = {
+    sculpt: s.sculpt,
+    paint: s.paint,
+    mask: s.mask,
+    scan: s.scan,
+    face: s.faceHistory,
+    trial: s.trialHistory,
+  };
   const held: History<unknown> | null = tool && (histories[tool] as History<unknown> | null);
   return { tool, undo: held?.undo.length ?? 0, redo: held?.redo.length ?? 0 };
 }
@@ -31,7 +41,7 @@ export function toolChanges(s: Session): {
 type Step = <T>(history: History<T>, swap: (record: T) => T) => History<T> | null;
 
 function move(store: SessionStore, tool: HistoryTool, step: Step): void {
-  const { sculpt, paint, mask, scan, trial, trialHistory } = store.getState();
+  const { sculpt, paint, mask, scan, trial, trialHistory, faceSettings, faceHistory } = store.getState();
   if (tool === "sculpt" && sculpt) {
     const now = step(sculpt, (record) => revertStroke(sculpt.sketch, record));
     if (now) store.setState({ sculpt: { ...sculpt, ...now, version: sculpt.version + 1 } });
@@ -51,6 +61,14 @@ function move(store: SessionStore, tool: HistoryTool, step: Step): void {
       return scan.places;
     });
     if (now) store.setState({ scan: { ...scan, ...now, places, laid: null } });
+  } else if (tool === "face" && faceSettings) {
+    let shown = faceSettings;
+    const now = step(faceHistory, (record) => {
+      const before = shown;
+      shown = record;
+      return before;
+    });
+    if (now) store.setState({ faceSettings: shown, faceHistory: now });
   } else if (tool === "trial" && trial) {
     let shown = trial;
     const now = step(trialHistory, (record) => {

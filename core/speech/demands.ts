@@ -38,8 +38,8 @@ export interface Mouth {
 }
 
 /**
- * Least t of 0..1 at which every test holds, to a hundredth; null where one does not at 1. Each holds from its own least
- * t on, so that the next is only asked to be met from there.
+ * Least t of 0..1 at which every test holds, to a hundredth; null where one does not at 1. Each holds from its own
+ * least t on, so that the next is only asked to be met from there.
  */
 function leastThat(tests: readonly ((t: number) => boolean)[]): number | null {
   let least = 0;

@@ -7,6 +7,7 @@ import { jobRoutes } from "./jobRoutes";
 import { arrangementRoutes } from "./arrangementRoutes";
 import { ledgerRoutes } from "./ledgerRoutes";
 import { speechRoutes } from "./speechRoutes";
+import { trackingRoutes } from "./trackingRoutes";
 import { routeTools, type ApiSettings } from "./routeTools";
 
 /** Binary and JSON routes beside the pages: geometry, ledger steps, uploads, jobs, trials, downloads. */
@@ -22,6 +23,7 @@ export function apiRouter(settings: ApiSettings): Router {
     handOffRoutes,
     jobRoutes,
     speechRoutes,
+    trackingRoutes,
   ];
   for (const routes of groups) routes(router, tools);
   router.use(

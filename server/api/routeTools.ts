@@ -6,6 +6,7 @@ import type { JobBoard } from "../jobs/jobBoard";
 import { characterId } from "../parsed";
 import { asWords, notThere, statusOf, toldOf } from "../refusals";
 import type { Voices } from "../speech/voices";
+import type { TrackerBridge } from "../tracking/bridge";
 import { getCharacter } from "../services/characters";
 import type { Spool } from "../processes/spool";
 import { type TaskPool } from "../processes/taskPool";
@@ -26,6 +27,8 @@ export interface ApiSettings {
   readonly working: TaskPool;
   /** Speaks lines. */
   readonly voices: Voices;
+  /** Knows where the tracker is. */
+  readonly bridge: TrackerBridge;
   readonly spool: Spool;
   readonly collector: BlobCollector;
   readonly uploadLimitBytes: number;

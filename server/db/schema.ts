@@ -16,6 +16,7 @@ import type { DeliveryComparison } from "../../core/ledger/compareDeliveries";
 import type { ReplayedStep } from "../../core/ledger/replay";
 import type { Step } from "../../core/ledger/steps";
 import type { SweepRow } from "../../core/measure/sweepMotion";
+import type { ChannelMap } from "../../core/tracking/channelMap";
 import type { Trial } from "../../core/trials/trial";
 import type { Receipt } from "../services/handOffs";
 
@@ -231,7 +232,7 @@ export const handOffs = pgTable(
   (t) => [uniqueIndex("hand_offs_version").on(t.characterId, t.version)],
 );
 
-/** Sounds of spoken lines: kept while a trial names them, and for two days in any case. */
+/** Sounds of spoken lines and takes as they came: kept while a trial names them, and for two days in any case. */
 export const sounds = pgTable("sounds", {
   hash: text("hash")
     .primaryKey()
@@ -243,5 +244,19 @@ export const sounds = pgTable("sounds", {
 export const ownWords = pgTable("own_words", {
   word: text("word").primaryKey(),
   phones: text("phones").notNull(),
+  changedAt: at("changed_at"),
+});
+
+/** What this server is told to use, by name. */
+export const choices = pgTable("choices", {
+  key: text("key").primaryKey(),
+  value: jsonb("value").$type<unknown>().notNull(),
+  changedAt: at("changed_at"),
+});
+
+/** Which shapes the channels of a tracker move, named, for every character and take to come. */
+export const channelMaps = pgTable("channel_maps", {
+  name: text("name").primaryKey(),
+  map: jsonb("map").$type<ChannelMap>().notNull(),
   changedAt: at("changed_at"),
 });

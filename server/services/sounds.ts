@@ -2,10 +2,12 @@ import { inArray } from "drizzle-orm";
 import { putBlob } from "../blobs/blobStore";
 import type { Db } from "../db/connect";
 import { sounds } from "../db/schema";
-import { linesOf } from "../../core/trials/spokenLines";
-import type { Trial } from "../../core/trials/trial";
+import { LANES, type Trial } from "../../core/trials/trial";
 
-/** Keeps a sound; it stays while a trial names it, and two days from now in any case. @returns its hash. */
+/**
+ * Keeps a sound, or a take as it came; it stays while a trial names it, and two days from now in any case.
+ * @returns its hash.
+ */
 export const keepSound = (db: Db, wav: Uint8Array): Promise<string> =>
   db.transaction(async (tx) => {
     const hash = await putBlob(tx, wav);
@@ -16,8 +18,9 @@ export const keepSound = (db: Db, wav: Uint8Array): Promise<string> =>
     return hash;
   });
 
-/** Sounds of a trial that is let go stay two days, so that it can be taken back. */
+/** Sounds and takes of a trial that is let go stay two days, so that it can be taken back. */
 export async function seeSounds(db: Pick<Db, "update">, trial: Trial): Promise<void> {
-  const hashes = linesOf(trial).flatMap((p) => p.sound ?? []);
+  const pieces = LANES.flatMap((lane) => trial.lanes[lane]);
+  const hashes = pieces.flatMap((p) => (p.kind === "line" ? p.sound : p.kind === "take" ? p.raw : null) ?? []);
   if (hashes.length) await db.update(sounds).set({ seenAt: new Date() }).where(inArray(sounds.hash, hashes));
 }

@@ -18,6 +18,7 @@ export function startApp(): Promise<{ pid: number; url: string }> {
       YXOMORPH_PORT: String(PORT),
       YXOMORPH_MAX_UPLOAD_MB: "40",
       YXOMORPH_DB_WATCH_MS: "6000",
+      YXOMORPH_TRACKER_PORT: "0",
     },
   });
   child.unref();

@@ -16,6 +16,7 @@ import { MixTrials } from "./MixTrials";
 import { WalkTrials } from "./WalkTrials";
 import { PairTrials } from "./PairTrials";
 import { LineTrials } from "./lines/LineTrials";
+import { FaceTrials } from "./tracking/FaceTrials";
 import { ClipTrials } from "./ruler/ClipTrials";
 import { FindField } from "../../ui/FindField";
 import { LimitBar } from "../../ui/LimitBar";
@@ -32,10 +33,11 @@ interface Row {
   readonly before: ReturnType<typeof worstRow>;
 }
 
-const LEAVES = ["clips", "lines", "motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
+const LEAVES = ["clips", "lines", "face", "motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
 const LEAF_NAMES = {
   clips: "Clips",
   lines: "Lines",
+  face: "Face",
   motion: "Range",
   combined: "Two at once",
   walk: "Walk",
@@ -45,8 +47,9 @@ const LEAF_NAMES = {
 } as const;
 
 /**
- * Trials of the whole figure: clips and spoken lines on the ruler, the range of motion of every joint, two motions at
- * once, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found by chance.
+ * Trials of the whole figure: clips, spoken lines and a tracked face on the ruler, the range of motion of every joint,
+ * two motions at once, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found
+ * by chance.
  */
 export function TrialsSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
@@ -58,6 +61,7 @@ export function TrialsSheet(): ReactNode {
 const VIEWS: Readonly<Record<(typeof LEAVES)[number], (props: { leaves: ReactNode }) => ReactNode>> = {
   clips: ClipTrials,
   lines: LineTrials,
+  face: FaceTrials,
   motion: MotionTrials,
   combined: CombinedTrials,
   walk: WalkTrials,

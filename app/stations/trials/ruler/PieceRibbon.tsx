@@ -3,6 +3,7 @@ import { endOf, LANES, lengthOf, nameOf, type Piece, type Trial } from "~core/tr
 import { useSession, useSessionStore } from "../../../session/session";
 import { changePiece, changeTrial, removePiece, selectPiece } from "../../../session/slices/trial";
 import { LineRibbon } from "../lines/LineRibbon";
+import { TakeRibbon } from "../tracking/TakeRibbon";
 
 /** Height of a lane, pixels. */
 export const LANE = 44;
@@ -99,6 +100,7 @@ export function PieceRibbon({
       {piece.fadeOut > 0 && <line x1={b} y1={y1} x2={x(endOf(piece) - piece.fadeOut)} y2={y0} className="fade" />}
       <rect x={a - 3} y={y0} width={8} height={y1 - y0} className="end" onPointerDown={(e) => begin("from", e)} />
       <rect x={b - 5} y={y0} width={8} height={y1 - y0} className="end" onPointerDown={(e) => begin("to", e)} />
+      {piece.kind === "take" && <TakeRibbon piece={piece} x={x} top={y0} bottom={y1} />}
       {piece.kind !== "line" && (
         <svg x={a + 7} y={y0} width={Math.max(0, b - a - 12)} height={14} pointerEvents="none">
           <text x={0} y={11} className="piece-name">

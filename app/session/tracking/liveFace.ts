@@ -1,0 +1,281 @@
+import { mapOn, type ChannelMap } from "~core/tracking/channelMap";
+import type { Frame, Hello, ReceiverMessage } from "~core/tracking/frame";
+import { SteadyFace } from "~core/tracking/steadyFace";
+import { StreamReader } from "~core/tracking/streamReader";
+import { framesOf, takeOfFrames, type Take } from "~core/tracking/take";
+import { faceMoment, facePlayer } from "~core/trials/takeMoment";
+import { plainSettings, readTakeOn } from "~core/trials/takePiece";
+import type { SessionStore } from "../session";
+import { beginFaceSettings, NO_TRACKER, setFaceReadings, setRecording, setTracker, showLive } from "../slices/tracking";
+
+/** A connected tracker that sends nothing for so long is waited for, ms. */
+const SILENT_MS = 1000;
+/** It is asked again after so long, ms. */
+const RETRY_MS = 1000;
+/** Numbers are told so often, channels are read so often, ms. */
+const TELL_MS = 250;
+const READ_MS = 1000;
+/** Frames that are kept to be read, seconds; fewer where there are many channels. */
+const RECENT = 4;
+const MOST_NUMBERS = 60_000;
+/** More messages a second than this are no tracker. */
+const MOST_MESSAGES = 2000;
+/** Longest recording, seconds. */
+const LONGEST = 1800;
+
+/** Maps that were kept, to be used where they know all channels. */
+export type KnownMaps = () => readonly { readonly name: string; readonly map: ChannelMap }[];
+
+/**
+ * A face that a tracker sends over a WebSocket: read, steadied, laid on the character of the desk at every picture,
+ * recorded when asked. What goes wrong is told in the session, never thrown.
+ */
+export class LiveFace {
+  /** Values as they came last, one a channel; null before any did. */
+  raw: ArrayLike<number> | null = null;
+  private socket: WebSocket | null = null;
+  private address = "";
+  private maps: KnownMaps = () => [];
+  private reader = new StreamReader();
+  private face: SteadyFace | null = null;
+  private recent: Frame[] = [];
+  private recorded: Frame[] | null = null;
+  private pending: number | null = null;
+  private arrived = 0;
+  private lastFrame = 0;
+  /** Whether what is recorded is whole: another take began after it. */
+  private sealed = false;
+  private read = 0;
+  private messages = { second: 0, count: 0 };
+  private retry: number | null = null;
+  private pulse: number | null = null;
+  private drawn: number | null = null;
+
+  constructor(private readonly store: SessionStore) {}
+
+  connect(address: string, maps: KnownMaps = () => []): void {
+    this.disconnect();
+    this.address = address;
+    this.maps = maps;
+    setTracker(this.store, { ...NO_TRACKER, status: "connecting" });
+    this.pulse = window.setInterval(this.beat, TELL_MS);
+    this.open();
+  }
+
+  /** Ends it; what is being recorded is let go by whoever began it. */
+  disconnect(): void {
+    if (this.retry !== null) window.clearTimeout(this.retry);
+    if (this.pulse !== null) window.clearInterval(this.pulse);
+    if (this.pending !== null) cancelAnimationFrame(this.pending);
+    this.retry = this.pulse = this.pending = null;
+    const old = this.socket;
+    this.socket = null;
+    old?.close();
+    this.recorded = null;
+    this.raw = null;
+    this.recent = [];
+    showLive(this.store, null);
+    setRecording(this.store, null);
+    setTracker(this.store, NO_TRACKER);
+  }
+
+  /** Asks the sender for something; it may not answer to it. */
+  send(message: ReceiverMessage): void {
+    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(message));
+  }
+
+  /** Begins to record what comes. @param start seconds of the ruler. */
+  record(start: number): void {
+    this.recorded = [];
+    this.sealed = false;
+    setRecording(this.store, { start, seconds: 0 });
+  }
+  /** Ends the recording. @returns null where nothing came. */
+  stop(): Take | null {
+    const frames = this.recorded;
+    this.recorded = null;
+    setRecording(this.store, null);
+    return frames && this.reader.hello ? takeOfFrames(this.reader.hello, frames) : null;
+  }
+
+  /** The last seconds as they came, as a take; null where nothing came. */
+  lately(seconds = RECENT): Take | null {
+    const { hello } = this.reader;
+    if (!hello) return null;
+    const last = this.recent.reduce((m, f) => Math.max(m, f.time), 0);
+    return takeOfFrames(
+      hello,
+      this.recent.filter((f) => f.time >= last - seconds),
+    );
+  }
+
+  private open(): void {
+    let socket: WebSocket;
+    try {
+      socket = new WebSocket(this.address);
+    } catch {
+      setTracker(this.store, { status: "off", said: `${this.address} cannot be connected to from this page.` });
+      return;
+    }
+    this.socket = socket;
+    const here = (): boolean => this.socket === socket;
+    socket.onmessage = (e) => here() && this.take(e.data);
+    socket.onclose = (e) => here() && this.lost(e.reason);
+    socket.onerror = () => {}; // it is closed right after
+  }
+
+  private lost(reason: string): void {
+    this.socket = null;
+    const before = this.store.getState().tracker;
+    const why = reason ? `The tracker closed the connection: ${reason}.` : "The tracker does not answer";
+    setTracker(this.store, {
+      status: "retrying",
+      said: reason
+        ? why
+        : before.status === "connecting" || before.status === "retrying"
+          ? `${why} at ${this.address}.`
+          : "The tracker went away.",
+    });
+    this.retry = window.setTimeout(() => this.open(), RETRY_MS);
+  }
+
+  private take(data: unknown): void {
+    const now = performance.now();
+    const second = Math.floor(now / 1000);
+    this.messages = { second, count: this.messages.second === second ? this.messages.count + 1 : 1 };
+    if (this.messages.count > MOST_MESSAGES) {
+      this.disconnect();
+      setTracker(this.store, { said: `It sent more than ${MOST_MESSAGES} messages a second and was disconnected.` });
+      return;
+    }
+    const got = this.reader.push(typeof data === "string" ? data : "", now);
+    if (got.kind === "refused") return void setTracker(this.store, { said: got.why });
+    if (got.kind === "hello") return this.begin(got.hello);
+    if (got.kind === "end") return this.end();
+    const { frame, late } = got;
+    this.lastFrame = now;
+    this.recent.push(frame);
+    const most = Math.min(
+      RECENT * this.reader.hello!.rate,
+      MOST_NUMBERS / Math.max(1, this.reader.hello!.channels.length),
+    );
+    if (this.recent.length > 2 * most) this.recent = this.recent.slice(-Math.ceil(most));
+    if (this.recorded && !this.sealed && this.recorded.length < LONGEST * 240) this.recorded.push(frame);
+    if (late || !this.face) return;
+    this.face.push({ time: frame.time, values: frame.values, head: frame.head ?? null, gaze: frame.gaze ?? null });
+    if (frame.values) this.raw = frame.values;
+    this.arrived = now;
+    this.pending ??= requestAnimationFrame(this.draw);
+  }
+
+  private begin(hello: Hello): void {
+    const { loaded, faceSettings } = this.store.getState();
+    if (!loaded) return;
+    const same = this.store.getState().tracker.channels.join("\n") === hello.channels.join("\n");
+    let said = "";
+    if (!faceSettings || !same) {
+      const known = this.maps().find((m) => {
+        const channels = new Set(m.map.channels.map((r) => r.channel));
+        return hello.channels.every((c) => channels.has(c));
+      });
+      const plain = plainSettings(takeOfFrames(hello, [EMPTY])!, loaded.character);
+      const map = known ? mapOn(loaded.character, known.map, hello.channels) : plain.map;
+      if (known) said = `The kept map "${known.name}" is used.`;
+      const keeps = faceSettings && { steady: faceSettings.steady, tolerance: faceSettings.tolerance };
+      beginFaceSettings(this.store, { ...plain, ...keeps, map });
+    }
+    if (this.recorded?.length) {
+      this.sealed = true;
+      said = "The recording holds what came before the take began anew.";
+    }
+    this.recent = [];
+    this.face = this.makeFace(hello);
+    this.raw = null;
+    setTracker(this.store, {
+      status: "live",
+      source: hello.source,
+      take: hello.take,
+      takes: hello.takes ?? [],
+      channels: hello.channels,
+      said,
+    });
+  }
+  private makeFace(hello: Hello): SteadyFace {
+    const { faceSettings } = this.store.getState();
+    const neutral = new Map(faceSettings?.map.channels.map((r) => [r.channel, r.neutral]));
+    return new SteadyFace(
+      hello.channels.length,
+      faceSettings!.steady,
+      Float64Array.from(hello.channels, (c) => neutral.get(c) ?? 0),
+    );
+  }
+
+  /** A take of the stand-in is over: it is asked for again. */
+  private end(): void {
+    setTracker(this.store, { status: "ended" });
+    if (this.recorded === null) this.send({ type: "play", take: this.store.getState().tracker.take });
+  }
+
+  /** Lays the newest frame on the character, once a picture. */
+  private readonly draw = (): void => {
+    this.pending = null;
+    const { loaded, faceSettings, tracker } = this.store.getState();
+    const { face } = this;
+    if (!face || !loaded || !faceSettings) return;
+    face.steady = faceSettings.steady;
+    face.neutral = this.neutralOf(faceSettings.map);
+    const player = facePlayer(loaded.character, faceSettings.map, tracker.channels);
+    showLive(this.store, faceMoment(player, face));
+    const ms = performance.now() - this.arrived;
+    this.drawn = this.drawn === null ? ms : 0.9 * this.drawn + 0.1 * ms;
+  };
+  private neutrals: { readonly map: ChannelMap; readonly values: Float64Array } | null = null;
+  private neutralOf(map: ChannelMap): Float64Array {
+    if (this.neutrals?.map !== map) {
+      const rows = new Map(map.channels.map((r) => [r.channel, r.neutral]));
+      const { channels } = this.store.getState().tracker;
+      this.neutrals = { map, values: Float64Array.from(channels, (c) => rows.get(c) ?? 0) };
+    }
+    return this.neutrals.values;
+  }
+
+  /** Tells how it stands, and leads a face that no longer comes to its neutral. */
+  private readonly beat = (): void => {
+    const now = performance.now();
+    const { tracker, recording, loaded, faceSettings } = this.store.getState();
+    const silent = this.lastFrame > 0 && now - this.lastFrame > SILENT_MS;
+    if (silent && this.face && tracker.status !== "off") {
+      const last = this.recent[this.recent.length - 1]?.time ?? 0;
+      this.face.lose(last + (now - this.lastFrame) / 1000);
+      this.pending ??= requestAnimationFrame(this.draw);
+    }
+    if (tracker.status === "live" || tracker.status === "waiting" || tracker.status === "ended") {
+      const status = silent ? "waiting" : tracker.status === "waiting" ? "live" : tracker.status;
+      setTracker(this.store, {
+        status,
+        rate: silent ? null : this.reader.rate,
+        counts: this.reader.counts,
+        lost: this.face !== null && this.face.lostSince !== null,
+        drawnMs: this.drawn,
+      });
+    } else if (tracker.counts !== this.reader.counts) setTracker(this.store, { counts: this.reader.counts });
+    if (recording && this.recorded?.length) {
+      const [first, last] = [this.recorded[0]!, this.recorded[this.recorded.length - 1]!];
+      const seconds = Math.max(0, last.time - first.time);
+      setRecording(this.store, { ...recording, seconds });
+    }
+    if (now - this.read < READ_MS || silent || !loaded || !faceSettings) return;
+    this.read = now;
+    const take = this.lately();
+    if (take && framesOf(take) > 20) setFaceReadings(this.store, readTakeOn(take, faceSettings, loaded.character));
+  };
+}
+const EMPTY: Frame = { type: "frame", index: 0, time: 0, values: null };
+
+const faces = new WeakMap<SessionStore, LiveFace>();
+/** The live face of a desk. */
+export function liveFaceOf(store: SessionStore): LiveFace {
+  const known = faces.get(store) ?? new LiveFace(store);
+  faces.set(store, known);
+  return known;
+}

@@ -1,0 +1,187 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useState, type ReactNode } from "react";
+import { useDropzone } from "react-dropzone";
+import { takeTable } from "~core/tracking/take";
+import { trialSeconds } from "~core/trials/trial";
+import { useWork } from "../../../session/jobs/useWork";
+import { playerOf } from "../../../session/playback";
+import { useSession, useSessionStore } from "../../../session/session";
+import { lookAt } from "../../../session/slices/view";
+import { Progress } from "../../../ui/Progress";
+import { BridgeAddress } from "./BridgeAddress";
+import { laidTake, putTake } from "./putTake";
+import { openTake } from "./openTake";
+import { useTracker } from "./useTracker";
+
+const SAYS = {
+  off: "not connected",
+  connecting: "connecting",
+  live: "live",
+  waiting: "waits for frames",
+  ended: "the take is over",
+  retrying: "gone, asked again every second",
+} as const;
+const LONGEST_FILE = 64 * 1024 * 1024;
+
+/** The tracker: connect, what comes, record; and takes that are brought as files. */
+export function TrackerPanel(): ReactNode {
+  const store = useSessionStore();
+  const { face, bridge, connect } = useTracker();
+  const tracker = useSession((s) => s.tracker);
+  const recording = useSession((s) => s.recording);
+  const loaded = useSession((s) => s.loaded);
+  const [notes, setNotes] = useState<readonly string[]>([]);
+  const [naming, setNaming] = useState(false);
+  const work = useWork("The take could not be laid on the character.");
+  const on = tracker.status !== "off";
+  const begin = (): void => {
+    const player = playerOf(store);
+    const start = store.getState().playback.seconds;
+    player.setSpeed(1);
+    face.record(start);
+    player.play();
+  };
+  const finish = async (): Promise<void> => {
+    const start = recording?.start ?? 0;
+    playerOf(store).pause();
+    const take = face.stop();
+    if (!loaded || !take) return work.refuse("Nothing came while it was recorded.");
+    const settings = store.getState().faceSettings;
+    const made = await work.during("Laying the take down", async (tell, signal) => {
+      const bytes = new TextEncoder().encode(takeTable(take));
+      return putTake(store, await laidTake(loaded, { name: `${take.name}.csv`, bytes }, settings, tell, signal), start);
+    });
+    if (made) openTake(store, made);
+  };
+  const bring = async (files: readonly File[]): Promise<void> => {
+    if (!loaded) return;
+    setNotes([]);
+    const told: string[] = [];
+    const made = await work.during("Reading the take", async (tell, signal) => {
+      let last = null;
+      for (const [i, file] of files.entries()) {
+        if (file.size > LONGEST_FILE) {
+          told.push(`${file.name} has ${Math.round(file.size / 2 ** 20)} MB; takes up to 64 MB are read.`);
+          continue;
+        }
+        const bytes = new Uint8Array(await file.arrayBuffer());
+        const share = (s: number): void => tell((i + s) / files.length);
+        try {
+          const laid = await laidTake(loaded, { name: file.name, bytes }, null, share, signal);
+          told.push(...laid.notes.map((n) => `${file.name}: ${n}`));
+          const trial = store.getState().trial;
+          const start = trial?.lanes.tracking.length ? trialSeconds(trial) : 0;
+          last = await putTake(store, laid, start);
+        } catch (error) {
+          if (files.length === 1 || signal.aborted) throw error;
+          told.push(`${file.name}: ${error instanceof Error ? error.message : "it could not be read."}`);
+        }
+      }
+      return last;
+    });
+    setNotes(told);
+    if (made) openTake(store, made);
+  };
+  const drop = useDropzone({ onDrop: (files) => void bring(files), noClick: true, noKeyboard: true });
+  return (
+    <div className="p-8-18" role="group" aria-label="Tracker" {...drop.getRootProps()}>
+      <input {...drop.getInputProps({ "aria-label": "Files: Bring takes" })} />
+      <div className="line">
+        {on ? (
+          <Button variant="outlined" disabled={recording !== null} onClick={() => face.disconnect()}>
+            Disconnect
+          </Button>
+        ) : (
+          <Button
+            variant="contained"
+            disabled={!bridge?.address || !loaded}
+            onClick={() => {
+              lookAt(store, { framing: "face" });
+              connect();
+            }}>
+            Connect
+          </Button>
+        )}
+        <span className="nowrap over-hidden ellipsis" title={bridge?.address ?? ""}>
+          {on ? `${tracker.source || bridge?.address}: ${SAYS[tracker.status]}` : addressWords(bridge)}
+        </span>
+        <span className="take-rest" />
+        {on && tracker.takes.length > 1 && (
+          <Select
+            variant="standard"
+            disableUnderline
+            disabled={recording !== null}
+            value={tracker.take}
+            onChange={(e) => face.send({ type: "play", take: e.target.value })}
+            inputProps={{ "aria-label": "Take that the tracker plays" }}>
+            {tracker.takes.map((t) => (
+              <MenuItem key={t} value={t}>
+                {t}
+              </MenuItem>
+            ))}
+          </Select>
+        )}
+        {on &&
+          (recording ? (
+            <Button variant="contained" color="error" onClick={() => void finish()}>
+              Stop at {recording.seconds.toFixed(1)} s
+            </Button>
+          ) : (
+            <Button
+              variant="contained"
+              disabled={tracker.status !== "live" && tracker.status !== "ended"}
+              title="Records the face into the tracking lane from the needle on, while the other lanes play"
+              onClick={begin}>
+              Record
+            </Button>
+          ))}
+        {!on && <Button onClick={() => drop.open()}>Bring takes</Button>}
+        {!on && <Button onClick={() => setNaming(!naming)}>Another tracker</Button>}
+      </div>
+      {on && <Counts />}
+      {tracker.said && (
+        <div className="t-small mt-4" role="status">
+          {tracker.said}
+        </div>
+      )}
+      {naming && !on && bridge && <BridgeAddress bridge={bridge} />}
+      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
+      {work.refusal && <p className="refusal">{work.refusal}</p>}
+      {notes.map((n) => (
+        <div key={n} className="t-small muted">
+          {n}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+const addressWords = (bridge: { address: string | null; named: string | null } | null): string => {
+  if (!bridge) return "";
+  if (!bridge.address) return "No tracker runs here: name the address of one.";
+  return bridge.named ? `Tracker at ${bridge.named}` : "The stand-in plays takes of a made-up host";
+};
+
+/** What comes, in numbers. */
+function Counts(): ReactNode {
+  const { rate, counts, lost, drawnMs } = useSession((s) => s.tracker);
+  const lag = useSession((s) => s.faceReadings?.lagMs ?? null);
+  return (
+    <div className="line t-small mono muted" aria-label="What comes">
+      <span className="nowrap">{rate === null ? "no frames" : `${rate.toFixed(0)} frames/s`}</span>
+      <span className="nowrap" title="Steadying, and from when a frame comes to when it is handed to the stage">
+        {lag === null ? "" : `${Math.round(lag)} ms steadying`}
+        {drawnMs === null ? "" : ` + ${drawnMs.toFixed(0)} ms to the stage`}
+      </span>
+      <span className="nowrap" style={lost ? { color: "var(--brick)" } : undefined}>
+        {lost ? "face lost now" : `face lost in ${counts.lost}`}
+      </span>
+      <span className="nowrap">
+        {counts.late} late, {counts.missing} missing
+        {counts.refused ? `, ${counts.refused} not understood` : ""}
+      </span>
+    </div>
+  );
+}
