@@ -32,7 +32,7 @@ import { speakLines, watchSpeech } from "./operations/speakLines";
 import { sweep } from "./operations/sweep";
 import { transfer } from "./operations/transfer";
 import { walk } from "./operations/walk";
-import { clipOfTrial, feetOfTrial, laneOfBody, watch } from "./operations/watch";
+import { clipOfTrial, feetOfTrial, glbOfTrial, laneOfBody, watch } from "./operations/watch";
 import { weightsEffect } from "./operations/weightsEffect";
 
 /** All long work on a character by name, for whichever thread or host runs it. */
@@ -71,6 +71,7 @@ export const JOBS = {
   walk,
   watch,
   "clip of trial": clipOfTrial,
+  "glb of trial": glbOfTrial,
   "watch feet": feetOfTrial,
   "speak lines": speakLines,
   "watch speech": watchSpeech,

@@ -44,6 +44,7 @@ const OF_STATION: Readonly<Record<string, ReactNode>> = {
 };
 const OF_TRIAL: Readonly<Record<string, ReactNode>> = {
   clips: <RulerEvidence />,
+  face: <RulerEvidence />,
   lines: <RulerEvidence />,
   walk: <JointEvidence />,
   combined: <JointEvidence />,

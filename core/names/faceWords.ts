@@ -38,7 +38,7 @@ const SAME: readonly (readonly string[])[] = [
   ["blink", "wink"],
   ["tight", "tighten", "tightened", "tightener", "squint", "squeeze", "narrow"],
   ["smile", "grin"],
-  ["pull", "puller"],
+  ["pull", "pulled", "puller"],
   ["frown", "furrow", "knit"],
   ["sneer", "wrinkle", "wrinkled", "wrinkler", "scrunch"],
   ["pucker", "puckered", "puckerer", "kiss"],

@@ -227,17 +227,7 @@ function findingsOf(
         message: `${c.channel} stands at its limit for ${percent(c.pinned)} of the time.`,
         todo: "Lower its gain, or capture its neutral.",
       });
-    else if (c.used <= SILENT)
-      out.push({
-        ...base,
-        check: "tracking.silent",
-        severity: "note",
-        value: c.used,
-        limit: SILENT,
-        message: `${c.channel} moves nothing: it never gets above ${c.used.toFixed(2)}.`,
-        todo: "Ask for that movement, or take the channel off.",
-      });
-    else if (c.used < LEAST_USED)
+    else if (c.used > SILENT && c.used < LEAST_USED)
       out.push({
         ...base,
         check: "tracking.range",
@@ -248,6 +238,19 @@ function findingsOf(
         todo: "Capture its extreme, or raise its gain.",
       });
   }
+  const still = r.channels.filter((c) => c.used <= SILENT && rows.get(c.channel)?.shapes.length);
+  if (still.length)
+    out.push({
+      ...none,
+      check: "tracking.silent",
+      severity: "note",
+      channel: still[0]!.channel,
+      value: still.length,
+      unit: "channels",
+      limit: 0,
+      message: `${still.length === 1 ? "1 channel moves" : `${still.length} channels move`} nothing so far: ${listed(still.map((c) => c.channel))}.`,
+      todo: "Ask for those movements, or take the channels off.",
+    });
   out.push(...crossedSides(map), ...mirroredGaze(take));
   const { unmapped, silent } = uncovered(character, map);
   if (unmapped.length)

@@ -218,7 +218,9 @@ function takeOfJson(text: string, file: string): ReadTake {
     );
   const document = documentSchema.safeParse(json);
   const first = list.find((m) => (m as { type?: unknown } | null)?.type === "hello");
-  const hello = helloSchema.partial().safeParse(first ?? (document.success ? document.data.hello : undefined) ?? {});
+  const hello = helloSchema
+    .partial()
+    .safeParse(first ?? (document.success ? (document.data.hello ?? json) : undefined) ?? {});
   const channels = hello.success ? hello.data.channels : undefined;
   const frames = list.filter((m) => m !== first && !endSchema.safeParse(m).success);
   within(frames.length, channels?.length ?? 1, file);

@@ -69,7 +69,6 @@ export class StreamReader {
     this.hello = hello;
     this.last = -1;
     this.seen = new Set();
-    this.arrivals = [];
   }
 
   private count(by: Partial<StreamCounts>): void {

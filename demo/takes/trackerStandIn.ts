@@ -48,6 +48,8 @@ function serve(socket: WebSocket, first: Take, speed: number): void {
   let take = first;
   let next = 0;
   let timer: NodeJS.Timeout | null = null;
+  // frames keep their time: each is due by the clock, not so long after the one before
+  let began = { at: performance.now(), frame: 0 };
   const send = (message: SenderMessage): void =>
     void (socket.readyState === socket.OPEN && socket.send(JSON.stringify(message)));
   const stop = (): void => void (timer && clearTimeout(timer));
@@ -58,7 +60,8 @@ function serve(socket: WebSocket, first: Take, speed: number): void {
     if (delay > 0) setTimeout(() => send(frame), (1000 * delay) / speed);
     else send(frame);
     next++;
-    timer = setTimeout(step, 1000 / take.hello.rate / speed);
+    const due = began.at + (1000 * (next - began.frame)) / take.hello.rate / speed;
+    timer = setTimeout(step, Math.max(0, due - performance.now()));
   };
   send(take.hello);
   timer = setTimeout(step, 0);
@@ -76,6 +79,7 @@ function serve(socket: WebSocket, first: Take, speed: number): void {
       next = 0;
       send(take.hello);
     }
+    began = { at: performance.now(), frame: next };
     if (parsed.data.type !== "pause") timer = setTimeout(step, 0);
   });
 }

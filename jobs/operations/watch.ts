@@ -7,7 +7,8 @@ import { speakTrial } from "../../core/trials/speakTrial";
 import { trialSchema } from "../../core/trials/trial";
 import { bodyLane, watchFeet, type BodyLane } from "../../core/trials/watchFeet";
 import { watchFrame, type FrameReading, type WatchTables } from "../../core/trials/watchFrame";
-import { isUserError } from "../../core/model/userError";
+import { writeGlb } from "../../core/formats/glb/writeGlb";
+import { isUserError, UserError } from "../../core/model/userError";
 import { profile } from "../inputs";
 import { job, type JobContext } from "../job";
 
@@ -50,6 +51,19 @@ export const watch = job({
 export const laneOfBody = job({
   input: z.object({ trial: trialSchema }),
   run: ({ character }, { trial }): BodyLane | null => bodyLane(character, trial),
+});
+
+/**
+ * A trial as a file: the character with one clip of all that plays, frame by frame, correctives and combinations with
+ * it, for players that cannot drive shapes.
+ */
+export const glbOfTrial = job({
+  input: z.object({ trial: trialSchema }),
+  async run({ character }, { trial }): Promise<Uint8Array> {
+    const clip = bakeTrial(character, trial, trial.name, true);
+    if (!clip) throw new UserError("The character has no skeleton.", "", "Give it one at Skeleton first.");
+    return writeGlb({ ...character, clips: [clip] });
+  },
 });
 
 /** A trial as one clip of the character. */

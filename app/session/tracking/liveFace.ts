@@ -6,6 +6,7 @@ import { framesOf, takeOfFrames, type Take } from "~core/tracking/take";
 import { faceMoment, facePlayer } from "~core/trials/takeMoment";
 import { plainSettings, readTakeOn } from "~core/trials/takePiece";
 import type { SessionStore } from "../session";
+import { pieceOf } from "../slices/trial";
 import { beginFaceSettings, NO_TRACKER, setFaceReadings, setRecording, setTracker, showLive } from "../slices/tracking";
 
 /** A connected tracker that sends nothing for so long is waited for, ms. */
@@ -42,6 +43,7 @@ export class LiveFace {
   private recorded: Frame[] | null = null;
   private pending: number | null = null;
   private arrived = 0;
+  private measured = 0;
   private lastFrame = 0;
   /** Whether what is recorded is whole: another take began after it. */
   private sealed = false;
@@ -95,6 +97,7 @@ export class LiveFace {
     const frames = this.recorded;
     this.recorded = null;
     setRecording(this.store, null);
+    if (this.store.getState().tracker.status === "ended") this.end();
     return frames && this.reader.hello ? takeOfFrames(this.reader.hello, frames) : null;
   }
 
@@ -224,11 +227,19 @@ export class LiveFace {
     if (!face || !loaded || !faceSettings) return;
     face.steady = faceSettings.steady;
     face.neutral = this.neutralOf(faceSettings.map);
+    // a take that is chosen on the ruler is looked at itself
+    if (this.recorded === null && this.takeIsChosen()) return showLive(this.store, null);
     const player = facePlayer(loaded.character, faceSettings.map, tracker.channels);
     showLive(this.store, faceMoment(player, face));
+    if (this.arrived === this.measured) return;
+    this.measured = this.arrived;
     const ms = performance.now() - this.arrived;
     this.drawn = this.drawn === null ? ms : 0.9 * this.drawn + 0.1 * ms;
   };
+  private takeIsChosen(): boolean {
+    const { trial, piece } = this.store.getState();
+    return piece !== null && trial !== null && pieceOf(trial, piece)?.piece.kind === "take";
+  }
   private neutrals: { readonly map: ChannelMap; readonly values: Float64Array } | null = null;
   private neutralOf(map: ChannelMap): Float64Array {
     if (this.neutrals?.map !== map) {

@@ -46,6 +46,13 @@ const LEAF_NAMES = {
   mixes: "Mixes",
 } as const;
 
+/** Leaves that belong together; the others of a group are seen when one of it is open. */
+const GROUPS: Readonly<Record<string, readonly (typeof LEAVES)[number][]>> = {
+  "In time": ["clips", "lines", "face"],
+  "In poses": ["motion", "combined", "walk", "cloth"],
+  "Of the face": ["pairs", "mixes"],
+};
+
 /**
  * Trials of the whole figure: clips, spoken lines and a tracked face on the ruler, the range of motion of every joint,
  * two motions at once, a walk through all of them, skin through the clothes, every pair of face shapes, and mixes found
@@ -53,9 +60,26 @@ const LEAF_NAMES = {
  */
 export function TrialsSheet(): ReactNode {
   const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
-  const leaves = <Segmented label="Leaf" options={LEAVES} value={leaf} onChange={setLeaf} names={LEAF_NAMES} />;
+  const leaves = <Leaves leaf={leaf} onLeaf={setLeaf} />;
   const View = VIEWS[leaf];
   return <View leaves={leaves} />;
+}
+
+/** The leaves of the group that is open, and the other groups by their names. */
+function Leaves({ leaf, onLeaf }: { leaf: (typeof LEAVES)[number]; onLeaf: (leaf: (typeof LEAVES)[number]) => void }) {
+  return (
+    <span className="line one-row" role="group" aria-label="Leaf">
+      {Object.entries(GROUPS).map(([name, of]) =>
+        of.includes(leaf) ? (
+          <Segmented key={name} label={name} options={of} value={leaf} onChange={onLeaf} names={LEAF_NAMES} />
+        ) : (
+          <button key={name} type="button" className="plain other-leaves" onClick={() => onLeaf(of[0]!)}>
+            {name}
+          </button>
+        ),
+      )}
+    </span>
+  );
 }
 
 const VIEWS: Readonly<Record<(typeof LEAVES)[number], (props: { leaves: ReactNode }) => ReactNode>> = {

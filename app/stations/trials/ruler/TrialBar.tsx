@@ -7,8 +7,9 @@ import { useSnackbar } from "notistack";
 import { useState, type ReactNode } from "react";
 import { encodeAdded } from "~core/intake/addThings";
 import { uniqueName } from "~core/model/uniqueName";
-import { RATES, type Trial } from "~core/trials/trial";
-import { askJob } from "../../../session/jobs/pageJobs";
+import { RATES, trialSeconds, type Trial } from "~core/trials/trial";
+import { askJob, startJob } from "../../../session/jobs/pageJobs";
+import { useWork } from "../../../session/jobs/useWork";
 import { hashOf } from "../../../session/ledgerClient";
 import { ask } from "../../../session/refusal";
 import { playerOf } from "../../../session/playback";
@@ -18,6 +19,8 @@ import { changeTrial } from "../../../session/slices/trial";
 import { useCharacterPage, useDesk } from "../../../session/useDesk";
 import { useRevalidator } from "react-router";
 import { undoToast } from "../../../ui/noticeToast";
+import { Progress } from "../../../ui/Progress";
+import { saveFile } from "../../../ui/saveFile";
 import { Segmented } from "../../../ui/Segmented";
 import { useQueryState } from "../../../ui/useQueryState";
 import { ALL_CLIPS } from "./useTrialOnRuler";
@@ -105,6 +108,7 @@ export function TrialChoice(): ReactNode {
   const { addStep } = useDesk();
   const [id, setId] = useQueryState<string>("trial", ALL_CLIPS);
   const [naming, setNaming] = useState(false);
+  const work = useWork("The trial could not be written.");
   const { enqueueSnackbar, closeSnackbar } = useSnackbar();
   const kept = arrangements.find((a) => a.id === id);
   const own = arrangements.filter((a) => a.characterId === character.id);
@@ -139,6 +143,14 @@ export function TrialChoice(): ReactNode {
     const blob = encodeAdded(clip);
     await addStep({ op: "add clips", source: "a trial", items: [{ name, blob: await hashOf(blob) }] }, [blob]);
   };
+  const save = async (): Promise<void> => {
+    if (!loaded || !trial) return;
+    const bytes = await work.during("Writing the trial", (tell, signal) =>
+      startJob(loaded, "glb of trial", { trial }, { progress: (share) => tell(share), signal }),
+    );
+    if (bytes) saveFile(`${loaded.character.name} ${trial.name}.glb`, new Blob([bytes as never]));
+  };
+  if (work.running) return <Progress {...work.running} onCancel={work.cancel} />;
   if (naming && trial)
     return (
       <input
@@ -184,6 +196,14 @@ export function TrialChoice(): ReactNode {
           Make it a clip
         </Button>
       )}
+      {trial && trialSeconds(trial) > 0 && (
+        <Button
+          title="The character with all that plays as one clip, correctives written frame by frame"
+          onClick={() => void save()}>
+          GLB
+        </Button>
+      )}
+      {work.refusal && <span className="refusal">{work.refusal}</span>}
       {kept && kept.characterId === character.id && <Button onClick={drop}>Let it go</Button>}
     </span>
   );

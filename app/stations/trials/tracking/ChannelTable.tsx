@@ -39,7 +39,7 @@ export function ChannelTable({ face }: { face: FaceInHand }): ReactNode {
         {counted(face.channels.length, "channels")}
         {toSettle ? `, ${toSettle} to settle` : ""}
       </h2>
-      {face.channels.length > 12 && (
+      {face.channels.length > 24 && (
         <div className="p-4-18-12">
           <FindField label="Find a channel" value={find} onChange={setFind} />
         </div>

@@ -86,7 +86,7 @@ export function TrackerPanel(): ReactNode {
   };
   const drop = useDropzone({ onDrop: (files) => void bring(files), noClick: true, noKeyboard: true });
   return (
-    <div className="p-8-18" role="group" aria-label="Tracker" {...drop.getRootProps()}>
+    <div className="p-8-18" {...drop.getRootProps()} role="group" aria-label="Tracker">
       <input {...drop.getInputProps({ "aria-label": "Files: Bring takes" })} />
       <div className="line">
         {on ? (
@@ -169,19 +169,19 @@ function Counts(): ReactNode {
   const { rate, counts, lost, drawnMs } = useSession((s) => s.tracker);
   const lag = useSession((s) => s.faceReadings?.lagMs ?? null);
   return (
-    <div className="line t-small mono muted" aria-label="What comes">
-      <span className="nowrap">{rate === null ? "no frames" : `${rate.toFixed(0)} frames/s`}</span>
-      <span className="nowrap" title="Steadying, and from when a frame comes to when it is handed to the stage">
-        {lag === null ? "" : `${Math.round(lag)} ms steadying`}
-        {drawnMs === null ? "" : ` + ${drawnMs.toFixed(0)} ms to the stage`}
+    <div className="t-small muted mt-4" role="group" aria-label="What comes">
+      {rate === null ? "no frames" : `${rate.toFixed(0)} frames a second`}
+      {" · "}
+      <span title="What steadying adds, and from when a frame comes to when it is handed to the stage">
+        late by {lag === null ? "" : `${Math.round(lag)} + `}
+        {drawnMs === null ? "" : `${drawnMs.toFixed(0)} ms`}
       </span>
-      <span className="nowrap" style={lost ? { color: "var(--brick)" } : undefined}>
+      {" · "}
+      <span style={lost ? { color: "var(--brick)" } : undefined}>
         {lost ? "face lost now" : `face lost in ${counts.lost}`}
       </span>
-      <span className="nowrap">
-        {counts.late} late, {counts.missing} missing
-        {counts.refused ? `, ${counts.refused} not understood` : ""}
-      </span>
+      {` · ${counts.late} out of order · ${counts.missing} missing`}
+      {counts.refused ? ` · ${counts.refused} not understood` : ""}
     </div>
   );
 }
