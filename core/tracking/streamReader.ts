@@ -28,6 +28,8 @@ const MOST_SIGNS = 64 * 1024;
 const REMEMBERED = 2000;
 /** Frames over which the rate is read. */
 const RATE_OVER = 60;
+/** After so long without a frame the rate is read anew, ms. */
+const PAUSE_MS = 500;
 
 /** Reads the messages of one sender: what is not of the protocol is counted and left out, nothing is thrown. */
 export class StreamReader {
@@ -50,7 +52,8 @@ export class StreamReader {
     }
     this.seen.add(frame.index);
     if (this.seen.size > REMEMBERED) for (const i of this.seen) if (i < this.last - REMEMBERED / 2) this.seen.delete(i);
-    this.arrivals = [...this.arrivals.slice(1 - RATE_OVER), at];
+    const pause = at - (this.arrivals[this.arrivals.length - 1] ?? at) > PAUSE_MS;
+    this.arrivals = pause ? [at] : [...this.arrivals.slice(1 - RATE_OVER), at];
     const late = frame.index < this.last;
     const missed = late || this.last < 0 ? 0 : frame.index - this.last - 1;
     this.last = Math.max(this.last, frame.index);

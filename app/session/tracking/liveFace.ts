@@ -59,6 +59,10 @@ export class LiveFace {
     this.disconnect();
     this.address = address;
     this.maps = maps;
+    this.reader = new StreamReader();
+    this.lastFrame = 0;
+    this.drawn = null;
+    setFaceReadings(this.store, null);
     setTracker(this.store, { ...NO_TRACKER, status: "connecting" });
     this.pulse = window.setInterval(this.beat, TELL_MS);
     this.open();

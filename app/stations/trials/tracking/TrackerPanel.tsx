@@ -3,6 +3,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
+import { isUserError } from "~core/model/userError";
 import { takeTable } from "~core/tracking/take";
 import { trialSeconds } from "~core/trials/trial";
 import { useWork } from "../../../session/jobs/useWork";
@@ -33,6 +34,7 @@ export function TrackerPanel(): ReactNode {
   const recording = useSession((s) => s.recording);
   const loaded = useSession((s) => s.loaded);
   const [notes, setNotes] = useState<readonly string[]>([]);
+  const [refused, setRefused] = useState<readonly string[]>([]);
   const [naming, setNaming] = useState(false);
   const work = useWork("The take could not be laid on the character.");
   const on = tracker.status !== "off";
@@ -58,12 +60,14 @@ export function TrackerPanel(): ReactNode {
   const bring = async (files: readonly File[]): Promise<void> => {
     if (!loaded) return;
     setNotes([]);
+    setRefused([]);
     const told: string[] = [];
+    const why: string[] = [];
     const made = await work.during("Reading the take", async (tell, signal) => {
       let last = null;
       for (const [i, file] of files.entries()) {
         if (file.size > LONGEST_FILE) {
-          told.push(`${file.name} has ${Math.round(file.size / 2 ** 20)} MB; takes up to 64 MB are read.`);
+          why.push(`${file.name} has ${Math.round(file.size / 2 ** 20)} MB; takes up to 64 MB are read.`);
           continue;
         }
         const bytes = new Uint8Array(await file.arrayBuffer());
@@ -75,13 +79,14 @@ export function TrackerPanel(): ReactNode {
           const start = trial?.lanes.tracking.length ? trialSeconds(trial) : 0;
           last = await putTake(store, laid, start);
         } catch (error) {
-          if (files.length === 1 || signal.aborted) throw error;
-          told.push(`${file.name}: ${error instanceof Error ? error.message : "it could not be read."}`);
+          if (!isUserError(error)) throw error;
+          why.push(`${file.name}: ${error.what} ${error.todo}`);
         }
       }
       return last;
     });
     setNotes(told);
+    setRefused(why);
     if (made) openTake(store, made);
   };
   const drop = useDropzone({ onDrop: (files) => void bring(files), noClick: true, noKeyboard: true });
@@ -149,6 +154,11 @@ export function TrackerPanel(): ReactNode {
       {naming && !on && bridge && <BridgeAddress bridge={bridge} />}
       {work.running && <Progress {...work.running} onCancel={work.cancel} />}
       {work.refusal && <p className="refusal">{work.refusal}</p>}
+      {refused.map((r) => (
+        <p key={r} className="refusal">
+          {r}
+        </p>
+      ))}
       {notes.map((n) => (
         <div key={n} className="t-small muted">
           {n}
@@ -173,8 +183,9 @@ function Counts(): ReactNode {
       {rate === null ? "no frames" : `${rate.toFixed(0)} frames a second`}
       {" · "}
       <span title="What steadying adds, and from when a frame comes to when it is handed to the stage">
-        late by {lag === null ? "" : `${Math.round(lag)} + `}
-        {drawnMs === null ? "" : `${drawnMs.toFixed(0)} ms`}
+        {drawnMs === null
+          ? "nothing drawn yet"
+          : `late by ${lag === null ? "" : `${Math.round(lag)} + `}${drawnMs.toFixed(0)} ms`}
       </span>
       {" · "}
       <span style={lost ? { color: "var(--brick)" } : undefined}>
