@@ -189,7 +189,15 @@ export const FORMATS: readonly Format[] = [
     writes: "yes",
     notes: "interval tiers, long text form, UTF-8",
   },
-  { name: "CSV", extensions: ["csv"], roles: [], holds: "nothing", reads: "–", writes: "yes", notes: "tracker takes" },
+  {
+    name: "CSV",
+    extensions: ["csv"],
+    roles: [],
+    holds: "nothing",
+    reads: "takes",
+    writes: "yes",
+    notes: "takes, weights, tables",
+  },
 ];
 
 /** What follows the last point of a file name, in lower case. */
