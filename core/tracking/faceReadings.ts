@@ -251,7 +251,9 @@ function findingsOf(
       message: `${still.length === 1 ? "1 channel moves" : `${still.length} channels move`} nothing so far: ${listed(still.map((c) => c.channel))}.`,
       todo: "Ask for those movements, or take the channels off.",
     });
-  out.push(...crossedSides(map), ...mirroredGaze(take));
+  const [crossed, mirrored] = [crossedSides(map), mirroredGaze(take)];
+  // a sender that is mirrored, on a map that is too: that is the answer
+  if (!(crossed.length && mirrored.length)) out.push(...crossed, ...mirrored);
   const { unmapped, silent } = uncovered(character, map);
   if (unmapped.length)
     out.push({

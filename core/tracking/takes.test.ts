@@ -182,6 +182,9 @@ describe("what is wrong with a take", () => {
     expect(findings.filter((f) => f.severity !== "note")).toHaveLength(4);
     expect(noise).toBeGreaterThan(2 * steadyNoise);
     expect(lagMs).toBeGreaterThan(0);
+    // the map exchanged answers the sender that is mirrored
+    const exchanged = readTakeOn(take, { ...settings, map: exchangedSides(settings.map, oda) }, oda).findings;
+    expect(exchanged.some((f) => f.check === "tracking.sides")).toBe(false);
     // steadied more, it holds; later, it is late
     const firm = readTakeOn(take, { ...settings, steady: { steady: 1, quick: 0 } }, oda);
     expect(firm.steadyNoise).toBeLessThan(steadyNoise);

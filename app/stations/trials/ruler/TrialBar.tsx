@@ -200,7 +200,7 @@ export function TrialChoice(): ReactNode {
         <Button
           title="The character with all that plays as one clip, correctives written frame by frame"
           onClick={() => void save()}>
-          GLB
+          Save as GLB
         </Button>
       )}
       {work.refusal && <span className="refusal">{work.refusal}</span>}

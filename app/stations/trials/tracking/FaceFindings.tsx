@@ -42,7 +42,7 @@ function Finding({ finding: f, face }: { finding: TrackingFinding; face: FaceInH
       <span style={{ color }} aria-hidden>
         {mark}
       </span>{" "}
-      {f.message} <span className="muted">{f.todo}</span>
+      {f.message} {f.check !== "tracking.sides" && <span className="muted">{f.todo}</span>}
       {f.check === "tracking.sides" && character && (
         <Button size="small" onClick={() => face.setMap(exchangedSides(face.settings.map, character))}>
           Exchange left and right
