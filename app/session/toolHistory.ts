@@ -15,7 +15,8 @@ export function toolAtWork(s: Session): HistoryTool | null {
   if (mask?.painting) return "mask";
   if (scan && scan.undo.length + scan.redo.length > 0) return "scan";
   // the channels of a live face, unless a piece on the ruler is worked on
-  if (s.faceSettings && s.piece === null && faceHistory.undo.length + faceHistory.redo.length > 0) return "face";
+  if (s.tracker.status !== "off" && s.piece === null && faceHistory.undo.length + faceHistory.redo.length > 0)
+    return "face";
   return trial && trialHistory.undo.length + trialHistory.redo.length > 0 ? "trial" : null;
 }
 

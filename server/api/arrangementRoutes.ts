@@ -12,7 +12,7 @@ const keepSchema = z.object({ trial: trialSchema, revision: z.number().int().min
 export function arrangementRoutes(router: Router, { db, handle, known }: RouteTools): void {
   router.put(
     "/characters/:id/arrangements/:trial",
-    express.json({ limit: "8mb" }),
+    express.json({ limit: "32mb" }),
     handle(async (request, response) => {
       const { trial, revision } = sound(parsed(keepSchema, request.body));
       const id = characterId(request.params["trial"]);

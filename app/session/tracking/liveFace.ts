@@ -22,7 +22,7 @@ const MOST_NUMBERS = 60_000;
 /** More messages a second than this are no tracker. */
 const MOST_MESSAGES = 2000;
 /** Longest recording, seconds. */
-const LONGEST = 1800;
+const LONGEST = 900;
 
 /** Maps that were kept, to be used where they know all channels. */
 export type KnownMaps = () => readonly { readonly name: string; readonly map: ChannelMap }[];
@@ -178,7 +178,7 @@ export class LiveFace {
   private begin(hello: Hello): void {
     const { loaded, faceSettings } = this.store.getState();
     if (!loaded) return;
-    const same = this.store.getState().tracker.channels.join("\n") === hello.channels.join("\n");
+    const same = faceSettings?.map.channels.map((r) => r.channel).join("\n") === hello.channels.join("\n");
     let said = "";
     if (!faceSettings || !same) {
       const known = this.maps().find((m) => {
@@ -279,7 +279,7 @@ export class LiveFace {
       const seconds = Math.max(0, last.time - first.time);
       setRecording(this.store, { ...recording, seconds });
     }
-    if (now - this.read < READ_MS || silent || !loaded || !faceSettings) return;
+    if (now - this.read < READ_MS || silent || !loaded || !faceSettings || this.takeIsChosen()) return;
     this.read = now;
     const take = this.lately();
     if (take && framesOf(take) > 20) setFaceReadings(this.store, readTakeOn(take, faceSettings, loaded.character));

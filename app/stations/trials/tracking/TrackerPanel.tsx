@@ -4,7 +4,6 @@ import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
 import { isUserError } from "~core/model/userError";
-import { takeTable } from "~core/tracking/take";
 import { trialSeconds } from "~core/trials/trial";
 import { useWork } from "../../../session/jobs/useWork";
 import { playerOf } from "../../../session/playback";
@@ -12,7 +11,7 @@ import { useSession, useSessionStore } from "../../../session/session";
 import { lookAt } from "../../../session/slices/view";
 import { Progress } from "../../../ui/Progress";
 import { BridgeAddress } from "./BridgeAddress";
-import { laidTake, putTake } from "./putTake";
+import { laidTake, putRecorded, putTake } from "./putTake";
 import { openTake } from "./openTake";
 import { useTracker } from "./useTracker";
 
@@ -50,11 +49,9 @@ export function TrackerPanel(): ReactNode {
     playerOf(store).pause();
     const take = face.stop();
     if (!loaded || !take) return work.refuse("Nothing came while it was recorded.");
-    const settings = store.getState().faceSettings;
-    const made = await work.during("Laying the take down", async (tell, signal) => {
-      const bytes = new TextEncoder().encode(takeTable(take));
-      return putTake(store, await laidTake(loaded, { name: `${take.name}.csv`, bytes }, settings, tell, signal), start);
-    });
+    const made = await work.during("Laying the take down", (tell, signal) =>
+      putRecorded(store, loaded, take, start, tell, signal),
+    );
     if (made) openTake(store, made);
   };
   const bring = async (files: readonly File[]): Promise<void> => {

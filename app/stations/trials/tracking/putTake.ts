@@ -1,4 +1,5 @@
 import { pieceSchema, type TakePiece } from "~core/trials/trial";
+import { takeTable, type Take } from "~core/tracking/take";
 import type { TakeSettings } from "~core/trials/takePiece";
 import type { LaidTake } from "~jobs/operations/layTake";
 import { startJob } from "../../../session/jobs/pageJobs";
@@ -18,9 +19,12 @@ export const laidTake = (
   signal: AbortSignal,
 ): Promise<LaidTake> => startJob(loaded, "lay take", { file, settings }, { progress: (share) => tell(share), signal });
 
-/** Puts a take that was laid on the ruler, kept as it came. */
+/**
+ * Puts a take that was laid on the ruler, kept as it came. Where the server cannot keep that, the take is on the ruler
+ * all the same: it only cannot be steadied anew.
+ */
 export async function putTake(store: SessionStore, laid: LaidTake, start: number): Promise<TakePiece> {
-  const raw = await keepTake(laid.table);
+  const raw = await keepTake(laid.table).catch(() => null);
   const piece = pieceSchema.parse({
     kind: "take",
     id: crypto.randomUUID(),
@@ -34,6 +38,19 @@ export async function putTake(store: SessionStore, laid: LaidTake, start: number
   }) as TakePiece;
   addPiece(store, "tracking", piece);
   return piece;
+}
+
+/** Puts what was recorded on the ruler, as the live face was laid on. */
+export async function putRecorded(
+  store: SessionStore,
+  loaded: Loaded,
+  take: Take,
+  start: number,
+  tell: Tell,
+  signal: AbortSignal,
+): Promise<TakePiece> {
+  const file = { name: `${take.name}.csv`, bytes: new TextEncoder().encode(takeTable(take)) };
+  return putTake(store, await laidTake(loaded, file, store.getState().faceSettings, tell, signal), start);
 }
 
 /** Steadies a take on the ruler anew, from what came. @returns false where that is not kept. */
