@@ -1,5 +1,5 @@
 import { and, desc, eq, sql } from "drizzle-orm";
-import type { Trial } from "../../core/trials/trial";
+import { trialSchema, type Trial } from "../../core/trials/trial";
 import type { Db } from "../db/connect";
 import { arrangements, characters } from "../db/schema";
 import { notThere, Refused } from "../refusals";
@@ -14,9 +14,12 @@ export interface Arrangement {
   readonly revision: number;
 }
 
-/** Every kept trial, the last changed first: each can be played on any character. */
-export const listArrangements = (db: Db): Promise<Arrangement[]> =>
-  db
+/**
+ * Every kept trial, the last changed first: each can be played on any character. What trials of an earlier version lack
+ * is filled in; one that cannot be read any more is left out, and stays kept.
+ */
+export async function listArrangements(db: Db): Promise<Arrangement[]> {
+  const rows = await db
     .select({
       id: arrangements.id,
       characterId: arrangements.characterId,
@@ -27,6 +30,11 @@ export const listArrangements = (db: Db): Promise<Arrangement[]> =>
     .from(arrangements)
     .innerJoin(characters, eq(arrangements.characterId, characters.id))
     .orderBy(desc(arrangements.changedAt));
+  return rows.flatMap((row) => {
+    const read = trialSchema.safeParse(row.trial);
+    return read.success ? [{ ...row, trial: read.data }] : [];
+  });
+}
 
 /**
  * Keeps a trial. @param revision of the one that was changed, 0 for a new one. @returns its revision now. @throws

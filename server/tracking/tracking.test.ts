@@ -5,7 +5,8 @@ import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { tube } from "../../tests/helpers/characters";
 import { RealServer } from "../../tests/helpers/realServer";
 import { collectBlobs } from "../blobs/collectBlobs";
-import { sounds } from "../db/schema";
+import { arrangements, sounds } from "../db/schema";
+import { listArrangements } from "../services/arrangements";
 import { startStandInThread, type RunningStandIn } from "./standIn";
 
 const real = new RealServer();
@@ -86,6 +87,19 @@ describe("maps of channels", () => {
     const wrong = { channels: [{ channel: "a", shapes: [{ shape: "b", gain: "much" }] }] };
     expect((await real.ask("/api/tracking/maps/x", json("PUT", wrong))).status).toBe(422);
     expect((await real.ask("/api/tracking/maps/%20", json("PUT", map))).status).toBe(422);
+  });
+});
+
+describe("trials that were kept by an earlier version", () => {
+  it("are listed with what they lack filled in", async () => {
+    const id = await real.takeIn(["stalk.glb", await writeGlb({ ...tube(), name: "Stalk" })]);
+    const line = { seconds: 1, words: [], phones: [{ phone: "AA", from: 0, to: 1, stress: 1 }] };
+    const old = { kind: "line", id: "l", line, start: 0, to: 1 };
+    const trial = { name: "old", lanes: { body: [], face: [], tracking: [], speech: [old] } };
+    await real.db.insert(arrangements).values({ id: crypto.randomUUID(), characterId: id, trial: trial as never });
+    const [listed] = (await listArrangements(real.db)).filter((a) => a.characterId === id);
+    expect(listed!.trial).toMatchObject({ fps: 30, method: "linear" });
+    expect(listed!.trial.lanes.speech[0]).toMatchObject({ curves: {}, hand: [], share: 1, on: true });
   });
 });
 

@@ -4,8 +4,8 @@ import { withHand } from "~core/speech/handEdits";
 import type { Spoken } from "~core/speech/speak";
 import { phonesTable, textGridOfLine } from "~core/speech/writeLine";
 import { weightsTable } from "~core/clips/weightsTable";
-import { endOf, type LinePiece, type Trial } from "~core/trials/trial";
-import { playerOf } from "../../../session/playback";
+import { type LinePiece, type Trial } from "~core/trials/trial";
+import { playPiece } from "../ruler/playPiece";
 import { useSessionStore } from "../../../session/session";
 import { changePiece, removePiece } from "../../../session/slices/trial";
 import { saveFile } from "../../../ui/saveFile";
@@ -28,13 +28,6 @@ export function LineBody({
 }): ReactNode {
   const store = useSessionStore();
   const { line, waiting } = useMemo(() => withHand(piece.line, piece.hand), [piece.line, piece.hand]);
-  const play = (): void => {
-    const player = playerOf(store);
-    player.pause();
-    player.setLoop([piece.start, endOf(piece)]);
-    player.seek(piece.start);
-    player.play();
-  };
   const save = (kind: string, text: string): void => saveFile(`${piece.name}.${kind}`, new Blob([text]));
   const saveSound = (): void =>
     void fetch(`/api/blobs/${piece.sound}`)
@@ -44,7 +37,7 @@ export function LineBody({
   return (
     <div className="row-body">
       <div className="line">
-        <Button variant="outlined" onClick={play}>
+        <Button variant="outlined" onClick={() => playPiece(store, piece)}>
           Play it over and over
         </Button>
         <span className="take-rest" />

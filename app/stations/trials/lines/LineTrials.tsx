@@ -1,22 +1,15 @@
-import Button from "@mui/material/Button";
 import type { ReactNode } from "react";
 import { linesOf, shownLine } from "~core/trials/spokenLines";
 import { endOf, type LinePiece, type Trial } from "~core/trials/trial";
 import { useSession, useSessionStore } from "../../../session/session";
 import { counted } from "../../../ui/counted";
-import { Progress } from "../../../ui/Progress";
-import { SheetHead } from "../../../ui/SheetHead";
-import { TrialBar, TrialChoice } from "../ruler/TrialBar";
-import { useTrialOnRuler } from "../ruler/useTrialOnRuler";
-import { useWatch } from "../ruler/useWatch";
+import { RulerSheet } from "../ruler/RulerSheet";
 import { LineBody } from "./LineBody";
 import { closeLine, openLine } from "./openLine";
 import { NewLine } from "./NewLine";
 
 /** What is said: lines on the ruler, each with its phones, manner and what the mouth does not meet. */
 export function LineTrials({ leaves }: { leaves: ReactNode }): ReactNode {
-  useTrialOnRuler();
-  const watching = useWatch();
   const loaded = useSession((s) => s.loaded);
   const trial = useSession((s) => s.trial);
   useSession((s) => s.spokenLines);
@@ -24,32 +17,16 @@ export function LineTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const known = loaded && trial ? lines.map((p) => shownLine(loaded.character, trial, p)) : [];
   const unmet = known.reduce((n, s) => n + (s?.scores.filter((x) => !x.met).length ?? 0), 0);
   return (
-    <div className="sheet">
-      <SheetHead title="Trials" leaves={leaves}>
-        {watching.running ? (
-          <Progress {...watching.running} onCancel={watching.cancel} />
-        ) : (
-          <>
-            <TrialChoice />
-            <span className="take-rest" />
-            <Button disabled={!loaded || !trial} onClick={() => void watching.watch()}>
-              {watching.watched?.whole ? "Watch again" : "Watch every frame"}
-            </Button>
-          </>
-        )}
-      </SheetHead>
-      <div className="sheet-body">
-        <TrialBar />
-        <NewLine />
-        {!loaded && <p className="muted p-8-18">Fetching the character</p>}
-        {loaded && lines.length > 0 && (
-          <h2 className="group-title">
-            Lines{known.every(Boolean) ? (unmet ? `: ${counted(unmet, "sounds")} not met` : ": every sound met") : ""}
-          </h2>
-        )}
-        {loaded && trial && lines.map((p) => <LineRow key={p.id} piece={p} trial={trial} />)}
-      </div>
-    </div>
+    <RulerSheet leaves={leaves}>
+      <NewLine />
+      {!loaded && <p className="muted p-8-18">Fetching the character</p>}
+      {loaded && lines.length > 0 && (
+        <h2 className="group-title">
+          Lines{known.every(Boolean) ? (unmet ? `: ${counted(unmet, "sounds")} not met` : ": every sound met") : ""}
+        </h2>
+      )}
+      {loaded && trial && lines.map((p) => <LineRow key={p.id} piece={p} trial={trial} />)}
+    </RulerSheet>
   );
 }
 

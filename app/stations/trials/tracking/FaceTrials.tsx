@@ -1,14 +1,9 @@
-import Button from "@mui/material/Button";
 import { type ReactNode } from "react";
 import { endOf, type TakePiece } from "~core/trials/trial";
 import { keysIn } from "~core/tracking/recordedFace";
 import { useSession, useSessionStore } from "../../../session/session";
 import { counted } from "../../../ui/counted";
-import { Progress } from "../../../ui/Progress";
-import { SheetHead } from "../../../ui/SheetHead";
-import { TrialBar, TrialChoice } from "../ruler/TrialBar";
-import { useTrialOnRuler } from "../ruler/useTrialOnRuler";
-import { useWatch } from "../ruler/useWatch";
+import { RulerSheet } from "../ruler/RulerSheet";
 import { ChannelTable } from "./ChannelTable";
 import { FaceFindings } from "./FaceFindings";
 import { GuidedRow } from "./GuidedRow";
@@ -21,46 +16,28 @@ import { useFaceInHand } from "./faceInHand";
 
 /** A tracked face: live from a tracker, or recorded takes on the ruler; which shapes its channels move, and how. */
 export function FaceTrials({ leaves }: { leaves: ReactNode }): ReactNode {
-  useTrialOnRuler();
-  const watching = useWatch();
   const loaded = useSession((s) => s.loaded);
   const trial = useSession((s) => s.trial);
   const face = useFaceInHand();
   const takes = trial ? takesOf(trial.lanes.tracking) : [];
   return (
-    <div className="sheet">
-      <SheetHead title="Trials" leaves={leaves}>
-        {watching.running ? (
-          <Progress {...watching.running} onCancel={watching.cancel} />
-        ) : (
-          <>
-            <TrialChoice />
-            <span className="take-rest" />
-            <Button disabled={!loaded || !trial} onClick={() => void watching.watch()}>
-              {watching.watched?.whole ? "Watch again" : "Watch every frame"}
-            </Button>
-          </>
-        )}
-      </SheetHead>
-      <div className="sheet-body">
-        <TrialBar />
-        <TrackerPanel />
-        {!loaded && <p className="muted p-8-18">Fetching the character</p>}
-        {takes.length > 0 && <h2 className="group-title">Takes on the ruler</h2>}
-        {takes.map((p) => (
-          <TakeRow key={p.id} piece={p} />
-        ))}
-        {loaded && face && !face.piece && (
-          <>
-            <GuidedRow face={face} />
-            <SteadyPanel face={face} />
-            <FaceFindings />
-            <ChannelTable face={face} />
-            <KeptMaps face={face} />
-          </>
-        )}
-      </div>
-    </div>
+    <RulerSheet leaves={leaves}>
+      <TrackerPanel />
+      {!loaded && <p className="muted p-8-18">Fetching the character</p>}
+      {takes.length > 0 && <h2 className="group-title">Takes on the ruler</h2>}
+      {takes.map((p) => (
+        <TakeRow key={p.id} piece={p} />
+      ))}
+      {loaded && face && !face.piece && (
+        <>
+          <GuidedRow face={face} />
+          <SteadyPanel face={face} />
+          <FaceFindings />
+          <ChannelTable face={face} />
+          <KeptMaps face={face} />
+        </>
+      )}
+    </RulerSheet>
   );
 }
 

@@ -5,7 +5,7 @@ import { keysIn } from "~core/tracking/recordedFace";
 import type { Steady } from "~core/tracking/steadyFace";
 import { bakedWeights } from "~core/trials/bakeTrial";
 import { emptyTrial, endOf, type TakePiece } from "~core/trials/trial";
-import { playerOf } from "../../../session/playback";
+import { playPiece } from "../ruler/playPiece";
 import { useWork } from "../../../session/jobs/useWork";
 import { useSession, useSessionStore } from "../../../session/session";
 import { setFaceReadings } from "../../../session/slices/tracking";
@@ -51,13 +51,6 @@ export function TakeBody({ piece }: { piece: TakePiece }): ReactNode {
       if (!(await steadyAnew(store, loaded, piece, change, tell, signal))) setMissing(true);
     });
   };
-  const play = (): void => {
-    const player = playerOf(store);
-    player.pause();
-    player.setLoop([piece.start, endOf(piece)]);
-    player.seek(piece.start);
-    player.play();
-  };
   const save = (): void => {
     if (!loaded) return;
     const alone = { ...emptyTrial(piece.name), fps: 60 as const };
@@ -73,7 +66,7 @@ export function TakeBody({ piece }: { piece: TakePiece }): ReactNode {
   return (
     <div className="row-body">
       <div className="line">
-        <Button variant="outlined" onClick={play}>
+        <Button variant="outlined" onClick={() => playPiece(store, piece)}>
           Play it over and over
         </Button>
         <span className="take-rest" />
