@@ -198,9 +198,10 @@ export function TrialChoice(): ReactNode {
       )}
       {trial && trialSeconds(trial) > 0 && (
         <Button
-          title="The character with all that plays as one clip, correctives written frame by frame"
+          aria-label="Save as GLB"
+          title="Save as GLB: the character with all that plays as one clip, correctives written frame by frame"
           onClick={() => void save()}>
-          Save as GLB
+          GLB
         </Button>
       )}
       {work.refusal && <span className="refusal">{work.refusal}</span>}
