@@ -43,5 +43,7 @@ export async function ask(url: string, init: RequestInit): Promise<unknown> {
   );
 }
 
-export const postJson = (url: string, body: unknown): Promise<unknown> =>
-  ask(url, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+const sendJson = (method: string, url: string, body: unknown): Promise<unknown> =>
+  ask(url, { method, headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+export const postJson = (url: string, body: unknown): Promise<unknown> => sendJson("POST", url, body);
+export const putJson = (url: string, body: unknown): Promise<unknown> => sendJson("PUT", url, body);

@@ -1,5 +1,5 @@
 import type { SpokenLine } from "~core/speech/phones";
-import { ask, postJson } from "./refusal";
+import { ask, postJson, putJson } from "./refusal";
 
 /** Voices of the synthesiser on the server, with how they are told apart. */
 export const VOICE_NAMES = { alto: "alto", bass: "bass", tenor: "tenor", buzz: "buzz (8 kHz)" } as const;
@@ -38,12 +38,7 @@ export const keepRecording = (file: File): Promise<{ readonly sound: string; rea
 
 const wordUrl = (word: string): string => `/api/speech/words/${encodeURIComponent(word)}`;
 export const waysOfWord = (word: string): Promise<WordWays> => ask(wordUrl(word), {}) as Promise<WordWays>;
-export const keepOwnWord = (word: string, phones: string): Promise<unknown> =>
-  ask(wordUrl(word), {
-    method: "PUT",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ phones }),
-  });
+export const keepOwnWord = (word: string, phones: string): Promise<unknown> => putJson(wordUrl(word), { phones });
 export const dropOwnWord = (word: string): Promise<unknown> => ask(wordUrl(word), { method: "DELETE" });
 
 let context: AudioContext | null = null;

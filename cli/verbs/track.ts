@@ -11,7 +11,7 @@ import { withNeutral } from "../../core/tracking/captured";
 import { keysIn, TOLERANCE } from "../../core/tracking/recordedFace";
 import { readTake } from "../../core/tracking/readTake";
 import { steadySchema } from "../../core/tracking/steadyFace";
-import { cutTake, framesOf, isLost, secondsOf, type Take } from "../../core/tracking/take";
+import { cutTake, framesOf, secondsOf, seenFrames, type Take } from "../../core/tracking/take";
 import { bakeTrial } from "../../core/trials/bakeTrial";
 import { readTakeOn, takePiece } from "../../core/trials/takePiece";
 import { emptyTrial, RATES } from "../../core/trials/trial";
@@ -53,7 +53,7 @@ export async function track(file: string, options: TrackOptions): Promise<number
   const readings = readTakeOn(take, settings, character);
   const piece = takePiece(take, settings, { start: 0, id: "take" });
   for (const out of options.out) await writeOne(character, piece, take, out);
-  const lost = Array.from({ length: framesOf(take) }, (_, f) => f).filter((f) => isLost(take, f)).length;
+  const lost = framesOf(take) - seenFrames(take).length;
   if (options.json)
     printJson({
       rate: take.rate,

@@ -5,8 +5,8 @@ import type { WeightTrack } from "../model/character";
 const CLOSE = 0.002;
 
 /** A curve with the keys that it needs. */
-export function thinned(shape: string, times: Float32Array, values: Float32Array, close = CLOSE): WeightTrack {
-  const keys = keysNeeded(times, values, close);
+export function thinned(shape: string, times: Float32Array, values: Float32Array): WeightTrack {
+  const keys = keysNeeded(times, values, CLOSE);
   return {
     shape,
     interpolation: "LINEAR",

@@ -2,7 +2,7 @@ import type { Character } from "../model/character";
 import { shapeMeaning } from "../names/shapeMeaning";
 import { readFaceName } from "../names/faceWords";
 import type { ChannelMap } from "./channelMap";
-import { framesOf, isLost, type Take } from "./take";
+import { seenFrames, type Take } from "./take";
 
 /** What a person is asked to do once, so that their face's whole range is known. */
 export interface Extreme {
@@ -32,7 +32,7 @@ export function restOf(
   readonly head: readonly [number, number, number];
   readonly gaze: readonly [number, number];
 } | null {
-  const seen = Array.from({ length: framesOf(take) }, (_, f) => f).filter((f) => !isLost(take, f));
+  const seen = seenFrames(take);
   if (seen.length === 0) return null;
   const middle = (of: (f: number) => number): number => {
     const all = Float64Array.from(seen, of).sort();
@@ -85,13 +85,14 @@ export function withExtreme(
   extreme: Extreme,
 ): { readonly map: ChannelMap; readonly still: readonly string[]; readonly set: readonly string[] } {
   const width = take.channels.length;
+  const seen = seenFrames(take);
   const still: string[] = [];
   const set: string[] = [];
   const channels = map.channels.map((row) => {
     const c = take.channels.indexOf(row.channel);
     if (c < 0 || !row.shapes.some((l) => extreme.units.includes(unitOf(l.shape) ?? -1))) return row;
     let most = -Infinity;
-    for (let f = 0; f < framesOf(take); f++) if (!isLost(take, f)) most = Math.max(most, take.values[f * width + c]!);
+    for (const f of seen) most = Math.max(most, take.values[f * width + c]!);
     const range = most - row.neutral;
     if (!(range >= MOVES)) {
       still.push(row.channel);

@@ -42,6 +42,12 @@ export type ChannelMap = z.infer<typeof channelMapSchema>;
 export type ChannelRow = ChannelMap["channels"][number];
 export type ChannelLink = ChannelRow["shapes"][number];
 
+/** Value of each channel in a face at rest; 0 where the map says nothing of it. */
+export function neutralsOf(map: ChannelMap, channels: readonly string[]): Float64Array {
+  const rows = new Map(map.channels.map((r) => [r.channel, r.neutral]));
+  return Float64Array.from(channels, (c) => rows.get(c) ?? 0);
+}
+
 export const linkTo = (shape: string, gain = 1): ChannelLink => linkSchema.parse({ shape, gain });
 
 /** Units that do what another does where that is missing: a blink shuts the eyes, puffed cheeks are blown. */

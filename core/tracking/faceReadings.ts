@@ -3,7 +3,7 @@ import { readFaceName } from "../names/faceWords";
 import { sideOfShapeName } from "../shapes/shapeSides";
 import { uncovered, type ChannelMap } from "./channelMap";
 import { linkWeight } from "./faceWeights";
-import { framesOf, isLost, lostStretches, secondsOf, type Take } from "./take";
+import { framesOf, isLost, lostStretches, secondsOf, seenFrames, type Take } from "./take";
 
 export const TRACKING_CHECKS = [
   "tracking.range",
@@ -66,7 +66,7 @@ const WINDOW = 0.5;
 export function readFace(raw: Take, steady: Take, map: ChannelMap, character: Character): FaceReadings {
   const width = raw.channels.length;
   const rows = new Map(map.channels.map((r) => [r.channel, r]));
-  const seen = Array.from({ length: framesOf(raw) }, (_, f) => f).filter((f) => !isLost(raw, f));
+  const seen = seenFrames(raw);
   const quiet = windowsOf(raw);
   const quietSteady = windowsOf(steady);
   const channels = raw.channels.map((channel, c): ChannelReading => {

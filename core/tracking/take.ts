@@ -24,6 +24,10 @@ export const secondsOf = ({ times, rate }: Take): number => (times.length ? time
 export const isLost = ({ values, channels }: Take, frame: number): boolean =>
   channels.length > 0 && Number.isNaN(values[frame * channels.length]!);
 
+/** Frames in which the face was seen. */
+export const seenFrames = (take: Take): number[] =>
+  Array.from({ length: framesOf(take) }, (_, f) => f).filter((f) => !isLost(take, f));
+
 /** Stretches in which the face was lost, or no frame came, seconds. */
 export function lostStretches(take: Take): (readonly [number, number])[] {
   const { times, rate } = take;

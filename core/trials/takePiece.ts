@@ -1,4 +1,4 @@
-import { proposeMap, type ChannelMap } from "../tracking/channelMap";
+import { neutralsOf, proposeMap, type ChannelMap } from "../tracking/channelMap";
 import { readFace, type FaceReadings } from "../tracking/faceReadings";
 import { recordFace, TOLERANCE } from "../tracking/recordedFace";
 import { PLAIN_STEADY, type Steady } from "../tracking/steadyFace";
@@ -20,18 +20,13 @@ export const plainSettings = (take: Take, character: Character): TakeSettings =>
   tolerance: TOLERANCE,
 });
 
-const neutralOf = ({ channels }: Take, map: ChannelMap): Float64Array => {
-  const rows = new Map(map.channels.map((r) => [r.channel, r.neutral]));
-  return Float64Array.from(channels, (c) => rows.get(c) ?? 0);
-};
-
 /** A whole take where it begins on the ruler: steadied, with as few keys as its tolerance allows. */
 export const takePiece = (
   take: Take,
   { map, steady, tolerance }: TakeSettings,
   { start, id, raw = null, name = take.name }: { start: number; id: string; raw?: string | null; name?: string },
 ): TakePiece => {
-  const face = recordFace(steadied(take, steady, neutralOf(take, map)), take, tolerance);
+  const face = recordFace(steadied(take, steady, neutralsOf(map, take.channels)), take, tolerance);
   return pieceSchema.parse({
     kind: "take",
     id: id.slice(0, 60),
@@ -50,4 +45,4 @@ export const readTakeOn = (
   take: Take,
   { map, steady }: Omit<TakeSettings, "tolerance">,
   character: Character,
-): FaceReadings => readFace(take, steadied(take, steady, neutralOf(take, map)), map, character);
+): FaceReadings => readFace(take, steadied(take, steady, neutralsOf(map, take.channels)), map, character);

@@ -1,4 +1,4 @@
-import { mapOn, type ChannelMap } from "~core/tracking/channelMap";
+import { mapOn, neutralsOf, type ChannelMap } from "~core/tracking/channelMap";
 import type { Frame, Hello, ReceiverMessage } from "~core/tracking/frame";
 import { SteadyFace } from "~core/tracking/steadyFace";
 import { StreamReader } from "~core/tracking/streamReader";
@@ -196,7 +196,8 @@ export class LiveFace {
       said = "The recording holds what came before the take began anew.";
     }
     this.recent = [];
-    this.face = this.makeFace(hello);
+    const { map, steady } = this.store.getState().faceSettings!;
+    this.face = new SteadyFace(hello.channels.length, steady, neutralsOf(map, hello.channels));
     this.raw = null;
     setTracker(this.store, {
       status: "live",
@@ -207,16 +208,6 @@ export class LiveFace {
       said,
     });
   }
-  private makeFace(hello: Hello): SteadyFace {
-    const { faceSettings } = this.store.getState();
-    const neutral = new Map(faceSettings?.map.channels.map((r) => [r.channel, r.neutral]));
-    return new SteadyFace(
-      hello.channels.length,
-      faceSettings!.steady,
-      Float64Array.from(hello.channels, (c) => neutral.get(c) ?? 0),
-    );
-  }
-
   /** A take of the stand-in is over: it is asked for again. */
   private end(): void {
     setTracker(this.store, { status: "ended" });
@@ -246,11 +237,8 @@ export class LiveFace {
   }
   private neutrals: { readonly map: ChannelMap; readonly values: Float64Array } | null = null;
   private neutralOf(map: ChannelMap): Float64Array {
-    if (this.neutrals?.map !== map) {
-      const rows = new Map(map.channels.map((r) => [r.channel, r.neutral]));
-      const { channels } = this.store.getState().tracker;
-      this.neutrals = { map, values: Float64Array.from(channels, (c) => rows.get(c) ?? 0) };
-    }
+    if (this.neutrals?.map !== map)
+      this.neutrals = { map, values: neutralsOf(map, this.store.getState().tracker.channels) };
     return this.neutrals.values;
   }
 

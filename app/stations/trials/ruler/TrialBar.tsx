@@ -11,7 +11,7 @@ import { RATES, trialSeconds, type Trial } from "~core/trials/trial";
 import { askJob, startJob } from "../../../session/jobs/pageJobs";
 import { useWork } from "../../../session/jobs/useWork";
 import { hashOf } from "../../../session/ledgerClient";
-import { ask } from "../../../session/refusal";
+import { ask, putJson } from "../../../session/refusal";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";
 import { toggleView } from "../../../session/slices/view";
@@ -118,8 +118,7 @@ export function TrialChoice(): ReactNode {
     const url = `/api/characters/${encodeURIComponent(kept.characterId)}/arrangements/${kept.id}`;
     const back = async (): Promise<void> => {
       closeSnackbar();
-      const body = JSON.stringify({ trial: kept.trial, revision: 0 });
-      await ask(url, { method: "PUT", headers: { "Content-Type": "application/json" }, body });
+      await putJson(url, { trial: kept.trial, revision: 0 });
       await revalidate();
       setId(kept.id);
     };

@@ -6,7 +6,7 @@ import { sourcesAt } from "~core/trials/momentAt";
 import { clipPiece, emptyTrial, laneOfClip, trialSeconds, type Trial } from "~core/trials/trial";
 import type { Arrangement } from "~server/services/arrangements";
 import { playerOf } from "../../../session/playback";
-import { ask } from "../../../session/refusal";
+import { putJson } from "../../../session/refusal";
 import { useSession, useSessionStore, type Loaded } from "../../../session/session";
 import { forgetTrialHistory, openTrial, setKept, setOwn } from "../../../session/slices/trial";
 import { setView } from "../../../session/slices/view";
@@ -141,11 +141,7 @@ function useKeep(
       const body = fresh ? { ...trial, name: freshName(arrangements) } : trial;
       const revision = fresh ? 0 : store.getState().trialRevision;
       const url = `/api/characters/${encodeURIComponent(character)}/arrangements/${id}`;
-      ask(url, {
-        method: "PUT",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ trial: body, revision }),
-      })
+      putJson(url, { trial: body, revision })
         .then((answer) => {
           const { revision: now } = answer as { revision: number };
           if (fresh) {

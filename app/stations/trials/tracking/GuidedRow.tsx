@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import { extremesOf, withExtreme, withNeutral, type Extreme } from "~core/tracking/captured";
-import { framesOf, isLost } from "~core/tracking/take";
+import { seenFrames } from "~core/tracking/take";
 import { useSession, useSessionStore } from "../../../session/session";
 import { liveFaceOf } from "../../../session/tracking/liveFace";
 import { counted } from "../../../ui/counted";
@@ -51,7 +51,7 @@ export function GuidedRow({ face }: { face: FaceInHand }): ReactNode {
   };
   const captured = ({ extreme, seconds }: Step): string => {
     const lately = liveFaceOf(store).lately(seconds);
-    const seen = lately && Array.from({ length: framesOf(lately) }, (_, f) => f).some((f) => !isLost(lately, f));
+    const seen = lately && seenFrames(lately).length > 0;
     const settings = store.getState().faceSettings;
     if (!lately || !seen || !settings) return "no face was seen";
     if (!extreme) {

@@ -1,5 +1,4 @@
 import type { ChannelMap } from "~core/tracking/channelMap";
-import type { Steady } from "~core/tracking/steadyFace";
 import { faceAt } from "~core/tracking/recordedFace";
 import { channelsOfTake } from "~core/trials/takeMoment";
 import type { TakeSettings } from "~core/trials/takePiece";
@@ -55,5 +54,3 @@ function valuesAt(store: SessionStore, { start, from, to, speed, face }: TakePie
   const own = from + (store.getState().playback.seconds - start) * speed;
   return own < from - 1e-6 || own > to + 1e-6 ? null : faceAt(face, own).values;
 }
-
-export type { Steady };
