@@ -54,7 +54,7 @@ export function evaluate(character: Character, moment: Moment, room = evaluation
   for (const source of moment.sources ?? []) laySource(source, character, room);
   layHand(moment, character, room);
   if (moment.drivers)
-    for (const { shape, weightAt } of readyShapes(character).drivers) weights[shape]! += weightAt(room);
+    for (const driver of readyShapes(character).drivers) if (!moment.off?.includes(driver.group)) driver.act(room);
   const offsets = jointOffsets(character, weights);
   const skeleton = character.skeleton && offsets ? offsetSkeleton(character.skeleton, offsets) : character.skeleton;
   const moved = room.travels ? travel : null;

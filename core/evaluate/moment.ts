@@ -1,6 +1,7 @@
 import type { Vec3 } from "../math/vec3";
 import type { Clip } from "../model/character";
 import { REST_POSE, type Pose } from "./poseSkeleton";
+import type { DriverGroup } from "../model/poseDriver";
 
 export type SkinMethod = "linear" | "dual";
 
@@ -66,6 +67,8 @@ export interface Moment {
   readonly weights: Readonly<Record<string, number>>;
   /** Whether drivers act. */
   readonly drivers: boolean;
+  /** Groups of drivers that are switched off while the others act. */
+  readonly off?: readonly DriverGroup[];
   readonly method: SkinMethod;
   /** What plays, each over the ones before it. */
   readonly sources?: readonly MomentSource[];

@@ -1,5 +1,7 @@
 import { z } from "zod";
 import { MIX_BLOCKS, PART_KINDS, SHAPE_RULES } from "../model/character";
+import { poseDriverSchema, sampleSetSchema } from "./poseDrivers";
+import { DRIVER_GROUPS } from "../model/poseDriver";
 
 /** Version of the JSON kept in `extras.yxomorph` and in the sidecar file (docs/formats.md). */
 export const EXTRAS_VERSION = 1;
@@ -16,6 +18,8 @@ export const driverSchema = z.object({
   enabled: z.boolean(),
   /** Skinning that the shape was sculpted under, where that is known. */
   method: z.enum(["linear", "dual"]).optional(),
+  /** corrective where it is left out. */
+  group: z.enum(DRIVER_GROUPS).optional(),
 });
 
 export const shapeDriverSchema = z.object({
@@ -53,6 +57,10 @@ export const rootExtrasSchema = z.object({
   drivers: z.array(driverSchema).default([]),
   /** Combinations and in-betweens: weights set from other shapes' weights. */
   shapeDrivers: z.array(shapeDriverSchema).default([]),
+  /** What is set by several readings of a pose together, by a direction or by a curve. */
+  poseDrivers: z.array(poseDriverSchema).default([]),
+  /** Sampled poses of joints with their shapes. */
+  sampleSets: z.array(sampleSetSchema).default([]),
   /** Expressions as weighted sets of shapes. */
   mixes: z.array(mixSchema).default([]),
   /** Shapes whose movement the base holds already, with the weight. */

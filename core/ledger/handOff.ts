@@ -102,6 +102,8 @@ function differingDrivers(a: Character, b: Character): string[] {
   const lists: [string, readonly unknown[], readonly unknown[], (item: never) => string][] = [
     ["the driver of ", x.drivers, y.drivers, (d: { shape: string }) => d.shape],
     ["what sets ", x.shapeDrivers, y.shapeDrivers, (d: { shape: string }) => d.shape],
+    ["what drives ", x.poseDrivers, y.poseDrivers, (d: { shape: string }) => d.shape],
+    ["the sampled poses ", x.sampleSets, y.sampleSets, (s: { name: string }) => s.name],
     ["the mix ", x.mixes, y.mixes, (m: { name: string }) => m.name],
   ];
   return lists.flatMap(([what, own, theirs, nameOf]) => {

@@ -98,6 +98,12 @@ const driver = {
   enabled: true,
 };
 
+const HUMP = [
+  { degrees: 0, weight: 0 },
+  { degrees: 60, weight: 1 },
+  { degrees: 120, weight: 0.25 },
+];
+
 /** One step of each operation; a new operation without one does not compile. */
 const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   "fit clip": { op: "fit clip", clip: "nod", fitting: { ...NO_FITTING, chin: 5 } },
@@ -156,6 +162,51 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
       },
     ],
   },
+  "drive by pose": {
+    op: "drive by pose",
+    controls: ["effort"],
+    items: [
+      {
+        name: "wide_left",
+        driver: {
+          terms: [
+            { kind: "angle", joint: "lower", axis: [1, 0, 0], points: HUMP, between: "smooth" },
+            {
+              kind: "direction",
+              joint: "upper",
+              along: [0, 1, 0],
+              towards: [0, 0, 1],
+              fullDegrees: 10,
+              noneDegrees: 100,
+            },
+            { kind: "weight", shape: "effort", atNone: 0.5 },
+          ],
+          rule: "product",
+          group: "muscle",
+          intensity: 1,
+          enabled: true,
+        },
+      },
+    ],
+  },
+  "sample poses": {
+    op: "sample poses",
+    set: {
+      name: "swing",
+      joints: [{ joint: "lower", along: [0, 1, 0] }],
+      samples: [
+        { name: "forward", shape: "fold", turns: [[0.6, 0, 0, 0.8]] },
+        { name: "aside", shape: "wide_left", turns: [[0, 0, 0.6, 0.8]] },
+      ],
+      kernel: "gaussian",
+      radiusDegrees: 60,
+      twistShare: 0,
+      group: "corrective",
+      enabled: true,
+    },
+    shapes: [{ name: "fold", label: "fold", blob: kept(belt) }],
+  },
+  "remove samples": { op: "remove samples", name: "swing" },
   "vrm terms": {
     op: "vrm terms",
     terms: { ...CLOSEST_TERMS, authors: ["the made-up studio"], avatarPermission: "everyone" },
@@ -197,7 +248,10 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   },
 };
 /** Steps that must stand before one can be made. */
-const BEFORE: Partial<Record<Step["op"], Step[]>> = { "stop following": [STEPS["follow skin"]] };
+const BEFORE: Partial<Record<Step["op"], Step[]>> = {
+  "stop following": [STEPS["follow skin"]],
+  "remove samples": [STEPS["sample poses"]],
+};
 const source = (hash: string): Uint8Array | undefined => blobs.get(hash);
 const from = deliveryNames(base);
 const run = (on: Character, op: Step["op"]) => replay(on, from, [...(BEFORE[op] ?? []), STEPS[op]], source);
@@ -272,7 +326,7 @@ describe("on a delivery of another net", () => {
 
 describe("a step that waits", () => {
   it.each(OPS)("%s names what is missing, and nothing of what is here", (op) =>
-    expect(missingIn(STEPS[op], base).filter((m) => !["fold", "hand"].includes(m.name))).toEqual([]),
+    expect(missingIn(STEPS[op], base).filter((m) => !["fold", "hand", "effort"].includes(m.name))).toEqual([]),
   );
   it("is aimed at what is meant, and then applies", async () => {
     const bare = {

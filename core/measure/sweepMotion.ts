@@ -1,6 +1,7 @@
 import type { Moment } from "../evaluate/moment";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { measureJoint, type JointGauge, type JointReading } from "./measureJoint";
+import { drivingJoints } from "../model/drivenShapes";
 
 /** Called between steps of long work; may wait, and throws to cancel. */
 export type Tick = (done: number, total: number) => Promise<void> | void;
@@ -31,7 +32,7 @@ export async function sweepMotion(
 ): Promise<SweepRow[]> {
   const rows: SweepRow[] = [];
   const angles = sweepAngles(motion.min, motion.max, steps);
-  const driven = gauge.rig.character.drivers.some((d) => d.enabled && d.joint === motion.joint);
+  const driven = drivingJoints(gauge.rig.character).has(motion.joint);
   for (const [i, angle] of angles.entries()) {
     await tick(i, angles.length);
     const pose = { ...moment.pose, ...motionPose(motion, angle) };

@@ -4,7 +4,9 @@
  */
 
 import type { Quat } from "../math/vec3";
+import { poseDriven } from "./drivenShapes";
 import type { Fitting } from "./fitting";
+import type { DriverGroup, PoseDriver, SampleSet } from "./poseDriver";
 
 export const PART_KINDS = [
   "body",
@@ -168,6 +170,8 @@ export interface Driver {
   readonly enabled: boolean;
   /** Skinning that the shape was sculpted under; absent where that is not known. */
   readonly method?: "linear" | "dual" | undefined;
+  /** Absent: a corrective. */
+  readonly group?: DriverGroup | undefined;
 }
 
 export const SHAPE_RULES = ["product", "minimum", "beyond one", "in-between"] as const;
@@ -259,6 +263,10 @@ export interface Character {
   readonly drivers: readonly Driver[];
   /** Combinations and in-betweens; a driver may read shapes that drivers before it set. */
   readonly shapeDrivers: readonly ShapeDriver[];
+  /** What is set by several readings of a pose together, by a direction or by a curve; none where left out. */
+  readonly poseDrivers?: readonly PoseDriver[];
+  /** Sampled poses with their shapes; none where left out. */
+  readonly sampleSets?: readonly SampleSet[];
   /** Expressions made of several shapes; none where left out. */
   readonly mixes?: readonly Mix[];
   /** Shapes that the base holds already, by the weight they were baked at, and that were kept all the same. */
@@ -306,7 +314,7 @@ export const shapeNamed = (character: Character, name: string): Shape | undefine
 
 /** Whether a joint or other shapes set the shape's weight: such a shape is never looked at alone. */
 export const isDriven = (character: Character, name: string): boolean =>
-  character.drivers.some((d) => d.shape === name) || character.shapeDrivers.some((d) => d.shape === name);
+  poseDriven(character).has(name) || character.shapeDrivers.some((d) => d.shape === name);
 
 interface Triangulated {
   readonly triangles: Uint32Array;

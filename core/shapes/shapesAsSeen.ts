@@ -1,5 +1,6 @@
 import type { Character, Shape } from "../model/character";
 import { mixShapes } from "./mixShapes";
+import { poseDriven } from "../model/drivenShapes";
 
 const known = new WeakMap<Character, readonly Shape[]>();
 
@@ -16,7 +17,7 @@ export function shapesAsSeen(character: Character): readonly Shape[] {
 }
 
 function findShapes(character: Character): Shape[] {
-  const driven = new Set(character.drivers.map((d) => d.shape));
+  const driven = poseDriven(character);
   const byName = new Map(character.shapes.map((s) => [s.name, s]));
   return character.shapes.flatMap((shape): Shape[] => {
     if (driven.has(shape.name)) return [];

@@ -5,6 +5,7 @@ import { conjugate, multiplyQuat, rotate } from "../math/quat";
 import { add, sub, type Quat, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type ClipTrack, type Driver, type Joint } from "../model/character";
 import { UserError } from "../model/userError";
+import { atChangedJoints, UNCHANGED, type JointChange } from "../model/changeDrivers";
 
 /**
  * The character with other rest places and frames of its joints. The mesh stays as it is at rest: every inverse bind
@@ -83,6 +84,14 @@ export function changeRest(character: Character, rest: Float64Array): Character 
     drivers: character.drivers.map((d): Driver => {
       const j = indexOf.get(d.joint);
       return j === undefined ? d : { ...d, axis: rotate(conjugate(turns[j]!), d.axis) };
+    }),
+    ...atChangedJoints(character, (joint): JointChange => {
+      const j = indexOf.get(joint);
+      if (j === undefined) return { ...UNCHANGED, joint };
+      const back = conjugate(turns[j]!);
+      const turned = (v: Vec3): Vec3 => rotate(back, v);
+      const turn = (q: Quat): Quat => multiplyQuat(multiplyQuat(back, q), turns[j]!);
+      return { ...UNCHANGED, joint, axis: turned, along: turned, towards: turned, turn };
     }),
     clips: character.clips.map((c) => withTracks(c, (all) => all.map(track))),
   };

@@ -5,6 +5,7 @@ import { multiplyQuat } from "../math/quat";
 import type { Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type ClipTrack, type Joint, type SkinBinding } from "../model/character";
 import { UserError } from "../model/userError";
+import { drivingJoints } from "../model/drivenShapes";
 
 /**
  * What hangs on what, by present index; joints that are left out go, and what they hold passes to the nearest joint
@@ -24,10 +25,11 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
   const { skeleton } = character;
   if (!skeleton) throw new UserError("The character has no skeleton.", "joints", "");
   const { joints } = skeleton;
-  const driven = character.drivers.find((d) => joints.some((j, i) => j.name === d.joint && !kept(i)));
-  if (driven)
+  const drives = drivingJoints(character);
+  const driving = joints.find((j, i) => !kept(i) && drives.has(j.name));
+  if (driving)
     throw new UserError(
-      `${driven.joint} drives ${driven.shape}.`,
+      `${driving.name} drives ${drives.get(driving.name)}.`,
       "joints",
       "Remove the corrective first, or keep the joint.",
     );

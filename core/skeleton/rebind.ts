@@ -7,7 +7,7 @@ import { invertAffine } from "../math/mat4";
 import { fromAxisAngle, multiplyQuat, toEulerXYZ } from "../math/quat";
 import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";
 import { decomposeTRS, translationOf } from "../math/mat4";
-import { conjugate, rotate } from "../math/quat";
+import { angleBetweenQuats, conjugate, IDENTITY_QUAT, rotate } from "../math/quat";
 import {
   type Character,
   type ClipTrack,
@@ -19,6 +19,8 @@ import {
 } from "../model/character";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
+import { atChangedJoints, UNCHANGED, type JointChange } from "../model/changeDrivers";
+import type { SampleSet } from "../model/poseDriver";
 
 /**
  * The character bound anew in a pose: the mesh takes the posed form, the skeleton rests there, and every shape is
@@ -67,7 +69,30 @@ export function rebind(character: Character, pose: Pose): Character {
       const already = driverAngle(d, pose);
       return { ...d, fromDegrees: d.fromDegrees - already, toDegrees: d.toDegrees - already };
     }),
+    ...fromNewRest(character, pose),
   };
+}
+
+/** Drivers of a pose counted from the new rest; in sampled poses the rest of before is a pose without a shape. */
+function fromNewRest(character: Character, pose: Pose): ReturnType<typeof atChangedJoints> {
+  const counted = atChangedJoints(character, (joint): JointChange => {
+    const back = conjugate(poseRotation(pose, joint));
+    return {
+      ...UNCHANGED,
+      joint,
+      towards: (v) => rotate(back, v),
+      turn: (q) => multiplyQuat(back, q),
+      already: (axis) => driverAngle({ joint, axis: [axis[0], axis[1], axis[2]] }, pose),
+    };
+  });
+  const before = (set: SampleSet): SampleSet => {
+    const turns = set.joints.map(({ joint }) => conjugate(poseRotation(pose, joint)));
+    const samples = set.samples.filter((s) => s.turns.some((q) => angleBetweenQuats(q, IDENTITY_QUAT) > 0.1));
+    return turns.some((q) => angleBetweenQuats(q, IDENTITY_QUAT) > 0.1)
+      ? { ...set, samples: [...samples, { name: "rest before", shape: null, turns }] }
+      : set;
+  };
+  return { ...counted, ...(counted.sampleSets ? { sampleSets: counted.sampleSets.map(before) } : {}) };
 }
 
 /**

@@ -2,6 +2,7 @@ import { withTracks } from "../model/character";
 import type { Character } from "../model/character";
 import { keptRenamed } from "../model/vrmKept";
 import { UserError } from "../model/userError";
+import { atRenamedJoints } from "../model/changeDrivers";
 
 /**
  * The character with joints renamed, in everything that speaks of them: clips, drivers, joint map, offsets of shapes.
@@ -33,6 +34,7 @@ export function renameJoints(character: Character, names: ReadonlyMap<string, st
       s.jointOffsets ? { ...s, jointOffsets: s.jointOffsets.map((o) => ({ ...o, joint: to(o.joint) })) } : s,
     ),
     drivers: character.drivers.map((d) => ({ ...d, joint: to(d.joint) })),
+    ...atRenamedJoints(character, to),
     clips: character.clips.map((c) => withTracks(c, (all) => all.map((t) => ({ ...t, joint: to(t.joint) })))),
     ...(character.retargetPose
       ? { retargetPose: Object.fromEntries(Object.entries(character.retargetPose).map(([joint, q]) => [to(joint), q])) }

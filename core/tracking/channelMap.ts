@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Character } from "../model/character";
+import { isDriven, type Character } from "../model/character";
 import { readFaceName, type FaceReading, type Movement } from "../names/faceWords";
 import { shapeMeaning } from "../names/shapeMeaning";
 import { splitWords } from "../names/nameWords";
@@ -68,8 +68,7 @@ export function faceShapes(character: Character): {
   readonly known: readonly FaceShape[];
   readonly all: readonly string[];
 } {
-  const driven = new Set([...character.drivers, ...character.shapeDrivers].map((d) => d.shape));
-  const free = character.shapes.filter((s) => !driven.has(s.name));
+  const free = character.shapes.filter((s) => !isDriven(character, s.name));
   const byNumber = free.flatMap((s): FaceShape[] => {
     const m = shapeMeaning(s.name);
     return m?.system === "unit" ? [{ shape: s.name, unit: m.unit, side: m.side }] : [];

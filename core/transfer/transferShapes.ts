@@ -15,6 +15,7 @@ import { contactsLike, contactsOf, tiesAt } from "./contacts";
 import { correspondence, knownPlaces, type Correspondence } from "./correspondence";
 import { deformationGradients } from "./deformationGradients";
 import { surfaceFromGradients, transferSurface, type TransferSurface } from "./transferSurface";
+import { poseDriven } from "../model/drivenShapes";
 
 /** Movement below this is left out, metres. */
 const LEAST = 5e-6;
@@ -31,7 +32,7 @@ export interface TransferResult {
 
 /** Shapes that can be carried to another body: those that change no proportions and are driven by no joint. */
 export const transferable = (source: Character): Shape[] =>
-  source.shapes.filter((s) => !s.jointOffsets && !source.drivers.some((d) => d.shape === s.name));
+  source.shapes.filter((s) => !s.jointOffsets && !poseDriven(source).has(s.name));
 
 /**
  * Carries shapes of one character over to another: every triangle of the skin deforms as the one it stands for does
@@ -276,7 +277,7 @@ async function keepLidsOff(
   steps: number,
   tick: Tick,
 ): Promise<Shape[]> {
-  let on: Character = { ...target, shapes, drivers: [], shapeDrivers: [] };
+  let on: Character = { ...target, shapes, drivers: [], shapeDrivers: [], poseDrivers: [], sampleSets: [] };
   let pushed = new Set(shapes.map((s) => s.name));
   for (let round = 0; round < ROUNDS; round++) {
     await tick(steps - 1, steps);

@@ -2,6 +2,7 @@ import { removeShape } from "../../edits/mend/mendShapes";
 import { amount, check } from "../check";
 import { maxDeltaMm } from "../../measure/measureShapes";
 import { finding } from "../finding";
+import { readByDrivers } from "../../model/drivenShapes";
 
 export const shapesEmpty = check({
   id: "shapes.empty",
@@ -16,7 +17,10 @@ export const shapesEmpty = check({
   run: (character, { limits }) => {
     const limit = limits["shapes.empty"];
     if (limit === null) return [];
+    // a weight that drivers read, an effort, is there to be set
+    const read = readByDrivers(character);
     return character.shapes.flatMap((shape) => {
+      if (read.has(shape.name)) return [];
       const max = maxDeltaMm(shape);
       return max > limit
         ? []

@@ -7,6 +7,7 @@ import { restTree } from "../../surface/restTree";
 import { barycentric } from "../../surface/carryMovement";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { finding, type Finding } from "../finding";
+import { poseDriven } from "../../model/drivenShapes";
 
 const NEAR = 0.005;
 const FOLLOWERS = new Set(["lash", "tear line", "brow", "garment"]);
@@ -75,7 +76,7 @@ export const shapesFollowers = check({
     const out: Finding[] = [];
     for (const shape of [
       ...shapesAsSeen(character),
-      ...character.shapes.filter((s) => character.drivers.some((d) => d.shape === s.name)),
+      ...character.shapes.filter((s) => poseDriven(character).has(s.name)),
     ]) {
       const skinDelta = shape.deltas.find((d) => d.part === body);
       if (!skinDelta) continue;

@@ -4,6 +4,7 @@ import { amount, check } from "../check";
 import { mirrorMap, NO_MIRROR } from "../../model/mirrorMap";
 import { finding } from "../finding";
 import { sideOfShapeName, counterpart, other } from "../../shapes/shapeSides";
+import { poseDriven } from "../../model/drivenShapes";
 
 /** Seam in the middle that belongs to both sides, metres. */
 const SEAM = 0.01;
@@ -30,9 +31,10 @@ export const shapesSideLeak = check({
     const limit = limits["shapes.side-leak"];
     if (limit === null) return [];
     // a combination takes back what lies on either side; flesh that a joint presses at the middle gives way on both
-    const combined = new Set(
-      [...character.shapeDrivers.filter((d) => d.of.length > 1), ...character.drivers].map((d) => d.shape),
-    );
+    const combined = new Set([
+      ...character.shapeDrivers.filter((d) => d.of.length > 1).map((d) => d.shape),
+      ...poseDriven(character),
+    ]);
     return character.shapes.flatMap((shape) => {
       const side = sideOfShapeName(shape.name);
       if (!side || !counterpart(character.shapes, shape) || combined.has(shape.name)) return [];

@@ -1,6 +1,7 @@
 import { renameJoints } from "../../skeleton/renameJoints";
 import type { Character, Clip, WeightTrack } from "../../model/character";
 import { UserError } from "../../model/userError";
+import { ofRenamedShapes } from "../../model/changeDrivers";
 
 export const RENAMED_KINDS = ["joints", "parts", "shapes", "clips", "materials"] as const;
 export type RenamedKind = (typeof RENAMED_KINDS)[number];
@@ -53,6 +54,7 @@ export function renameThings(character: Character, kind: RenamedKind, names: Rea
     ),
     drivers: character.drivers.map((d) => ({ ...d, shape: to(d.shape) })),
     shapeDrivers: character.shapeDrivers.map((d) => ({ ...d, shape: to(d.shape), of: d.of.map(to) })),
+    ...ofRenamedShapes(character, to),
     clips: character.clips.map((c) => renamedWeights(c, to)),
     ...(character.baked ? { baked: character.baked.map((b) => ({ ...b, shape: to(b.shape) })) } : {}),
     ...(character.mixes

@@ -19,6 +19,7 @@ import { carryMovement } from "../../surface/carryMovement";
 import { withoutShape } from "../../model/withoutShape";
 import { splitCharacter } from "../../model/drawnPart";
 import { facesOf, renumberShapes, withFaces, type Refaced } from "../../model/withFaces";
+import { poseDriven } from "../../model/drivenShapes";
 
 export interface Reduction {
   readonly character: Character;
@@ -138,13 +139,13 @@ function partedAgain(before: Character, after: Character): Character {
  */
 function carriedAgain(reduced: Character): Character {
   const idle = reduced.shapes
-    .filter((s) => s.deltas.length === 0 && reduced.drivers.some((d) => d.shape === s.name))
+    .filter((s) => s.deltas.length === 0 && poseDriven(reduced).has(s.name))
     .map((s) => s.name);
   const character = idle.reduce(withoutShape, reduced);
   const body = character.parts.findIndex((p) => p.kind === "body");
   const shapes = character.shapes.map((shape): Shape => {
     const skin = shape.deltas.find((d) => d.part === body);
-    if (!skin || !character.drivers.some((d) => d.shape === shape.name)) return shape;
+    if (!skin || !poseDriven(character).has(shape.name)) return shape;
     return {
       ...shape,
       deltas: shape.deltas.flatMap((d) =>

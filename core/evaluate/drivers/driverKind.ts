@@ -1,5 +1,6 @@
 import type { Character } from "../../model/character";
 import type { Turns } from "../turns";
+import type { DriverGroup } from "../../model/poseDriver";
 
 /** What drivers read: how the joints are turned, and the weights as far as they are known. */
 export interface DriverView {
@@ -9,12 +10,10 @@ export interface DriverView {
   readonly weights: Float32Array;
 }
 
-/** A driver made ready for one character. */
+/** A driver made ready for one character: adds what it gives to the weights of the view. */
 export interface ReadyDriver {
-  /** Index of the shape that it sets. */
-  readonly shape: number;
-  /** What it adds to the shape's weight. */
-  readonly weightAt: (view: DriverView) => number;
+  readonly group: DriverGroup;
+  readonly act: (view: DriverView) => void;
 }
 
 /** One kind of driver: finds its own in a character. Those whose shape is gone are left out. */

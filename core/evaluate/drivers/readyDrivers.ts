@@ -1,10 +1,12 @@
 import type { Character } from "../../model/character";
 import type { DriverKind, ReadyDriver } from "./driverKind";
+import { poseDriver } from "./poseDriver";
+import { samplesDriver } from "./samplesDriver";
 import { shapesDriver } from "./shapesDriver";
 import { turnDriver } from "./turnDriver";
 
 /** All kinds, in the order in which they act: what reads weights comes after what reads the pose. */
-const KINDS: readonly DriverKind[] = [turnDriver, shapesDriver];
+const KINDS: readonly DriverKind[] = [turnDriver, samplesDriver, poseDriver, shapesDriver];
 
 export interface ReadyShapes {
   readonly shapeIndex: ReadonlyMap<string, number>;

@@ -10,12 +10,11 @@ export const shapesDriver: DriverKind = {
       if (shape === undefined) return [];
       const of = driver.of.map((name) => shapeIndex.get(name) ?? -1);
       return {
-        shape,
-        weightAt: ({ weights }) =>
-          shapeDriverWeight(
-            driver,
-            of.map((i) => weights[i] ?? 0),
-          ),
+        group: "expression",
+        act: ({ weights }) => {
+          const sources = of.map((i) => weights[i] ?? 0);
+          weights[shape]! += shapeDriverWeight(driver, sources);
+        },
       };
     }),
 };

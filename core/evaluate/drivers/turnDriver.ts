@@ -13,9 +13,11 @@ export const turnDriver: DriverKind = {
       if (shape === undefined) return [];
       const joint = skeleton ? jointIndexOf(skeleton).get(driver.joint) : undefined;
       return {
-        shape,
-        weightAt: ({ turns }) =>
-          driverWeightAt(driver, joint === undefined ? 0 : twistDegrees(turnOf(turns, joint), driver.axis)),
+        group: driver.group ?? "corrective",
+        act: ({ turns, weights }) => {
+          const angle = joint === undefined ? 0 : twistDegrees(turnOf(turns, joint), driver.axis);
+          weights[shape]! += driverWeightAt(driver, angle);
+        },
       };
     }),
 };

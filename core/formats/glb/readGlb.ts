@@ -40,6 +40,7 @@ import { floats } from "./accessorFloats";
 import { namesOfTargets, readMesh, type MeshData } from "./readMesh";
 import { readVrm } from "../vrm/readVrm";
 import { checkGltf, parseJson, splitGlb } from "./preflight";
+import { keptPoseDrivers } from "../poseDrivers";
 
 export interface ReadOptions {
   /** Joints with clips alone are taken too, without any mesh; they make no character by themselves. */
@@ -194,6 +195,7 @@ function fromDocument(document: Document, file: string, bare = false): Character
           names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [],
         )
       : [],
+    ...keptPoseDrivers(extras.data, names),
     ...(extras.data?.mixes.length
       ? {
           mixes: extras.data.mixes.map(({ blocks, ...m }): Mix => ({

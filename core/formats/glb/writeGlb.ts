@@ -15,6 +15,7 @@ import { computeTangents } from "../../deform/computeTangents";
 import { drawnNormals } from "../../deform/placeNormals";
 import { EXTRAS_VERSION, type RootExtras } from "../extras";
 import { lookExtras } from "./foldCopies";
+import { writtenPoseDrivers, writtenSampleSets } from "../poseDrivers";
 
 const GENERATOR = "Yxomorph";
 const QUIET = { debug: () => {}, info: () => {}, warn: () => {}, error: () => {} };
@@ -33,6 +34,7 @@ export function rootExtras(character: Character): RootExtras {
       intensity: d.intensity,
       enabled: d.enabled,
       ...(d.method ? { method: d.method } : {}),
+      ...(d.group ? { group: d.group } : {}),
     })),
     shapeDrivers: character.shapeDrivers.map((d) => ({
       shape: d.shape,
@@ -41,6 +43,8 @@ export function rootExtras(character: Character): RootExtras {
       ...(d.span ? { span: { ...d.span } } : {}),
       enabled: d.enabled,
     })),
+    poseDrivers: writtenPoseDrivers(character),
+    sampleSets: writtenSampleSets(character),
     mixes: (character.mixes ?? []).map((m) => ({
       name: m.name,
       shares: m.shares.map((x) => ({ ...x })),

@@ -4,6 +4,7 @@ import type { Character, Driver, ShapeDriver } from "../../model/character";
 import { UserError } from "../../model/userError";
 import { newDriverSchema } from "../../shapes/deriveShapes";
 import { few, name, needJoints, needShape, operation } from "./operation";
+import { refuseSampled } from "./driveByPose";
 
 export const driveShapes = operation({
   op: "drive shapes",
@@ -54,6 +55,7 @@ function driveShape(
 ): Character {
   if (driver && rule)
     throw new UserError("A shape is driven by a joint or set by other shapes, not both.", op, "Choose one.");
+  refuseSampled(character, shape, op);
   if (driver) needJoints(character, [driver.joint], op);
   if (rule?.of.includes(shape)) throw new UserError(`${shape} cannot set itself.`, op, "");
   for (const source of rule?.of ?? []) needShape(character, source, op);
@@ -63,5 +65,6 @@ function driveShape(
     ...character,
     drivers: [...others(character.drivers), ...(driver ? [{ ...driver, shape }] : [])],
     shapeDrivers: [...others(character.shapeDrivers), ...(rule ? [{ ...rule, shape }] : [])],
+    ...(character.poseDrivers ? { poseDrivers: others(character.poseDrivers) } : {}),
   };
 }

@@ -34,6 +34,9 @@ import { setMix } from "./setMix";
 import { setShapeDriver } from "./setShapeDriver";
 import { stopFollowing } from "./stopFollowing";
 import { vrmTerms } from "./vrmTerms";
+import { driveByPose } from "./driveByPose";
+import { removeSamples } from "./removeSamples";
+import { samplePoses } from "./samplePoses";
 
 /** Every operation that a ledger may hold. */
 export const OPERATIONS = [
@@ -67,6 +70,9 @@ export const OPERATIONS = [
   removeClips,
   vrmTerms,
   driveShapes,
+  driveByPose,
+  samplePoses,
+  removeSamples,
   repair,
   partKind,
   changeWeights,

@@ -3,6 +3,7 @@ import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapeRegion } from "../../mea
 import type { Character, Shape } from "../../model/character";
 import { humanoidMap } from "../../skeleton/humanoidMap";
 import { splitWords } from "../../names/nameWords";
+import { poseDriven, readByDrivers } from "../../model/drivenShapes";
 
 export const CHOICE_MANNERS = ["word", "wildcard", "region"] as const;
 
@@ -78,7 +79,8 @@ export function chosenShapes(
   regions = shapeRegions(character),
 ): Chosen[] {
   const bound = new Set([
-    ...character.drivers.map((d) => d.shape),
+    ...poseDriven(character),
+    ...readByDrivers(character),
     ...character.shapeDrivers.flatMap((d) => [d.shape, ...d.of]),
     ...(character.mixes ?? []).flatMap((m) => m.shares.map((s) => s.shape)),
   ]);

@@ -1,0 +1,104 @@
+import { z } from "zod";
+import type { Character } from "../model/character";
+import { DRIVER_GROUPS, SAMPLE_KERNELS, TERM_RULES, type PoseDriver, type SampleSet } from "../model/poseDriver";
+
+const unit = z
+  .tuple([z.number(), z.number(), z.number()])
+  .refine((v) => Math.abs(Math.hypot(...v) - 1) < 0.01, "a vector of length 1");
+const turn = z
+  .tuple([z.number(), z.number(), z.number(), z.number()])
+  .refine((q) => Math.abs(Math.hypot(...q) - 1) < 0.01, "a quaternion of length 1");
+const degrees = z.number().min(-360).max(360);
+const joint = z.string().min(1).max(200);
+
+const angleTerm = z.object({
+  kind: z.literal("angle"),
+  joint,
+  axis: unit,
+  points: z
+    .array(z.object({ degrees, weight: z.number().min(0).max(2) }))
+    .min(2)
+    .max(20)
+    .refine((all) => all.every((p, i) => i === 0 || p.degrees > all[i - 1]!.degrees), "angles that rise"),
+  between: z.enum(["smooth", "straight"]),
+});
+const directionTerm = z.object({
+  kind: z.literal("direction"),
+  joint,
+  along: unit,
+  towards: unit,
+  fullDegrees: z.number().min(0).max(180),
+  noneDegrees: z.number().min(0).max(180),
+  twist: z
+    .object({ fromDegrees: degrees, toDegrees: degrees, fadeDegrees: z.number().min(0).max(180) })
+    .refine((t) => t.fromDegrees <= t.toDegrees, "from not above to")
+    .optional(),
+});
+const weightTerm = z.object({ kind: z.literal("weight"), shape: z.string().min(1), atNone: z.number().min(0).max(1) });
+
+/** What sets a shape from one to four readings of a pose. */
+export const poseDriverSchema = z.object({
+  shape: z.string(),
+  terms: z
+    .array(
+      z.discriminatedUnion("kind", [
+        angleTerm,
+        directionTerm.refine((t) => t.fullDegrees <= t.noneDegrees, "full within none"),
+        weightTerm,
+      ]),
+    )
+    .min(1)
+    .max(4),
+  rule: z.enum(TERM_RULES),
+  group: z.enum(DRIVER_GROUPS),
+  intensity: z.number().min(0).max(4),
+  enabled: z.boolean(),
+  method: z.enum(["linear", "dual"]).optional(),
+});
+
+/** Sampled poses of one to three joints. */
+export const sampleSetSchema = z
+  .object({
+    name: z.string().min(1).max(200),
+    joints: z
+      .array(z.object({ joint, along: unit }))
+      .min(1)
+      .max(3),
+    samples: z
+      .array(z.object({ name: z.string().min(1).max(200), shape: z.string().nullable(), turns: z.array(turn) }))
+      .max(60),
+    kernel: z.enum(SAMPLE_KERNELS),
+    radiusDegrees: z.number().min(1).max(180),
+    twistShare: z.number().min(0).max(1),
+    group: z.enum(DRIVER_GROUPS),
+    enabled: z.boolean(),
+  })
+  .refine((s) => s.samples.every((x) => x.turns.length === s.joints.length), "one turn a joint in every sample");
+
+type Written = {
+  readonly poseDrivers: z.infer<typeof poseDriverSchema>[];
+  readonly sampleSets: z.infer<typeof sampleSetSchema>[];
+};
+
+/** Copies that a schema's types take (arrays that may be changed). */
+const copied = <T>(list: readonly unknown[] | undefined): T[] => JSON.parse(JSON.stringify(list ?? [])) as T[];
+export const writtenPoseDrivers = ({ poseDrivers }: Character): Written["poseDrivers"] => copied(poseDrivers);
+export const writtenSampleSets = ({ sampleSets }: Character): Written["sampleSets"] => copied(sampleSets);
+
+/** Those of a file whose shapes are there; a sample whose shape is gone keeps its pose. */
+export function keptPoseDrivers(
+  extras: Written | undefined,
+  names: ReadonlySet<string> | ReadonlyMap<string, unknown>,
+): Pick<Character, "poseDrivers" | "sampleSets"> {
+  const drivers = (extras?.poseDrivers ?? []).filter(
+    (d) => names.has(d.shape) && d.terms.every((t) => t.kind !== "weight" || names.has(t.shape)),
+  );
+  const sets = (extras?.sampleSets ?? []).map((s): SampleSet => ({
+    ...s,
+    samples: s.samples.map((x) => ({ ...x, shape: x.shape !== null && names.has(x.shape) ? x.shape : null })),
+  }));
+  return {
+    ...(drivers.length ? { poseDrivers: drivers as PoseDriver[] } : {}),
+    ...(sets.length ? { sampleSets: sets } : {}),
+  };
+}

@@ -1,0 +1,81 @@
+import { z } from "zod";
+import { poseDriverSchema } from "../../formats/poseDrivers";
+import type { Character, Shape } from "../../model/character";
+import type { DriverTerm, PoseDriver } from "../../model/poseDriver";
+import { UserError } from "../../model/userError";
+import { few, name, namesOf, needJoints, needShape, operation } from "./operation";
+
+export const driveByPose = operation({
+  op: "drive by pose",
+  schema: z.object({
+    op: z.literal("drive by pose"),
+    items: z
+      .array(z.object({ name, driver: poseDriverSchema.omit({ shape: true }) }))
+      .min(1)
+      .max(2000),
+    /** Shapes that move nothing, made where they are not there yet: weights for the animator to set, an effort. */
+    controls: z.array(name).max(100).optional(),
+  }),
+  apply: (character, { op, items, controls = [] }) => {
+    const there = new Set(character.shapes.map((s) => s.name));
+    const made = [...new Set(controls)].filter((n) => !there.has(n));
+    const withControls: Character = {
+      ...character,
+      shapes: [...character.shapes, ...made.map((n): Shape => ({ name: n, label: n, deltas: [] }))],
+    };
+    return items.reduce((c, i) => driveOne(c, needShape(c, i.name, op).name, i.driver, op), withControls);
+  },
+  sentence: ({ items }) =>
+    items.length === 1
+      ? `let ${few(readOf(items[0]!.driver.terms), "readings")} drive ${items[0]!.name}`
+      : `let the pose drive ${few(namesOf(items), "shapes")}`,
+  list: ({ items }) =>
+    items.length < 2 ? [] : items.map(({ name, driver }) => `${name}: ${readOf(driver.terms).join(" × ")}`),
+  renamed: (step, { joint, shape }) => ({
+    ...step,
+    items: step.items.map((i) => ({
+      name: shape(i.name),
+      driver: {
+        ...i.driver,
+        terms: i.driver.terms.map((t) =>
+          t.kind === "weight" ? { ...t, shape: shape(t.shape) } : { ...t, joint: joint(t.joint) },
+        ),
+      },
+    })),
+  }),
+});
+
+/** What terms read, by name, each once. */
+const readOf = (terms: readonly DriverTerm[]): string[] => [
+  ...new Set(terms.map((t) => (t.kind === "weight" ? t.shape : t.joint))),
+];
+
+/** A shape set by readings of a pose, by nothing else any more. @throws UserError for what is not there. */
+function driveOne(character: Character, shape: string, driver: Omit<PoseDriver, "shape">, op: string): Character {
+  refuseSampled(character, shape, op);
+  const own = (d: { readonly shape: string }): boolean => d.shape !== shape;
+  for (const term of driver.terms) {
+    if (term.kind !== "weight") needJoints(character, [term.joint], op);
+    else if (term.shape === shape) throw new UserError(`${shape} cannot set itself.`, op, "");
+    else needShape(character, term.shape, op);
+  }
+  const { poseDrivers = [] } = character;
+  const now = { ...driver, shape };
+  return {
+    ...character,
+    drivers: character.drivers.filter(own),
+    shapeDrivers: character.shapeDrivers.filter(own),
+    poseDrivers: poseDrivers.every(own) ? [...poseDrivers, now] : poseDrivers.map((d) => (own(d) ? d : now)),
+  };
+}
+
+/** @throws UserError when a shape belongs to sampled poses, which alone say when it is at work. */
+export function refuseSampled(character: Character, shape: string, op: string): void {
+  const set = character.sampleSets?.find((s) => s.samples.some((x) => x.shape === shape));
+  if (set)
+    throw new UserError(
+      `${shape} is the shape of one of the sampled poses ${set.name}.`,
+      op,
+      "Take that sample out first.",
+    );
+}
