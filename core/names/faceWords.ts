@@ -128,6 +128,8 @@ const PATTERNS: readonly (readonly [units: readonly number[], words: string])[] 
 /** Words that say little of what moves: one of them to spare leaves a name plain. */
 const QUIET = new Set(["eye", "lip", "mouth", "lower", "upper"]);
 
+const SPLIT_PATTERNS = PATTERNS.map(([units, text]) => [units, text.split(" ")] as const);
+
 /** A word written together as words of the face, "browdownleft"; itself where it is none. */
 function takenApart(word: string): readonly string[] {
   if (MEANS.has(word) || SIDES[word] || NUMBERED.has(word)) return [word];
@@ -162,8 +164,7 @@ export function readFaceName(name: string): FaceReading {
   if (has.has("jaw") && side && !has.has("open") && !has.has("forward"))
     return { movements: [{ unit: 30, side }], plain: said.length === 1 };
   let best: { readonly units: readonly number[]; readonly words: readonly string[] } | null = null;
-  for (const [units, text] of PATTERNS) {
-    const wanted = text.split(" ");
+  for (const [units, wanted] of SPLIT_PATTERNS) {
     if (wanted.every((w) => has.has(w)) && (!best || wanted.length > best.words.length))
       best = { units, words: wanted };
   }

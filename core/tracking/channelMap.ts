@@ -63,11 +63,20 @@ const INSTEAD: Readonly<Record<number, readonly number[]>> = {
 interface FaceShape extends Movement {
   readonly shape: string;
 }
-/** Shapes that a face is moved by, each with what it does; those that others or joints drive are left out. */
-export function faceShapes(character: Character): {
+interface FaceShapes {
   readonly known: readonly FaceShape[];
   readonly all: readonly string[];
-} {
+}
+const readOf = new WeakMap<Character, FaceShapes>();
+
+/** Shapes that a face is moved by, each with what it does; those that others or joints drive are left out. */
+export function faceShapes(character: Character): FaceShapes {
+  const found = readOf.get(character) ?? readShapes(character);
+  readOf.set(character, found);
+  return found;
+}
+
+function readShapes(character: Character): FaceShapes {
   const free = character.shapes.filter((s) => !isDriven(character, s.name));
   const byNumber = free.flatMap((s): FaceShape[] => {
     const m = shapeMeaning(s.name);
@@ -92,8 +101,10 @@ export function proposeMap(channels: readonly string[], character: Character): C
   const { known, all } = faceShapes(character);
   const readings = meant(channels);
   const sidedPairs = new Set(readings.flatMap((r) => r.movements.map((m) => `${m.unit} ${m.side}`)));
+  const names = new Set(all);
+  const byWords = new Map([...all].reverse().map((s) => [key(s), s]));
   const drafts = channels.map((channel, i) => {
-    const same = all.find((s) => s === channel) ?? all.find((s) => key(s) === key(channel));
+    const same = names.has(channel) ? channel : byWords.get(key(channel));
     if (same) return { channel, links: [linkTo(same)], found: "sure" as const };
     const { movements, plain } = readings[i]!;
     const links = movements.flatMap((m) => linksOf(m, known, sidedPairs));

@@ -48,11 +48,15 @@ const ANGLE: Readonly<Record<string, number>> = {
 };
 const DEGREES = 180 / Math.PI;
 
+const TIME = new Set(["time", "timestamp", "timecode", "seconds", "second", "sec", "milliseconds", "ms", "t"]);
+/** Words that may stand beside one of time: "time code (s)", "elapsed time in seconds". */
+const BESIDE_TIME = new Set(["code", "stamp", "s", "in", "elapsed", "frame"]);
+
 /** What a column holds, by the words of its name. */
 function columnOf(name: string): Column {
   const words = splitWords(name);
   const has = (...any: readonly string[]): boolean => any.some((w) => words.includes(w));
-  if (words.length <= 2 && has("time", "timestamp", "timecode", "seconds", "second", "sec", "milliseconds", "ms", "t"))
+  if (words.every((w) => TIME.has(w) || BESIDE_TIME.has(w)) && words.some((w) => TIME.has(w)))
     return { is: "time", each: has("milliseconds", "ms") ? 1e-3 : 1 };
   if (words.length <= 2 && has("frame", "index") && !has("rate")) return { is: "frame" };
   const axis = words.map((w) => ANGLE[w]).find((a) => a !== undefined);

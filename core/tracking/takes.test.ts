@@ -34,6 +34,10 @@ describe("takes of a table", () => {
     for (let i = 0; i < take.values.length; i++)
       if (!Number.isNaN(take.values[i]!)) expect(Math.abs(again.values[i]! - take.values[i]!)).toBeLessThan(1e-4);
   });
+  it.each(["TimeCode(s)", "time [sec]", "elapsed time in seconds", "t", "frame_time", "time stamp"])(
+    "find their times under %s",
+    (name) => expect(Array.from(read(`${name},smile\n0,0\n0.5,1\n`).take.times)).toEqual([0, 0.5]),
+  );
   it("may have clock times, semicolons with decimal commas, percent, other angles, and rows out of order", () => {
     const clock = read("Timecode,jaw drop\n10:00:00:00,0\n10:00:00:12,0.5\n10:00:01:00,1\n");
     expect(Array.from(clock.take.times).map((t) => Number(t.toFixed(3)))).toEqual([0, 0.5, 1]);

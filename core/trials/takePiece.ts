@@ -14,10 +14,10 @@ export interface TakeSettings {
   readonly tolerance: number;
 }
 /** How a take is laid on a character where nothing was said. */
+export const PLAIN_SETTINGS = { steady: PLAIN_STEADY, tolerance: TOLERANCE };
 export const plainSettings = (take: Take, character: Character): TakeSettings => ({
   map: proposeMap(take.channels, character),
-  steady: PLAIN_STEADY,
-  tolerance: TOLERANCE,
+  ...PLAIN_SETTINGS,
 });
 
 /** A whole take where it begins on the ruler: steadied, with as few keys as its tolerance allows. */

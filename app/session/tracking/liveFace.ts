@@ -1,10 +1,10 @@
-import { mapOn, neutralsOf, type ChannelMap } from "~core/tracking/channelMap";
+import { mapOn, neutralsOf, proposeMap, type ChannelMap } from "~core/tracking/channelMap";
 import type { Frame, Hello, ReceiverMessage } from "~core/tracking/frame";
 import { SteadyFace } from "~core/tracking/steadyFace";
 import { StreamReader } from "~core/tracking/streamReader";
 import { framesOf, takeOfFrames, type Take } from "~core/tracking/take";
 import { faceMoment, facePlayer } from "~core/trials/takeMoment";
-import { plainSettings, readTakeOn } from "~core/trials/takePiece";
+import { PLAIN_SETTINGS, readTakeOn } from "~core/trials/takePiece";
 import type { SessionStore } from "../session";
 import { pieceOf } from "../slices/trial";
 import { beginFaceSettings, NO_TRACKER, setFaceReadings, setRecording, setTracker, showLive } from "../slices/tracking";
@@ -18,7 +18,7 @@ const TELL_MS = 250;
 const READ_MS = 1000;
 /** Frames that are kept to be read, seconds; fewer where there are many channels. */
 const RECENT = 4;
-const MOST_NUMBERS = 60_000;
+const MOST_NUMBERS = 24_000;
 /** More messages a second than this are no tracker. */
 const MOST_MESSAGES = 2000;
 /** Longest recording, seconds. */
@@ -78,6 +78,7 @@ export class LiveFace {
     this.socket = null;
     old?.close();
     this.recorded = null;
+    window.removeEventListener("beforeunload", askFirst);
     this.raw = null;
     this.recent = [];
     showLive(this.store, null);
@@ -94,12 +95,14 @@ export class LiveFace {
   record(start: number): void {
     this.recorded = [];
     this.sealed = false;
+    window.addEventListener("beforeunload", askFirst);
     setRecording(this.store, { start, seconds: 0 });
   }
   /** Ends the recording. @returns null where nothing came. */
   stop(): Take | null {
     const frames = this.recorded;
     this.recorded = null;
+    window.removeEventListener("beforeunload", askFirst);
     setRecording(this.store, null);
     if (this.store.getState().tracker.status === "ended") this.end();
     return frames && this.reader.hello ? takeOfFrames(this.reader.hello, frames) : null;
@@ -185,11 +188,11 @@ export class LiveFace {
         const channels = new Set(m.map.channels.map((r) => r.channel));
         return hello.channels.every((c) => channels.has(c));
       });
-      const plain = plainSettings(takeOfFrames(hello, [EMPTY])!, loaded.character);
-      const map = known ? mapOn(loaded.character, known.map, hello.channels) : plain.map;
+      const { character } = loaded;
+      const map = known ? mapOn(character, known.map, hello.channels) : proposeMap(hello.channels, character);
       if (known) said = `The kept map "${known.name}" is used.`;
       const keeps = faceSettings && { steady: faceSettings.steady, tolerance: faceSettings.tolerance };
-      beginFaceSettings(this.store, { ...plain, ...keeps, map });
+      beginFaceSettings(this.store, { ...PLAIN_SETTINGS, ...keeps, map });
     }
     if (this.recorded?.length) {
       this.sealed = true;
@@ -273,7 +276,6 @@ export class LiveFace {
     if (take && framesOf(take) > 20) setFaceReadings(this.store, readTakeOn(take, faceSettings, loaded.character));
   };
 }
-const EMPTY: Frame = { type: "frame", index: 0, time: 0, values: null };
 
 const faces = new WeakMap<SessionStore, LiveFace>();
 /** The live face of a desk. */
@@ -282,3 +284,6 @@ export function liveFaceOf(store: SessionStore): LiveFace {
   faces.set(store, known);
   return known;
 }
+
+/** A page that is left while it records would lose what it has: the browser asks. */
+const askFirst = (e: Event): void => e.preventDefault();

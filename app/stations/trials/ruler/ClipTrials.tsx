@@ -1,9 +1,5 @@
-import Button from "@mui/material/Button";
 import { useEffect, type ReactNode } from "react";
 import { useSession } from "../../../session/session";
-import { counted } from "../../../ui/counted";
-import { Progress } from "../../../ui/Progress";
-import { SheetHead } from "../../../ui/SheetHead";
 import { useQueryState } from "../../../ui/useQueryState";
 import { AddThings } from "../../AddThings";
 import { BeforeAfter } from "./BeforeAfter";
@@ -12,77 +8,48 @@ import { KeysPanel } from "./KeysPanel";
 import { MissingClips } from "./MissingClips";
 import { MomentList } from "./MomentList";
 import { PieceRow } from "./PieceRow";
-import { TrialBar, TrialChoice } from "./TrialBar";
-import { useTrialOnRuler } from "./useTrialOnRuler";
-import { useWatch } from "./useWatch";
+import { RulerSheet } from "./RulerSheet";
+import type { Watching } from "./useWatch";
 
 /** Clips and keys on the ruler: played, fitted, and every frame measured. */
-export function ClipTrials({ leaves }: { leaves: ReactNode }): ReactNode {
-  useTrialOnRuler();
-  const watching = useWatch();
+export const ClipTrials = ({ leaves }: { leaves: ReactNode }): ReactNode => (
+  <RulerSheet leaves={leaves}>{(watching) => <Clips {...watching} />}</RulerSheet>
+);
+
+function Clips({ running, watch, watched, moments }: Watching): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const trial = useSession((s) => s.trial);
   const [open, setOpen] = useQueryState<string>("open", "");
   const [again, setAgain] = useQueryState<string>("again", "");
-  const { watch } = watching;
-  const due = again !== "" && loaded !== null && trial !== null && !watching.running;
+  const due = again !== "" && loaded !== null && trial !== null && !running;
   useEffect(() => {
     if (!due) return;
     setAgain("");
     void watch();
   }, [due, setAgain, watch]);
   const clips = loaded?.character.clips ?? [];
-  const { running, watched, moments, refusal } = watching;
-  const over = moments.filter((m) => m.severity !== "note").length;
   return (
-    <div className="sheet">
-      <SheetHead title="Trials" leaves={leaves}>
-        {running ? (
-          <Progress {...running} onCancel={watching.cancel} />
-        ) : (
-          <>
-            <TrialChoice />
-            <span className="take-rest" />
-            <span className="muted nowrap">
-              {watched?.whole ? (over ? `${counted(over, "moments")} over a limit` : "within every limit") : ""}
-            </span>
-            <Button
-              variant={watched?.whole ? "text" : "contained"}
-              disabled={!loaded || !trial}
-              onClick={() => void watching.watch()}>
-              {watched?.whole ? "Watch again" : "Watch every frame"}
-            </Button>
-          </>
-        )}
-      </SheetHead>
-      <div className="sheet-body">
-        <TrialBar />
-        {refusal && (
-          <div className="refusal m-10-18" role="alert">
-            {refusal}
-          </div>
-        )}
-        <MissingClips />
-        <PieceRow />
-        {!loaded && <p className="muted p-8-18">Fetching the character</p>}
-        {loaded && trial && <BeforeAfter watched={watched} moments={moments} />}
-        {watched && moments.length > 0 && <h2 className="group-title">Moments, worst first</h2>}
-        <MomentList moments={moments} />
-        {loaded && <h2 className="group-title">Clips</h2>}
-        {loaded && clips.length === 0 && (
-          <p className="p-0-18">No clip yet: drop BVH or GLB files below; whatever skeleton they were made for.</p>
-        )}
-        {clips.map((c) => (
-          <ClipRow key={c.name} clip={c} open={open === c.name} onOpen={() => setOpen(open === c.name ? "" : c.name)} />
-        ))}
-        <KeysPanel />
-        <div className="p-8-18">
-          <AddThings
-            title="More clips"
-            words="BVH, or GLB with its own figure, for any skeleton, any number at once: joints, unit, axes and rest are found and told before they are taken. A TextGrid with phones is spoken by the visemes, lips measured shut at p, b, m."
-          />
-        </div>
+    <>
+      <MissingClips />
+      <PieceRow />
+      {!loaded && <p className="muted p-8-18">Fetching the character</p>}
+      {loaded && trial && <BeforeAfter watched={watched} moments={moments} />}
+      {watched && moments.length > 0 && <h2 className="group-title">Moments, worst first</h2>}
+      <MomentList moments={moments} />
+      {loaded && <h2 className="group-title">Clips</h2>}
+      {loaded && clips.length === 0 && (
+        <p className="p-0-18">No clip yet: drop BVH or GLB files below; whatever skeleton they were made for.</p>
+      )}
+      {clips.map((c) => (
+        <ClipRow key={c.name} clip={c} open={open === c.name} onOpen={() => setOpen(open === c.name ? "" : c.name)} />
+      ))}
+      <KeysPanel />
+      <div className="p-8-18">
+        <AddThings
+          title="More clips"
+          words="BVH, or GLB with its own figure, for any skeleton, any number at once: joints, unit, axes and rest are found and told before they are taken. A TextGrid with phones is spoken by the visemes, lips measured shut at p, b, m."
+        />
       </div>
-    </div>
+    </>
   );
 }

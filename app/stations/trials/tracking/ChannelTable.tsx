@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { memo, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 import type { ChannelRow as Row } from "~core/tracking/channelMap";
 import { linkWeight } from "~core/tracking/faceWeights";
 import { useSession } from "../../../session/session";
@@ -7,6 +7,8 @@ import { FindField } from "../../../ui/FindField";
 import { ChannelBody } from "./ChannelBody";
 import type { FaceInHand } from "./faceInHand";
 
+/** So many rows are drawn at first, and more at a time as they come in sight. */
+const ROWS = 60;
 const RANK = { open: 0, likely: 1, hand: 2, sure: 3 } as const;
 const FOUND = { open: "to settle", likely: "likely", hand: "by hand", sure: "" } as const;
 
@@ -14,6 +16,7 @@ const FOUND = { open: "to settle", likely: "likely", hand: "by hand", sure: "" }
 export function ChannelTable({ face }: { face: FaceInHand }): ReactNode {
   const [open, setOpen] = useState("");
   const [find, setFind] = useState("");
+  const [most, setMost] = useState(ROWS);
   const { map } = face.settings;
   const box = useRef<HTMLDivElement>(null);
   // the order in which they came stands while one is settled, so that no row runs away
@@ -26,6 +29,8 @@ export function ChannelTable({ face }: { face: FaceInHand }): ReactNode {
   }
   const rows = new Map(map.channels.map((r) => [r.channel, r]));
   useBars(box, face);
+  const readings = useSession((s) => s.faceReadings);
+  const used = useMemo(() => new Map(readings?.channels.map((c) => [c.channel, c])), [readings]);
   const wanted = find.toLowerCase();
   const shown = order.names.flatMap((name) => {
     const row = rows.get(name);
@@ -44,34 +49,44 @@ export function ChannelTable({ face }: { face: FaceInHand }): ReactNode {
           <FindField label="Find a channel" value={find} onChange={setFind} />
         </div>
       )}
-      {shown.map((row) => (
-        <ChannelLine
-          key={row.channel}
-          row={row}
-          face={face}
-          open={open === row.channel}
-          onOpen={() => setOpen(open === row.channel ? "" : row.channel)}
-        />
-      ))}
+      {shown.slice(0, most).map((row) => {
+        const reading = used.get(row.channel) ?? null;
+        return (
+          <ChannelLine
+            key={row.channel}
+            row={row}
+            used={reading && row.shapes.length ? Math.round(100 * reading.used) : null}
+            onOpen={setOpen}
+            body={open === row.channel ? <ChannelBody row={row} face={face} reading={reading} /> : null}
+          />
+        );
+      })}
+      {shown.length > most && <MoreRows onSeen={() => setMost(most + ROWS)} />}
     </div>
   );
 }
 
-function ChannelLine({
+/** Drawn by itself, so that the numbers of one channel do not draw all of them anew. */
+const ChannelLine = memo(function ChannelLine({
   row,
-  face,
-  open,
+  used,
   onOpen,
+  body,
 }: {
   row: Row;
-  face: FaceInHand;
-  open: boolean;
-  onOpen: () => void;
+  /** Most that its shapes got, percent; null where nothing is known. */
+  used: number | null;
+  onOpen: (channel: string) => void;
+  body: ReactNode;
 }): ReactNode {
-  const used = useSession((s) => s.faceReadings?.channels.find((c) => c.channel === row.channel) ?? null);
+  const open = body !== null;
   return (
-    <div className={`row${open ? " open" : ""}`}>
-      <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
+    <div className={`row channel-row${open ? " open" : ""}`}>
+      <button
+        type="button"
+        className="plain row-line"
+        aria-expanded={open}
+        onClick={() => onOpen(open ? "" : row.channel)}>
         <span className="channel-name nowrap over-hidden ellipsis" title={row.channel}>
           {row.channel}
         </span>
@@ -90,41 +105,93 @@ function ChannelLine({
           {FOUND[row.found]}
         </span>
         <span className="mono muted nowrap rigid wide-60 to-right" title="Most that its shapes got">
-          {used && row.shapes.length ? `${Math.round(100 * used.used)} %` : ""}
+          {used === null ? "" : `${used} %`}
         </span>
       </button>
-      {open && <ChannelBody row={row} face={face} reading={used} />}
+      {body}
     </div>
   );
+});
+
+/** Stands below the rows that are drawn; when it comes in sight, more are. */
+function MoreRows({ onSeen }: { onSeen: () => void }): ReactNode {
+  const end = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const watch = new IntersectionObserver((seen) => seen.some((e) => e.isIntersecting) && onSeen(), {
+      rootMargin: "400px",
+    });
+    if (end.current) watch.observe(end.current);
+    return () => watch.disconnect();
+  }, [onSeen]);
+  return <div ref={end} className="p-4-18-12" />;
 }
 
-/** Draws every bar at each picture, past React: what came as a tick, what its shapes get as the bar. */
+/** Draws the bars in sight at each picture, past React: what came as a tick, what its shapes get as the bar. */
 function useBars(box: React.RefObject<HTMLDivElement | null>, face: FaceInHand): void {
   const latest = useRef(face);
+  const inSight = useRef(new Set<HTMLElement>());
   useEffect(() => {
     latest.current = face;
   }, [face]);
   useEffect(() => {
+    const seen = inSight.current;
+    const watch = new IntersectionObserver((entries) => {
+      for (const { target, isIntersecting } of entries)
+        if (isIntersecting) seen.add(target as HTMLElement);
+        else seen.delete(target as HTMLElement);
+    });
+    const all = (): void => {
+      watch.disconnect();
+      seen.clear();
+      for (const bar of box.current?.querySelectorAll<HTMLElement>("[data-bar]") ?? []) watch.observe(bar);
+    };
+    all();
+    const rows = new MutationObserver(all);
+    if (box.current) rows.observe(box.current, { childList: true });
+    return () => {
+      watch.disconnect();
+      rows.disconnect();
+    };
+  }, [box]);
+  useEffect(() => {
     let handle = 0;
+    const drawn = new WeakMap<HTMLElement, string>();
     const draw = (): void => {
       handle = requestAnimationFrame(draw);
       const { channels, settings, now } = latest.current;
-      const values = now();
-      if (!box.current || !values) return;
-      const at = new Map(channels.map((c, i) => [c, i]));
-      const rows = new Map(settings.map.channels.map((r) => [r.channel, r]));
-      for (const bar of box.current.querySelectorAll<HTMLElement>("[data-bar]")) {
+      const values = inSight.current.size ? now() : null;
+      if (!values) return;
+      const { at, rows } = placesIn(channels, settings.map.channels);
+      for (const bar of inSight.current) {
         const row = rows.get(bar.dataset["bar"]!);
         const value = row && values[at.get(row.channel) ?? -1];
         if (row === undefined || value === undefined) continue;
         const got = row.shapes.reduce((m, l) => Math.max(m, linkWeight(l, value - row.neutral)), 0);
         const end = row.shapes.reduce((m, l) => Math.max(m, l.high), 0);
-        bar.style.setProperty("--raw", String(Math.min(1, Math.max(0, value))));
-        bar.style.setProperty("--got", String(Math.min(1, Math.max(0, got))));
+        const [raw, given] = [value, got].map((x) => Math.min(1, Math.max(0, x)).toFixed(2));
+        if (drawn.get(bar) === `${raw} ${given}`) continue;
+        drawn.set(bar, `${raw} ${given}`);
+        bar.style.setProperty("--raw", raw!);
+        bar.style.setProperty("--got", given!);
         bar.classList.toggle("pinned", end > 0 && got >= end - 1e-6);
       }
     };
     handle = requestAnimationFrame(draw);
     return () => cancelAnimationFrame(handle);
   }, [box]);
+}
+
+interface Places {
+  readonly at: ReadonlyMap<string, number>;
+  readonly rows: ReadonlyMap<string, Row>;
+}
+const known = new WeakMap<readonly Row[], Places>();
+/** Where the value of each channel stands, and its row; made once for a map. */
+function placesIn(channels: readonly string[], rows: readonly Row[]): Places {
+  const found = known.get(rows) ?? {
+    at: new Map(channels.map((c, i) => [c, i])),
+    rows: new Map(rows.map((r) => [r.channel, r])),
+  };
+  known.set(rows, found);
+  return found;
 }
