@@ -1,3 +1,4 @@
+import { DRIVER_GROUPS } from "../core/model/poseDriver";
 import { z } from "zod";
 import type { ShapePair } from "../core/checks/pairs/readPairs";
 import { PROFILES, profileSchema, type Profile, type ProfileName } from "../core/checks/profile";
@@ -28,6 +29,7 @@ export const moment: z.ZodType<Moment> = z.object({
   pose: z.record(z.string(), place),
   weights: z.record(z.string(), z.number()),
   drivers: z.boolean(),
+  off: z.array(z.enum(DRIVER_GROUPS)).optional(),
   method,
   sources: z.array(z.custom<MomentSource>((v) => typeof (v as MomentSource | null)?.kind === "string")).optional(),
 });

@@ -11,6 +11,7 @@ const relevant = (s: Session): unknown[] => [
   s.weights,
   s.method,
   s.drivers,
+  s.driversOff,
   s.sculpt?.version,
   s.sculpt?.sketch,
   isBefore(s),

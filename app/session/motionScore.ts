@@ -1,3 +1,4 @@
+import { dot } from "~core/math/vec3";
 import { PROFILES } from "~core/checks/profile";
 import type { JointReading } from "~core/measure/measureJoint";
 import type { SweepRow } from "~core/measure/sweepMotion";
@@ -64,3 +65,31 @@ export function rangeOn(driver: Driver, motion: JointMotion): { from: number; to
 
 export const driversOn = (character: Character, motion: JointMotion): Driver[] =>
   character.drivers.filter((d) => rangeOn(d, motion) !== null);
+
+/** A corrective that acts by a joint, and where on one of its motions; null where that is not said in degrees. */
+export interface Acting {
+  readonly shape: string;
+  readonly range: { readonly from: number; readonly to: number } | null;
+}
+
+/** Correctives that act by a motion's joint, by whatever kind of driver. */
+export function actingOn(character: Character, motion: JointMotion): Acting[] {
+  const byAngle = driversOn(character, motion).map((d): Acting => ({ shape: d.shape, range: rangeOn(d, motion) }));
+  const byReadings = (character.poseDrivers ?? []).flatMap((d) =>
+    d.terms.flatMap((t): Acting[] => {
+      if (t.kind === "weight" || t.joint !== motion.joint) return [];
+      if (t.kind === "direction") return motion.name === "twist" ? [] : [{ shape: d.shape, range: null }];
+      const along = dot(t.axis, motion.axis);
+      if (Math.abs(along) < 0.9) return [];
+      const ends = [t.points[0]!, t.points[t.points.length - 1]!].map((p) => Math.sign(along) * p.degrees);
+      return [{ shape: d.shape, range: { from: ends[0]!, to: ends[1]! } }];
+    }),
+  );
+  const bySamples = (character.sampleSets ?? []).flatMap((s): Acting[] =>
+    s.joints.some((j) => j.joint === motion.joint)
+      ? s.samples.flatMap(({ shape }) => (shape === null ? [] : [{ shape, range: null }]))
+      : [],
+  );
+  const seen = new Set<string>();
+  return [...byAngle, ...byReadings, ...bySamples].filter((a) => !seen.has(a.shape) && seen.add(a.shape));
+}

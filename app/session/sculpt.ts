@@ -20,6 +20,8 @@ import { angleAlong } from "./posing";
 import { momentOf, type Loaded, type Session, type SessionStore } from "./session";
 import { newDraft, type SculptState } from "./slices/tools";
 import { NO_HISTORY } from "./history";
+import { drivenWeight, switchedOn, undriven } from "~core/evaluate/drivers/drivenWeight";
+import { poseDriven } from "~core/model/drivenShapes";
 
 /** The part a joint bends most, as far as it is measured, else the body. */
 export const usualPart = (s: Session): number =>
@@ -40,24 +42,20 @@ export function beginSculpt(
   let onPart = part;
   if (editing) {
     const shape = s.loaded.character.shapes.find((x) => x.name === editing);
-    const driver = s.loaded.character.drivers.find((d) => d.shape === editing);
-    if (!shape || !driver) throw new UserError(`There is no corrective named ${editing}.`, "", "");
-    weight = driverWeightAt({ ...driver, enabled: true }, driverAngle(driver, s.pose));
+    if (!shape || !poseDriven(s.loaded.character).has(editing))
+      throw new UserError(`There is no corrective named ${editing}.`, "", "");
+    weight = drivenWeight(switchedOn(s.loaded.character, editing), editing, momentOf(s));
     if (weight < 0.1)
       throw new UserError(
         "The corrective hardly acts in this pose.",
         "",
-        `Turn ${driver.joint} to between ${driver.fromDegrees} and ${driver.toDegrees} degrees first.`,
+        "Put the figure into the pose that it is for first.",
       );
     // the skin first: clothes follow it
     const isSkin = (d: ShapeDelta): number => (s.loaded!.character.parts[d.part]!.kind === "body" ? 1 : 0);
     start = [...shape.deltas].sort((a, b) => isSkin(b) - isSkin(a) || b.vertices.length - a.vertices.length)[0] ?? null;
     onPart = start?.part ?? part;
-    const without: Character = {
-      ...s.loaded.character,
-      drivers: s.loaded.character.drivers.filter((d) => d.shape !== editing),
-    };
-    rig = { ...rig, character: without };
+    rig = { ...rig, character: undriven(s.loaded.character, editing) };
   }
   // clothes would hide the skin under the brush
   const dressed = s.loaded.character.parts[onPart]!.kind === "garment" && s.dressed;

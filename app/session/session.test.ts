@@ -1,3 +1,4 @@
+import { DRIVER_GROUPS } from "~core/model/poseDriver";
 import fc from "fast-check";
 import { figureSkeleton, rigidSkin, boxPart, characterWith, shapeOf, tube } from "../../tests/helpers/characters";
 import type { Driver } from "~core/model/character";
@@ -38,6 +39,7 @@ describe("the view in the address", () => {
       ),
       method: fc.constantFrom("linear", "dual"),
       drivers: fc.boolean(),
+      driversOff: fc.subarray([...DRIVER_GROUPS]),
       framing: fc.constantFrom("whole", "face", "joint leftHand"),
       reading: fc.constantFrom(...READINGS),
       compare: fc.constantFrom("now", "wipe", "side by side"),

@@ -103,11 +103,14 @@ function withLive(sources: readonly MomentSource[], live: MomentSource): readonl
 }
 
 /** The moment the stage shows. */
-export const momentOf = (s: Pick<Session, "pose" | "weights" | "method" | "drivers" | "sources" | "live">): Moment => ({
+export const momentOf = (
+  s: Pick<Session, "pose" | "weights" | "method" | "drivers" | "driversOff" | "sources" | "live">,
+): Moment => ({
   pose: s.pose,
   weights: s.weights,
   method: s.method,
   drivers: s.drivers,
+  ...(s.driversOff.length ? { off: s.driversOff } : {}),
   sources: s.live ? withLive(s.sources, s.live) : s.sources,
 });
 

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { Pose } from "~core/evaluate/poseSkeleton";
 import { clamp, type Vec3 } from "~core/math/vec3";
+import { DRIVER_GROUPS, type DriverGroup } from "~core/model/poseDriver";
 
 export const READINGS = ["skin", "clay", "weights", "stretch", "overlap"] as const;
 export type Reading = (typeof READINGS)[number];
@@ -16,6 +17,8 @@ export interface ViewState {
   readonly weights: Readonly<Record<string, number>>;
   readonly method: "linear" | "dual";
   readonly drivers: boolean;
+  /** Groups of drivers that are switched off. */
+  readonly driversOff: readonly DriverGroup[];
   /** Name of a framing, or `joint NAME`. */
   readonly framing: string;
   readonly reading: Reading;
@@ -34,6 +37,7 @@ export const START_VIEW: ViewState = {
   weights: {},
   method: "linear",
   drivers: true,
+  driversOff: [],
   framing: "whole",
   reading: "skin",
   compare: "now",
@@ -77,6 +81,7 @@ export function viewFromQuery(query: URLSearchParams): ViewState {
     weights: Object.fromEntries(pairs(query.get("w")).map(([shape, v]) => [shape, clamp(number(v), 0, 1)])),
     method: oneOf(["linear", "dual"], query.get("method"), "linear"),
     drivers: query.get("drivers") !== "off",
+    driversOff: DRIVER_GROUPS.filter((g) => (query.get("off") ?? "").split("~").includes(g)),
     framing: query.get("frame")?.slice(0, 300) ?? START_VIEW.framing,
     reading: oneOf(READINGS, query.get("read"), "skin"),
     compare: oneOf(COMPARES, query.get("cmp"), "now"),
@@ -113,6 +118,7 @@ export function viewToQuery(view: ViewState, query: URLSearchParams): URLSearchP
   );
   set("method", view.method, "linear");
   set("drivers", view.drivers ? "on" : "off", "on");
+  set("off", view.driversOff.join("~"), "");
   set("frame", view.framing, START_VIEW.framing);
   set("read", view.reading, "skin");
   set("cmp", view.compare, "now");

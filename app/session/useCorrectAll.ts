@@ -32,7 +32,12 @@ const ASYMMETRIC = 0.02;
 
 /** Whether a corrective that is switched on acts along a motion. */
 export const isCorrected = (character: Character, m: JointMotion): boolean =>
-  character.drivers.some((d) => d.enabled && d.joint === m.joint && Math.abs(dot(d.axis, m.axis)) > 0.98);
+  character.drivers.some((d) => d.enabled && d.joint === m.joint && Math.abs(dot(d.axis, m.axis)) > 0.98) ||
+  (character.poseDrivers ?? []).some(
+    (d) =>
+      d.enabled &&
+      d.terms.some((t) => t.kind === "angle" && t.joint === m.joint && Math.abs(dot(t.axis, m.axis)) > 0.98),
+  );
 
 /** Correctives by measure for every motion that is over the limits, one after the other in the worker. */
 export function useCorrectAll(): CorrectAll {

@@ -10,6 +10,7 @@ import { mostMoved } from "./StageModel";
 import { StageScene } from "./StageScene";
 import { drawAgain, lookAt, setView, toggleView } from "../session/slices/view";
 import { showMoved } from "../session/slices/selection";
+import { poseDriven } from "~core/model/drivenShapes";
 
 const READING_NAMES: Record<Reading, string> = {
   skin: "natural",
@@ -36,7 +37,7 @@ export default function Stage(): ReactNode {
   const drivers = useSession((s) => s.drivers);
   const beside = useSession((s) => s.beside?.title ?? null);
   const hasDrivers = useSession((s) =>
-    s.loaded ? s.loaded.character.drivers.length + s.loaded.character.shapeDrivers.length > 0 : false,
+    s.loaded ? poseDriven(s.loaded.character).size + s.loaded.character.shapeDrivers.length > 0 : false,
   );
   const scanLaid = useSession((s) => s.scan?.view === "laid on");
   const masking = useSession((s) => s.mask?.painting ?? false);

@@ -15,5 +15,12 @@ export const setBeside = (store: SessionStore, beside: BesideSlice["beside"]): v
 
 /** The moment of what stands beside: posed by hand as the character is, with what plays on it. */
 export const momentBeside = (
-  s: Pick<Session, "pose" | "weights" | "method" | "drivers" | "besideSources">,
-): Moment => ({ pose: s.pose, weights: s.weights, method: s.method, drivers: s.drivers, sources: s.besideSources });
+  s: Pick<Session, "pose" | "weights" | "method" | "drivers" | "driversOff" | "besideSources">,
+): Moment => ({
+  pose: s.pose,
+  weights: s.weights,
+  method: s.method,
+  drivers: s.drivers,
+  ...(s.driversOff.length ? { off: s.driversOff } : {}),
+  sources: s.besideSources,
+});

@@ -1,3 +1,4 @@
+import type { DriverGroup } from "~core/model/poseDriver";
 import type { SessionStore } from "../session";
 import type { ViewState } from "../urlState";
 import type { ShownPlace } from "./selection";
@@ -44,3 +45,9 @@ export const holdBefore = (store: SessionStore, beforeHeld: boolean): void => st
 
 /** Draws the stage once more: something changed that is no state. */
 export const drawAgain = (store: SessionStore): void => store.setState({});
+
+/** Switches a group of drivers off, or on again. */
+export const toggleDrivers = (store: SessionStore, group: DriverGroup): void =>
+  store.setState(({ driversOff: off }) => ({
+    driversOff: off.includes(group) ? off.filter((g) => g !== group) : [...off, group],
+  }));

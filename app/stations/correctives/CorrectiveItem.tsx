@@ -14,6 +14,7 @@ import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { ScrubField } from "../../ui/ScrubField";
 import { DriverCurve } from "./DriverCurve";
+import { asPoseDriver, driveStep } from "../../session/poseDrivers";
 
 /** One corrective: switch, what drives it, and what can be done with it. */
 export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: JointMotion }): ReactNode {
@@ -69,10 +70,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
     </span>
   );
   return (
-    <div
-      style={{ borderTop: "1px solid var(--line)", padding: "6px 0" }}
-      role="group"
-      aria-label={`Corrective ${name}`}>
+    <div className="corrective" role="group" aria-label={`Corrective ${name}`}>
       <div className="line one-row">
         <Switch
           size="small"
@@ -138,6 +136,12 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
         </Button>
         <Button disabled={sculpting} onClick={() => void attempt(mirror)}>
           Mirror to the other side
+        </Button>
+        <Button
+          disabled={sculpting}
+          title="By a curve of many points, near a direction, together with other joints, or with an effort"
+          onClick={() => void addStep(driveStep(asPoseDriver(driver)))}>
+          Drive it by more
         </Button>
         <Button disabled={sculpting} onClick={() => void addStep({ op: "remove corrective", name })}>
           Remove

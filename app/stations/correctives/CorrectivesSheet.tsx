@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useMemo, useState, type ReactNode } from "react";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { driversOn, worstRow } from "../../session/motionScore";
+import { actingOn, worstRow } from "../../session/motionScore";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { useSweeps } from "../../session/useSweeps";
@@ -15,6 +15,8 @@ import { BackToTrial } from "./BackToTrial";
 import { DriverProposals } from "./DriverProposals";
 import { MotionRow } from "./MotionRow";
 import { counted } from "../../ui/counted";
+import { DriverGroups } from "./DriverGroups";
+import { poseDriven } from "~core/model/drivenShapes";
 
 const SHOWN = ["all", "with correctives", "over the limit"] as const;
 type Shown = (typeof SHOWN)[number];
@@ -37,11 +39,11 @@ export function CorrectivesSheet(): ReactNode {
     const out = new Map<Limb, JointMotion[]>();
     for (const motion of loaded?.motions ?? []) {
       const rows = trials.get(motion.id);
-      const text = `${motion.label} ${motion.joint} ${driversOn(loaded!.character, motion)
+      const text = `${motion.label} ${motion.joint} ${actingOn(loaded!.character, motion)
         .map((d) => d.shape)
         .join(" ")}`;
       if (!text.toLowerCase().includes(find.toLowerCase())) continue;
-      if (show === "with correctives" && driversOn(loaded!.character, motion).length === 0) continue;
+      if (show === "with correctives" && actingOn(loaded!.character, motion).length === 0) continue;
       if (show === "over the limit" && !(rows && (worstRow(rows, "with")?.excess.times ?? 0) > 1)) continue;
       const limb = limbOf(motion);
       out.set(limb, [...(out.get(limb) ?? []), motion]);
@@ -57,7 +59,7 @@ export function CorrectivesSheet(): ReactNode {
         leaves={<Segmented label="Show" options={SHOWN} value={show} onChange={setShow} />}>
         <FindField label="Find a joint or corrective" value={find} onChange={setFind} />
         <span className="muted nowrap">
-          {counted(count, "directions")}, {counted(loaded?.character.drivers.length ?? 0, "correctives")}
+          {counted(count, "directions")}, {counted(loaded ? poseDriven(loaded.character).size : 0, "correctives")}
         </span>
         {unswept.length > 0 && (
           <Button
@@ -76,6 +78,7 @@ export function CorrectivesSheet(): ReactNode {
       )}
       <BackToTrial />
       <div className="sheet-body">
+        <DriverGroups />
         <DriverProposals />
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}
         {loaded && loaded.motions.length === 0 && (

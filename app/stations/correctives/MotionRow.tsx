@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useEffect, useMemo, useRef, type ReactNode } from "react";
 import type { SweepRow } from "~core/measure/sweepMotion";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { driversOn, rangeOn, worstOf, worstRow } from "../../session/motionScore";
+import { actingOn, driversOn, worstOf, worstRow } from "../../session/motionScore";
 import { angleAlong, poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
@@ -15,6 +15,7 @@ import { SculptBench } from "./SculptBench";
 import { shortLabel } from "./limbs";
 import { lookAtJoint, setView } from "../../session/slices/view";
 import { chooseJoint } from "../../session/slices/selection";
+import { DriversHere } from "./drivers/DriversHere";
 
 export interface MotionRowProps {
   readonly motion: JointMotion;
@@ -40,7 +41,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
     () => (rows ?? []).map((r) => ({ angle: r.angle, share: Math.min(1, worstOf(r.with).times / 2) })),
     [rows],
   );
-  const brackets = useMemo(() => drivers.map((d) => rangeOn(d, motion)!), [drivers, motion]);
+  const brackets = useMemo(() => actingOn(character, motion).flatMap((a) => a.range ?? []), [character, motion]);
   const worst = useMemo(() => rows && worstRow(rows, "with"), [rows]);
   const angle = angleAlong(motion, pose);
   const box = useRef<HTMLDivElement>(null);
@@ -137,6 +138,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
               ))}
             </div>
           )}
+          <DriversHere motion={motion} />
         </div>
       )}
     </div>

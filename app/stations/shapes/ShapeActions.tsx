@@ -17,6 +17,7 @@ import { ScrubField } from "../../ui/ScrubField";
 import { DriveShape } from "./DriveShape";
 import type { ShapeRow } from "./shapeRows";
 import { setView } from "../../session/slices/view";
+import { poseDriven } from "~core/model/drivenShapes";
 
 /** Half width of the seam that a shape is split over, mm; the place to choose another is Make. */
 const SEAM_MM = 10;
@@ -33,7 +34,7 @@ export function ShapeActions({ row }: { row: ShapeRow }): ReactNode {
   const baked = character.baked?.find((b) => b.shape === row.shape.name && b.weight !== 0);
   const { name } = row.shape;
   const driver = character.shapeDrivers.find((d) => d.shape === name);
-  const corrective = character.drivers.some((d) => d.shape === name);
+  const corrective = poseDriven(character).has(name);
   const handSet = useSession((s) => s.weights[name] ?? 0);
   const side = sideOfShapeName(name);
   const derive = async (items: DerivedItem[]): Promise<void> => {

@@ -11,6 +11,7 @@ import { WeightBar } from "../../ui/WeightBar";
 import { ShapeActions } from "./ShapeActions";
 import { drivenBy, SORTS, type ShapeRow } from "./shapeRows";
 import { setView } from "../../session/slices/view";
+import { poseDriven } from "~core/model/drivenShapes";
 
 const SIDES = ["all", "left", "right", "both"] as const;
 
@@ -108,7 +109,7 @@ function twice(character: Character, name: string, weight: number): string {
       `The base holds it at ${baked.weight} already: at ${weight || 1} ` +
       `it acts ${((weight || 1) + baked.weight).toFixed(1)} times`
     );
-  return weight !== 0 && character.drivers.some((d) => d.shape === name && d.enabled)
+  return weight !== 0 && poseDriven(character).has(name)
     ? "A joint drives it too: where that turns it acts on top of this"
     : "";
 }

@@ -2,9 +2,9 @@ import { SEVERITIES, type Finding, type Severity } from "~core/checks/finding";
 import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapePlace, type ShapeRegion } from "~core/measure/shapeRegion";
 import type { ShapeReading } from "~core/measure/measureShapes";
 import type { Moment } from "~core/evaluate/moment";
-import { fromAxisAngle, toEulerXYZ } from "~core/math/quat";
 import type { Character, Shape } from "~core/model/character";
 import type { Loaded } from "../../session/session";
+import { fullMoment } from "~core/evaluate/drivers/fullMoment";
 
 /** A shape with where it acts, what it measures and its worst open finding. */
 export interface ShapeRow extends ShapePlace {
@@ -38,6 +38,10 @@ export function shapeRows(
 export function drivenBy(character: Character, shape: string): string {
   const driver = character.drivers.find((d) => d.shape === shape);
   if (driver) return `driven by ${driver.joint}`;
+  const read = character.poseDrivers?.find((d) => d.shape === shape);
+  if (read) return `driven by ${read.terms.map((t) => (t.kind === "weight" ? t.shape : t.joint)).join(" and ")}`;
+  const set = character.sampleSets?.find((s) => s.samples.some((x) => x.shape === shape));
+  if (set) return `a pose of ${set.name}`;
   const mixed = character.shapeDrivers.find((d) => d.shape === shape);
   if (!mixed) return "";
   const names = mixed.of.join(" and ");
@@ -73,12 +77,9 @@ export function soloView(
   row: ShapeRow,
   weight = 1,
 ): { moment: Pick<Moment, "pose" | "weights">; framing: string } {
-  const driver = character.drivers.find((d) => d.shape === row.shape.name);
-  if (driver)
-    return {
-      moment: { pose: { [driver.joint]: toEulerXYZ(fromAxisAngle(driver.axis, driver.toDegrees)) }, weights: {} },
-      framing: `joint ${driver.joint}`,
-    };
+  const full = fullMoment(character, row.shape.name);
+  const [joint] = Object.keys(full?.pose ?? {});
+  if (full) return { moment: full, framing: joint ? `joint ${joint}` : "face" };
   const mixed = character.shapeDrivers.find((d) => d.shape === row.shape.name);
   if (mixed)
     return {

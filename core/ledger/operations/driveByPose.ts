@@ -3,7 +3,8 @@ import { poseDriverSchema } from "../../formats/poseDrivers";
 import type { Character, Shape } from "../../model/character";
 import type { DriverTerm, PoseDriver } from "../../model/poseDriver";
 import { UserError } from "../../model/userError";
-import { few, name, namesOf, needJoints, needShape, operation } from "./operation";
+import { decodeDeltas } from "../deltasBlob";
+import { few, hash, name, namesOf, needJoints, needShape, operation } from "./operation";
 
 export const driveByPose = operation({
   op: "drive by pose",
@@ -15,15 +16,22 @@ export const driveByPose = operation({
       .max(2000),
     /** Shapes that move nothing, made where they are not there yet: weights for the animator to set, an effort. */
     controls: z.array(name).max(100).optional(),
+    /** Shapes made in the same step, to be driven by it. */
+    shapes: z
+      .array(z.object({ name, label: name, blob: hash }))
+      .max(200)
+      .optional(),
   }),
-  apply: (character, { op, items, controls = [] }) => {
+  apply: (character, { op, items, controls = [], shapes = [] }, { blob }) => {
     const there = new Set(character.shapes.map((s) => s.name));
-    const made = [...new Set(controls)].filter((n) => !there.has(n));
-    const withControls: Character = {
-      ...character,
-      shapes: [...character.shapes, ...made.map((n): Shape => ({ name: n, label: n, deltas: [] }))],
-    };
-    return items.reduce((c, i) => driveOne(c, needShape(c, i.name, op).name, i.driver, op), withControls);
+    const twice = shapes.find((s) => there.has(s.name));
+    if (twice) throw new UserError(`A shape named ${twice.name} exists already.`, op, "Choose another name.");
+    const made = [
+      ...[...new Set(controls)].filter((n) => !there.has(n)).map((n): Shape => ({ name: n, label: n, deltas: [] })),
+      ...shapes.map((s): Shape => ({ name: s.name, label: s.label, deltas: decodeDeltas(character, blob(s.blob)) })),
+    ];
+    const withMade: Character = { ...character, shapes: [...character.shapes, ...made] };
+    return items.reduce((c, i) => driveOne(c, needShape(c, i.name, op).name, i.driver, op), withMade);
   },
   sentence: ({ items }) =>
     items.length === 1
@@ -31,18 +39,24 @@ export const driveByPose = operation({
       : `let the pose drive ${few(namesOf(items), "shapes")}`,
   list: ({ items }) =>
     items.length < 2 ? [] : items.map(({ name, driver }) => `${name}: ${readOf(driver.terms).join(" × ")}`),
-  renamed: (step, { joint, shape }) => ({
-    ...step,
-    items: step.items.map((i) => ({
-      name: shape(i.name),
-      driver: {
-        ...i.driver,
-        terms: i.driver.terms.map((t) =>
-          t.kind === "weight" ? { ...t, shape: shape(t.shape) } : { ...t, joint: joint(t.joint) },
-        ),
-      },
-    })),
-  }),
+  renamed: (step, { joint, shape }) => {
+    const made = new Set(namesOf(step.shapes ?? []));
+    const known = (own: string): string => (made.has(own) ? own : shape(own));
+    return {
+      ...step,
+      items: step.items.map((i) => ({
+        name: known(i.name),
+        driver: {
+          ...i.driver,
+          terms: i.driver.terms.map((t) =>
+            t.kind === "weight" ? { ...t, shape: known(t.shape) } : { ...t, joint: joint(t.joint) },
+          ),
+        },
+      })),
+    };
+  },
+  blobs: ({ shapes = [] }) => shapes.map((s) => s.blob),
+  movesVertices: true,
 });
 
 /** What terms read, by name, each once. */

@@ -1,0 +1,156 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
+import { useState, type ReactNode } from "react";
+import { fullMoment } from "~core/evaluate/drivers/fullMoment";
+import { DRIVER_GROUPS, TERM_RULES, type DriverGroup, type DriverTerm, type PoseDriver } from "~core/model/poseDriver";
+import { isUserError } from "~core/model/userError";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+import { directionNow, driveStep, mirrorDriverStep } from "../../../session/poseDrivers";
+import { beginSculpt } from "../../../session/sculpt";
+import { useSession, useSessionStore } from "../../../session/session";
+import { setView } from "../../../session/slices/view";
+import { useDesk } from "../../../session/useDesk";
+import { ScrubField } from "../../../ui/ScrubField";
+import { Segmented } from "../../../ui/Segmented";
+import { TermRow } from "./TermRow";
+import { useDriven, useTermView } from "./useDriven";
+
+/** A corrective set by one to four readings of a pose: each with its picture, and how they count together. */
+export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion: JointMotion }): ReactNode {
+  const store = useSessionStore();
+  const { addStep } = useDesk();
+  const sculpting = useSession((s) => s.sculpt !== null);
+  const driven = useDriven();
+  const view = useTermView();
+  const [refusal, setRefusal] = useState("");
+  const name = driver.shape;
+  const set = (change: Partial<PoseDriver>, controls: readonly string[] = []): void =>
+    void addStep(driveStep({ ...driver, ...change }, controls));
+  const setTerm = (at: number, term: DriverTerm): void =>
+    set({ terms: driver.terms.map((t, i) => (i === at ? term : t)) });
+  const attempt = (work: () => Promise<void> | void): void => {
+    setRefusal("");
+    Promise.resolve()
+      .then(work)
+      .catch((error: unknown) => setRefusal(isUserError(error) ? error.message : "That did not work."));
+  };
+  const again = (): void => {
+    const { loaded } = store.getState();
+    const full = fullMoment(loaded!.character, name);
+    if (full && driven(name) < 0.1) setView(store, { pose: full.pose, weights: full.weights });
+    beginSculpt(store, motion, name);
+  };
+  const mirror = async (): Promise<void> => {
+    const made = await mirrorDriverStep(store.getState().loaded!.character, driver);
+    await addStep(made.step, made.blobs);
+    if (made.unmatched) setRefusal(`Mirrored; ${made.unmatched} vertices have no counterpart and were left out.`);
+  };
+  const also = (kind: "direction" | "angle" | "effort"): void => {
+    const { loaded, pose } = store.getState();
+    if (kind === "direction") return set({ terms: [...driver.terms, directionNow(loaded!, motion.joint, pose)] });
+    if (kind === "effort") {
+      const shape = `effort ${name}`;
+      return set({ terms: [...driver.terms, { kind: "weight", shape, atNone: 0.4 }], group: "muscle" }, [shape]);
+    }
+    const points = [
+      { degrees: Math.min(0, motion.min), weight: 0 },
+      { degrees: motion.max, weight: 1 },
+    ];
+    return set({
+      terms: [...driver.terms, { kind: "angle", joint: motion.joint, axis: motion.axis, points, between: "smooth" }],
+    });
+  };
+  return (
+    <div className="corrective" role="group" aria-label={`Corrective ${name}`}>
+      <div className="line one-row">
+        <Switch
+          size="small"
+          checked={driver.enabled}
+          disabled={sculpting}
+          onChange={(e) => set({ enabled: e.target.checked })}
+          slotProps={{ input: { "aria-label": `${name} on` } }}
+        />
+        <b className="grow over-hidden ellipsis nowrap" title={name}>
+          {name}
+        </b>
+        <span className="mono muted nowrap">now at {driven(name).toFixed(2)}</span>
+      </div>
+      {driver.terms.map((term, i) => (
+        <TermRow
+          key={i}
+          term={term}
+          view={view}
+          onSet={(t) => setTerm(i, t)}
+          onRemove={driver.terms.length > 1 ? () => set({ terms: driver.terms.filter((_, k) => k !== i) }) : null}
+        />
+      ))}
+      <div className="line t-small gap-14">
+        {driver.terms.length > 1 && (
+          <Segmented
+            label="Together"
+            options={TERM_RULES}
+            value={driver.rule}
+            names={{ product: "multiplied", least: "the least" }}
+            onChange={(rule) => set({ rule })}
+          />
+        )}
+        <span className="nowrap">
+          intensity{" "}
+          <ScrubField
+            label={`${name}: intensity`}
+            value={driver.intensity}
+            min={0}
+            max={4}
+            step={0.01}
+            start={1}
+            onChange={() => {}}
+            onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })}
+          />
+        </span>
+        <Select
+          variant="standard"
+          disableUnderline
+          value={driver.group}
+          onChange={(e) => set({ group: e.target.value as DriverGroup })}
+          inputProps={{ "aria-label": `${name}: group` }}>
+          {DRIVER_GROUPS.map((g) => (
+            <MenuItem key={g} value={g}>
+              {g}
+            </MenuItem>
+          ))}
+        </Select>
+      </div>
+      {driver.terms.length < 4 && (
+        <div className="line t-small ml-n8">
+          <Button disabled={sculpting} onClick={() => also("direction")}>
+            And near this direction
+          </Button>
+          <Button disabled={sculpting} onClick={() => also("angle")}>
+            And {motion.name}
+          </Button>
+          <Button disabled={sculpting} onClick={() => also("effort")}>
+            And an effort
+          </Button>
+        </div>
+      )}
+      <div className="line ml-n8">
+        <Button disabled={sculpting} onClick={() => attempt(again)}>
+          Sculpt again
+        </Button>
+        <Button disabled={sculpting} onClick={() => attempt(mirror)}>
+          Mirror to the other side
+        </Button>
+        <Button disabled={sculpting} onClick={() => void addStep({ op: "remove corrective", name })}>
+          Remove
+        </Button>
+      </div>
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
+    </div>
+  );
+}

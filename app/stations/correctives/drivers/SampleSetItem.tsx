@@ -1,0 +1,237 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Switch from "@mui/material/Switch";
+import { useMemo, useState, type ReactNode } from "react";
+import { turnsIn } from "~core/correctives/sampleEdits";
+import { swingMap } from "~core/correctives/swingMap";
+import { readySamples } from "~core/evaluate/drivers/sampleWeights";
+import { worldMatrices } from "~core/evaluate/poseSkeleton";
+import { decomposeTRS } from "~core/math/mat4";
+import { toEulerXYZ, twistDegrees } from "~core/math/quat";
+import type { Quat } from "~core/math/vec3";
+import { jointIndexOf } from "~core/model/character";
+import { DRIVER_GROUPS, SAMPLE_KERNELS, type DriverGroup, type SampleSet } from "~core/model/poseDriver";
+import { isUserError } from "~core/model/userError";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+import { mirrorSamplesStep, samplesStep, sampleStep, withoutSampleStep } from "../../../session/poseDrivers";
+import { beginSculpt } from "../../../session/sculpt";
+import { useSession, useSessionStore } from "../../../session/session";
+import { setView } from "../../../session/slices/view";
+import { useDesk } from "../../../session/useDesk";
+import { ScrubField } from "../../../ui/ScrubField";
+import { Segmented } from "../../../ui/Segmented";
+import { SwingChart, swingWords } from "./SwingChart";
+
+interface SampleSetItemProps {
+  readonly set: SampleSet;
+  readonly motion: JointMotion;
+  /** Whether the ledger has it; one that is begun gets its first sample. */
+  readonly kept: boolean;
+  readonly onKept?: () => void;
+}
+
+/** Sampled poses of a joint: the chart of its directions, each sample with its weight now, and what can be done. */
+export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps): ReactNode {
+  const store = useSessionStore();
+  const { addStep } = useDesk();
+  const loaded = useSession((s) => s.loaded!);
+  const pose = useSession((s) => s.pose);
+  const sculpting = useSession((s) => s.sculpt !== null);
+  const [shown, setShown] = useState(0);
+  const [refusal, setRefusal] = useState("");
+  const { skeleton } = loaded.character;
+  const joint = set.joints[Math.min(shown, set.joints.length - 1)]!;
+  const map = useMemo(() => {
+    const at = 16 * jointIndexOf(skeleton!, joint.joint);
+    return swingMap(joint.along, decomposeTRS(worldMatrices(skeleton!, {}), at).q);
+  }, [skeleton, joint]);
+  const motions = useMemo(() => loaded.motions.filter((m) => m.joint === joint.joint), [loaded, joint]);
+  const turns = useMemo(() => turnsIn(set, pose), [set, pose]);
+  const ready = useMemo(() => readySamples(set), [set]);
+  const weights = ready?.weightsAt(turns);
+  const twist = twistDegrees(turns[set.joints.indexOf(joint)]!, joint.along);
+  const attempt = (work: () => Promise<unknown> | void): void => {
+    setRefusal("");
+    Promise.resolve()
+      .then(work)
+      .catch((error: unknown) => setRefusal(isUserError(error) ? error.message : "That did not work."));
+  };
+  const stand = (name: string): void => {
+    if (sculpting) return;
+    const to = set.samples.find((s) => s.name === name)?.turns ?? set.joints.map((): Quat => [0, 0, 0, 1]);
+    const angles = Object.fromEntries(set.joints.map((j, i) => [j.joint, toEulerXYZ(to[i]!)]));
+    setView(store, { pose: { ...store.getState().pose, ...angles } });
+  };
+  const swing = (turn: Quat): void => {
+    if (!sculpting) setView(store, { pose: { ...store.getState().pose, [joint.joint]: toEulerXYZ(turn) } });
+  };
+  const words = swingWords(map, turns[set.joints.indexOf(joint)]!);
+  const sample = async (shaped: boolean): Promise<void> => {
+    const stands = `${words}${Math.abs(twist) >= 5 ? ` twist ${Math.round(twist)}°` : ""}`;
+    const made = await sampleStep(loaded, set, pose, { sample: stands, shape: `${joint.joint} ${stands}` }, shaped);
+    if (!(await addStep(made.step, made.blobs))) return;
+    onKept?.();
+  };
+  const sculptAgain = (shape: string, name: string): void => {
+    stand(name);
+    beginSculpt(store, motion, shape);
+  };
+  const change = (to: Partial<SampleSet>): void => void addStep(samplesStep({ ...set, ...to }));
+  const mirror = async (): Promise<void> => {
+    const made = await mirrorSamplesStep(loaded.character, set);
+    await addStep(made.step, made.blobs);
+    if (made.unmatched) setRefusal(`Mirrored; ${made.unmatched} vertices have no counterpart and were left out.`);
+  };
+  return (
+    <div className="corrective" role="group" aria-label={`Sampled poses ${set.name}`}>
+      <div className="line one-row">
+        {kept && (
+          <Switch
+            size="small"
+            checked={set.enabled}
+            disabled={sculpting}
+            onChange={(e) => change({ enabled: e.target.checked })}
+            slotProps={{ input: { "aria-label": `${set.name} on` } }}
+          />
+        )}
+        <b className="grow over-hidden ellipsis nowrap" title={set.name}>
+          {set.name}
+        </b>
+        {set.joints.length > 1 && (
+          <Segmented
+            label="Joint of the chart"
+            options={set.joints.map((j) => j.joint)}
+            value={joint.joint}
+            onChange={(j) => setShown(set.joints.findIndex((o) => o.joint === j))}
+          />
+        )}
+      </div>
+      <div className="samples">
+        <div>
+          <SwingChart
+            set={set}
+            joint={set.joints.indexOf(joint)}
+            map={map}
+            motions={motions}
+            turns={turns}
+            onSwing={swing}
+            onSample={stand}
+          />
+          <p className="muted t-small m-0">
+            now {words}, twist {Math.round(twist) + 0}°; weights in percent
+          </p>
+        </div>
+        <div className="stack gap-4 grow">
+          {[{ name: "rest", shape: null }, ...set.samples].map((s, i) => (
+            <div key={s.name} className="sample-line t-small">
+              <button type="button" className="plain grow over-hidden ellipsis nowrap" onClick={() => stand(s.name)}>
+                {s.name}
+              </button>
+              <span className="mono muted nowrap rigid">{(weights?.[i] ?? 0).toFixed(2)}</span>
+              {i > 0 && s.shape !== null && (
+                <Button
+                  disabled={sculpting}
+                  aria-label={`Sculpt ${s.name}`}
+                  onClick={() => attempt(() => sculptAgain(s.shape!, s.name))}>
+                  Sculpt
+                </Button>
+              )}
+              {i > 0 && s.shape === null && <span className="muted nowrap p-0-8">as skinned</span>}
+              {i > 0 && (
+                <Button
+                  disabled={sculpting}
+                  aria-label={`Take out ${s.name}`}
+                  onClick={() => attempt(() => addStep(withoutSampleStep(set, s.name)))}>
+                  Out
+                </Button>
+              )}
+            </div>
+          ))}
+          <div className="line ml-n8">
+            <Button
+              variant={kept ? "text" : "contained"}
+              disabled={sculpting}
+              title="Adds this pose with a shape of its own, which begins as the skin is here now"
+              onClick={() => attempt(() => sample(true))}>
+              Sample this pose
+            </Button>
+            <Button
+              disabled={sculpting}
+              title="Adds this pose without a shape: no corrective acts in it"
+              onClick={() => attempt(() => sample(false))}>
+              Keep it as skinned
+            </Button>
+          </div>
+        </div>
+      </div>
+      {kept && (
+        <div className="line t-small gap-14">
+          <Segmented
+            label="Kernel"
+            options={SAMPLE_KERNELS}
+            value={set.kernel}
+            onChange={(kernel) => change({ kernel })}
+          />
+          {set.kernel !== "linear" && (
+            <span className="nowrap">
+              radius{" "}
+              <ScrubField
+                label={`${set.name}: radius`}
+                value={set.radiusDegrees}
+                min={5}
+                max={180}
+                step={1}
+                digits={0}
+                unit="°"
+                start={60}
+                onChange={() => {}}
+                onCommit={(radiusDegrees) => radiusDegrees !== set.radiusDegrees && change({ radiusDegrees })}
+              />
+            </span>
+          )}
+          <span className="nowrap">
+            twist counts{" "}
+            <ScrubField
+              label={`${set.name}: twist counts`}
+              value={set.twistShare}
+              min={0}
+              max={1}
+              step={0.01}
+              start={0.5}
+              onChange={() => {}}
+              onCommit={(twistShare) => twistShare !== set.twistShare && change({ twistShare })}
+            />
+          </span>
+          <Select
+            variant="standard"
+            disableUnderline
+            value={set.group}
+            onChange={(e) => change({ group: e.target.value as DriverGroup })}
+            inputProps={{ "aria-label": `${set.name}: group` }}>
+            {DRIVER_GROUPS.map((g) => (
+              <MenuItem key={g} value={g}>
+                {g}
+              </MenuItem>
+            ))}
+          </Select>
+        </div>
+      )}
+      {kept && (
+        <div className="line ml-n8">
+          <Button disabled={sculpting} onClick={() => attempt(mirror)}>
+            Mirror to the other side
+          </Button>
+          <Button disabled={sculpting} onClick={() => attempt(() => addStep({ op: "remove samples", name: set.name }))}>
+            Remove with its shapes
+          </Button>
+        </div>
+      )}
+      {refusal && (
+        <div className="refusal" role="alert">
+          {refusal}
+        </div>
+      )}
+    </div>
+  );
+}
