@@ -21,6 +21,7 @@ import { pairs } from "./operations/pairs";
 import { plainFigure } from "./operations/plainFigure";
 import { posedObj } from "./operations/posedObj";
 import { proposePlaces } from "./operations/proposePlaces";
+import { proposeSamples } from "./operations/proposeSamples";
 import { proposeSculpt } from "./operations/proposeSculpt";
 import { pushCloth } from "./operations/pushCloth";
 import { rebinding } from "./operations/rebinding";
@@ -60,6 +61,7 @@ export const JOBS = {
   "posed obj": posedObj,
   "propose places": proposePlaces,
   "propose sculpt": proposeSculpt,
+  "propose samples": proposeSamples,
   "push cloth": pushCloth,
   rebinding,
   "repair preview": repairPreview,

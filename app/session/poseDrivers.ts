@@ -1,5 +1,6 @@
 import { mirrorPoseDriver, mirrorSamples } from "~core/correctives/mirrorCorrective";
 import { newSamples, withoutSample, withSample } from "~core/correctives/sampleEdits";
+import type { SamplesProposal } from "~core/correctives/proposeSamples";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { Step } from "~core/ledger/steps";
 import { jointIndexOf, shapeNamed, type Character, type Driver } from "~core/model/character";
@@ -14,7 +15,7 @@ import { hashOf, type StepWithBlobs } from "./ledgerClient";
 import type { Loaded } from "./session";
 
 /** A driver as steps take it: arrays of their own, without the shape that they name beside it. */
-const written = <T>(value: unknown): T => JSON.parse(JSON.stringify(value)) as T;
+export const written = <T>(value: unknown): T => JSON.parse(JSON.stringify(value)) as T;
 type DriveStep = Extract<Step, { op: "drive by pose" }>;
 type SampleStep = Extract<Step, { op: "sample poses" }>;
 
@@ -132,6 +133,25 @@ export async function sampleStep(
     blobs: [bytes],
     shape,
   };
+}
+
+/** The step that keeps sampled poses which were proposed by measure. */
+export async function proposedSamplesStep(
+  character: Character,
+  { set, shapes }: SamplesProposal,
+): Promise<StepWithBlobs> {
+  const taken = new Set(character.shapes.map((s) => s.name));
+  const names = new Map(shapes.map((s) => [s.name, uniqueName(s.name, taken, "pose")]));
+  const blobs = shapes.map((s) => encodeDeltas(character, s.deltas));
+  const made = await Promise.all(
+    shapes.map(async (s, i) => ({
+      name: names.get(s.name)!,
+      label: names.get(s.name)!,
+      blob: await hashOf(blobs[i]!),
+    })),
+  );
+  const samples = set.samples.map((s) => ({ ...s, shape: s.shape === null ? null : (names.get(s.shape) ?? s.shape) }));
+  return { step: { ...samplesStep({ ...set, samples }), shapes: made }, blobs };
 }
 
 /** The step that takes a sample out, its shape with it. */

@@ -4,7 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
-import { useState, type ReactNode } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { BRUSH_AREAS } from "~core/correctives/brush";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
@@ -83,11 +83,18 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
     (s) => s.loaded!.character.parts[sculpt.sketch.part]!.kind === "body" && s.loaded!.character.parts.length > 1,
   );
   const angle = angleAlong(motion, pose);
+  const byAngle = useSession(
+    (s) => !sculpt.editing || s.loaded!.character.drivers.some((d) => d.shape === sculpt.editing),
+  );
   const store = useSessionStore();
   const name = sculpt.name ?? sculpt.editing ?? `${motion.label} ${angle}`;
   const setName = (to: string): void => nameSculpt(store, to);
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    box.current?.scrollIntoView({ block: "nearest" });
+  }, []);
   return (
-    <div aria-label="Sculpting" role="group" className="stack gap-8">
+    <div ref={box} aria-label="Sculpting" role="group" className="stack gap-8">
       <p className="label m-0">
         {sculpt.editing ? (
           <>
@@ -96,7 +103,7 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
         ) : (
           <>Stroke over {part} on the stage</>
         )}
-        , {angle}° held
+        {byAngle ? `, ${angle}° held` : ", the pose held"}
       </p>
       <BrushTools />
       <div className="line t-small">

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Switch from "@mui/material/Switch";
+import { useSnackbar } from "notistack";
 import { useMemo, useState, type ReactNode } from "react";
 import { turnsIn } from "~core/correctives/sampleEdits";
 import { swingMap } from "~core/correctives/swingMap";
@@ -14,11 +15,21 @@ import { jointIndexOf } from "~core/model/character";
 import { DRIVER_GROUPS, SAMPLE_KERNELS, type DriverGroup, type SampleSet } from "~core/model/poseDriver";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { mirrorSamplesStep, samplesStep, sampleStep, withoutSampleStep } from "../../../session/poseDrivers";
+import {
+  mirrorSamplesStep,
+  proposedSamplesStep,
+  samplesStep,
+  sampleStep,
+  withoutSampleStep,
+  written,
+} from "../../../session/poseDrivers";
+import { startJob } from "../../../session/jobs/pageJobs";
+import { useWork } from "../../../session/jobs/useWork";
 import { beginSculpt } from "../../../session/sculpt";
 import { useSession, useSessionStore } from "../../../session/session";
 import { setView } from "../../../session/slices/view";
 import { useDesk } from "../../../session/useDesk";
+import { Progress } from "../../../ui/Progress";
 import { ScrubField } from "../../../ui/ScrubField";
 import { Segmented } from "../../../ui/Segmented";
 import { SwingChart, swingWords } from "./SwingChart";
@@ -40,6 +51,9 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
   const sculpting = useSession((s) => s.sculpt !== null);
   const [shown, setShown] = useState(0);
   const [refusal, setRefusal] = useState("");
+  const [told, setTold] = useState("");
+  const work = useWork("No poses could be proposed.");
+  const { enqueueSnackbar } = useSnackbar();
   const { skeleton } = loaded.character;
   const joint = set.joints[Math.min(shown, set.joints.length - 1)]!;
   const map = useMemo(() => {
@@ -71,6 +85,21 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
     const stands = `${words}${Math.abs(twist) >= 5 ? ` twist ${Math.round(twist)}°` : ""}`;
     const made = await sampleStep(loaded, set, pose, { sample: stands, shape: `${joint.joint} ${stands}` }, shaped);
     if (!(await addStep(made.step, made.blobs))) return;
+    onKept?.();
+  };
+  const propose = async (): Promise<void> => {
+    setTold("");
+    const made = await work.during("Looking at poses over the whole swing", (progress, signal) =>
+      startJob(loaded, "propose samples", { set: written(set), profile: "realtime" }, { progress, signal }).then(
+        (proposal) => ({ proposal }),
+      ),
+    );
+    if (!made) return;
+    if (!made.proposal) return setTold("Nothing is over a limit anywhere in its range: no pose is proposed.");
+    const { looked, before, after } = made.proposal;
+    const { step, blobs } = await proposedSamplesStep(loaded.character, made.proposal);
+    if (!(await addStep(step, blobs))) return;
+    enqueueSnackbar(`Of ${looked} poses, ${before} were over a limit; ${after} are now.`, { variant: "info" });
     onKept?.();
   };
   const sculptAgain = (shape: string, name: string): void => {
@@ -162,7 +191,21 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
               onClick={() => attempt(() => sample(false))}>
               Keep it as skinned
             </Button>
+            {set.samples.length === 0 && set.joints.length === 1 && (
+              <Button
+                disabled={sculpting || work.running !== null}
+                title="Looks at poses all over the range, sculpts the worst by measure and samples it, until none is over a limit"
+                onClick={() => void propose()}>
+                Propose over the whole swing
+              </Button>
+            )}
           </div>
+          {work.running && <Progress {...work.running} onCancel={work.cancel} />}
+          {(told || work.refusal) && (
+            <p className="muted t-small m-0" role="status">
+              {told || work.refusal}
+            </p>
+          )}
         </div>
       </div>
       {kept && (
