@@ -128,6 +128,17 @@ await page.getByRole("group", { name: "Corrective left elbow flesh" }).waitFor()
 await page.getByRole("button", { name: "Sweep the whole range" }).click();
 await page.getByRole("button", { name: "Sweep again" }).waitFor({ timeout: 60_000 });
 await page.getByRole("button", { name: "volume" }).click();
+await openStation(page, "correctives", "?open=leftUpperArm%2Fraise");
+await page.getByRole("button", { name: /^Begin poses of/ }).click();
+await page.getByRole("button", { name: "Propose over the whole swing" }).click();
+await page.getByText(/were over a limit/).waitFor({ timeout: 120_000 });
+const poses = page.getByRole("group", { name: /^Sampled poses/ });
+await poses
+  .getByRole("button", { name: /^\d+° up front$/ })
+  .first()
+  .click();
+await page.getByRole("button", { name: "left upper arm", exact: true }).click();
+await poses.evaluate((e) => e.scrollIntoView({ block: "center" }));
 await shot("correctives");
 await openStation(page, "trials");
 await page.getByRole("button", { name: /^Sweep the other/ }).click();

@@ -14,6 +14,9 @@ import { Slip } from "./Slip";
 import { counted } from "../../ui/counted";
 import { notPlayed } from "~core/ledger/notPlayed";
 import { jointCount } from "~core/model/skinJoints";
+import { poseDriven } from "~core/model/drivenShapes";
+import reader from "../../../reader/drivers.mjs?raw";
+import { saveFile } from "../../ui/saveFile";
 
 /** What will be written as it stands now, the button that writes and proves it, and the newest receipt. */
 export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): ReactNode {
@@ -53,8 +56,8 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
                 <td>Holds</td>
                 <td>
                   {counted(character.parts.length, "parts")}, {counted(jointCount(character), "joints")},{" "}
-                  {counted(character.shapes.length, "shapes")}, {character.drivers.length} of them driven by joints and{" "}
-                  {character.shapeDrivers.length} by other shapes
+                  {counted(character.shapes.length, "shapes")}, {poseDriven(character).size} of them driven by joints
+                  and {character.shapeDrivers.length} by other shapes
                 </td>
               </tr>
             )}
@@ -68,6 +71,19 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
               <tr>
                 <td>Not played</td>
                 <td>by a plain glTF player: {notPlayed(character).join(", ")}</td>
+              </tr>
+            )}
+            {character && poseDriven(character).size + character.shapeDrivers.length > 0 && (
+              <tr>
+                <td>For the web</td>
+                <td>
+                  drivers are evaluated by one small script without dependencies{" "}
+                  <Button
+                    title="Reads the GLB's extras and sets the morph weights from the joints, in three.js or anywhere else"
+                    onClick={() => saveFile("drivers.mjs", new Blob([reader], { type: "text/javascript" }))}>
+                    Save drivers.mjs
+                  </Button>
+                </td>
               </tr>
             )}
             <tr>
