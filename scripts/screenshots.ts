@@ -132,6 +132,7 @@ await openStation(page, "correctives", "?open=leftUpperArm%2Fraise");
 await page.getByRole("button", { name: /^Begin poses of/ }).click();
 await page.getByRole("button", { name: "Propose over the whole swing" }).click();
 await page.getByText(/were over a limit/).waitFor({ timeout: 120_000 });
+await page.getByText(/were over a limit/).waitFor({ state: "hidden", timeout: 20_000 });
 const poses = page.getByRole("group", { name: /^Sampled poses/ });
 await poses
   .getByRole("button", { name: /^\d+° up front$/ })
@@ -141,7 +142,7 @@ await page.getByRole("button", { name: "left upper arm", exact: true }).click();
 await poses.evaluate((e) => e.scrollIntoView({ block: "center" }));
 await shot("correctives");
 await openStation(page, "trials");
-await page.getByRole("button", { name: /^Sweep the other/ }).click();
+await page.getByRole("button", { name: /^Sweep (the other|all)/ }).click();
 await page.getByRole("button", { name: "Sweep all again" }).waitFor({ timeout: 240_000 });
 await page.getByRole("button", { name: /left upper leg forward/ }).click();
 await shot("trials");
