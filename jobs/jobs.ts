@@ -21,6 +21,7 @@ import { pairs } from "./operations/pairs";
 import { plainFigure } from "./operations/plainFigure";
 import { posedObj } from "./operations/posedObj";
 import { proposePlaces } from "./operations/proposePlaces";
+import { proposeMuscles } from "./operations/proposeMuscles";
 import { proposeSamples } from "./operations/proposeSamples";
 import { proposeSculpt } from "./operations/proposeSculpt";
 import { pushCloth } from "./operations/pushCloth";
@@ -61,6 +62,7 @@ export const JOBS = {
   "posed obj": posedObj,
   "propose places": proposePlaces,
   "propose sculpt": proposeSculpt,
+  "propose muscles": proposeMuscles,
   "propose samples": proposeSamples,
   "push cloth": pushCloth,
   rebinding,

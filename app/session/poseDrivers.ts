@@ -1,5 +1,6 @@
 import { mirrorPoseDriver, mirrorSamples } from "~core/correctives/mirrorCorrective";
 import { newSamples, withoutSample, withSample } from "~core/correctives/sampleEdits";
+import type { ProposedMuscle } from "~core/correctives/proposeMuscles";
 import type { SamplesProposal } from "~core/correctives/proposeSamples";
 import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { Step } from "~core/ledger/steps";
@@ -152,6 +153,16 @@ export async function proposedSamplesStep(
   );
   const samples = set.samples.map((s) => ({ ...s, shape: s.shape === null ? null : (names.get(s.shape) ?? s.shape) }));
   return { step: { ...samplesStep({ ...set, samples }), shapes: made }, blobs };
+}
+
+/** The step that keeps proposed bellies of muscles, with the efforts that drive them. */
+export async function musclesStep(character: Character, muscles: readonly ProposedMuscle[]): Promise<StepWithBlobs> {
+  const blobs = muscles.map((m) => encodeDeltas(character, m.shape.deltas));
+  const shapes = await Promise.all(
+    muscles.map(async ({ shape }, i) => ({ name: shape.name, label: shape.label, blob: await hashOf(blobs[i]!) })),
+  );
+  const items = muscles.flatMap((m) => driveStep(m.driver).items);
+  return { step: { op: "drive by pose", items, shapes, controls: muscles.map((m) => m.effort) }, blobs };
 }
 
 /** The step that takes a sample out, its shape with it. */

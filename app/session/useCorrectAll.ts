@@ -36,6 +36,7 @@ export const isCorrected = (character: Character, m: JointMotion): boolean =>
   (character.poseDrivers ?? []).some(
     (d) =>
       d.enabled &&
+      d.group === "corrective" &&
       d.terms.some((t) => t.kind === "angle" && t.joint === m.joint && Math.abs(dot(t.axis, m.axis)) > 0.98),
   );
 

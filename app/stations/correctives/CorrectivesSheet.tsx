@@ -17,6 +17,7 @@ import { MotionRow } from "./MotionRow";
 import { counted } from "../../ui/counted";
 import { DriverGroups } from "./DriverGroups";
 import { poseDriven } from "~core/model/drivenShapes";
+import { Muscles } from "./Muscles";
 
 const SHOWN = ["all", "with correctives", "over the limit"] as const;
 type Shown = (typeof SHOWN)[number];
@@ -80,6 +81,7 @@ export function CorrectivesSheet(): ReactNode {
       <div className="sheet-body">
         <DriverGroups />
         <DriverProposals />
+        <Muscles />
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}
         {loaded && loaded.motions.length === 0 && (
           <p className="p-8-18">No joint has a known range: map the joints at the Skeleton station first.</p>

@@ -159,11 +159,11 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   };
   return (
     <div className="sheet">
-      <SheetHead
-        title="Trials"
-        leaves={
-          <span className="line one-row">
-            {leaves}
+      <SheetHead title="Trials" leaves={leaves}>
+        {sweeps.running || all.running ? (
+          <Progress {...(sweeps.running ?? all.running)!} onCancel={sweeps.running ? sweeps.cancel : all.cancel} />
+        ) : (
+          <>
             <Segmented
               label="Skinning"
               options={["linear", "dual"] as const}
@@ -171,12 +171,6 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
               onChange={(m) => setView(store, { method: m })}
               names={{ dual: "dual quat." }}
             />
-          </span>
-        }>
-        {sweeps.running || all.running ? (
-          <Progress {...(sweeps.running ?? all.running)!} onCancel={sweeps.running ? sweeps.cancel : all.cancel} />
-        ) : (
-          <>
             <FindField label="Find a joint" value={find} onChange={setFind} />
             <span className="muted nowrap">
               {rows.length - unswept.length} of {rows.length} swept, {over} over a limit

@@ -99,7 +99,10 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
     const { looked, before, after } = made.proposal;
     const { step, blobs } = await proposedSamplesStep(loaded.character, made.proposal);
     if (!(await addStep(step, blobs))) return;
-    enqueueSnackbar(`Of ${looked} poses, ${before} were over a limit; ${after || "none"} ${after === 1 ? "is" : "are"} now.`, { variant: "info" });
+    enqueueSnackbar(
+      `Of ${looked} poses, ${before} were over a limit; ${after || "none"} ${after === 1 ? "is" : "are"} now.`,
+      { variant: "info" },
+    );
     onKept?.();
   };
   const sculptAgain = (shape: string, name: string): void => {
