@@ -1,11 +1,9 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import Switch from "@mui/material/Switch";
 import { useState, type ReactNode } from "react";
 import { driverAngle, driverWeightAt, EASINGS } from "~core/evaluate/drivers/driverWeight";
 import type { Driver, Easing } from "~core/model/character";
-import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { poseMotion } from "../../session/posing";
 import { rangeOn } from "../../session/motionScore";
@@ -13,6 +11,8 @@ import { beginSculpt, mirrorStep } from "../../session/sculpt";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { ScrubField } from "../../ui/ScrubField";
+import { ItemHead } from "./ItemHead";
+import { useAttempt } from "./useAttempt";
 import { DriverCurve } from "./DriverCurve";
 import { asPoseDriver, driveStep } from "../../session/poseDrivers";
 
@@ -26,19 +26,11 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   // what is being dragged, until the ledger has it
   const [edit, setEdit] = useState<{ of: Driver; change: Partial<Driver> }>({ of: driver, change: {} });
   const draft = edit.of === driver ? { ...driver, ...edit.change } : driver;
-  const [refusal, setRefusal] = useState("");
+  const { attempt, say, told } = useAttempt();
   const name = driver.shape;
   const weight = driverWeightAt(driver, driverAngle(driver, pose));
   const set = (change: Partial<Omit<Driver, "shape" | "axis">>): void =>
     void addStep({ op: "set driver", name, driver: change });
-  const attempt = async (work: () => Promise<void> | void): Promise<void> => {
-    setRefusal("");
-    try {
-      await work();
-    } catch (error) {
-      setRefusal(isUserError(error) ? error.message : "That did not work.");
-    }
-  };
   const again = (): void => {
     if (weight < 0.1) poseMotion(store, motion, rangeOn(driver, motion)!.to);
     beginSculpt(store, motion, name);
@@ -46,7 +38,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   const mirror = async (): Promise<void> => {
     const made = await mirrorStep(store.getState().loaded!.character, name);
     if (await addStep(made.step, made.blobs))
-      setRefusal(
+      say(
         made.unmatched
           ? `Mirrored; ${made.unmatched} vertices have no counterpart on the other side and were left out.`
           : "",
@@ -71,19 +63,9 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   );
   return (
     <div className="corrective" role="group" aria-label={`Corrective ${name}`}>
-      <div className="line one-row">
-        <Switch
-          size="small"
-          checked={driver.enabled}
-          disabled={sculpting}
-          onChange={(e) => set({ enabled: e.target.checked })}
-          slotProps={{ input: { "aria-label": `${name} on` } }}
-        />
-        <b className="grow over-hidden ellipsis nowrap" title={name}>
-          {name}
-        </b>
+      <ItemHead name={name} enabled={driver.enabled} onEnabled={(enabled) => set({ enabled })}>
         <span className="mono muted nowrap">now at {weight.toFixed(2)}</span>
-      </div>
+      </ItemHead>
       <div className="line t-small gap-14 one-row align-flex-start mt-2">
         <DriverCurve driver={draft} angle={driverAngle(driver, pose)} />
         <div className="stack gap-4">
@@ -131,10 +113,10 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
         </div>
       </div>
       <div className="line ml-n8">
-        <Button disabled={sculpting} onClick={() => void attempt(again)}>
+        <Button disabled={sculpting} onClick={() => attempt(again)}>
           Sculpt again
         </Button>
-        <Button disabled={sculpting} onClick={() => void attempt(mirror)}>
+        <Button disabled={sculpting} onClick={() => attempt(mirror)}>
           Mirror to the other side
         </Button>
         <Button
@@ -147,11 +129,7 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
           Remove
         </Button>
       </div>
-      {refusal && (
-        <div className="refusal" role="alert">
-          {refusal}
-        </div>
-      )}
+      {told}
     </div>
   );
 }

@@ -15,6 +15,7 @@ import { getCharacter, openFindings } from "../../services/characters";
 import { keepCheckRun } from "../../services/checkRuns";
 import { keepHandOff } from "../../services/handOffs";
 import { currentCharacter, readLedger } from "../../services/ledger";
+import { poseDriven } from "../../../core/model/drivenShapes";
 
 /** Angles at which every motion is measured for the receipt. */
 const ANGLES = 9;
@@ -56,7 +57,7 @@ export async function handOff(
       parts: character.parts.length,
       jointCount: jointCount(character),
       shapeCount: character.shapes.length,
-      driverCount: character.drivers.length,
+      driverCount: poseDriven(character).size,
       readBack,
       validator: {
         version: report.validatorVersion,

@@ -11,13 +11,14 @@ import type { Db } from "../../db/connect";
 import type { DeliverySummary } from "../../db/schema";
 import { storeDelivery } from "../../services/characters";
 import { hashOfFiles, readSpooled, type SpooledFile } from "./spooledFiles";
+import { poseDriven } from "../../../core/model/drivenShapes";
 
 export const summaryOf = (character: Character): DeliverySummary => ({
   vertices: character.parts.reduce((n, p) => n + vertexCountOf(p), 0),
   triangles: character.parts.reduce((n, p) => n + triangleCountOf(p), 0),
   joints: jointCount(character),
   shapes: character.shapes.length,
-  correctives: character.drivers.length,
+  correctives: poseDriven(character).size,
   stature: statureOf(character),
   notes: character.notes,
 });

@@ -1,19 +1,18 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
-import Switch from "@mui/material/Switch";
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { fullMoment } from "~core/evaluate/drivers/fullMoment";
-import { DRIVER_GROUPS, TERM_RULES, type DriverGroup, type DriverTerm, type PoseDriver } from "~core/model/poseDriver";
-import { isUserError } from "~core/model/userError";
+import { TERM_RULES, type DriverTerm, type PoseDriver } from "~core/model/poseDriver";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { directionNow, driveStep, mirrorDriverStep } from "../../../session/poseDrivers";
 import { beginSculpt } from "../../../session/sculpt";
 import { useSession, useSessionStore } from "../../../session/session";
 import { setView } from "../../../session/slices/view";
 import { useDesk } from "../../../session/useDesk";
-import { ScrubField } from "../../../ui/ScrubField";
+import { ScrubCommit } from "../../../ui/ScrubCommit";
 import { Segmented } from "../../../ui/Segmented";
+import { ItemHead } from "../ItemHead";
+import { useAttempt } from "../useAttempt";
+import { GroupSelect } from "./GroupSelect";
 import { TermRow } from "./TermRow";
 import { useDriven, useTermView } from "./useDriven";
 
@@ -24,18 +23,12 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
   const sculpting = useSession((s) => s.sculpt !== null);
   const driven = useDriven();
   const view = useTermView();
-  const [refusal, setRefusal] = useState("");
+  const { attempt, say, told } = useAttempt();
   const name = driver.shape;
   const set = (change: Partial<PoseDriver>, controls: readonly string[] = []): void =>
     void addStep(driveStep({ ...driver, ...change }, controls));
   const setTerm = (at: number, term: DriverTerm): void =>
     set({ terms: driver.terms.map((t, i) => (i === at ? term : t)) });
-  const attempt = (work: () => Promise<void> | void): void => {
-    setRefusal("");
-    Promise.resolve()
-      .then(work)
-      .catch((error: unknown) => setRefusal(isUserError(error) ? error.message : "That did not work."));
-  };
   const again = (): void => {
     const { loaded } = store.getState();
     const full = fullMoment(loaded!.character, name);
@@ -45,7 +38,7 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
   const mirror = async (): Promise<void> => {
     const made = await mirrorDriverStep(store.getState().loaded!.character, driver);
     await addStep(made.step, made.blobs);
-    if (made.unmatched) setRefusal(`Mirrored; ${made.unmatched} vertices have no counterpart and were left out.`);
+    if (made.unmatched) say(`Mirrored; ${made.unmatched} vertices have no counterpart and were left out.`);
   };
   const also = (kind: "direction" | "angle" | "effort"): void => {
     const { loaded, pose } = store.getState();
@@ -64,19 +57,9 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
   };
   return (
     <div className="corrective" role="group" aria-label={`Corrective ${name}`}>
-      <div className="line one-row">
-        <Switch
-          size="small"
-          checked={driver.enabled}
-          disabled={sculpting}
-          onChange={(e) => set({ enabled: e.target.checked })}
-          slotProps={{ input: { "aria-label": `${name} on` } }}
-        />
-        <b className="grow over-hidden ellipsis nowrap" title={name}>
-          {name}
-        </b>
+      <ItemHead name={name} enabled={driver.enabled} onEnabled={(enabled) => set({ enabled })}>
         <span className="mono muted nowrap">now at {driven(name).toFixed(2)}</span>
-      </div>
+      </ItemHead>
       {driver.terms.map((term, i) => (
         <TermRow
           key={i}
@@ -98,29 +81,17 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
         )}
         <span className="nowrap">
           intensity{" "}
-          <ScrubField
+          <ScrubCommit
             label={`${name}: intensity`}
             value={driver.intensity}
             min={0}
             max={4}
             step={0.01}
             start={1}
-            onChange={() => {}}
-            onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })}
+            onSet={(intensity) => set({ intensity })}
           />
         </span>
-        <Select
-          variant="standard"
-          disableUnderline
-          value={driver.group}
-          onChange={(e) => set({ group: e.target.value as DriverGroup })}
-          inputProps={{ "aria-label": `${name}: group` }}>
-          {DRIVER_GROUPS.map((g) => (
-            <MenuItem key={g} value={g}>
-              {g}
-            </MenuItem>
-          ))}
-        </Select>
+        <GroupSelect of={name} group={driver.group} onSet={(group) => set({ group })} />
       </div>
       {driver.terms.length < 4 && (
         <div className="line t-small ml-n8">
@@ -146,11 +117,7 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
           Remove
         </Button>
       </div>
-      {refusal && (
-        <div className="refusal" role="alert">
-          {refusal}
-        </div>
-      )}
+      {told}
     </div>
   );
 }

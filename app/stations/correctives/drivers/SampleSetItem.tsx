@@ -1,7 +1,4 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
-import Switch from "@mui/material/Switch";
 import { useSnackbar } from "notistack";
 import { useMemo, useState, type ReactNode } from "react";
 import { turnsIn } from "~core/correctives/sampleEdits";
@@ -12,8 +9,7 @@ import { decomposeTRS } from "~core/math/mat4";
 import { toEulerXYZ, twistDegrees } from "~core/math/quat";
 import type { Quat } from "~core/math/vec3";
 import { jointIndexOf } from "~core/model/character";
-import { DRIVER_GROUPS, SAMPLE_KERNELS, type DriverGroup, type SampleSet } from "~core/model/poseDriver";
-import { isUserError } from "~core/model/userError";
+import { SAMPLE_KERNELS, type SampleSet } from "~core/model/poseDriver";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import {
   mirrorSamplesStep,
@@ -30,8 +26,11 @@ import { useSession, useSessionStore } from "../../../session/session";
 import { setView } from "../../../session/slices/view";
 import { useDesk } from "../../../session/useDesk";
 import { Progress } from "../../../ui/Progress";
-import { ScrubField } from "../../../ui/ScrubField";
+import { ScrubCommit } from "../../../ui/ScrubCommit";
 import { Segmented } from "../../../ui/Segmented";
+import { ItemHead } from "../ItemHead";
+import { useAttempt } from "../useAttempt";
+import { GroupSelect } from "./GroupSelect";
 import { SwingChart, swingWords } from "./SwingChart";
 
 interface SampleSetItemProps {
@@ -50,7 +49,7 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
   const pose = useSession((s) => s.pose);
   const sculpting = useSession((s) => s.sculpt !== null);
   const [shown, setShown] = useState(0);
-  const [refusal, setRefusal] = useState("");
+  const { attempt, say, told: refused } = useAttempt();
   const [told, setTold] = useState("");
   const work = useWork("No poses could be proposed.");
   const { enqueueSnackbar } = useSnackbar();
@@ -65,12 +64,6 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
   const ready = useMemo(() => readySamples(set), [set]);
   const weights = ready?.weightsAt(turns);
   const twist = twistDegrees(turns[set.joints.indexOf(joint)]!, joint.along);
-  const attempt = (work: () => Promise<unknown> | void): void => {
-    setRefusal("");
-    Promise.resolve()
-      .then(work)
-      .catch((error: unknown) => setRefusal(isUserError(error) ? error.message : "That did not work."));
-  };
   const stand = (name: string): void => {
     if (sculpting) return;
     const to = set.samples.find((s) => s.name === name)?.turns ?? set.joints.map((): Quat => [0, 0, 0, 1]);
@@ -113,23 +106,14 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
   const mirror = async (): Promise<void> => {
     const made = await mirrorSamplesStep(loaded.character, set);
     await addStep(made.step, made.blobs);
-    if (made.unmatched) setRefusal(`Mirrored; ${made.unmatched} vertices have no counterpart and were left out.`);
+    if (made.unmatched) say(`Mirrored; ${made.unmatched} vertices have no counterpart and were left out.`);
   };
   return (
     <div className="corrective" role="group" aria-label={`Sampled poses ${set.name}`}>
-      <div className="line one-row">
-        {kept && (
-          <Switch
-            size="small"
-            checked={set.enabled}
-            disabled={sculpting}
-            onChange={(e) => change({ enabled: e.target.checked })}
-            slotProps={{ input: { "aria-label": `${set.name} on` } }}
-          />
-        )}
-        <b className="grow over-hidden ellipsis nowrap" title={set.name}>
-          {set.name}
-        </b>
+      <ItemHead
+        name={set.name}
+        enabled={set.enabled}
+        {...(kept ? { onEnabled: (enabled: boolean) => change({ enabled }) } : {})}>
         {set.joints.length > 1 && (
           <Segmented
             label="Joint of the chart"
@@ -138,7 +122,7 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
             onChange={(j) => setShown(set.joints.findIndex((o) => o.joint === j))}
           />
         )}
-      </div>
+      </ItemHead>
       <div className="samples">
         <div>
           <SwingChart
@@ -222,7 +206,7 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
           {set.kernel !== "linear" && (
             <span className="nowrap">
               radius{" "}
-              <ScrubField
+              <ScrubCommit
                 label={`${set.name}: radius`}
                 value={set.radiusDegrees}
                 min={5}
@@ -231,36 +215,23 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
                 digits={0}
                 unit="°"
                 start={60}
-                onChange={() => {}}
-                onCommit={(radiusDegrees) => radiusDegrees !== set.radiusDegrees && change({ radiusDegrees })}
+                onSet={(radiusDegrees) => change({ radiusDegrees })}
               />
             </span>
           )}
           <span className="nowrap">
             twist counts{" "}
-            <ScrubField
+            <ScrubCommit
               label={`${set.name}: twist counts`}
               value={set.twistShare}
               min={0}
               max={1}
               step={0.01}
               start={0.5}
-              onChange={() => {}}
-              onCommit={(twistShare) => twistShare !== set.twistShare && change({ twistShare })}
+              onSet={(twistShare) => change({ twistShare })}
             />
           </span>
-          <Select
-            variant="standard"
-            disableUnderline
-            value={set.group}
-            onChange={(e) => change({ group: e.target.value as DriverGroup })}
-            inputProps={{ "aria-label": `${set.name}: group` }}>
-            {DRIVER_GROUPS.map((g) => (
-              <MenuItem key={g} value={g}>
-                {g}
-              </MenuItem>
-            ))}
-          </Select>
+          <GroupSelect of={set.name} group={set.group} onSet={(group) => change({ group })} />
         </div>
       )}
       {kept && (
@@ -273,11 +244,7 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
           </Button>
         </div>
       )}
-      {refusal && (
-        <div className="refusal" role="alert">
-          {refusal}
-        </div>
-      )}
+      {refused}
     </div>
   );
 }

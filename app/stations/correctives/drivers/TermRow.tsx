@@ -7,7 +7,7 @@ import { rotate, twistDegrees } from "~core/math/quat";
 import { dot } from "~core/math/vec3";
 import type { AngleTerm, DirectionTerm, DriverTerm, WeightTerm } from "~core/model/poseDriver";
 import { useSession } from "../../../session/session";
-import { ScrubField } from "../../../ui/ScrubField";
+import { ScrubCommit } from "../../../ui/ScrubCommit";
 import { Segmented } from "../../../ui/Segmented";
 import { PointCurve } from "./PointCurve";
 
@@ -67,7 +67,7 @@ function AngleFields({ term, view, onSet }: TermRowProps<AngleTerm>): ReactNode 
       <div className="line t-small gap-14">
         {term.points.map((p, i) => (
           <span key={i} className="nowrap">
-            <ScrubField
+            <ScrubCommit
               label={`Point ${i + 1}: degrees`}
               value={p.degrees}
               min={(term.points[i - 1]?.degrees ?? -361) + 1}
@@ -75,23 +75,17 @@ function AngleFields({ term, view, onSet }: TermRowProps<AngleTerm>): ReactNode 
               step={1}
               digits={0}
               unit="°"
-              start={p.degrees}
-              onChange={() => {}}
-              onCommit={(degrees) =>
-                degrees !== p.degrees &&
+              onSet={(degrees) =>
                 onSet({ ...term, points: term.points.map((o, k) => (k === i ? { ...o, degrees } : o)) })
               }
             />{" "}
-            <ScrubField
+            <ScrubCommit
               label={`Point ${i + 1}: weight`}
               value={p.weight}
               min={0}
               max={2}
               step={0.01}
-              start={p.weight}
-              onChange={() => {}}
-              onCommit={(weight) =>
-                weight !== p.weight &&
+              onSet={(weight) =>
                 onSet({ ...term, points: term.points.map((o, k) => (k === i ? { ...o, weight } : o)) })
               }
             />
@@ -121,7 +115,7 @@ function DirectionFields({ term, view, onSet }: TermRowProps<DirectionTerm>): Re
   ): ReactNode => (
     <span className="nowrap">
       {words}{" "}
-      <ScrubField
+      <ScrubCommit
         label={label}
         value={term[key]}
         min={min}
@@ -129,9 +123,7 @@ function DirectionFields({ term, view, onSet }: TermRowProps<DirectionTerm>): Re
         step={1}
         digits={0}
         unit="°"
-        start={term[key]}
-        onChange={() => {}}
-        onCommit={(x) => x !== term[key] && onSet({ ...term, [key]: x })}
+        onSet={(x) => onSet({ ...term, [key]: x })}
       />
     </span>
   );
@@ -163,7 +155,7 @@ function DirectionFields({ term, view, onSet }: TermRowProps<DirectionTerm>): Re
           {(["fromDegrees", "toDegrees", "fadeDegrees"] as const).map((key) => (
             <span key={key} className="nowrap">
               {{ fromDegrees: "from", toDegrees: "to", fadeDegrees: "fades over" }[key]}{" "}
-              <ScrubField
+              <ScrubCommit
                 label={`Twist ${key}`}
                 value={limits[key]}
                 min={key === "toDegrees" ? limits.fromDegrees : key === "fadeDegrees" ? 0 : -180}
@@ -171,9 +163,7 @@ function DirectionFields({ term, view, onSet }: TermRowProps<DirectionTerm>): Re
                 step={1}
                 digits={0}
                 unit="°"
-                start={limits[key]}
-                onChange={() => {}}
-                onCommit={(x) => x !== limits[key] && onSet({ ...term, twist: { ...limits, [key]: x } })}
+                onSet={(x) => onSet({ ...term, twist: { ...limits, [key]: x } })}
               />
             </span>
           ))}
@@ -211,15 +201,13 @@ function WeightFields({ term, view, onSet }: TermRowProps<WeightTerm>): ReactNod
       </span>
       <span className="nowrap">
         counts{" "}
-        <ScrubField
+        <ScrubCommit
           label="Counts where it is 0"
           value={term.atNone}
           min={0}
           max={1}
           step={0.01}
-          start={term.atNone}
-          onChange={() => {}}
-          onCommit={(atNone) => atNone !== term.atNone && onSet({ ...term, atNone })}
+          onSet={(atNone) => onSet({ ...term, atNone })}
         />{" "}
         where it is 0
       </span>
