@@ -10,4 +10,5 @@ node --import tsx bench/shapesWork.ts
 node --import tsx bench/motion.ts
 node --import tsx bench/speech.ts
 node --import tsx bench/tracking.ts
+node --import tsx bench/drivers.ts
 YXOMORPH_TEST_PORT=4193 node --import tsx bench/firstFrame.ts

@@ -45,6 +45,8 @@ describe("extras", () => {
       version: 1,
       drivers: [driver],
       shapeDrivers: [],
+      poseDrivers: [],
+      sampleSets: [],
       mixes: [],
       baked: [],
       jointMap: {},
