@@ -2,12 +2,12 @@ import Button from "@mui/material/Button";
 import { useSnackbar } from "notistack";
 import { useMemo, useState, type ReactNode } from "react";
 import { turnsIn } from "~core/correctives/sampleEdits";
-import { swingMap } from "~core/correctives/swingMap";
+import { swingMap, twistOf } from "~core/correctives/swingMap";
 import { readySamples } from "~core/evaluate/drivers/sampleWeights";
 import { worldMatrices } from "~core/evaluate/poseSkeleton";
 import { decomposeTRS } from "~core/math/mat4";
-import { toEulerXYZ, twistDegrees } from "~core/math/quat";
-import type { Quat } from "~core/math/vec3";
+import { conjugate, fromAxisAngle, multiplyQuat, toEulerXYZ, twistDegrees } from "~core/math/quat";
+import { dot, type Quat, type Vec3 } from "~core/math/vec3";
 import { jointIndexOf } from "~core/model/character";
 import { SAMPLE_KERNELS, type SampleSet } from "~core/model/poseDriver";
 import type { JointMotion } from "~core/skeleton/jointMotions";
@@ -32,6 +32,7 @@ import { ItemHead } from "../ItemHead";
 import { useAttempt } from "../useAttempt";
 import { GroupSelect } from "./GroupSelect";
 import { SwingChart, swingWords } from "./SwingChart";
+import { TwistScale } from "./TwistScale";
 
 interface SampleSetItemProps {
   readonly set: SampleSet;
@@ -64,6 +65,9 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
   const ready = useMemo(() => readySamples(set), [set]);
   const weights = ready?.weightsAt(turns);
   const twist = twistDegrees(turns[set.joints.indexOf(joint)]!, joint.along);
+  const twists = twistRange(motions, joint.along);
+  const turnNow = turns[set.joints.indexOf(joint)]!;
+  const untwisted = multiplyQuat(turnNow, conjugate(twistOf(joint.along, turnNow)));
   const stand = (name: string): void => {
     if (sculpting) return;
     const to = set.samples.find((s) => s.name === name)?.turns ?? set.joints.map((): Quat => [0, 0, 0, 1]);
@@ -125,15 +129,28 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
       </ItemHead>
       <div className="samples">
         <div>
-          <SwingChart
-            set={set}
-            joint={set.joints.indexOf(joint)}
-            map={map}
-            motions={motions}
-            turns={turns}
-            onSwing={swing}
-            onSample={stand}
-          />
+          <div className="line one-row gap-4">
+            <SwingChart
+              set={set}
+              joint={set.joints.indexOf(joint)}
+              map={map}
+              motions={motions}
+              turns={turns}
+              onSwing={swing}
+              onSample={stand}
+            />
+            <TwistScale
+              joint={joint.joint}
+              min={twists.min}
+              max={twists.max}
+              twist={twist}
+              samples={set.samples.map((s) => ({
+                name: s.name,
+                twist: twistDegrees(s.turns[set.joints.indexOf(joint)]!, joint.along),
+              }))}
+              onPick={(degrees) => swing(multiplyQuat(untwisted, fromAxisAngle(joint.along, degrees)))}
+            />
+          </div>
           <p className="muted t-small m-0">
             now {words}, twist {Math.round(twist) + 0}°; weights in percent
           </p>
@@ -247,4 +264,11 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
       {refused}
     </div>
   );
+}
+
+/** How far a bone turns about itself, degrees: as its motion says, else as a quarter turn to either side. */
+function twistRange(motions: readonly JointMotion[], along: Vec3): { readonly min: number; readonly max: number } {
+  const own = motions.find((m) => Math.abs(dot(m.axis, along)) > 0.9);
+  if (!own) return { min: -90, max: 90 };
+  return dot(own.axis, along) > 0 ? own : { min: -own.max, max: -own.min };
 }
