@@ -1,4 +1,5 @@
 import { withShapes } from "../deform/rig";
+import type { Moment } from "../evaluate/moment";
 import { measureJoint, withRig, type JointGauge, type JointReading } from "../measure/measureJoint";
 import { sweepAngles } from "../measure/sweepMotion";
 import type { Driver, Shape } from "../model/character";
@@ -133,10 +134,22 @@ function* sculptAt(
   from: number,
   to: number,
 ): Generator<number, Shape[]> {
-  const steps = proposeInSteps(withMade(gauge, on), { ...sculptMoment(motionPose(motion, degrees)), drivers: true });
+  const shape = yield* sculptFor(withMade(gauge, on), sculptMoment(motionPose(motion, degrees)), named, from, to);
+  return shape ? [shape] : [];
+}
+
+/** A shape sculpted by measure at a moment, what is driven there at work; its share done lies between two others. */
+export function* sculptFor(
+  gauge: JointGauge,
+  moment: Moment,
+  named: Pick<Shape, "name" | "label">,
+  from: number,
+  to: number,
+): Generator<number, Shape | null> {
+  const steps = proposeInSteps(gauge, { ...moment, drivers: true });
   for (;;) {
     const { done, value } = steps.next();
-    if (done) return value ? [{ ...named, deltas: value.deltas }] : [];
+    if (done) return value && { ...named, deltas: value.deltas };
     yield from + (to - from) * value;
   }
 }

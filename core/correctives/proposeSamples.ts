@@ -6,8 +6,8 @@ import { measureJoint, withRig, type JointGauge } from "../measure/measureJoint"
 import type { Shape } from "../model/character";
 import type { PoseSample, SampleSet } from "../model/poseDriver";
 import type { JointMotion } from "../skeleton/jointMotions";
-import { excess, type PoseLimits } from "./proposeForRange";
-import { proposeInSteps, sculptMoment } from "./proposeSculpt";
+import { excess, sculptFor, type PoseLimits } from "./proposeForRange";
+import { sculptMoment } from "./proposeSculpt";
 import { withRadius } from "./sampleEdits";
 import { coastOf, turnTo, type Place, type SwingMap } from "./swingMap";
 import type { Pose } from "../evaluate/poseSkeleton";
@@ -113,7 +113,8 @@ export function* proposeSamples(
     const to = from + 0.9 / most;
     const worst = now.reduce((best, x, i) => (!refused.has(i) && x > (best < 0 ? 0 : now[best]!) ? i : best), -1);
     if (worst < 0) break;
-    const shape = yield* sculptFor(bare, moments[worst]!, `${joint} ${poses[worst]!.name}`, from, to - 0.02);
+    const name = `${joint} ${poses[worst]!.name}`;
+    const shape = yield* sculptFor(bare, moments[worst]!, { name, label: name }, from, to - 0.02);
     refused.add(worst);
     if (!shape) continue;
     const sample: PoseSample = { name: poses[worst]!.name, shape: shape.name, turns: [poses[worst]!.turn] };
@@ -140,19 +141,4 @@ function withMade(gauge: JointGauge, set: SampleSet, shapes: readonly Shape[]): 
       sampleSets: set.samples.length ? [...others, set] : others,
     }),
   );
-}
-
-function* sculptFor(
-  gauge: JointGauge,
-  moment: ReturnType<typeof sculptMoment>,
-  name: string,
-  from: number,
-  to: number,
-): Generator<number, Shape | null> {
-  const steps = proposeInSteps(gauge, { ...moment, drivers: true });
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value ? { name, label: name, deltas: value.deltas } : null;
-    yield from + (to - from) * value;
-  }
 }

@@ -1,7 +1,7 @@
 import { readySamples } from "../evaluate/drivers/sampleWeights";
 import { poseRotation, type Pose } from "../evaluate/poseSkeleton";
 import { angleBetweenQuats } from "../math/quat";
-import { degrees, type Quat } from "../math/vec3";
+import type { Quat } from "../math/vec3";
 import type { Character, ShapeDelta } from "../model/character";
 import { shapeNamed } from "../model/character";
 import type { PoseSample, SampleSet, SampledJoint } from "../model/poseDriver";
@@ -74,6 +74,3 @@ export function withRadius(set: SampleSet): SampleSet {
   const middle = nearest[nearest.length >> 1];
   return middle === undefined ? set : { ...set, radiusDegrees: Math.round(Math.min(120, Math.max(20, middle))) };
 }
-
-/** A pose of a joint in words: degrees from rest and where to. */
-export const angleFromRest = (turn: Quat): number => Math.round(degrees(2 * Math.acos(Math.min(1, Math.abs(turn[3])))));

@@ -1,5 +1,8 @@
+import { worldMatrices } from "../evaluate/poseSkeleton";
+import { decomposeTRS } from "../math/mat4";
 import { betweenDirections, conjugate, multiplyQuat, rotate } from "../math/quat";
 import { cross, degrees, dot, normalize, radians, scale, sub, type Quat, type Vec3 } from "../math/vec3";
+import type { Skeleton } from "../model/character";
 import type { JointMotion } from "../skeleton/jointMotions";
 
 /**
@@ -43,6 +46,10 @@ export function swingMap(along: Vec3, frame: Quat): SwingMap {
     sides: [word(up), word(right), word(scale(up, -1)), word(scale(right, -1))],
   };
 }
+
+/** The map of a joint of a skeleton, by its index. */
+export const swingMapAt = (skeleton: Skeleton, joint: number, along: Vec3): SwingMap =>
+  swingMap(along, decomposeTRS(worldMatrices(skeleton, {}), 16 * joint).q);
 
 export type Place = readonly [x: number, y: number];
 
@@ -97,7 +104,7 @@ export function coastOf(map: SwingMap, motions: readonly Pick<JointMotion, "axis
     const share = swings.reduce((sum, m) => {
       const c = dot(axis, m.axis);
       const limit = Math.max(1, c > 0 ? m.max : -m.min);
-      return Math.max(sum, 0) + (Math.abs(c) < 1e-6 ? 0 : (c / limit) ** 2);
+      return sum + (Math.abs(c) < 1e-6 ? 0 : (c / limit) ** 2);
     }, 0);
     const reach = Math.min(180, share > 1e-9 ? 1 / Math.sqrt(share) : 0);
     return [reach * Math.cos(azimuth), reach * Math.sin(azimuth)];

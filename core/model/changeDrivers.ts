@@ -90,14 +90,17 @@ export const ofRenamedShapes = (character: PoseDrivers, to: (shape: string) => s
     (s) => ({ ...s, samples: s.samples.map((x) => ({ ...x, shape: x.shape === null ? null : to(x.shape) })) }),
   );
 
+/** Sampled poses of which one keeps its pose and has no shape any more. */
+export const withoutSampled = (set: SampleSet, shape: string): SampleSet => ({
+  ...set,
+  samples: set.samples.map((x) => (x.shape === shape ? { ...x, shape: null } : x)),
+});
+
 /** Without a shape: what sets it goes, what reads it goes, and a sample keeps its pose with no shape. */
 export function withoutShapeDriven({ poseDrivers, sampleSets }: PoseDrivers, name: string): PoseDrivers {
   const reads = (d: PoseDriver): boolean => d.terms.some((t) => t.kind === "weight" && t.shape === name);
   return {
     ...(poseDrivers ? { poseDrivers: poseDrivers.filter((d) => d.shape !== name && !reads(d)) } : {}),
-    ...mapPoseDrivers({ ...(sampleSets ? { sampleSets } : {}) }, same, (s) => ({
-      ...s,
-      samples: s.samples.map((x) => (x.shape === name ? { ...x, shape: null } : x)),
-    })),
+    ...(sampleSets ? { sampleSets: sampleSets.map((s) => withoutSampled(s, name)) } : {}),
   };
 }

@@ -1,9 +1,7 @@
 import { z } from "zod";
 import { proposeSamples as propose, type SamplesProposal } from "../../core/correctives/proposeSamples";
-import { swingMap } from "../../core/correctives/swingMap";
-import { worldMatrices } from "../../core/evaluate/poseSkeleton";
+import { swingMapAt } from "../../core/correctives/swingMap";
 import { sampleSetSchema } from "../../core/formats/poseDrivers";
-import { decomposeTRS } from "../../core/math/mat4";
 import { jointIndexOf } from "../../core/model/jointIndex";
 import { UserError } from "../../core/model/userError";
 import { inSteps } from "../inSteps";
@@ -19,7 +17,7 @@ export const proposeSamples = job({
     const own = gauge(joint);
     if (!own || !character.skeleton) throw new UserError(`${joint} bends no skin.`, set.name, "Choose another joint.");
     const at = jointIndexOf(character.skeleton).get(joint)!;
-    const map = swingMap(along, decomposeTRS(worldMatrices(character.skeleton, {}), 16 * at).q);
+    const map = swingMapAt(character.skeleton, at, along);
     const swings = motions.filter((m) => m.joint === joint);
     return inSteps(propose(own, map, swings, set, poseLimits(profile)), tick);
   },

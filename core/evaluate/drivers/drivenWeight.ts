@@ -1,7 +1,7 @@
 import type { Character } from "../../model/character";
 import { weightsAt } from "../evaluate";
 import type { Moment } from "../moment";
-import { mapPoseDrivers } from "../../model/changeDrivers";
+import { mapPoseDrivers, withoutSampled } from "../../model/changeDrivers";
 import { readyShapes } from "./readyDrivers";
 
 /** Weights that drivers give at a moment, by shape index, whatever is set by hand on top: what was set is left out. */
@@ -22,14 +22,7 @@ export const undriven = (character: Character, shape: string): Character => ({
   ...character,
   drivers: character.drivers.filter((d) => d.shape !== shape),
   ...(character.poseDrivers ? { poseDrivers: character.poseDrivers.filter((d) => d.shape !== shape) } : {}),
-  ...(character.sampleSets
-    ? {
-        sampleSets: character.sampleSets.map((s) => ({
-          ...s,
-          samples: s.samples.map((x) => (x.shape === shape ? { ...x, shape: null } : x)),
-        })),
-      }
-    : {}),
+  ...(character.sampleSets ? { sampleSets: character.sampleSets.map((s) => withoutSampled(s, shape)) } : {}),
 });
 
 /** The character in which what drives a shape acts, whether it is switched off or not. */

@@ -1,7 +1,6 @@
 import { jointIndexOf } from "../../model/jointIndex";
-import { turnOf } from "../turns";
 import type { DriverKind } from "./driverKind";
-import { readyTerm, together, type TermView } from "./termValue";
+import { readyTerm, termViewOf, together } from "./termValue";
 
 /** By one to four readings of a pose together. A joint that is gone stands at rest, a shape that is gone is at none. */
 export const poseDriver: DriverKind = {
@@ -15,13 +14,7 @@ export const poseDriver: DriverKind = {
       return {
         group: driver.group,
         act: ({ turns, weights }) => {
-          const view: TermView = {
-            turn: (joint) => {
-              const j = index.get(joint);
-              return j === undefined ? [0, 0, 0, 1] : turnOf(turns, j);
-            },
-            weight: (name) => weights[shapeIndex.get(name) ?? -1] ?? 0,
-          };
+          const view = termViewOf(index, shapeIndex, turns, weights);
           weights[shape]! +=
             driver.intensity *
             together(

@@ -1,6 +1,7 @@
-import { rotate, twistDegrees } from "../../math/quat";
+import { IDENTITY_QUAT, rotate, twistDegrees } from "../../math/quat";
 import { clamp, degrees, dot, type Quat } from "../../math/vec3";
 import type { DirectionTerm, DriverTerm, PoseDriver } from "../../model/poseDriver";
+import { turnOf, type Turns } from "../turns";
 import { monotoneSlopes, weightOnPoints } from "./anglePoints";
 
 /** What a term reads: turns of joints away from rest, and weights as far as they are known. */
@@ -50,16 +51,19 @@ export function readyTerm(term: DriverTerm): (view: TermView) => number {
   }
 }
 
-/** Weight that a driver gives in a view, intensity included. */
-export function poseDriverWeight(driver: Omit<PoseDriver, "shape">, view: TermView): number {
-  return driver.enabled
-    ? driver.intensity *
-        together(
-          driver,
-          driver.terms.map((t) => readyTerm(t)(view)),
-        )
-    : 0;
-}
+/** A view of joints and shapes by their names; what is gone stands at rest, or is at none. */
+export const termViewOf = (
+  joints: ReadonlyMap<string, number>,
+  shapes: ReadonlyMap<string, number>,
+  turns: Turns,
+  weights: Float32Array,
+): TermView => ({
+  turn: (joint) => {
+    const j = joints.get(joint);
+    return j === undefined ? IDENTITY_QUAT : turnOf(turns, j);
+  },
+  weight: (shape) => weights[shapes.get(shape) ?? -1] ?? 0,
+});
 
 /** Values of several terms as one. */
 export const together = ({ rule }: Pick<PoseDriver, "rule">, values: readonly number[]): number =>

@@ -2,10 +2,8 @@ import Button from "@mui/material/Button";
 import { useSnackbar } from "notistack";
 import { useMemo, useState, type ReactNode } from "react";
 import { turnsIn } from "~core/correctives/sampleEdits";
-import { swingMap, twistOf } from "~core/correctives/swingMap";
+import { swingMapAt, twistOf } from "~core/correctives/swingMap";
 import { readySamples } from "~core/evaluate/drivers/sampleWeights";
-import { worldMatrices } from "~core/evaluate/poseSkeleton";
-import { decomposeTRS } from "~core/math/mat4";
 import { conjugate, fromAxisAngle, multiplyQuat, toEulerXYZ, twistDegrees } from "~core/math/quat";
 import { dot, type Quat, type Vec3 } from "~core/math/vec3";
 import { jointIndexOf } from "~core/model/character";
@@ -56,10 +54,10 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
   const { enqueueSnackbar } = useSnackbar();
   const { skeleton } = loaded.character;
   const joint = set.joints[Math.min(shown, set.joints.length - 1)]!;
-  const map = useMemo(() => {
-    const at = 16 * jointIndexOf(skeleton!, joint.joint);
-    return swingMap(joint.along, decomposeTRS(worldMatrices(skeleton!, {}), at).q);
-  }, [skeleton, joint]);
+  const map = useMemo(
+    () => swingMapAt(skeleton!, jointIndexOf(skeleton!, joint.joint), joint.along),
+    [skeleton, joint],
+  );
   const motions = useMemo(() => loaded.motions.filter((m) => m.joint === joint.joint), [loaded, joint]);
   const turns = useMemo(() => turnsIn(set, pose), [set, pose]);
   const ready = useMemo(() => readySamples(set), [set]);

@@ -2,9 +2,7 @@ import { useMemo } from "react";
 import { drivenWeights } from "~core/evaluate/drivers/drivenWeight";
 import { evaluate } from "~core/evaluate/evaluate";
 import { readyShapes } from "~core/evaluate/drivers/readyDrivers";
-import type { TermView } from "~core/evaluate/drivers/termValue";
-import { turnOf } from "~core/evaluate/turns";
-import type { Quat } from "~core/math/vec3";
+import { termViewOf, type TermView } from "~core/evaluate/drivers/termValue";
 import { jointIndexOf } from "~core/model/jointIndex";
 import type { Moment } from "~core/evaluate/moment";
 import { momentOf, useSession } from "../../../session/session";
@@ -39,13 +37,6 @@ export function useTermView(): TermView {
   return useMemo(() => {
     const { turns, weights } = evaluate(character, moment);
     const joints = character.skeleton ? jointIndexOf(character.skeleton) : new Map<string, number>();
-    const { shapeIndex } = readyShapes(character);
-    return {
-      turn: (joint): Quat => {
-        const j = joints.get(joint);
-        return j === undefined ? [0, 0, 0, 1] : turnOf(turns, j);
-      },
-      weight: (shape) => weights[shapeIndex.get(shape) ?? -1] ?? 0,
-    };
+    return termViewOf(joints, readyShapes(character).shapeIndex, turns, weights);
   }, [character, moment]);
 }
