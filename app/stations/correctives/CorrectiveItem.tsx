@@ -11,6 +11,7 @@ import { beginSculpt, mirrorStep } from "../../session/sculpt";
 import { useSession, useSessionStore } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { ScrubField } from "../../ui/ScrubField";
+import { ItemActions } from "./ItemActions";
 import { ItemHead } from "./ItemHead";
 import { useAttempt } from "./useAttempt";
 import { DriverCurve } from "./DriverCurve";
@@ -112,23 +113,14 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
           </span>
         </div>
       </div>
-      <div className="line ml-n8">
-        <Button disabled={sculpting} onClick={() => attempt(again)}>
-          Sculpt again
-        </Button>
-        <Button disabled={sculpting} onClick={() => attempt(mirror)}>
-          Mirror to the other side
-        </Button>
+      <ItemActions name={name} onSculpt={() => attempt(again)} onMirror={() => attempt(mirror)}>
         <Button
           disabled={sculpting}
           title="By a curve of many points, near a direction, together with other joints, or with an effort"
           onClick={() => void addStep(driveStep(asPoseDriver(driver)))}>
           Drive it by more
         </Button>
-        <Button disabled={sculpting} onClick={() => void addStep({ op: "remove corrective", name })}>
-          Remove
-        </Button>
-      </div>
+      </ItemActions>
       {told}
     </div>
   );

@@ -10,6 +10,7 @@ import { setView } from "../../../session/slices/view";
 import { useDesk } from "../../../session/useDesk";
 import { ScrubCommit } from "../../../ui/ScrubCommit";
 import { Segmented } from "../../../ui/Segmented";
+import { ItemActions } from "../ItemActions";
 import { ItemHead } from "../ItemHead";
 import { useAttempt } from "../useAttempt";
 import { GroupSelect } from "./GroupSelect";
@@ -106,17 +107,7 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
           </Button>
         </div>
       )}
-      <div className="line ml-n8">
-        <Button disabled={sculpting} onClick={() => attempt(again)}>
-          Sculpt again
-        </Button>
-        <Button disabled={sculpting} onClick={() => attempt(mirror)}>
-          Mirror to the other side
-        </Button>
-        <Button disabled={sculpting} onClick={() => void addStep({ op: "remove corrective", name })}>
-          Remove
-        </Button>
-      </div>
+      <ItemActions name={name} onSculpt={() => attempt(again)} onMirror={() => attempt(mirror)} />
       {told}
     </div>
   );
