@@ -7,7 +7,7 @@ import { builds } from "./operations/builds";
 import { check } from "./operations/check";
 import { cloth } from "./operations/cloth";
 import { combined } from "./operations/combined";
-import { correctRange } from "./operations/correctRange";
+import { correctJoints } from "./operations/correctJoints";
 import { faces } from "./operations/faces";
 import { clipFile } from "./operations/clipFile";
 import { fitClip } from "./operations/fitClip";
@@ -47,7 +47,7 @@ export const JOBS = {
   check,
   cloth,
   combined,
-  "correct range": correctRange,
+  "correct joints": correctJoints,
   faces,
   "clip file": clipFile,
   "fit clip": fitClip,

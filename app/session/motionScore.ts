@@ -8,7 +8,7 @@ import type { JointMotion } from "~core/skeleton/jointMotions";
 const { limits } = PROFILES.realtime;
 
 export interface Excess {
-  readonly measure: "volume" | "overlap" | "stretch" | "faces";
+  readonly measure: "volume" | "overlap" | "stretch" | "faces" | "crease" | "bone" | "roughness";
   /** Value over its limit: above 1 is over the limit. */
   readonly times: number;
   readonly text: string;
@@ -32,6 +32,7 @@ export function worstOf(reading: JointReading): Excess {
       times: (reading.stretch - 1) / ((limits["pose.stretch"] ?? 2) - 1),
       text: `stretch ${reading.stretch.toFixed(2)} ×`,
     },
+    ...looks(reading),
     // no face may turn over: the first is over the limit
     {
       measure: "faces",
@@ -41,6 +42,17 @@ export function worstOf(reading: JointReading): Excess {
   ];
   return all.reduce((a, b) => (b.times > a.times ? b : a));
 }
+
+/** How the limb looks; nothing of it in readings of an earlier version. */
+const looks = ({ crease = 0, bone = 0, roughness = 0 }: JointReading): Excess[] => [
+  { measure: "crease", times: crease / (limits["pose.crease"] ?? 90), text: `crease ${crease.toFixed(0)}°` },
+  { measure: "bone", times: bone / (limits["pose.bone"] ?? 20), text: `skin over bone ${bone.toFixed(1)} mm` },
+  {
+    measure: "roughness",
+    times: roughness / (limits["pose.roughness"] ?? 1),
+    text: `rough ${roughness.toFixed(2)} mm`,
+  },
+];
 
 /** Worst moment of a sweep, with or without correctives. */
 export function worstRow(

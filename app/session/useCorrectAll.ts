@@ -1,34 +1,28 @@
 import { useSnackbar } from "notistack";
 import { useCallback } from "react";
-import type { Character } from "~core/model/character";
-import { uniqueName } from "~core/model/uniqueName";
 import { dot } from "~core/math/vec3";
-import type { JointMotion } from "~core/skeleton/jointMotions";
-import { mirrorDriver } from "~core/correctives/mirrorCorrective";
-import { mirrorDeltas, mirrorName } from "~core/shapes/mirrorDeltas";
-import type { RangeProposal } from "~core/correctives/proposeForRange";
-import type { Driver, ShapeDelta } from "~core/model/character";
+import type { JointProposal } from "~core/correctives/proposeForJoint";
+import type { Character } from "~core/model/character";
 import { mirrorBone, sideOfBone } from "~core/names/humanoidBones";
-import { startJob } from "./jobs/pageJobs";
+import type { JointMotion } from "~core/skeleton/jointMotions";
+import { CorrectedItems } from "./correctedItems";
+import { shareJob } from "./jobs/pageJobs";
 import { useToldWork } from "./jobs/useToldWork";
 import type { Work } from "./jobs/useWork";
-import { correctiveItem } from "./sculpt";
 import { useSessionStore } from "./session";
 import { useDesk } from "./useDesk";
+import { counted } from "../ui/counted";
 
 export interface CorrectAll {
   /** What is being proposed and how far all of it is, or null. */
   readonly running: Work["running"];
   /**
-   * Proposes correctives for both ends of motions and keeps them as one step; motions that have one already are passed
-   * over. Both sides come out alike. Resolves to the motions that were corrected.
+   * Proposes correctives for motions and keeps them as one step; motions that have one already are passed over. Both
+   * sides come out alike. Resolves to the motions that were corrected.
    */
   readonly run: (motions: readonly JointMotion[]) => Promise<readonly JointMotion[]>;
   readonly cancel: () => void;
 }
-
-/** From this share of vertices without a counterpart on a figure counts as other on either side. */
-const ASYMMETRIC = 0.02;
 
 /** Whether a corrective that is switched on acts along a motion. */
 export const isCorrected = (character: Character, m: JointMotion): boolean =>
@@ -38,9 +32,36 @@ export const isCorrected = (character: Character, m: JointMotion): boolean =>
       d.enabled &&
       d.group === "corrective" &&
       d.terms.some((t) => t.kind === "angle" && t.joint === m.joint && Math.abs(dot(t.axis, m.axis)) > 0.98),
+  ) ||
+  (character.sampleSets ?? []).some(
+    (s) => s.enabled && s.group === "corrective" && s.samples.length > 0 && s.joints.some((j) => j.joint === m.joint),
   );
 
-/** Correctives by measure for every motion that is over the limits, one after the other in the worker. */
+/** Motions of one joint, with those of its counterpart on the other side. */
+interface JointWork {
+  readonly motions: readonly JointMotion[];
+  readonly twins: readonly JointMotion[];
+}
+
+/** Joints to be corrected: of two sides one is sculpted, and the other gets its mirror image. */
+function jointsOf(bare: readonly JointMotion[], all: readonly JointMotion[]): JointWork[] {
+  const twin = (m: JointMotion): JointMotion | undefined =>
+    sideOfBone(m.bone) ? all.find((x) => x.bone === mirrorBone(m.bone) && x.name === m.name) : undefined;
+  const wanted = new Set(bare.map((m) => m.id));
+  const out = new Map<string, { motions: JointMotion[]; twins: JointMotion[] }>();
+  for (const m of bare) {
+    const other = twin(m);
+    if (sideOfBone(m.bone) === "right" && other && wanted.has(other.id)) continue;
+    const own = out.get(m.joint) ?? { motions: [], twins: [] };
+    own.motions.push(m);
+    if (other && wanted.has(other.id)) own.twins.push(other);
+    out.set(m.joint, own);
+  }
+  // what takes long first, so that threads get as much of it each
+  return [...out.values()].sort((a, b) => b.motions.length - a.motions.length);
+}
+
+/** Correctives by measure for every motion that is over the limits, in the workers. */
 export function useCorrectAll(): CorrectAll {
   const store = useSessionStore();
   const { addStep } = useDesk();
@@ -52,73 +73,49 @@ export function useCorrectAll(): CorrectAll {
       if (!loaded) return [];
       const { character } = loaded;
       const bare = motions.filter((m) => !isCorrected(character, m));
-      // of two sides one is sculpted, and the other gets its mirror image
-      const other = (m: JointMotion): JointMotion | undefined =>
-        sideOfBone(m.bone)
-          ? loaded.motions.find((x) => x.bone === mirrorBone(m.bone) && x.name === m.name && !isCorrected(character, x))
-          : undefined;
-      const first = bare.filter((m) => !(sideOfBone(m.bone) === "right" && other(m) && bare.includes(other(m)!)));
-      const ends = first.flatMap((motion) =>
-        [motion.min, motion.max].filter((end) => end !== 0).map((end) => ({ motion, end })),
-      );
-      const taken = new Set(character.shapes.map((s) => s.name));
-      const items: Awaited<ReturnType<typeof correctiveItem>>[] = [];
+      const joints = jointsOf(bare, loaded.motions);
+      const kept = new CorrectedItems(character);
       const corrected = new Set<JointMotion>();
-      const keep = async (
-        motion: JointMotion,
-        deltas: readonly ShapeDelta[],
-        driver: Driver,
-        wished: string,
-      ): Promise<void> => {
-        const name = uniqueName(wished, taken, "corrective");
-        items.push(await correctiveItem(character, deltas, { ...driver, shape: name, method: "linear" }, name));
-        corrected.add(motion);
-      };
-      const proposed = await during("Finding where the flesh goes", async (tell, signal) => {
-        for (const [i, { motion, end }] of ends.entries()) {
-          const progress = (share: number): void =>
-            tell((i + share) / ends.length, `${motion.label}, ${i + 1} of ${ends.length}`);
-          progress(0);
-          const propose = (m: JointMotion): Promise<RangeProposal | null> =>
-            startJob(loaded, "correct range", { motion: m.id, end, profile: "realtime" }, { progress, signal });
-          const made = (await propose(motion))?.made ?? [];
-          for (const { shape, driver } of made) await keep(motion, shape.deltas, driver, shape.name);
-          const twin = other(motion);
-          if (!twin) continue;
-          const mirrored = made.map(({ shape, driver }) => ({
-            ...mirrorDeltas(character, shape.deltas),
-            driver: mirrorDriver(character, driver),
-            shape,
-          }));
-          const unmatched = mirrored.reduce((n, m) => n + m.unmatched, 0);
-          const moved = made.reduce((n, m) => n + m.shape.deltas.reduce((k, d) => k + d.vertices.length, 0), 0);
-          if (unmatched <= ASYMMETRIC * moved)
-            for (const m of mirrored) await keep(twin, m.deltas, m.driver, mirrorName(m.shape.name));
+      const proposed = await during(`Correcting ${counted(joints.length, "joints")}`, async (progress, signal) => {
+        const propose = (list: readonly (readonly JointMotion[])[]): Promise<(JointProposal | null)[]> =>
+          shareJob<"correct joints", readonly JointMotion[], JointProposal | null>(
+            loaded,
+            "correct joints",
+            list,
+            (items) => ({
+              joints: items.map((of) => ({ joint: of[0]!.joint, motions: of.map((m) => m.id) })),
+              profile: "realtime",
+            }),
+            { progress, signal },
+          );
+        const made = await propose(joints.map((j) => j.motions));
+        for (const [at, own] of made.entries()) {
+          const { motions, twins } = joints[at]!;
+          if (!own) continue;
+          const before = kept.count;
+          await kept.keep(own);
+          if (kept.count === before) continue;
+          for (const m of [...motions, ...twins]) corrected.add(m);
+          if (twins.length === 0 || (await kept.keepMirrored(own))) continue;
           // a figure whose sides differ is measured on both
-          else if (bare.includes(twin))
-            for (const { shape, driver } of (await propose(twin))?.made ?? [])
-              await keep(twin, shape.deltas, driver, shape.name);
+          const [other] = await propose([twins]);
+          if (other) await kept.keep(other);
         }
         return true;
       });
       if (!proposed) return [];
-      if (!items.length) {
+      if (kept.count === 0) {
         enqueueSnackbar(
-          ends.length
+          joints.length
             ? "Nothing needed a corrective."
             : "Every motion over a limit has a corrective already: sculpt it further.",
           { variant: "info" },
         );
         return [];
       }
-      if (
-        !(await addStep(
-          { op: "make correctives", items: items.map((m) => m.item) },
-          items.map((m) => m.bytes),
-        ))
-      )
-        return [];
-      enqueueSnackbar(`${items.length} correctives made, as one step. What they do is being swept.`, {
+      const { step, blobs } = kept.step();
+      if (!(await addStep(step, blobs))) return [];
+      enqueueSnackbar(`${kept.count} correctives made, as one step. What they do is being swept.`, {
         variant: "success",
       });
       return [...corrected];

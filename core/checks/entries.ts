@@ -44,8 +44,11 @@ import { weightsStray } from "./weights/weightsStray";
 import { weightsSum } from "./weights/weightsSum";
 import type { Check, CheckEntry, SweepCheck } from "./check";
 import { pairExcess } from "./pairs/pairExcess";
+import { poseBone } from "./pose/poseBone";
+import { poseCrease } from "./pose/poseCrease";
 import { poseFlip } from "./pose/poseFlip";
 import { posePenetration } from "./pose/posePenetration";
+import { poseRoughness } from "./pose/poseRoughness";
 import { poseStretch } from "./pose/poseStretch";
 import { poseVolume } from "./pose/poseVolume";
 
@@ -103,7 +106,7 @@ const AT_REST = [
   clipTranslationKeys,
   clipLoop,
 ] as const;
-const SWEPT = [poseVolume, posePenetration, poseStretch, poseFlip] as const;
+const SWEPT = [poseVolume, posePenetration, poseStretch, poseFlip, poseCrease, poseBone, poseRoughness] as const;
 const WATCHED = [poseRange, clipFootSlide, clipUnderGround, pairOpposed] as const;
 const ALL = [...AT_REST, pairExcess, ...SWEPT, ...WATCHED] as const;
 

@@ -1,7 +1,7 @@
 import { deform, withShapes, type Rig } from "../deform/rig";
 import type { Moment } from "../evaluate/moment";
 import type { Character, Shape, ShapeDelta } from "../model/character";
-import { inverseSkin } from "./inverseSkin";
+import { INVERSE_SKIN_DEFAULTS, inverseSkin, type InverseSkinOptions } from "./inverseSkin";
 
 /** Smaller differences than this are rounding of files, not sculpting (metres). */
 const ROUNDING = 2e-6;
@@ -23,6 +23,7 @@ export function correctiveFromSculpt(
   rig: Rig,
   moment: Moment,
   sculpt: readonly (Float32Array | null)[],
+  options: InverseSkinOptions = INVERSE_SKIN_DEFAULTS,
 ): ReturnedSculpt {
   const posed = deform(rig, moment, { normals: false });
   const deltas: ShapeDelta[] = [];
@@ -40,7 +41,7 @@ export function correctiveFromSculpt(
     }
     if (moved.length === 0) return;
     const skin = rig.character.parts[part]!.skin;
-    const rest = inverseSkin(difference, skin, posed.matrices[part] ?? null, moment.method);
+    const rest = inverseSkin(difference, skin, posed.matrices[part] ?? null, moment.method, options);
     if (rest.ill.length) ill.push({ part, vertices: rest.ill });
     const values = new Float32Array(3 * moved.length);
     moved.forEach((v, k) => values.set(rest.deltas.subarray(3 * v, 3 * v + 3), 3 * k));

@@ -1,7 +1,7 @@
 import { areaVector } from "../measure/turnedFaces";
 
 /** A turned or flattened face is opened until it shows this share of its rest area to the side it should face. */
-const OPEN = 0.2;
+const OPEN = 0.4;
 
 /**
  * Opens triangles that are turned inside out or nearly so, in place: each one's corners are moved in its own plane by

@@ -12,6 +12,9 @@ export interface PoseLimits {
   readonly volume: number | null;
   readonly depth: number | null;
   readonly stretch: number | null;
+  /** How the limb looks: degrees, mm. */
+  readonly crease?: number | null;
+  readonly bone?: number | null;
 }
 
 export interface DrivenShape {
@@ -19,33 +22,46 @@ export interface DrivenShape {
   readonly driver: Driver;
 }
 export interface RangeProposal {
-  /** One shape, or two of which the second works on top of the first. */
+  /** One shape, or several of which each works on top of those before it. */
   readonly made: readonly DrivenShape[];
   /** Sum of what is still over the limits along the way, in limits. */
   readonly after: number;
 }
 
-/** Shares of the full angle at which a corrective may set in; the first that leaves least over the limits is taken. */
+/** Shares of the way at which the first corrective may set in; the one that leaves least over the limits is taken. */
 const SETS_IN = [0.3, 0.2, 0.4] as const;
-/**
- * Where one shape does not keep the whole way within the limits, a first one is at full at this share of the way and
- * the second takes over.
- */
-const HALFWAY = 0.75;
-/** Angles looked at from rest to the end of the motion. */
-const STEPS = 9;
+/** Shapes at most for one end of a motion: where one does not keep the whole way, others take over from it. */
+const MOST_LINKS = 3;
+/** Two of them are at full no nearer to each other than this, degrees. */
+const APART = 12;
+/** Angles looked at from rest to the end of the motion are no farther apart than this, degrees. */
+const STEP = 6;
 
 /** How far a reading is over the limits: 0 within them, else the excess in limits; every turned face counts as one. */
-export function excess({ volume, depth, stretch, flips }: JointReading, limits: PoseLimits): number {
-  const over = (value: number, limit: number | null): number =>
-    limit === null || limit === 0 ? 0 : Math.max(0, value / limit - 1);
-  return over(volume, limits.volume) + over(depth, limits.depth) + over(stretch, limits.stretch) + flips;
+export function excess(reading: JointReading, limits: PoseLimits): number {
+  const over = (value: number | undefined, limit: number | null | undefined): number =>
+    value === undefined || !limit ? 0 : Math.max(0, value / limit - 1);
+  return (
+    over(reading.volume, limits.volume) +
+    over(reading.depth, limits.depth) +
+    over(reading.stretch, limits.stretch) +
+    over(reading.crease, limits.crease) +
+    over(reading.bone, limits.bone) +
+    reading.flips
+  );
+}
+
+/** A shape of a chain: at full at one angle, sculpted with those before it at work. */
+interface Link {
+  readonly full: number;
+  readonly shape: Shape;
 }
 
 /**
  * Correctives with drivers for one end of a motion, when the way there is over the limits: sculpted by measure
- * (`proposeInSteps`), set in where they do best. Yields the share done. @param end degrees: the motion's `min` or
- * `max`. @param limits with some room, for the angles between those measured.
+ * (`proposeInSteps`) at the end and, where that does not keep the whole way, at the worst angles before it, each on top
+ * of those that are at full earlier; the first sets in where it does best. Yields the share done. @param end degrees:
+ * the motion's `min` or `max`. @param limits with some room, for the angles between those measured.
  * @returns null when nothing is over the limits, or nothing can be proposed.
  */
 export function* proposeForRange(
@@ -55,51 +71,76 @@ export function* proposeForRange(
   limits: PoseLimits,
   named: Pick<Shape, "name" | "label">,
 ): Generator<number, RangeProposal | null> {
-  // the end first: it is the worst as a rule
-  const angles = sweepAngles(Math.min(0, end), Math.max(0, end), STEPS).sort((a, b) => Math.abs(b) - Math.abs(a));
-  const along = (made: readonly DrivenShape[], enough: number): number => {
-    const g = withMade(gauge, made);
-    let sum = 0;
-    for (const angle of angles) {
-      sum += excess(measureJoint(g, { ...sculptMoment(motionPose(motion, angle)), drivers: true }).reading, limits);
-      if (sum > enough) break;
-    }
-    return sum;
-  };
-  if (
-    ![1, 2 / 3, 1 / 3].some(
-      (share) => excess(measureJoint(gauge, sculptMoment(motionPose(motion, share * end))).reading, limits) > 0,
-    )
-  )
-    return null;
-  yield 0.05;
-  const [whole] = yield* sculptAt(gauge, motion, end, [], named, 0.05, 0.3);
-  if (!whole) return null;
+  const over = (g: JointGauge, degrees: number, drivers: boolean): number =>
+    excess(measureJoint(g, { ...sculptMoment(motionPose(motion, degrees)), drivers }).reading, limits);
+  if (![1, 2 / 3, 1 / 3].some((share) => over(gauge, share * end, false) > 0)) return null;
+  yield 0.02;
+  const angles = sweepAngles(Math.min(0, end), Math.max(0, end), Math.ceil(Math.abs(end) / STEP) + 1).reverse();
   let best: RangeProposal | null = null;
-  for (const share of SETS_IN) {
-    const made = [{ shape: whole, driver: driverOf(whole, motion, share * end, end) }];
-    const after = along(made, best?.after ?? Infinity);
-    if (!best || after < best.after) best = { made, after };
-    yield 0.4;
-    if (after === 0) return best;
+  let links: readonly Link[] = [];
+  let full = [end];
+  for (let round = 0; round < MOST_LINKS; round++) {
+    const done = (share: number): number => 0.02 + (0.98 * (round + share)) / MOST_LINKS;
+    // links before the new angle stay as they are: they were sculpted without those behind them
+    links = links.filter((l, i) => l.full === full[i]);
+    for (const degrees of full.slice(links.length)) {
+      const on = withMade(gauge, driven(links, motion, SETS_IN[0]));
+      const own = degrees === end ? named : before(named, degrees);
+      const shape: Shape | null = yield* sculptFor(
+        on,
+        sculptMoment(motionPose(motion, degrees)),
+        own,
+        done(0),
+        done(0.6),
+      );
+      if (shape) links = [...links, { full: degrees, shape }];
+    }
+    if (links.length === 0) return null;
+    let worst = { degrees: 0, over: 0 };
+    for (const share of SETS_IN) {
+      const made = driven(links, motion, share);
+      const g = withMade(gauge, made);
+      let [after, most] = [0, { degrees: 0, over: 0 }];
+      for (const degrees of angles) {
+        const left = over(g, degrees, true);
+        after += left;
+        if (left > most.over) most = { degrees, over: left };
+        if (best && after >= best.after) break;
+      }
+      if (best && after >= best.after) continue;
+      best = { made, after };
+      worst = most;
+      yield done(0.8);
+      if (after === 0) return best;
+    }
+    const next = between(full, worst.degrees);
+    if (next === null) return best;
+    full = [...full, next].sort((a, b) => Math.abs(a) - Math.abs(b));
   }
-  const turn = Math.round(HALFWAY * end);
-  const [first] = yield* sculptAt(
-    gauge,
-    motion,
-    turn,
-    [],
-    { name: `${named.name}_half`, label: `${named.label}, half` },
-    0.4,
-    0.65,
-  );
-  if (!first) return best;
-  const half = { shape: first, driver: driverOf(first, motion, SETS_IN[0] * turn, turn) };
-  const [last] = yield* sculptAt(gauge, motion, end, [half], named, 0.65, 0.95);
-  const made = last ? [half, { shape: last, driver: driverOf(last, motion, turn, end) }] : [half];
-  const after = along(made, best!.after);
-  return after < best!.after ? { made, after } : best;
+  return best;
 }
+
+/** An angle for one more link: the wanted one, kept apart from those round it; null where they leave no room. */
+function between(full: readonly number[], wanted: number): number | null {
+  const sign = Math.sign(full[0]!);
+  const at = Math.abs(wanted);
+  const below = Math.max(0, ...full.map(Math.abs).filter((x) => x < at));
+  const above = Math.min(...full.map(Math.abs).filter((x) => x >= at));
+  if (!(above - below >= 2 * APART)) return null;
+  return sign * Math.round(Math.min(above - APART, Math.max(below + APART, at)));
+}
+
+const before = ({ name, label }: Pick<Shape, "name" | "label">, degrees: number): Pick<Shape, "name" | "label"> => ({
+  name: `${name}_${Math.abs(degrees)}`,
+  label: `${label}, at ${degrees}°`,
+});
+
+/** A chain with its drivers: the first sets in at a share of its way, each other one where the one before is full. */
+const driven = (links: readonly Link[], motion: JointMotion, setsIn: number): DrivenShape[] =>
+  links.map(({ shape, full }, i) => ({
+    shape,
+    driver: driverOf(shape, motion, i === 0 ? setsIn * full : links[i - 1]!.full, full),
+  }));
 
 const driverOf = (shape: Shape, motion: JointMotion, from: number, to: number): Driver => ({
   shape: shape.name,
@@ -123,19 +164,6 @@ function withMade(gauge: JointGauge, made: readonly DrivenShape[]): JointGauge {
       drivers: made.map((m) => m.driver),
     }),
   );
-}
-
-function* sculptAt(
-  gauge: JointGauge,
-  motion: JointMotion,
-  degrees: number,
-  on: readonly DrivenShape[],
-  named: Pick<Shape, "name" | "label">,
-  from: number,
-  to: number,
-): Generator<number, Shape[]> {
-  const shape = yield* sculptFor(withMade(gauge, on), sculptMoment(motionPose(motion, degrees)), named, from, to);
-  return shape ? [shape] : [];
 }
 
 /** A shape sculpted by measure at a moment, what is driven there at work; its share done lies between two others. */

@@ -1,15 +1,17 @@
 import { readySamples } from "../evaluate/drivers/sampleWeights";
 import { withShapes } from "../deform/rig";
 import { fromAxisAngle, IDENTITY_QUAT, toEulerXYZ, twistDegrees } from "../math/quat";
-import { dot, type Quat } from "../math/vec3";
+import { dot, type Quat, type Vec3 } from "../math/vec3";
 import { measureJoint, withRig, type JointGauge } from "../measure/measureJoint";
 import type { Shape } from "../model/character";
+import { uniqueName } from "../model/uniqueName";
 import type { PoseSample, SampleSet } from "../model/poseDriver";
 import type { JointMotion } from "../skeleton/jointMotions";
 import { excess, sculptFor, type PoseLimits } from "./proposeForRange";
 import { sculptMoment } from "./proposeSculpt";
 import { withRadius } from "./sampleEdits";
 import { coastOf, turnTo, type Place, type SwingMap } from "./swingMap";
+import type { Moment } from "../evaluate/moment";
 import type { Pose } from "../evaluate/poseSkeleton";
 
 export interface SamplesProposal {
@@ -25,35 +27,65 @@ export interface SamplesProposal {
 /** Directions round the bone, and shares of the way to the coast, in which poses are looked at. */
 const AZIMUTHS = 12;
 const SHARES = [0.45, 0.7, 0.85, 1] as const;
-/** Twists that are looked at beside none, as shares of the range, at so much of the way to the coast. */
-const TWISTS = [-0.8, 0.8] as const;
-const TWISTED_AT = 0.6;
+/** Beside them poses spread evenly over swing and twist (Halton 1960) are looked at, in rounds of so many. */
+const SPREAD = 80;
+const ROUNDS = 2;
 /** Samples at most. */
-export const MOST_SAMPLES = 14;
+export const MOST_SAMPLES = 16;
+
+interface SwingPose {
+  readonly name: string;
+  readonly turn: Quat;
+}
 
 /** Poses of a joint over its whole swing, as turns away from rest: named by where the bone points. */
-export function swingPoses(
-  map: SwingMap,
-  motions: readonly JointMotion[],
-): { readonly name: string; readonly turn: Quat }[] {
+export function swingPoses(map: SwingMap, motions: readonly JointMotion[]): SwingPose[] {
+  const coast = coastOf(map, motions);
+  const step = coast.length / AZIMUTHS;
+  return Array.from({ length: coast.length ? AZIMUTHS : 0 }, (_, i) => {
+    const [x, y] = coast[Math.round(i * step) % coast.length]!;
+    // between two of the directions the coast alone
+    const between = coast[Math.round((i + 0.5) * step) % coast.length]!;
+    return [...SHARES.map((share): Place => [share * x, share * y]), between];
+  })
+    .flat()
+    .flatMap((place) => poseAt(map, place) ?? []);
+}
+
+/** Poses spread evenly over swing and twist; the next ones with every round. */
+function spreadPoses(map: SwingMap, motions: readonly JointMotion[], round: number): SwingPose[] {
   const coast = coastOf(map, motions);
   const twist = motions.find((m) => Math.abs(dot(m.axis, map.along)) > 0.9);
-  const step = coast.length / AZIMUTHS;
-  const poses: { name: string; turn: Quat }[] = [];
-  const add = (place: Place, q: Quat, words: string): void => {
-    const off = Math.round(Math.hypot(...place));
-    if (off >= 12 || q !== IDENTITY_QUAT)
-      poses.push({ name: `${off}° ${sideWords(map, place)}${words}`, turn: turnTo(map, place, q) });
+  if (coast.length === 0) return [];
+  return Array.from({ length: SPREAD }, (_, k) => 1 + round * SPREAD + k).flatMap((i) => {
+    const [x, y] = coast[Math.floor(halton(i, 2) * coast.length)]!;
+    // one in five at the coast itself, where joints are worst
+    const share = Math.min(1, Math.sqrt(1.25 * halton(i, 3)));
+    const degrees = twist ? Math.round(twist.min + halton(i, 5) * (twist.max - twist.min)) : 0;
+    return poseAt(map, [share * x, share * y], twist && { axis: twist.axis, degrees }) ?? [];
+  });
+}
+
+/** Nearer to rest than this nothing is looked at, degrees. */
+const NEAR_REST = 12;
+function poseAt(map: SwingMap, place: Place, twist?: { axis: Vec3; degrees: number }): SwingPose | null {
+  const off = Math.round(Math.hypot(...place));
+  if (off < NEAR_REST && Math.abs(twist?.degrees ?? 0) < NEAR_REST) return null;
+  const turned = twist && twist.degrees !== 0;
+  return {
+    name: `${off}° ${sideWords(map, place)}${turned ? ` twist ${twist.degrees}°` : ""}`,
+    turn: turnTo(map, place, turned ? fromAxisAngle(twist.axis, twist.degrees) : IDENTITY_QUAT),
   };
-  for (let i = 0; i < AZIMUTHS && coast.length > 0; i++) {
-    const [x, y] = coast[Math.round(i * step) % coast.length]!;
-    for (const share of SHARES) add([share * x, share * y], IDENTITY_QUAT, "");
-    for (const t of twist && i % 2 === 0 ? TWISTS : []) {
-      const degrees = Math.round(t * (t > 0 ? twist!.max : -twist!.min));
-      add([TWISTED_AT * x, TWISTED_AT * y], fromAxisAngle(twist!.axis, degrees), ` twist ${degrees}°`);
-    }
+}
+
+/** The i-th number of Halton's sequence of a base, 0..1. */
+function halton(i: number, base: number): number {
+  let [sum, place] = [0, 1];
+  for (let n = i; n > 0; n = Math.floor(n / base)) {
+    place /= base;
+    sum += place * (n % base);
   }
-  return poses;
+  return sum;
 }
 
 /** A turn of a joint as a pose, with what must be out of its way (the other leg while a thigh is drawn in). */
@@ -76,8 +108,9 @@ function sideWords({ sides }: SwingMap, [x, y]: Place): string {
 
 /**
  * Sampled poses over a joint's whole swing, by measure: the pose that is most over the limits is sculpted
- * (`proposeInSteps`) and sampled, until none is or nothing more helps. Yields the share done.
- * Correctives that act already stay at work, and samples are what is missing on top of them.
+ * (`proposeInSteps`) and sampled, until none is or nothing more helps; then others are looked at, until a whole round
+ * of them has none. Yields the share done. Correctives that act already stay at work, and samples are what is missing on
+ * top of them.
  * @param empty the set to begin with, of one joint.
  * @returns null when nothing is over the limits.
  */
@@ -90,44 +123,69 @@ export function* proposeSamples(
   most = MOST_SAMPLES,
 ): Generator<number, SamplesProposal | null> {
   const joint = empty.joints[0]!.joint;
-  const poses = swingPoses(map, motions);
-  const moments = poses.map(({ turn }) => sculptMoment(swingPose(joint, turn, motions)));
-  const read = function* (g: JointGauge, from: number, to: number): Generator<number, number[]> {
+  const bare = withMade(gauge, { ...empty, samples: [] }, []);
+  const looked: { pose: SwingPose; moment: Moment; before: number; now: number; tried: boolean }[] = [];
+  let set = empty;
+  let shapes: readonly Shape[] = [];
+  const read = (g: JointGauge, moment: Moment): number =>
+    excess(measureJoint(g, { ...moment, drivers: true }).reading, limits);
+  /** The poses read anew with these samples; null as soon as they are no better than now. */
+  const readAll = function* (g: JointGauge, share: number): Generator<number, number[] | null> {
+    const enough = looked.reduce((total, p) => total + p.now, 0);
     const out: number[] = [];
-    for (const [i, moment] of moments.entries()) {
-      out.push(excess(measureJoint(g, { ...moment, drivers: true }).reading, limits));
-      yield from + ((to - from) * i) / moments.length;
+    let total = 0;
+    for (const [i, p] of looked.entries()) {
+      total += out[i] = read(g, p.moment);
+      if (total >= enough) return null;
+      if (i % 8 === 0) yield share;
     }
     return out;
   };
-  const bare = withMade(gauge, { ...empty, samples: [] }, []);
-  const before = yield* read(bare, 0, 0.1);
-  const over = (list: readonly number[]): number => list.filter((x) => x > 0).length;
-  if (over(before) === 0) return null;
-  let set = empty;
-  let shapes: readonly Shape[] = [];
-  let now = before;
-  const refused = new Set<number>();
-  for (let made = 0; made < most; made++) {
-    const from = 0.1 + (0.9 * made) / most;
-    const to = from + 0.9 / most;
-    const worst = now.reduce((best, x, i) => (!refused.has(i) && x > (best < 0 ? 0 : now[best]!) ? i : best), -1);
-    if (worst < 0) break;
-    const name = `${joint} ${poses[worst]!.name}`;
-    const shape = yield* sculptFor(bare, moments[worst]!, { name, label: name }, from, to - 0.02);
-    refused.add(worst);
-    if (!shape) continue;
-    const sample: PoseSample = { name: poses[worst]!.name, shape: shape.name, turns: [poses[worst]!.turn] };
-    const next = withRadius({ ...set, samples: [...set.samples, sample] });
-    if (!readySamples(next)) continue;
-    const after = yield* read(withMade(gauge, next, [...shapes, shape]), to - 0.02, to);
-    if (sum(after) >= sum(now)) continue;
-    [set, shapes, now] = [next, [...shapes, shape], after];
+  for (let round = 0; round <= ROUNDS; round++) {
+    const done = (share: number): number => Math.min(1, (round + share) / (ROUNDS + 1));
+    const poses = round === 0 ? swingPoses(map, motions) : spreadPoses(map, motions, round - 1);
+    const g = withMade(gauge, set, shapes);
+    let fresh = 0;
+    for (const [i, pose] of poses.entries()) {
+      const moment = sculptMoment(swingPose(joint, pose.turn, motions));
+      const [before, now] = [read(bare, moment), read(g, moment)];
+      if (now > 0) fresh++;
+      looked.push({ pose, moment, before, now, tried: false });
+      if (i % 8 === 0) yield done((0.3 * i) / poses.length);
+    }
+    if (fresh === 0 && round > 0) break;
+    for (let made = 0; set.samples.length < most; made++) {
+      const worst = looked.reduce<(typeof looked)[number] | null>(
+        (best, p) => (!p.tried && p.now > (best?.now ?? 0) ? p : best),
+        null,
+      );
+      if (!worst) break;
+      worst.tried = true;
+      const share = done(0.3 + (0.7 * made) / (made + 4));
+      const name = uniqueName(worst.pose.name, new Set(set.samples.map((s) => s.name)), "pose");
+      const own = { name: `${joint} ${name}`, label: `${joint} ${name}` };
+      const shape = yield* sculptFor(bare, worst.moment, own, share, share);
+      if (!shape) continue;
+      const sample: PoseSample = { name, shape: shape.name, turns: [worst.pose.turn] };
+      const added = { ...set, samples: [...set.samples, sample] };
+      let taken = false;
+      // one more sample near others must not make all of them narrow: the radius stays where that is better
+      for (const next of set.samples.length ? [added, withRadius(added)] : [withRadius(added)]) {
+        if (!readySamples(next)) continue;
+        const after = yield* readAll(withMade(gauge, next, [...shapes, shape]), share);
+        if (!after) continue;
+        looked.forEach((p, i) => (p.now = after[i]!));
+        set = next;
+        taken = true;
+        break;
+      }
+      if (taken) shapes = [...shapes, shape];
+    }
   }
-  return { set, shapes, looked: poses.length, before: over(before), after: over(now) };
+  const over = (of: "before" | "now"): number => looked.filter((p) => p[of] > 0).length;
+  if (over("before") === 0) return null;
+  return { set, shapes, looked: looked.length, before: over("before"), after: over("now") };
 }
-
-const sum = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0);
 
 /** The gauge of the character with these sampled poses beside what drives its shapes already. */
 function withMade(gauge: JointGauge, set: SampleSet, shapes: readonly Shape[]): JointGauge {

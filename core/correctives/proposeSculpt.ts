@@ -1,14 +1,12 @@
-import { deform, withShapes } from "../deform/rig";
+import { deform, withShapes, type Rig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { edgeStretch, percentile } from "../measure/edgeStretch";
 import { limbVolume } from "../measure/limbVolume";
 import type { JointGauge } from "../measure/measureJoint";
 import type { ShapeDelta } from "../model/character";
-import { neighboursOf } from "../model/neighbours";
 import { carryMovement, carrySurface } from "../surface/carryMovement";
-import { smoothDelta } from "../shapes/smoothDelta";
-import { correctiveFromSculpt, TRIAL, withTrialShape, type ReturnedSculpt } from "./correctiveFromSculpt";
-import { easeFlesh } from "./easeFlesh";
+import { correctiveFromSculpt, TRIAL, withTrialShape } from "./correctiveFromSculpt";
+import { easeFlesh, type EaseOptions } from "./easeFlesh";
 import { carriedNormals } from "../measure/turnedFaces";
 
 export interface Proposal {
@@ -19,25 +17,21 @@ export interface Proposal {
   /** Vertices that could not be returned to rest well, of the skin. */
   readonly ill: Uint32Array;
 }
-export interface ProposalOptions {
-  /** Stretch above which more roundness is not taken and edges are shortened, ratio. */
-  readonly stretchLimit: number;
-  /** Rounds of easing the skin in the pose. */
-  readonly rounds: number;
-  /** Overlap left between the two sides, metres. */
-  readonly touch: number;
-}
-export const PROPOSAL_DEFAULTS: ProposalOptions = { stretchLimit: 1.85, rounds: 32, touch: 0.001 };
+/** How a proposal eases the skin; beyond `stretchLimit` no more roundness is taken either. */
+export const PROPOSAL_DEFAULTS: EaseOptions = {
+  stretchLimit: 1.7,
+  rounds: 40,
+  touch: 0.0012,
+  leastLoss: 0.04,
+  overBone: 0.85,
+};
 
 const ROUNDNESS_STEPS = 10;
-/** Passes of smoothing over what was found. */
-const SMOOTHING = 2;
-/** Loss of volume that is left, share; more when what smoothing undid is set right, so that little is moved twice. */
-const LEAST_LOSS = 0.05;
-const LEFT_AT_LAST = 0.085;
-/** Strength of one last pass of smoothing, too weak to turn a face again. */
-const LAST_TOUCH = 0.2;
-
+/**
+ * Skin that its own skinning squashes more than this is returned to rest with care: what is missed there lies deep in
+ * the fold, and a movement met exactly would show on the way to the pose.
+ */
+const SQUASHED = 0.7;
 /**
  * A first sculpt for a bent joint: flesh that keeps its volume, does not push into itself, is not overstretched and
  * shows no face inside out. In the pose the skin is led from linear toward dual quaternion skinning (Kavan et al. 2007)
@@ -47,7 +41,7 @@ const LAST_TOUCH = 0.2;
 export function proposeSculpt(
   gauge: JointGauge,
   moment: Moment,
-  options: ProposalOptions = PROPOSAL_DEFAULTS,
+  options: EaseOptions = PROPOSAL_DEFAULTS,
 ): Proposal | null {
   const steps = proposeInSteps(gauge, moment, options);
   for (;;) {
@@ -60,7 +54,7 @@ export function proposeSculpt(
 export function* proposeInSteps(
   gauge: JointGauge,
   moment: Moment,
-  options: ProposalOptions = PROPOSAL_DEFAULTS,
+  options: EaseOptions = PROPOSAL_DEFAULTS,
 ): Generator<number, Proposal | null> {
   const { rig, region, restVolume, rest } = gauge;
   const { part } = region;
@@ -68,7 +62,13 @@ export function* proposeInSteps(
   const triangles = rig.triangles[part]!;
   const pose = { ...moment, method: "linear" } as const;
   const posed = deform(rig, pose, { normals: false, parts: [part] });
-  const facing = carriedNormals(triangles, region.limbTriangles, rest, body.skin, posed.matrices[part] ?? null);
+  const facing = carriedNormals(
+    triangles,
+    region.limbTriangles,
+    body.positions,
+    body.skin,
+    posed.matrices[part] ?? null,
+  );
   const linear = posed.positions[part]!.slice();
   const dual = deform(rig, { ...pose, method: "dual" }, { normals: false, parts: [part] }).positions[part]!;
   const freedom = regionMask(gauge);
@@ -84,52 +84,56 @@ export function* proposeInSteps(
       Math.max(0, (edges.length ? percentile(edges, 0.99) : 1) - options.stretchLimit);
     if (cost < best - 1e-6) [best, roundness] = [cost, k / ROUNDNESS_STEPS];
   }
-  const toRest = (P: Float32Array): ReturnedSculpt =>
-    correctiveFromSculpt(
-      rig,
-      pose,
-      rig.character.parts.map((_, p) => (p === part ? P : null)),
-    );
   const eased = between(roundness);
-  yield* scaled(0, 2 / 3, easeFlesh(gauge, eased, freedom, facing, { ...options, leastLoss: LEAST_LOSS }));
-  const [first] = toRest(eased).deltas;
-  if (!first) return null;
-  // what smoothing undoes is set right once more, and that is left as it is
-  const smooth = smoothDelta(first, neighboursOf(body), SMOOTHING);
-  const again = deform(
-    withShapes(rig, withTrialShape(rig.character, [smooth])),
-    { ...pose, weights: { ...pose.weights, [TRIAL]: 1 } },
-    { normals: false, parts: [part] },
-  ).positions[part]!.slice();
-  yield* scaled(
-    2 / 3,
-    1,
-    easeFlesh(gauge, again, freedom, facing, {
-      ...options,
-      rounds: Math.ceil(options.rounds / 2),
-      leastLoss: LEFT_AT_LAST,
-    }),
-  );
-  const {
-    deltas: [last],
-    ill,
-  } = toRest(again);
-  if (!last) return null;
-  const skin = smoothDelta(last, neighboursOf(body), 1, LAST_TOUCH);
+  const matrices = posed.matrices[part]!;
+  yield* easeFlesh(gauge, eased, freedom, facing, matrices, options);
+  const { skin, ill } = returned(rig, pose, part, eased, (P) => {
+    // what was missed in the fold is set right as far as faces and limits ask, and that is met exactly
+    const steps = easeFlesh(gauge, P, freedom, facing, matrices, { ...options, rounds: 0 });
+    while (!steps.next().done);
+  });
+  if (!skin) return null;
   const surface = carrySurface(body);
   const carried = rig.character.parts.flatMap((_, p) =>
     p === part ? [] : (carryMovement(rig.character, p, skin, surface) ?? []),
   );
-  return {
-    deltas: [skin, ...carried].sort((a, b) => a.part - b.part),
-    roundness,
-    ill: ill[0]?.vertices ?? new Uint32Array(0),
-  };
+  return { deltas: [skin, ...carried].sort((a, b) => a.part - b.part), roundness, ill };
 }
 
-/** Passes on a generator's shares done, brought into a stretch of the whole. */
-function* scaled(from: number, to: number, steps: Generator<number, void>): Generator<number, void> {
-  for (const share of steps) yield from + (to - from) * share;
+/** A sculpt of a part at rest: with care first, then what `settle` still moves of it. */
+function returned(
+  rig: Rig,
+  pose: Moment,
+  part: number,
+  sculpt: Float32Array,
+  settle: (P: Float32Array) => void,
+): { skin: ShapeDelta | null; ill: Uint32Array } {
+  const only = (P: Float32Array): (Float32Array | null)[] => rig.character.parts.map((_, p) => (p === part ? P : null));
+  const first = correctiveFromSculpt(rig, pose, only(sculpt), { smallestStretch: SQUASHED });
+  const ill = first.ill[0]?.vertices ?? new Uint32Array(0);
+  const [delta] = first.deltas;
+  if (!delta) return { skin: null, ill };
+  const trial = withShapes(rig, withTrialShape(rig.character, [delta]));
+  const at = { ...pose, weights: { ...pose.weights, [TRIAL]: 1 } };
+  const again = deform(trial, at, { normals: false, parts: [part] }).positions[part]!.slice();
+  settle(again);
+  const [rest] = correctiveFromSculpt(trial, at, only(again)).deltas;
+  return { skin: rest ? sumOf(delta, rest, sculpt.length) : delta, ill };
+}
+
+/** Two movements of a part as one. @param size 3 x vertexCount. */
+function sumOf(a: ShapeDelta, b: ShapeDelta, size: number): ShapeDelta {
+  const all = new Float32Array(size);
+  for (const { vertices, deltas } of [a, b])
+    vertices.forEach((v, k) => {
+      for (let c = 0; c < 3; c++) all[3 * v + c]! += deltas[3 * k + c]!;
+    });
+  const vertices = Uint32Array.from(new Set([...a.vertices, ...b.vertices])).sort();
+  return {
+    part: a.part,
+    vertices,
+    deltas: Float32Array.from({ length: 3 * vertices.length }, (_, i) => all[3 * vertices[(i / 3) | 0]! + (i % 3)]!),
+  };
 }
 
 /** 1 in the middle of the joint's region, fading to 0 where its two sides hold nothing of each other. */

@@ -124,46 +124,53 @@ export function nodesHolding({ triangles, order, right, count, nodeCount }: Bvh,
  * some vertices moved since the last time.
  */
 export function refitBvh(bvh: Bvh, positions: Float32Array, nodes?: Uint32Array): void {
-  const { bounds, right, count, order, triangles } = bvh;
+  const { bounds, right } = bvh;
   const total = nodes ? nodes.length : bvh.nodeCount;
   for (let step = 0; step < total; step++) {
     const n = nodes ? nodes[step]! : total - 1 - step;
-    const b = 6 * n;
-    if (right[n]! < 0) {
-      let x0 = Infinity;
-      let y0 = Infinity;
-      let z0 = Infinity;
-      let x1 = -Infinity;
-      let y1 = -Infinity;
-      let z1 = -Infinity;
-      for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++)
-        for (let c = 3 * order[i]!, e = c + 3; c < e; c++) {
-          const v = 3 * triangles[c]!;
-          const x = positions[v]!;
-          const y = positions[v + 1]!;
-          const z = positions[v + 2]!;
-          if (x < x0) x0 = x;
-          if (x > x1) x1 = x;
-          if (y < y0) y0 = y;
-          if (y > y1) y1 = y;
-          if (z < z0) z0 = z;
-          if (z > z1) z1 = z;
-        }
-      bounds[b] = x0;
-      bounds[b + 1] = y0;
-      bounds[b + 2] = z0;
-      bounds[b + 3] = x1;
-      bounds[b + 4] = y1;
-      bounds[b + 5] = z1;
-    } else {
-      const l = b + 6;
-      const r = 6 * right[n]!;
-      for (let k = 0; k < 3; k++) {
-        bounds[b + k] = Math.min(bounds[l + k]!, bounds[r + k]!);
-        bounds[b + 3 + k] = Math.max(bounds[l + 3 + k]!, bounds[r + 3 + k]!);
-      }
-    }
+    if (right[n]! < 0) fitLeaf(bvh, n, positions);
+    else joinBounds(bounds, 6 * n, 6 * (n + 1), 6 * right[n]!);
   }
+}
+
+/** Sets a node's bounds to those of its two children; offsets in the bounds. */
+export function joinBounds(bounds: Float32Array, at: number, left: number, right: number): void {
+  for (let k = 0; k < 3; k++) {
+    const [l, r] = [bounds[left + k]!, bounds[right + k]!];
+    bounds[at + k] = l < r ? l : r;
+    const [lo, ro] = [bounds[left + 3 + k]!, bounds[right + 3 + k]!];
+    bounds[at + 3 + k] = lo > ro ? lo : ro;
+  }
+}
+
+/** Sets a leaf's bounds to those of its triangles. */
+export function fitLeaf({ bounds, right, count, order, triangles }: Bvh, n: number, positions: Float32Array): void {
+  let x0 = Infinity;
+  let y0 = Infinity;
+  let z0 = Infinity;
+  let x1 = -Infinity;
+  let y1 = -Infinity;
+  let z1 = -Infinity;
+  for (let i = -right[n]! - 1, end = i + count[n]!; i < end; i++)
+    for (let c = 3 * order[i]!, e = c + 3; c < e; c++) {
+      const v = 3 * triangles[c]!;
+      const x = positions[v]!;
+      const y = positions[v + 1]!;
+      const z = positions[v + 2]!;
+      if (x < x0) x0 = x;
+      if (x > x1) x1 = x;
+      if (y < y0) y0 = y;
+      if (y > y1) y1 = y;
+      if (z < z0) z0 = z;
+      if (z > z1) z1 = z;
+    }
+  const b = 6 * n;
+  bounds[b] = x0;
+  bounds[b + 1] = y0;
+  bounds[b + 2] = z0;
+  bounds[b + 3] = x1;
+  bounds[b + 4] = y1;
+  bounds[b + 5] = z1;
 }
 
 export interface ClosestPoint {

@@ -6,6 +6,7 @@ import { ownTree, restTree } from "../surface/restTree";
 import { edgeStretch, percentile, vertexStretch } from "./edgeStretch";
 import { mainRegion, type JointRegion } from "./jointRegion";
 import { limbVolume } from "./limbVolume";
+import { poseLooks } from "./poseLooks";
 import { makeOverlapFinder, skinOverlap, type OverlapFinder } from "./skinOverlap";
 import { turnedFaces } from "./turnedFaces";
 
@@ -16,6 +17,8 @@ export interface JointGauge {
   readonly region: JointRegion;
   readonly finder: OverlapFinder;
   readonly rest: Float32Array;
+  /** Skinning matrices at rest, 16 x jointCount: not identity where the mesh is bound in another pose. */
+  readonly restMatrices: Float64Array;
   readonly restVolume: number;
   /** Overlap that is there at rest already, metres: never counted. */
   readonly restDepths: Float32Array;
@@ -31,6 +34,11 @@ export interface JointReading {
   readonly stretch: number;
   /** Triangles turned inside out. */
   readonly flips: number;
+  /** How the limb looks (`poseLooks`): degrees, mm; none in readings that were kept before these were read. */
+  readonly crease?: number;
+  readonly bone?: number;
+  /** How rough what correctives do there is, mm (`roughness`); none where none are at work. */
+  readonly roughness?: number;
 }
 export interface JointFields {
   readonly part: number;
@@ -65,6 +73,7 @@ export function makeJointGauge(rig: Rig, joint: number): JointGauge | null {
     region,
     finder,
     rest,
+    restMatrices: scratch.matrices[region.part]!.slice(),
     restVolume: limbVolume(region, triangles, rest),
     restDepths,
     scratch,
@@ -91,7 +100,7 @@ export function measurePosed(gauge: JointGauge, deformed: Deformed): { reading: 
   const flipped = turnedFaces(
     triangles,
     region.limbTriangles,
-    rest,
+    rig.character.parts[part]!.positions,
     posed,
     rig.character.parts[part]!.skin,
     deformed.matrices[part]!,
@@ -109,6 +118,7 @@ export function measurePosed(gauge: JointGauge, deformed: Deformed): { reading: 
       depth: deepest,
       stretch: edges.length ? percentile(edges, 0.99) : 1,
       flips: flipped.length,
+      ...poseLooks(gauge, posed, deformed.matrices[part]!),
     },
     fields: { part, stretch: vertexStretch(region.edges, edges, posed.length / 3), depth, flipped },
   };

@@ -1,4 +1,5 @@
 import { buildBvh, closestPoint, nodesHolding, refitBvh, windingNumber, type Bvh } from "../math/bvh";
+import { refitMoved } from "../math/refitMoved";
 import { ownTree } from "../surface/restTree";
 import type { JointRegion } from "./jointRegion";
 
@@ -68,6 +69,13 @@ export function onlyMoving(finder: OverlapFinder, posed: Float32Array, vertices:
   };
 }
 
+const TREES = ["whole", "moving", "still"] as const;
+/** Fits a tree to a pose: the nodes that can move where they are known, else those of what moved since last time. */
+function refit(finder: OverlapFinder, tree: 0 | 1 | 2, posed: Float32Array): void {
+  if (finder.refit) refitBvh(finder[TREES[tree]], posed, finder.refit[tree]);
+  else refitMoved(finder[TREES[tree]], posed);
+}
+
 export interface Overlap {
   /** Largest depth, metres. */
   readonly depth: number;
@@ -98,12 +106,12 @@ export function skinOverlap(
   allowed?: Float32Array,
 ): Overlap {
   const { region } = finder;
-  refitBvh(finder.moving, posed, finder.refit?.[1]);
-  refitBvh(finder.still, posed, finder.refit?.[2]);
+  refit(finder, 1, posed);
+  refit(finder, 2, posed);
   // the whole is asked only about vertices that the two sides make suspect
   let wholeFits = false;
   const fitWhole = (): void => {
-    if (!wholeFits) refitBvh(finder.whole, posed, finder.refit?.[0]);
+    if (!wholeFits) refit(finder, 0, posed);
     wholeFits = true;
   };
   const depths = new Float32Array(posed.length / 3);

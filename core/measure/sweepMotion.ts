@@ -1,6 +1,7 @@
 import type { Moment } from "../evaluate/moment";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { measureJoint, type JointGauge, type JointReading } from "./measureJoint";
+import { roughness } from "./poseLooks";
 import { drivingJoints } from "../model/drivenShapes";
 
 /** Called between steps of long work; may wait, and throws to cancel. */
@@ -22,6 +23,20 @@ export function sweepAngles(min: number, max: number, steps: number): number[] {
   return angles.sort((a, b) => a - b);
 }
 
+/** A moment measured without drivers and, where some may act, with them: how rough their movement is, too. */
+function measureBoth(
+  gauge: JointGauge,
+  moment: Moment,
+  acting: boolean,
+): { without: JointReading; driven: JointReading | null } {
+  const without = measureJoint(gauge, { ...moment, drivers: false }).reading;
+  if (!acting) return { without, driven: null };
+  const { part } = gauge.region;
+  const bare = gauge.scratch.positions[part]!.slice();
+  const { reading } = measureJoint(gauge, { ...moment, drivers: true });
+  return { without, driven: { ...reading, roughness: roughness(gauge, bare, gauge.scratch.positions[part]!) } };
+}
+
 /** Moves one joint through its range and measures each step without and with the drivers. */
 export async function sweepMotion(
   gauge: JointGauge,
@@ -36,14 +51,8 @@ export async function sweepMotion(
   for (const [i, angle] of angles.entries()) {
     await tick(i, angles.length);
     const pose = { ...moment.pose, ...motionPose(motion, angle) };
-    const without = measureJoint(gauge, { ...moment, pose, drivers: false }).reading;
-    rows.push({
-      joint: motion.joint,
-      motion: motion.name,
-      angle,
-      without,
-      with: driven ? measureJoint(gauge, { ...moment, pose, drivers: true }).reading : without,
-    });
+    const { without, driven: corrected } = measureBoth(gauge, { ...moment, pose }, driven);
+    rows.push({ joint: motion.joint, motion: motion.name, angle, without, with: corrected ?? without });
   }
   await tick(angles.length, angles.length);
   return rows;

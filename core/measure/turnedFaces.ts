@@ -2,14 +2,15 @@ import type { SkinBinding } from "../model/character";
 import { blendedLinear3 } from "../deform/skinLinear";
 
 /**
- * Twice the area of each chosen triangle at rest, as a vector along its normal, turned as the skin itself turns in a
- * pose: what its posed normal should agree with.
- * @param chosen triangle indices. @param matrices 16 x jointCount of the pose. @returns 3 per chosen triangle.
+ * Twice the area of each chosen triangle as it is bound, as a vector along its normal, turned as the skin itself turns
+ * in a pose: what its posed normal should agree with.
+ * @param chosen triangle indices. @param bound places in bind space, 3 x vertexCount. @param matrices 16 x jointCount of
+ * the pose. @returns 3 per chosen triangle.
  */
 export function carriedNormals(
   triangles: Uint32Array,
   chosen: Uint32Array,
-  rest: Float32Array,
+  bound: Float32Array,
   skin: SkinBinding | null,
   matrices: ArrayLike<number> | null,
 ): Float32Array {
@@ -18,7 +19,7 @@ export function carriedNormals(
   const n: [number, number, number] = [0, 0, 0];
   chosen.forEach((t, i) => {
     const [a, b, c] = [3 * triangles[3 * t]!, 3 * triangles[3 * t + 1]!, 3 * triangles[3 * t + 2]!];
-    areaVector(rest, a, b, c, n);
+    areaVector(bound, a, b, c, n);
     const size = Math.hypot(...n);
     let [x, y, z] = n;
     if (skin && matrices) {
@@ -46,20 +47,20 @@ export function areaVector(P: ArrayLike<number>, a: number, b: number, c: number
 }
 
 /**
- * Triangles turned inside out: the posed normal points against the rest normal carried along by the skin's own turn.
+ * Triangles turned inside out: the posed normal points against the bound normal carried along by the skin's own turn.
  * @param chosen triangle indices to look at, or null for all.
  * @param matrices 16 x jointCount, or null where nothing is posed (shapes only).
  */
 export function turnedFaces(
   triangles: Uint32Array,
   chosen: Uint32Array | null,
-  rest: Float32Array,
+  bound: Float32Array,
   posed: Float32Array,
   skin: SkinBinding | null,
   matrices: ArrayLike<number> | null,
 ): Uint32Array {
   const asked = chosen ?? Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t);
-  const carried = carriedNormals(triangles, asked, rest, skin, matrices);
+  const carried = carriedNormals(triangles, asked, bound, skin, matrices);
   const n: [number, number, number] = [0, 0, 0];
   return asked.filter((t, i) => {
     areaVector(posed, 3 * triangles[3 * t]!, 3 * triangles[3 * t + 1]!, 3 * triangles[3 * t + 2]!, n);

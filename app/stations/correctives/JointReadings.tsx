@@ -5,7 +5,7 @@ import { LimitBar, type Verdict } from "../../ui/LimitBar";
 
 const { limits } = PROFILES.realtime;
 
-/** Volume, overlap, stretch and turned faces of the chosen joint in the present pose. */
+/** Volume, overlap, stretch, turned faces and looks of the chosen joint in the present pose. */
 export function JointReadings(): ReactNode {
   const joint = useSession((s) => s.joint);
   const measured = useSession((s) => s.measured);
@@ -28,6 +28,17 @@ export function JointReadings(): ReactNode {
       <LimitBar value={r.depth} limit={limits["pose.penetration"]} text={`overlap ${r.depth.toFixed(1)} mm`} />
       <LimitBar value={r.stretch} limit={limits["pose.stretch"]} end={3} text={`stretch ${r.stretch.toFixed(2)} ×`} />
       <LimitBar value={r.flips} limit={0} end={30} text={`turned faces ${r.flips}`} />
+      {r.crease !== undefined && (
+        <LimitBar
+          value={r.crease}
+          limit={limits["pose.crease"]}
+          end={150}
+          text={`sharpest crease ${r.crease.toFixed(0)}°`}
+        />
+      )}
+      {!!r.bone && (
+        <LimitBar value={r.bone} limit={limits["pose.bone"]} text={`skin off the bone ${r.bone.toFixed(1)} mm`} />
+      )}
     </div>
   );
 }
