@@ -5,6 +5,8 @@ import { useCharacterPage } from "../session/useDesk";
 import { angleAlong, poseMotion } from "../session/posing";
 import { worstRow } from "../session/motionScore";
 import { useQueryState } from "../ui/useQueryState";
+import { PROFILES } from "~core/checks/profile";
+import type { JointReading } from "~core/measure/measureJoint";
 import type { SweepRow } from "~core/measure/sweepMotion";
 import { CurveChart, type Curve } from "../ui/CurveChart";
 import { Segmented } from "../ui/Segmented";
@@ -16,13 +18,33 @@ import { FaceEvidence } from "../stations/trials/FaceEvidence";
 import { RulerEvidence } from "../stations/trials/ruler/RulerEvidence";
 import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
 
-const MEASURES = ["volume", "overlap", "stretch", "faces"] as const;
+const { limits } = PROFILES.realtime;
+
+const MEASURES = ["volume", "overlap", "stretch", "faces", "crease", "bone", "roughness"] as const;
 type Measure = (typeof MEASURES)[number];
 const MEASURE = {
   volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume" },
   overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Deepest overlap" },
   stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Stretch, 99th percentile" },
   faces: { title: "Faces turned inside out", unit: "faces", limit: 0, of: (r: { flips: number }) => r.flips },
+  crease: {
+    title: "Sharpest crease outside the fold",
+    unit: "°",
+    limit: limits["pose.crease"] ?? 90,
+    of: (r: JointReading) => r.crease ?? 0,
+  },
+  bone: {
+    title: "Skin off the bone at the joint's tip",
+    unit: "mm",
+    limit: limits["pose.bone"] ?? 20,
+    of: (r: JointReading) => r.bone ?? 0,
+  },
+  roughness: {
+    title: "Roughness of what correctives move",
+    unit: "mm",
+    limit: limits["pose.roughness"] ?? 1,
+    of: (r: JointReading) => r.roughness ?? 0,
+  },
 } as const;
 
 /** The strip under the stage: what belongs to the selection of the station that is open. */

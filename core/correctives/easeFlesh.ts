@@ -36,7 +36,7 @@ const LAST_PASSES = 6;
 const LAST_LOOKS = 8;
 /** How far a push outside the fold spreads: passes of averaging; and the share of an overlap that it takes away. */
 const SPREAD = 4;
-const RELIEF = 0.5;
+const RELIEF = 0.6;
 
 /**
  * Moves posed skin in place, round by round: skin that is pressed lies flat in the fold (`layInFold`), skin over bone
@@ -104,7 +104,7 @@ export function* easeFlesh(
       const over = deep(v, depths);
       if (over <= PRESSED) continue;
       if (answered && (pressed[v] || (fold && crossesPlane(P, v, gauge, fold, over, bony)))) pressed[v] = 1;
-      else if (over > 2 * touch) push.set(v, over);
+      else if (over > touch) push.set(v, over);
     }
     held = fadingRings(pressed, neighbours, RINGS);
     for (const [v, by] of spread(push, normals, neighbours))

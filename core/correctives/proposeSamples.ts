@@ -6,6 +6,7 @@ import { measureJoint, withRig, type JointGauge } from "../measure/measureJoint"
 import type { Shape } from "../model/character";
 import { uniqueName } from "../model/uniqueName";
 import type { PoseSample, SampleSet } from "../model/poseDriver";
+import { sweepAngles } from "../measure/sweepMotion";
 import type { JointMotion } from "../skeleton/jointMotions";
 import { excess, sculptFor, type PoseLimits } from "./proposeForRange";
 import { sculptMoment } from "./proposeSculpt";
@@ -28,8 +29,8 @@ export interface SamplesProposal {
 const AZIMUTHS = 12;
 const SHARES = [0.45, 0.7, 0.85, 1] as const;
 /** Beside them poses spread evenly over swing and twist (Halton 1960) are looked at, in rounds of so many. */
-const SPREAD = 80;
-const ROUNDS = 2;
+const SPREAD = 64;
+const ROUNDS = 3;
 /** Samples at most. */
 export const MOST_SAMPLES = 16;
 
@@ -38,11 +39,21 @@ interface SwingPose {
   readonly turn: Quat;
 }
 
+/** Steps in which each motion alone is looked at, degrees. */
+const ALONG = 12;
+
 /** Poses of a joint over its whole swing, as turns away from rest: named by where the bone points. */
 export function swingPoses(map: SwingMap, motions: readonly JointMotion[]): SwingPose[] {
+  const alone = motions.flatMap(({ name, axis, min, max }) =>
+    sweepAngles(min, max, Math.ceil((max - min) / ALONG) + 1).flatMap((degrees) =>
+      Math.abs(degrees) < NEAR_REST
+        ? []
+        : { name: `${name} ${Math.round(degrees)}°`, turn: fromAxisAngle(axis, degrees) },
+    ),
+  );
   const coast = coastOf(map, motions);
   const step = coast.length / AZIMUTHS;
-  return Array.from({ length: coast.length ? AZIMUTHS : 0 }, (_, i) => {
+  const swung = Array.from({ length: coast.length ? AZIMUTHS : 0 }, (_, i) => {
     const [x, y] = coast[Math.round(i * step) % coast.length]!;
     // between two of the directions the coast alone
     const between = coast[Math.round((i + 0.5) * step) % coast.length]!;
@@ -50,6 +61,7 @@ export function swingPoses(map: SwingMap, motions: readonly JointMotion[]): Swin
   })
     .flat()
     .flatMap((place) => poseAt(map, place) ?? []);
+  return [...alone, ...swung];
 }
 
 /** Poses spread evenly over swing and twist; the next ones with every round. */
@@ -59,8 +71,8 @@ function spreadPoses(map: SwingMap, motions: readonly JointMotion[], round: numb
   if (coast.length === 0) return [];
   return Array.from({ length: SPREAD }, (_, k) => 1 + round * SPREAD + k).flatMap((i) => {
     const [x, y] = coast[Math.floor(halton(i, 2) * coast.length)]!;
-    // one in five at the coast itself, where joints are worst
-    const share = Math.min(1, Math.sqrt(1.25 * halton(i, 3)));
+    // one in three at the coast itself, where joints are worst
+    const share = Math.min(1, Math.sqrt(1.5 * halton(i, 3)));
     const degrees = twist ? Math.round(twist.min + halton(i, 5) * (twist.max - twist.min)) : 0;
     return poseAt(map, [share * x, share * y], twist && { axis: twist.axis, degrees }) ?? [];
   });
@@ -181,11 +193,27 @@ export function* proposeSamples(
       }
       if (taken) shapes = [...shapes, shape];
     }
+    for (const other of set.samples.length > 1 ? weighedOtherwise(set) : []) {
+      if (!looked.some((p) => p.now > 0) || !readySamples(other)) continue;
+      const after = yield* readAll(withMade(gauge, other, shapes), done(0.98));
+      if (!after) continue;
+      looked.forEach((p, i) => (p.now = after[i]!));
+      for (const p of looked) p.tried &&= p.now === 0;
+      set = other;
+    }
   }
   const over = (of: "before" | "now"): number => looked.filter((p) => p[of] > 0).length;
   if (over("before") === 0) return null;
   return { set, shapes, looked: looked.length, before: over("before"), after: over("now") };
 }
+
+/** The same samples, weighed by other kernels, radii and shares of twist. */
+const weighedOtherwise = (set: SampleSet): SampleSet[] => [
+  ...[0.7, 1.4].map((times) => ({ ...set, radiusDegrees: Math.round(Math.min(150, times * set.radiusDegrees)) })),
+  { ...set, kernel: "compact", radiusDegrees: Math.round(Math.min(180, 2 * set.radiusDegrees)) },
+  { ...set, kernel: "linear" },
+  ...[0.25, 1].map((twistShare) => ({ ...set, twistShare })),
+];
 
 /** The gauge of the character with these sampled poses beside what drives its shapes already. */
 function withMade(gauge: JointGauge, set: SampleSet, shapes: readonly Shape[]): JointGauge {

@@ -110,15 +110,15 @@ function returned(
 ): { skin: ShapeDelta | null; ill: Uint32Array } {
   const only = (P: Float32Array): (Float32Array | null)[] => rig.character.parts.map((_, p) => (p === part ? P : null));
   const first = correctiveFromSculpt(rig, pose, only(sculpt), { smallestStretch: SQUASHED });
-  const ill = first.ill[0]?.vertices ?? new Uint32Array(0);
   const [delta] = first.deltas;
-  if (!delta) return { skin: null, ill };
+  if (!delta) return { skin: null, ill: new Uint32Array(0) };
   const trial = withShapes(rig, withTrialShape(rig.character, [delta]));
   const at = { ...pose, weights: { ...pose.weights, [TRIAL]: 1 } };
   const again = deform(trial, at, { normals: false, parts: [part] }).positions[part]!.slice();
   settle(again);
-  const [rest] = correctiveFromSculpt(trial, at, only(again)).deltas;
-  return { skin: rest ? sumOf(delta, rest, sculpt.length) : delta, ill };
+  const last = correctiveFromSculpt(trial, at, only(again));
+  const [rest] = last.deltas;
+  return { skin: rest ? sumOf(delta, rest, sculpt.length) : delta, ill: last.ill[0]?.vertices ?? new Uint32Array(0) };
 }
 
 /** Two movements of a part as one. @param size 3 x vertexCount. */

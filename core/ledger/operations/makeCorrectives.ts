@@ -18,13 +18,15 @@ const neighbourEditSchema = z.object({ name, blob: hash, fromDegrees: z.number()
 
 export const makeCorrectives = operation({
   op: "make correctives",
-  schema: z.object({
-    op: z.literal("make correctives"),
-    items: z.array(correctiveItemSchema),
-    edits: z.array(neighbourEditSchema).max(500).optional(),
-    /** Sampled poses made with them, as `sample poses` has them. */
-    sampled: z.array(sampledSchema).max(60).optional(),
-  }),
+  schema: z
+    .object({
+      op: z.literal("make correctives"),
+      items: z.array(correctiveItemSchema),
+      edits: z.array(neighbourEditSchema).max(500).optional(),
+      /** Sampled poses made with them, as `sample poses` has them. */
+      sampled: z.array(sampledSchema).max(60).optional(),
+    })
+    .refine(({ items, sampled = [] }) => items.length + sampled.length > 0, "nothing is made"),
   apply: (character, { op, items, edits = [], sampled = [] }, { blob }) => {
     const made = items.map((item): { shape: Shape; driver: Driver } => {
       if (character.shapes.some((s) => s.name === item.name))
