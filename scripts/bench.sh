@@ -11,4 +11,5 @@ node --import tsx bench/motion.ts
 node --import tsx bench/speech.ts
 node --import tsx bench/tracking.ts
 node --import tsx bench/drivers.ts
+node --import tsx bench/correctives.ts
 YXOMORPH_TEST_PORT=4193 node --import tsx bench/firstFrame.ts

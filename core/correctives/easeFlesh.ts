@@ -44,10 +44,27 @@ const RELIEF = 0.6;
  * smoothed toward its own detail at rest (`relaxOnce`), edges are held to a limit and faces open (`fleshLimits`).
  * Yields the share done after every round.
  *
- * Methods weighed against each other on the same poses (`npm run bench`, row "correctives"): at elbow 146, knee 135 and
- * thigh 120 degrees of Oda the pushing along normals that stood here before left creases of 69, 55 and 54 degrees, this
- * leaves 34, 34 and 47, at half the time; smoothing of rest offsets alone keeps the look and leaves volume and overlap;
- * less dual quaternion bulge keeps volume and leaves overlap.
+ * Methods weighed against each other on the same poses of Oda (`npm run bench`): volume, deepest overlap, stretch, faces
+ * turned, crease, skin off the bone.
+ *
+ *     elbow 120             linear   -14.1 %  21 mm  1.65  19 turned  29 deg  10 mm
+ *                           dual       1.7 %  17 mm  2.46  16 turned  32 deg   1 mm
+ *                           centres   -1.6 %  19 mm  2.03  34 turned  28 deg   1 mm
+ *                           offsets  -30.7 %  14 mm  1.33  22 turned  18 deg  28 mm
+ *                           this      -5.1 %   1 mm  1.62   0 turned  33 deg   7 mm
+ *     knee 135              linear    -9.3 %  51 mm  1.99  22 turned  30 deg  20 mm
+ *                           dual      13.8 %  51 mm  3.00  20 turned  40 deg   1 mm
+ *                           centres    6.4 %  50 mm  2.43  51 turned  36 deg   5 mm
+ *                           offsets  -24.3 %  51 mm  1.61  31 turned  18 deg  51 mm
+ *                           this      -8.9 %   1 mm  1.71   0 turned  42 deg  16 mm
+ *     thigh 120             linear   -11.8 %  47 mm  2.52  35 turned  70 deg
+ *                           dual       0.6 %   6 mm  3.04  44 turned  82 deg
+ *                           centres   -4.5 %  61 mm  2.90  52 turned  43 deg
+ *                           offsets  -20.2 %  23 mm  2.62  50 turned  72 deg
+ *                           this      -4.9 %   0 mm  1.81   0 turned  60 deg
+ *
+ * centres: Le & Hodgins 2016; offsets: delta mush alone. None of them knows of contact, and what keeps the volume
+ * stretches; the pushing along normals that stood here before left the knee at 55 and the elbow at 69 degrees.
  *
  * @param P 3 x vertexCount, character space, metres. @param freedom per vertex 0..1: how far it may give way. @param
  * facing from `carriedNormals`, for the limb's triangles. @param matrices 16 x jointCount of the pose.

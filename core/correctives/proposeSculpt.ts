@@ -7,6 +7,8 @@ import type { ShapeDelta } from "../model/character";
 import { carryMovement, carrySurface } from "../surface/carryMovement";
 import { correctiveFromSculpt, TRIAL, withTrialShape } from "./correctiveFromSculpt";
 import { easeFlesh, type EaseOptions } from "./easeFlesh";
+import { neighboursOf } from "../model/neighbours";
+import { smoothDelta } from "../shapes/smoothDelta";
 import { carriedNormals } from "../measure/turnedFaces";
 
 export interface Proposal {
@@ -32,6 +34,9 @@ const ROUNDNESS_STEPS = 10;
  * the fold, and a movement met exactly would show on the way to the pose.
  */
 const SQUASHED = 0.7;
+/** Strength of a pass of smoothing over what was found, at rest, and of one last pass, too weak to turn a face again. */
+const STRENGTH = 1.2;
+const LAST_TOUCH = 0.1;
 /**
  * A first sculpt for a bent joint: flesh that keeps its volume, does not push into itself, is not overstretched and
  * shows no face inside out. In the pose the skin is led from linear toward dual quaternion skinning (Kavan et al. 2007)
@@ -110,15 +115,20 @@ function returned(
 ): { skin: ShapeDelta | null; ill: Uint32Array } {
   const only = (P: Float32Array): (Float32Array | null)[] => rig.character.parts.map((_, p) => (p === part ? P : null));
   const first = correctiveFromSculpt(rig, pose, only(sculpt), { smallestStretch: SQUASHED });
-  const [delta] = first.deltas;
-  if (!delta) return { skin: null, ill: new Uint32Array(0) };
+  const [raw] = first.deltas;
+  if (!raw) return { skin: null, ill: new Uint32Array(0) };
+  const neighbours = neighboursOf(rig.character.parts[part]!);
+  const delta = smoothDelta(raw, neighbours, 1, STRENGTH);
   const trial = withShapes(rig, withTrialShape(rig.character, [delta]));
   const at = { ...pose, weights: { ...pose.weights, [TRIAL]: 1 } };
   const again = deform(trial, at, { normals: false, parts: [part] }).positions[part]!.slice();
   settle(again);
   const last = correctiveFromSculpt(trial, at, only(again));
   const [rest] = last.deltas;
-  return { skin: rest ? sumOf(delta, rest, sculpt.length) : delta, ill: last.ill[0]?.vertices ?? new Uint32Array(0) };
+  return {
+    skin: smoothDelta(rest ? sumOf(delta, rest, sculpt.length) : delta, neighbours, 1, LAST_TOUCH),
+    ill: last.ill[0]?.vertices ?? new Uint32Array(0),
+  };
 }
 
 /** Two movements of a part as one. @param size 3 x vertexCount. */
