@@ -24,23 +24,13 @@ const MEASURES = ["volume", "overlap", "stretch", "faces", "crease", "bone", "ro
 type Measure = (typeof MEASURES)[number];
 const MEASURE = {
   volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume" },
-  overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Deepest overlap" },
-  stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Stretch, 99th percentile" },
-  faces: { title: "Faces turned inside out", unit: "faces", limit: 0, of: (r: { flips: number }) => r.flips },
-  crease: {
-    title: "Sharpest crease outside the fold",
-    unit: "°",
-    limit: limits["pose.crease"] ?? 90,
-    of: (r: JointReading) => r.crease ?? 0,
-  },
-  bone: {
-    title: "Skin off the bone at the joint's tip",
-    unit: "mm",
-    limit: limits["pose.bone"] ?? 20,
-    of: (r: JointReading) => r.bone ?? 0,
-  },
+  overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Overlap" },
+  stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Stretch" },
+  faces: { title: "Turned faces", unit: "faces", limit: 0, of: (r: { flips: number }) => r.flips },
+  crease: { title: "Crease", unit: "°", limit: limits["pose.crease"] ?? 90, of: (r: JointReading) => r.crease ?? 0 },
+  bone: { title: "Off the bone", unit: "mm", limit: limits["pose.bone"] ?? 20, of: (r: JointReading) => r.bone ?? 0 },
   roughness: {
-    title: "Roughness of what correctives move",
+    title: "Roughness",
     unit: "mm",
     limit: limits["pose.roughness"] ?? 1,
     of: (r: JointReading) => r.roughness ?? 0,
@@ -106,18 +96,26 @@ function SweepEvidence(): ReactNode {
   return (
     <>
       <div className="spread rigid">
-        <h2>
-          {m.title}, {motion.label}{" "}
-          <span className="muted w-400 t-12">
+        <div className="grow over-hidden">
+          <h2>
+            {m.title}, {motion.label}
+          </h2>
+          <div className="muted t-12 nowrap">
             limit {m.limit} {m.unit} · <span className="ink-brick">without</span>
             {curves.length > 1 && (
               <>
                 , <span className="ink-accent">with correctives</span>
               </>
             )}
-          </span>
-        </h2>
-        <Segmented label="Measure" options={MEASURES} value={measure} onChange={setMeasure} />
+          </div>
+        </div>
+        <Segmented
+          label="Measure"
+          options={MEASURES}
+          value={measure}
+          onChange={setMeasure}
+          names={{ bone: "off bone", roughness: "rough" }}
+        />
       </div>
       <div className="plot" title="Click to pose">
         {trial && trial.rows.length === 0 ? (

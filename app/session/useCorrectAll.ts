@@ -44,9 +44,11 @@ interface JointWork {
 }
 
 /** Joints to be corrected: of two sides one is sculpted, and the other gets its mirror image. */
-function jointsOf(bare: readonly JointMotion[], all: readonly JointMotion[]): JointWork[] {
+function jointsOf(character: Character, bare: readonly JointMotion[], all: readonly JointMotion[]): JointWork[] {
   const twin = (m: JointMotion): JointMotion | undefined =>
-    sideOfBone(m.bone) ? all.find((x) => x.bone === mirrorBone(m.bone) && x.name === m.name) : undefined;
+    sideOfBone(m.bone)
+      ? all.find((x) => x.bone === mirrorBone(m.bone) && x.name === m.name && !isCorrected(character, x))
+      : undefined;
   const wanted = new Set(bare.map((m) => m.id));
   const out = new Map<string, { motions: JointMotion[]; twins: JointMotion[] }>();
   for (const m of bare) {
@@ -54,7 +56,7 @@ function jointsOf(bare: readonly JointMotion[], all: readonly JointMotion[]): Jo
     if (sideOfBone(m.bone) === "right" && other && wanted.has(other.id)) continue;
     const own = out.get(m.joint) ?? { motions: [], twins: [] };
     own.motions.push(m);
-    if (other && wanted.has(other.id)) own.twins.push(other);
+    if (other) own.twins.push(other);
     out.set(m.joint, own);
   }
   // what takes long first, so that threads get as much of it each
@@ -73,7 +75,7 @@ export function useCorrectAll(): CorrectAll {
       if (!loaded) return [];
       const { character } = loaded;
       const bare = motions.filter((m) => !isCorrected(character, m));
-      const joints = jointsOf(bare, loaded.motions);
+      const joints = jointsOf(character, bare, loaded.motions);
       const kept = new CorrectedItems(character);
       const corrected = new Set<JointMotion>();
       const proposed = await during(`Correcting ${counted(joints.length, "joints")}`, async (progress, signal) => {

@@ -44,8 +44,8 @@ const RELIEF = 0.6;
  * smoothed toward its own detail at rest (`relaxOnce`), edges are held to a limit and faces open (`fleshLimits`).
  * Yields the share done after every round.
  *
- * Methods weighed against each other on the same poses of Oda (`npm run bench`): volume, deepest overlap, stretch, faces
- * turned, crease, skin off the bone.
+ * Methods weighed against each other on the same poses of Oda (`npm run bench`): volume, deepest overlap, stretch,
+ * faces turned, crease, skin off the bone.
  *
  *     elbow 120             linear   -14.1 %  21 mm  1.65  19 turned  29 deg  10 mm
  *                           dual       1.7 %  17 mm  2.46  16 turned  32 deg   1 mm

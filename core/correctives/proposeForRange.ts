@@ -83,15 +83,16 @@ export function* proposeForRange(
     const done = (share: number): number => 0.02 + (0.98 * (round + share)) / MOST_LINKS;
     // links before the new angle stay as they are: they were sculpted without those behind them
     links = links.filter((l, i) => l.full === full[i]);
-    for (const degrees of full.slice(links.length)) {
+    const asked = full.slice(links.length);
+    for (const [i, degrees] of asked.entries()) {
       const on = withMade(gauge, driven(links, motion, SETS_IN[0]));
       const own = degrees === end ? named : before(named, degrees);
       const shape: Shape | null = yield* sculptFor(
         on,
         sculptMoment(motionPose(motion, degrees)),
         own,
-        done(0),
-        done(0.6),
+        done((0.6 * i) / asked.length),
+        done((0.6 * (i + 1)) / asked.length),
       );
       if (shape) links = [...links, { full: degrees, shape }];
     }

@@ -121,8 +121,8 @@ function sideWords({ sides }: SwingMap, [x, y]: Place): string {
 /**
  * Sampled poses over a joint's whole swing, by measure: the pose that is most over the limits is sculpted
  * (`proposeInSteps`) and sampled, until none is or nothing more helps; then others are looked at, until a whole round
- * of them has none. Yields the share done. Correctives that act already stay at work, and samples are what is missing on
- * top of them.
+ * of them has none. Yields the share done. Correctives that act already stay at work, and samples are what is missing
+ * on top of them.
  * @param empty the set to begin with, of one joint.
  * @returns null when nothing is over the limits.
  */

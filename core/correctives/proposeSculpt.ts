@@ -34,7 +34,7 @@ const ROUNDNESS_STEPS = 10;
  * the fold, and a movement met exactly would show on the way to the pose.
  */
 const SQUASHED = 0.7;
-/** Strength of a pass of smoothing over what was found, at rest, and of one last pass, too weak to turn a face again. */
+/** Strength of a pass of smoothing over what was found, at rest, and of a last one, too weak to turn a face again. */
 const STRENGTH = 1.2;
 const LAST_TOUCH = 0.1;
 /**

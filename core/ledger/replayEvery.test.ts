@@ -109,7 +109,25 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   "fit clip": { op: "fit clip", clip: "nod", fitting: { ...NO_FITTING, chin: 5 } },
   "map joint": { op: "map joint", joint: "lower", bone: "leftLowerArm" },
   "map joints": { op: "map joints", map: { upper: "leftUpperArm", lower: "leftLowerArm" } },
-  "make correctives": { op: "make correctives", items: [{ name: "fold", label: "fold", blob: kept(belt), driver }] },
+  "make correctives": {
+    op: "make correctives",
+    items: [{ name: "fold", label: "fold", blob: kept(belt), driver }],
+    sampled: [
+      {
+        set: {
+          name: "whole swing",
+          joints: [{ joint: "lower", along: [0, 1, 0] }],
+          samples: [{ name: "forward", shape: "swung", turns: [[0.6, 0, 0, 0.8]] }],
+          kernel: "gaussian",
+          radiusDegrees: 60,
+          twistShare: 0.5,
+          group: "corrective",
+          enabled: true,
+        },
+        shapes: [{ name: "swung", label: "swung", blob: kept(belt) }],
+      },
+    ],
+  },
   "edit corrective": { op: "edit corrective", name: "bulge", blob: kept(belt) },
   "set driver": { op: "set driver", name: "bulge", driver: { joint: "lower", toDegrees: 70 } },
   "remove corrective": { op: "remove corrective", name: "bulge" },

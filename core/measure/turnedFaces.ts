@@ -4,8 +4,8 @@ import { blendedLinear3 } from "../deform/skinLinear";
 /**
  * Twice the area of each chosen triangle as it is bound, as a vector along its normal, turned as the skin itself turns
  * in a pose: what its posed normal should agree with.
- * @param chosen triangle indices. @param bound places in bind space, 3 x vertexCount. @param matrices 16 x jointCount of
- * the pose. @returns 3 per chosen triangle.
+ * @param chosen triangle indices. @param bound places in bind space, 3 x vertexCount. @param matrices 16 x jointCount
+ * of the pose. @returns 3 per chosen triangle.
  */
 export function carriedNormals(
   triangles: Uint32Array,
