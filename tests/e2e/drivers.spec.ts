@@ -69,9 +69,9 @@ test("a corrective of one angle is driven by more: a point on its curve, an effo
   await angle.dblclick();
   await page.keyboard.type("150");
   await page.keyboard.press("Enter");
-  const before = page.getByRole("group", { name: /^Corrective corrective_elbow/ });
+  const before = page.getByRole("group", { name: "Corrective corrective_elbow_bent_left", exact: true });
   await before.getByRole("button", { name: "Drive it by more" }).click();
-  const now = page.getByRole("group", { name: /^Corrective corrective_elbow/ });
+  const now = page.getByRole("group", { name: "Corrective corrective_elbow_bent_left", exact: true });
   await expect(now.getByRole("group", { name: "angle of leftLowerArm" })).toBeVisible({ timeout: 15_000 });
   await expect(now).toContainText("now at 1.00");
   const curve = now.getByRole("img", { name: /Weight over the angle of leftLowerArm, 2 points/ });
