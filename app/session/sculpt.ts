@@ -1,4 +1,5 @@
 import { sketchDeltas, startSketch } from "~core/correctives/sketch";
+import { answerStacked } from "~core/correctives/stackedOn";
 import { driversAlong, insertSculpt, type InsertedSculpt } from "~core/correctives/insertSculpt";
 import { movedWords, type TakenSculpt } from "~core/correctives/takeSculpt";
 import { mixShapes } from "~core/shapes/mixShapes";
@@ -136,7 +137,7 @@ export function correctiveAt(
   );
 }
 
-export type MadeStep = StepWithBlobs & { readonly met: InsertedSculpt["met"] };
+export type MadeStep = ToldStep & { readonly met: InsertedSculpt["met"] };
 
 /**
  * The step that keeps a new corrective; with both sides on, the other side's half becomes a corrective of the other
@@ -173,6 +174,39 @@ export async function makeStep(
   };
 }
 
+/** A step, and what is to be said of it once it is taken. */
+export type ToldStep = StepWithBlobs & { readonly told?: string };
+
+/** The step that gives a corrective another movement; those sculpted on top of it give way, and what else moves is told. */
+async function editStep(character: Character, name: string, deltas: readonly ShapeDelta[]): Promise<ToldStep> {
+  const old = character.shapes.find((x) => x.name === name)!;
+  const change = mixShapes([
+    [{ deltas }, 1],
+    [old, -1],
+  ]);
+  const { edits, moved } = answerStacked(character, name, change);
+  const bytes = [deltas, ...edits.map((e) => e.deltas)].map((d) => encodeDeltas(character, d));
+  const [blob, ...others] = await Promise.all(bytes.map(hashOf));
+  const told = [
+    edits.length
+      ? `${edits.length === 1 ? `${edits[0]!.name}, sculpted on top of it, gives` : `${edits.length} correctives sculpted on top of it give`} way: their sculpts are met as before.`
+      : "",
+    moved.length
+      ? `${moved[0]!.name}, made before it, no longer gives its sculpt: off by ${moved[0]!.mm.toFixed(1)} mm${moved.length > 1 ? `, and ${moved.length - 1} more` : ""}.`
+      : "",
+  ];
+  return {
+    step: {
+      op: "edit corrective",
+      name,
+      blob: blob!,
+      ...(edits.length ? { edits: edits.map((e, i) => ({ name: e.name, blob: others[i]! })) } : {}),
+    },
+    blobs: bytes,
+    told: told.filter(Boolean).join(" "),
+  };
+}
+
 /** The step that puts a sculpt made on top of a corrective into it. */
 async function replaceStep(
   character: Character,
@@ -181,14 +215,11 @@ async function replaceStep(
   deltas: readonly ShapeDelta[],
 ): Promise<MadeStep> {
   const old = character.shapes.find((x) => x.name === driver.shape)!;
-  const bytes = encodeDeltas(
-    character,
-    mixShapes([
-      [old, 1],
-      [{ deltas }, 1 / weight],
-    ]),
-  );
-  return { step: { op: "edit corrective", name: driver.shape, blob: await hashOf(bytes) }, blobs: [bytes], met: [] };
+  const now = mixShapes([
+    [old, 1],
+    [{ deltas }, 1 / weight],
+  ]);
+  return { ...(await editStep(character, driver.shape, now)), met: [] };
 }
 
 /** The movement of the skin with the clothes over it, and what else lies on it, carried along. */
@@ -208,7 +239,7 @@ export async function sketchStep(
   s: Session & { loaded: Loaded; sculpt: SculptState },
   name: string,
   clothes: boolean,
-): Promise<StepWithBlobs> {
+): Promise<ToldStep> {
   const dress = (deltas: readonly ShapeDelta[]): readonly ShapeDelta[] =>
     clothes ? withClothes(s.loaded.character, deltas) : deltas;
   const { sketch, editing, motion } = s.sculpt;
@@ -225,8 +256,9 @@ export async function sketchStep(
       [{ deltas: before ? [before] : [] }, -1],
     ]);
     const others = dress(change).filter((d) => d.part !== sketch.part);
-    const bytes = encodeDeltas(
+    return editStep(
       character,
+      editing,
       [
         ...mixShapes([
           [{ deltas: old.deltas.filter((d) => d.part !== sketch.part) }, 1],
@@ -235,7 +267,6 @@ export async function sketchStep(
         own,
       ].sort((a, b) => a.part - b.part),
     );
-    return { step: { op: "edit corrective", name: editing, blob: await hashOf(bytes) }, blobs: [bytes] };
   }
   const split = s.brush.symmetric && side !== null;
   const own = sketchDeltas(sketch, split ? side : "both");

@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import { useSnackbar } from "notistack";
 import { useState, type ReactNode } from "react";
 import { isUserError } from "~core/model/userError";
 import { endWork } from "../session/kept/useKeepDrafts";
@@ -15,7 +16,7 @@ export interface KeepSculptProps {
   readonly failed: string;
   readonly disabled?: boolean;
   /** The step that the sculpt becomes. */
-  readonly step: (s: Sculpting) => Promise<StepWithBlobs>;
+  readonly step: (s: Sculpting) => Promise<StepWithBlobs & { readonly told?: string }>;
   readonly kept?: () => void;
   /** Stands before the buttons, on their line. */
   readonly children?: ReactNode;
@@ -29,6 +30,7 @@ export function KeepSculpt({ says, failed, disabled, step: makeStep, kept, child
   const store = useSessionStore();
   const strokes = useSession((s) => s.sculpt?.undo.length ?? 0);
   const { addFromDraft } = useDesk();
+  const { enqueueSnackbar } = useSnackbar();
   const [refusal, setRefusal] = useState<{ text: string; why: Refusal["trouble"] } | null>(null);
   const [busy, setBusy] = useState(false);
   const [sure, setSure] = useState(false);
@@ -39,7 +41,8 @@ export function KeepSculpt({ says, failed, disabled, step: makeStep, kept, child
     setRefusal(null);
     try {
       const { sculpt } = s;
-      const refused = await addFromDraft(await makeStep({ ...s, loaded: s.loaded, sculpt }), sculpt.draft);
+      const { told, ...made } = await makeStep({ ...s, loaded: s.loaded, sculpt });
+      const refused = await addFromDraft(made, sculpt.draft);
       if (refused)
         setRefusal({
           text: `${refused.message} The sculpt stays open, and is kept in this browser.`,
@@ -47,6 +50,7 @@ export function KeepSculpt({ says, failed, disabled, step: makeStep, kept, child
         });
       else {
         if (store.getState().sculpt?.draft === sculpt.draft) endWork(store, "sculpt");
+        if (told) enqueueSnackbar(told, { variant: "info" });
         kept?.();
       }
     } catch (error) {

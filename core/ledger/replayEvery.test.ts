@@ -128,7 +128,12 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
       },
     ],
   },
-  "edit corrective": { op: "edit corrective", name: "bulge", blob: kept(belt) },
+  "edit corrective": {
+    op: "edit corrective",
+    name: "bulge",
+    blob: kept(belt),
+    edits: [{ name: "wide_left", blob: kept(belt) }],
+  },
   "set driver": { op: "set driver", name: "bulge", driver: { joint: "lower", toDegrees: 70 } },
   "remove corrective": { op: "remove corrective", name: "bulge" },
   "add shapes": { op: "add shapes", source: "files", items: [{ name: "new", label: "new", blob: kept(belt) }] },

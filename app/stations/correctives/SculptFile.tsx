@@ -62,6 +62,7 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
             "Posed again it differs from the file by up to " +
               `${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`,
             othersMet(made.met),
+            made.told ?? "",
           ]
             .filter(Boolean)
             .join(" "),
