@@ -10,6 +10,7 @@ import { combined } from "./operations/combined";
 import { correctJoints } from "./operations/correctJoints";
 import { faces } from "./operations/faces";
 import { clipFile } from "./operations/clipFile";
+import { findDrivers } from "./operations/findDrivers";
 import { fitClip } from "./operations/fitClip";
 import { headFit } from "./operations/headFit";
 import { layOnScan } from "./operations/layOnScan";
@@ -50,6 +51,7 @@ export const JOBS = {
   "correct joints": correctJoints,
   faces,
   "clip file": clipFile,
+  "find drivers": findDrivers,
   "fit clip": fitClip,
   "head fit": headFit,
   "lay on scan": layOnScan,

@@ -7,6 +7,7 @@ import { encodeDeltas } from "../ledger/deltasBlob";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions } from "../skeleton/jointMotions";
 import { pushCloth } from "./pushCloth";
+import { pushClothOver } from "./pushClothOver";
 
 const tarn = await loadMember("tarn");
 const rig = makeRig(tarn);
@@ -48,6 +49,22 @@ describe("cloth pushed off the skin", () => {
       a!.forEach((P, p) => expect(b![p]).toEqual(P));
     },
   );
+  it("along a whole motion leaves nothing over the limit, with as few as do it, each on top of those before", async () => {
+    const motion = motions.find((m) => m.label === "left upper leg forward")!;
+    const [row] = (await clothOverMotions(rig, [motion], 5, "linear")).filter((r) => r.garment === "trousers");
+    const made = await pushClothOver(rig, garment("trousers"), motion, row!.angle, "linear", "push", 5);
+    expect(made.length).toBeGreaterThan(0);
+    expect(made.length).toBeLessThanOrEqual(4);
+    const corrected = {
+      ...tarn,
+      shapes: [...tarn.shapes, ...made.map((m) => m.shape)],
+      drivers: [...tarn.drivers, ...made.map((m) => m.driver)],
+    };
+    const again = await clothOverMotions(makeRig(corrected), [motion], 13, "linear");
+    const left = again.find((r) => r.garment === "trousers")?.depthMm ?? 0;
+    expect(left).toBeCloseTo(made.at(-1)!.afterMm, 3);
+    expect(left).toBeLessThanOrEqual(5);
+  });
   it("never makes it worse: in a fold, where skin lies in skin, it helps or is none", async () => {
     for (const row of (await clothOverMotions(rig, motions, 3, "linear")).filter((r) => r.depthMm > 5).slice(0, 4)) {
       const made = pushCloth(

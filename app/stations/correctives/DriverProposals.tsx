@@ -1,26 +1,63 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import { useMemo, useState, type ReactNode } from "react";
+import { loneShapes, type FoundDriver } from "~core/correctives/findDriver";
+import type { Character } from "~core/model/character";
 import { proposeDrivers, type DriverProposal } from "~core/shapes/proposeDrivers";
+import { shareJob } from "../../session/jobs/pageJobs";
+import { useWork } from "../../session/jobs/useWork";
 import { useSession } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
+import { Progress } from "../../ui/Progress";
 
 const setBy = (p: DriverProposal): string =>
   p.driver ? `${p.driver.joint} from ${p.driver.fromDegrees}° to ${p.driver.toDegrees}°` : p.rule.of.join(" × ");
 
+/** What was found by measuring, as a proposal. */
+const measured = (shape: string, { motion, fromDegrees, toDegrees, gain, certain }: FoundDriver): Proposed => ({
+  shape,
+  rule: null,
+  certain,
+  why:
+    `takes away ${Math.round(100 * gain)} % of what is wrong at ${motion.label}` +
+    (certain ? "" : "; another motion comes near, so look at it first"),
+  driver: {
+    joint: motion.joint,
+    axis: motion.axis,
+    fromDegrees,
+    toDegrees,
+    easing: "smooth",
+    intensity: 1,
+    enabled: true,
+  },
+});
+type Proposed = DriverProposal & { readonly certain?: boolean };
+
+const rank = (p: Proposed): number => (p.certain === false ? 0 : 1);
+
 /**
  * Shapes of a file without drivers that look like correctives or combinations: what would set each, to be taken or
- * left.
+ * left. Where names say nothing it is found by measuring.
  */
 export function DriverProposals(): ReactNode {
-  const character = useSession((s) => s.loaded?.character);
+  const loaded = useSession((s) => s.loaded);
+  const character = loaded?.character;
   const { addStep } = useDesk();
+  const work = useWork("The drivers could not be found.");
   const [open, setOpen] = useState(false);
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const found = useMemo(() => (character ? proposeDrivers(character) : []), [character]);
-  if (found.length === 0) return null;
-  const chosen = found.filter((p) => !left.has(p.shape));
+  const [chosenBy, setChosen] = useState<ReadonlyMap<string, boolean>>(new Map());
+  const [found, setFound] = useState<{ of: Character; list: readonly Proposed[]; none: number } | null>(null);
+  const named = useMemo(() => (character ? proposeDrivers(character) : []), [character]);
+  const lone = useMemo(() => {
+    const taken = new Set(named.map((p) => p.shape));
+    return loaded?.humanoid ? loneShapes(loaded.character, loaded.humanoid).filter((s) => !taken.has(s.name)) : [];
+  }, [loaded, named]);
+  const byMeasure = found && found.of === character ? found : null;
+  const all = [...(byMeasure?.list ?? []), ...named].sort((a, b) => rank(a) - rank(b));
+  if (!loaded || (all.length === 0 && lone.length === 0)) return null;
+  const isChosen = (p: Proposed): boolean => chosenBy.get(p.shape) ?? p.certain !== false;
+  const chosen = all.filter(isChosen);
   const take = (): void =>
     void addStep({
       op: "drive shapes",
@@ -30,6 +67,25 @@ export function DriverProposals(): ReactNode {
         rule: p.rule && { ...p.rule, of: [...p.rule.of] },
       })),
     });
+  const measure = async (): Promise<void> => {
+    const names = lone.map((s) => s.name);
+    const answers = await work.during("Trying shapes at every joint near them", (progress, signal) =>
+      shareJob<"find drivers", string, FoundDriver | null>(
+        loaded,
+        "find drivers",
+        names,
+        (shapes) => ({ shapes: [...shapes] }),
+        { progress, signal },
+      ),
+    );
+    if (!answers) return;
+    setFound({
+      of: loaded.character,
+      list: answers.flatMap((a, i) => (a ? measured(names[i]!, a) : [])),
+      none: answers.filter((a) => a === null).length,
+    });
+    setOpen(true);
+  };
   return (
     <div
       style={{
@@ -41,21 +97,43 @@ export function DriverProposals(): ReactNode {
       }}
       role="region"
       aria-label="Shapes that nothing sets">
-      <div className="line">
-        <span className="grow">
-          ◆ {counted(found.length, "shapes")} look{found.length === 1 ? "s" : ""} like{" "}
-          {found.length === 1 ? "a corrective or combination" : "correctives or combinations"} and{" "}
-          {found.length === 1 ? "is" : "are"} set by nothing.
-        </span>
-        <Button aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? "Close" : "Look"}
-        </Button>
-        {open && (
-          <Button variant="contained" disabled={chosen.length === 0} onClick={take}>
-            Let {counted(chosen.length, "shapes")} be set
+      {all.length > 0 && (
+        <div className="line">
+          <span className="grow">
+            ◆ {counted(all.length, "shapes")} look{all.length === 1 ? "s" : ""} like{" "}
+            {all.length === 1 ? "a corrective or combination" : "correctives or combinations"} and{" "}
+            {all.length === 1 ? "is" : "are"} set by nothing.
+          </span>
+          <Button aria-expanded={open} onClick={() => setOpen(!open)}>
+            {open ? "Close" : "Look"}
           </Button>
-        )}
-      </div>
+          {open && (
+            <Button variant="contained" disabled={chosen.length === 0} onClick={take}>
+              Let {counted(chosen.length, "shapes")} be set
+            </Button>
+          )}
+        </div>
+      )}
+      {lone.length > 0 && !byMeasure && !work.running && (
+        <div className="line">
+          <span className="grow">
+            ◆ {counted(lone.length, "shapes")} move{lone.length === 1 ? "s" : ""} the body, {all.length ? "too, " : ""}
+            nothing sets {lone.length === 1 ? "it" : "them"}, and no name says what should.
+          </span>
+          <Button
+            title="Bends every joint near each shape, and finds where the shape takes away most of what is wrong"
+            onClick={() => void measure()}>
+            Find it by measuring
+          </Button>
+        </div>
+      )}
+      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
+      {work.refusal && <div className="refusal">{work.refusal}</div>}
+      {byMeasure !== null && byMeasure.none > 0 && (
+        <p className="muted m-0" role="status">
+          {counted(byMeasure.none, "shapes")} do{byMeasure.none === 1 ? "es" : ""} no good at any joint.
+        </p>
+      )}
       {open && (
         <table className="plain t-small">
           <thead>
@@ -66,16 +144,14 @@ export function DriverProposals(): ReactNode {
             </tr>
           </thead>
           <tbody>
-            {found.map((p) => (
+            {all.map((p) => (
               <tr key={p.shape}>
                 <td>
                   <Checkbox
                     size="small"
                     sx={{ p: 0 }}
-                    checked={!left.has(p.shape)}
-                    onChange={(_, on) =>
-                      setLeft(new Set(on ? [...left].filter((n) => n !== p.shape) : [...left, p.shape]))
-                    }
+                    checked={isChosen(p)}
+                    onChange={(_, on) => setChosen(new Map(chosenBy).set(p.shape, on))}
                     slotProps={{ input: { "aria-label": `Let ${p.shape} be set` } }}
                   />
                 </td>

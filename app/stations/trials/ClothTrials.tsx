@@ -37,7 +37,7 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     const found = await work.run("Walking through every motion", "cloth", { steps: STEPS, method });
     if (found) keepClothRows(loaded, method, found);
   };
-  const push = async (list: readonly ClothRow[]): Promise<void> => {
+  const push = async (list: readonly ClothRow[], along: "this angle" | "the whole motion"): Promise<void> => {
     if (!loaded) return;
     setTold("");
     const places = list.map((r) => ({
@@ -46,8 +46,10 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
       degrees: r.angle,
       name: `${r.garment} ${r.label} ${Math.round(r.angle)}`,
     }));
-    const made = await work.run("Pushing the cloth out", "push cloth", { places, method });
-    if (!made) return;
+    const limitMm = along === "the whole motion" ? limit : null;
+    const pushed = await work.run("Pushing the cloth out", "push cloth", { places, method, limitMm });
+    if (!pushed) return;
+    const made = pushed.flat();
     const taken = new Set(loaded.character.shapes.map((s) => s.name));
     const items = await Promise.all(
       made.map(({ shape, driver }) =>
@@ -59,13 +61,13 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         ),
       ),
     );
-    const helpless = places.length - made.length;
+    const helpless = pushed.filter((p) => p.length === 0).length;
     const folds = helpless
       ? ` At ${counted(helpless, "motions")} no cloth helps: there skin ` +
         "lies in skin, or bulges out of a fold. Correct the skin first."
       : "";
     if (items.length === 0) return setTold(folds.trim());
-    const worst = made.reduce((a, b) => (b.afterMm > a.afterMm ? b : a));
+    const worst = pushed.flatMap((p) => p.at(-1) ?? []).reduce((a, b) => (b.afterMm > a.afterMm ? b : a));
     if (
       await addStep(
         { op: "make correctives", items: items.map((i) => i.item) },
@@ -117,8 +119,13 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
             {over > 0 && (
               <Button
                 variant="contained"
-                title="A corrective of the garment for every motion over the limit, as one step"
-                onClick={() => void push(rows!.filter((r) => r.depthMm > limit))}>
+                title="Correctives of the garments for every motion over the limit, along the whole of it, as one step"
+                onClick={() =>
+                  void push(
+                    rows!.filter((r) => r.depthMm > limit),
+                    "the whole motion",
+                  )
+                }>
                 Push the cloth out in all {over}
               </Button>
             )}
@@ -170,7 +177,7 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
             </button>
             {on(r) && (
               <div className="row-body line">
-                <Button disabled={work.running !== null} onClick={() => void push([r])}>
+                <Button disabled={work.running !== null} onClick={() => void push([r], "this angle")}>
                   Push the cloth out here
                 </Button>
                 <span className="muted t-small">
