@@ -177,7 +177,7 @@ export async function makeStep(
 /** A step, and what is to be said of it once it is taken. */
 export type ToldStep = StepWithBlobs & { readonly told?: string };
 
-/** The step that gives a corrective another movement; those sculpted on top of it give way, and what else moves is told. */
+/** The step that gives a corrective another movement; those on top of it give way, and what else moves is told. */
 async function editStep(character: Character, name: string, deltas: readonly ShapeDelta[]): Promise<ToldStep> {
   const old = character.shapes.find((x) => x.name === name)!;
   const change = mixShapes([

@@ -34,7 +34,7 @@ const BENDS = 0.02;
 /** A shape that moves more of the head than this is no corrective of a limb. */
 const OF_THE_HEAD = 0.5;
 
-/** What is wrong with a bent joint, in limits; below them too, as a corrective does good before the limit is reached. */
+/** What is wrong with a bent joint, in limits; also below them, where a corrective does good already. */
 const wrong = ({ volume, depth, stretch, flips }: JointReading): number =>
   Math.max(0, -volume) / 0.1 + depth / 5 + Math.max(0, stretch - 1.2) / 0.8 + 0.05 * flips;
 

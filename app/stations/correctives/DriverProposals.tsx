@@ -1,12 +1,15 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import { useMemo, useState, type ReactNode } from "react";
+import { dot } from "~core/math/vec3";
 import { loneShapes, type FoundDriver } from "~core/correctives/findDriver";
 import type { Character } from "~core/model/character";
 import { proposeDrivers, type DriverProposal } from "~core/shapes/proposeDrivers";
 import { shareJob } from "../../session/jobs/pageJobs";
 import { useWork } from "../../session/jobs/useWork";
-import { useSession } from "../../session/session";
+import { withMotion } from "../../session/posing";
+import { useSession, useSessionStore } from "../../session/session";
+import { showMoment } from "../../session/slices/view";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
@@ -43,6 +46,7 @@ const rank = (p: Proposed): number => (p.certain === false ? 0 : 1);
 export function DriverProposals(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const character = loaded?.character;
+  const store = useSessionStore();
   const { addStep } = useDesk();
   const work = useWork("The drivers could not be found.");
   const [open, setOpen] = useState(false);
@@ -67,6 +71,17 @@ export function DriverProposals(): ReactNode {
         rule: p.rule && { ...p.rule, of: [...p.rule.of] },
       })),
     });
+  const show = ({ shape, driver }: Proposed): void => {
+    const motion = loaded.motions.find((m) => m.joint === driver?.joint && dot(m.axis, driver.axis) > 0.98);
+    if (!motion || !driver) return;
+    showMoment(store, {
+      pose: withMotion({}, motion, driver.toDegrees),
+      weights: { [shape]: 1 },
+      joint: motion.joint,
+      framing: `joint ${motion.joint}`,
+      dressed: false,
+    });
+  };
   const measure = async (): Promise<void> => {
     const names = lone.map((s) => s.name);
     const answers = await work.during("Trying shapes at every joint near them", (progress, signal) =>
@@ -123,7 +138,7 @@ export function DriverProposals(): ReactNode {
           <Button
             title="Bends every joint near each shape, and finds where the shape takes away most of what is wrong"
             onClick={() => void measure()}>
-            Find it by measuring
+            Find by measuring
           </Button>
         </div>
       )}
@@ -134,7 +149,7 @@ export function DriverProposals(): ReactNode {
           {counted(byMeasure.none, "shapes")} do{byMeasure.none === 1 ? "es" : ""} no good at any joint.
         </p>
       )}
-      {open && (
+      {open && all.length > 0 && (
         <table className="plain t-small">
           <thead>
             <tr>
@@ -159,7 +174,14 @@ export function DriverProposals(): ReactNode {
                   <span className="mono">{p.shape}</span>
                   <div className="muted t-12">{p.why}</div>
                 </td>
-                <td>{setBy(p)}</td>
+                <td>
+                  {setBy(p)}
+                  {p.driver && (
+                    <Button title="Poses the joint there, with the shape at full" onClick={() => show(p)}>
+                      Show
+                    </Button>
+                  )}
+                </td>
               </tr>
             ))}
           </tbody>
