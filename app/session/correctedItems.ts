@@ -1,13 +1,12 @@
 import { mirrorDriver, mirrorSamples } from "~core/correctives/mirrorCorrective";
 import type { JointProposal } from "~core/correctives/proposeForJoint";
-import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { Step } from "~core/ledger/steps";
-import type { Character, Driver, ShapeDelta } from "~core/model/character";
+import type { Character, Driver, Shape, ShapeDelta } from "~core/model/character";
 import type { SampleSet } from "~core/model/poseDriver";
 import { uniqueName } from "~core/model/uniqueName";
 import { mirrorDeltas, mirrorName } from "~core/shapes/mirrorDeltas";
-import { hashOf, type StepWithBlobs } from "./ledgerClient";
-import { written } from "./poseDrivers";
+import type { StepWithBlobs } from "./ledgerClient";
+import { sampledItem } from "./poseDrivers";
 import { correctiveItem } from "./sculpt";
 
 type MakeStep = Extract<Step, { op: "make correctives" }>;
@@ -15,12 +14,6 @@ type Sampled = NonNullable<MakeStep["sampled"]>[number];
 
 /** From this share of vertices without a counterpart on a figure counts as other on either side. */
 const ASYMMETRIC = 0.02;
-
-interface Moved {
-  readonly name: string;
-  readonly label: string;
-  readonly deltas: readonly ShapeDelta[];
-}
 
 /** Proposals for joints gathered as one step, their shapes named apart from all that are there. */
 export class CorrectedItems {
@@ -41,8 +34,7 @@ export class CorrectedItems {
   }
 
   async keep({ made, samples }: JointProposal): Promise<void> {
-    for (const { shapes } of made)
-      for (const { shape, driver } of shapes) await this.keepDriven(shape.deltas, driver, shape.name);
+    for (const { shape, driver } of made) await this.keepDriven(shape.deltas, driver, shape.name);
     if (samples) await this.keepSampled(samples.set, samples.shapes);
   }
 
@@ -50,31 +42,18 @@ export class CorrectedItems {
   async keepMirrored({ made, samples }: JointProposal): Promise<boolean> {
     const { character } = this;
     let [moved, unmatched] = [0, 0];
-    const mirrored = <T extends Moved>(shape: T): Moved => {
+    const mirrored = (shape: Shape): Shape => {
       const other = mirrorDeltas(character, shape.deltas);
       moved += shape.deltas.reduce((n, d) => n + d.vertices.length, 0);
       unmatched += other.unmatched;
       return { name: mirrorName(shape.name), label: mirrorName(shape.label), deltas: other.deltas };
     };
-    const driven = made.flatMap((m) => m.shapes.map((x) => ({ shape: mirrored(x.shape), driver: x.driver })));
+    const driven = made.map(({ shape, driver }) => ({ shape: mirrored(shape), driver }));
     const sampled = samples?.shapes.map(mirrored) ?? [];
     if (unmatched > ASYMMETRIC * moved) return false;
     for (const { shape, driver } of driven)
       await this.keepDriven(shape.deltas, mirrorDriver(character, driver), shape.name);
-    if (samples) {
-      const names = new Map(samples.shapes.map((s) => [s.name, mirrorName(s.name)]));
-      const set = mirrorSamples(character, samples.set);
-      await this.keepSampled(
-        {
-          ...set,
-          samples: set.samples.map((s, i) => ({
-            ...s,
-            shape: names.get(samples.set.samples[i]!.shape ?? "") ?? s.shape,
-          })),
-        },
-        sampled,
-      );
-    }
+    if (samples) await this.keepSampled(mirrorSamples(character, samples.set), sampled);
     return true;
   }
 
@@ -91,19 +70,10 @@ export class CorrectedItems {
     this.bytes.push(made.bytes);
   }
 
-  private async keepSampled(set: SampleSet, shapes: readonly Moved[]): Promise<void> {
-    const names = new Map(shapes.map((s) => [s.name, uniqueName(s.name, this.shapes, "pose")]));
-    const made: Sampled["shapes"] = [];
-    for (const s of shapes) {
-      const bytes = encodeDeltas(this.character, s.deltas);
-      this.bytes.push(bytes);
-      made.push({ name: names.get(s.name)!, label: names.get(s.name)!, blob: await hashOf(bytes) });
-    }
-    const kept: SampleSet = {
-      ...set,
-      name: uniqueName(set.name, this.sets, "swing"),
-      samples: set.samples.map((s) => ({ ...s, shape: s.shape === null ? null : (names.get(s.shape) ?? s.shape) })),
-    };
-    this.sampled.push({ set: written<Sampled["set"]>(kept), shapes: made });
+  private async keepSampled(set: SampleSet, shapes: readonly Shape[]): Promise<void> {
+    const name = uniqueName(set.name, this.sets, "swing");
+    const { item, blobs } = await sampledItem(this.character, { set: { ...set, name }, shapes }, this.shapes);
+    this.sampled.push(item);
+    this.bytes.push(...blobs);
   }
 }

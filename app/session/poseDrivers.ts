@@ -136,12 +136,12 @@ export async function sampleStep(
   };
 }
 
-/** The step that keeps sampled poses which were proposed by measure. */
-export async function proposedSamplesStep(
+/** Sampled poses as steps carry them, their shapes named apart from those taken, with the bytes of the shapes. */
+export async function sampledItem(
   character: Character,
-  { set, shapes }: SamplesProposal,
-): Promise<StepWithBlobs> {
-  const taken = new Set(character.shapes.map((s) => s.name));
+  { set, shapes }: Pick<SamplesProposal, "set" | "shapes">,
+  taken: Set<string>,
+): Promise<{ item: Pick<SampleStep, "set" | "shapes">; blobs: Uint8Array[] }> {
   const names = new Map(shapes.map((s) => [s.name, uniqueName(s.name, taken, "pose")]));
   const blobs = shapes.map((s) => encodeDeltas(character, s.deltas));
   const made = await Promise.all(
@@ -152,7 +152,14 @@ export async function proposedSamplesStep(
     })),
   );
   const samples = set.samples.map((s) => ({ ...s, shape: s.shape === null ? null : (names.get(s.shape) ?? s.shape) }));
-  return { step: { ...samplesStep({ ...set, samples }), shapes: made }, blobs };
+  return { item: { set: written<SampleStep["set"]>({ ...set, samples }), shapes: made }, blobs };
+}
+
+/** The step that keeps sampled poses which were proposed by measure. */
+export async function proposedSamplesStep(character: Character, proposal: SamplesProposal): Promise<StepWithBlobs> {
+  const taken = new Set(character.shapes.map((s) => s.name));
+  const { item, blobs } = await sampledItem(character, proposal, taken);
+  return { step: { op: "sample poses", ...item }, blobs };
 }
 
 /** The step that keeps proposed bellies of muscles, with the efforts that drive them. */

@@ -39,7 +39,7 @@ describe("joints of Oda corrected whole", () => {
     async (bone) => {
       const { proposal, shares, joint } = propose(bone);
       expect(proposal.samples).toBeNull();
-      const made = proposal.made.flatMap((m) => m.shapes);
+      const { made } = proposal;
       expect([1, 2]).toContain(made.length);
       expect(shares.every((s, i) => s >= (shares[i - 1] ?? 0) - 1e-9 && s <= 1)).toBe(true);
       const corrected = {

@@ -6,15 +6,11 @@ import { excess, proposeForRange, type DrivenShape, type PoseLimits } from "./pr
 import { proposeSamples, type SamplesProposal } from "./proposeSamples";
 import { sculptMoment } from "./proposeSculpt";
 import type { SwingMap } from "./swingMap";
+import { withinShares } from "./withinShares";
 
 /** What a joint needs to stay within the limits: shapes by one angle each, or sampled poses over its whole swing. */
 export interface JointProposal {
-  /** By motion, in the order of the motions asked for. */
-  readonly made: readonly {
-    readonly motion: JointMotion;
-    readonly end: number;
-    readonly shapes: readonly DrivenShape[];
-  }[];
+  readonly made: readonly DrivenShape[];
   readonly samples: SamplesProposal | null;
 }
 
@@ -45,19 +41,12 @@ export function* proposeForJoint(
     .filter(({ motion, end }) => end !== 0 && over(motion, end));
   const swung = new Set(ends.flatMap(({ motion }) => (Math.abs(dot(motion.axis, map.along)) < 0.6 ? motion.id : [])));
   if (swung.size > 1) return { made: [], samples: yield* proposeSamples(gauge, map, swings, empty, aim) };
-  const made: { motion: JointMotion; end: number; shapes: readonly DrivenShape[] }[] = [];
+  const made: DrivenShape[] = [];
   for (const [i, { motion, end }] of ends.entries()) {
     const label = `${motion.label} ${end < 0 ? "below" : "beyond"}`;
     const steps = proposeForRange(gauge, motion, end, aim, { name: label, label });
-    for (;;) {
-      const { done, value } = steps.next();
-      if (!done) {
-        yield (i + value) / ends.length;
-        continue;
-      }
-      if (value) made.push({ motion, end, shapes: value.made });
-      break;
-    }
+    const proposal = yield* withinShares(i / ends.length, (i + 1) / ends.length, steps);
+    made.push(...(proposal?.made ?? []));
   }
   return { made, samples: null };
 }

@@ -5,6 +5,7 @@ import { sweepAngles } from "../measure/sweepMotion";
 import type { Driver, Shape } from "../model/character";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { proposeInSteps, sculptMoment } from "./proposeSculpt";
+import { withinShares } from "./withinShares";
 
 /** What a pose must keep to; null: not looked at. Units of `JointReading`. */
 export interface PoseLimits {
@@ -175,10 +176,6 @@ export function* sculptFor(
   from: number,
   to: number,
 ): Generator<number, Shape | null> {
-  const steps = proposeInSteps(gauge, { ...moment, drivers: true });
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value && { ...named, deltas: value.deltas };
-    yield from + (to - from) * value;
-  }
+  const made = yield* withinShares(from, to, proposeInSteps(gauge, { ...moment, drivers: true }));
+  return made && { ...named, deltas: made.deltas };
 }
