@@ -5,6 +5,7 @@ import { matchSculpt } from "../formats/obj/writeObj";
 import { isUserError, UserError } from "../model/userError";
 import { fitTarget } from "../shapes/targets/fitTarget";
 import { correctiveFromSculpt, type ReturnedSculpt } from "./correctiveFromSculpt";
+import { finerSculpt } from "./finerSculpt";
 import { turnsIn } from "./turnsIn";
 import { poseDifference, readPoseNote } from "./poseNote";
 
@@ -49,12 +50,12 @@ export function takeSculpt(rig: Rig, moment: Moment, bytes: Uint8Array, file: st
   const posed = deform(rig, moment, { normals: false });
   const obj = readObj(bytes, file);
   const notes: string[] = [];
-  let sculpt: (Float32Array | null)[];
+  let sculpt: readonly (Float32Array | null)[];
   try {
     sculpt = matchSculpt(character, posed.positions, obj, file);
   } catch (error) {
     if (!isUserError(error)) throw error;
-    const fitted = fitOnto(rig, posed.positions, obj, file);
+    const fitted = fitOnto(rig, posed.positions, obj, file) ?? finerSculpt(character, posed.positions, obj);
     if (!fitted) throw error;
     sculpt = fitted.sculpt;
     notes.push(...fitted.notes);

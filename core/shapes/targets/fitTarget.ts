@@ -70,7 +70,7 @@ export function joined(character: Character, parts: readonly number[]): PlainMes
 }
 
 /** The target in the base's order, units and axes; null when it is not the same mesh. */
-function placedTarget(base: PlainMesh, target: PlainMesh): { positions: Float32Array; notes: string[] } | null {
+export function placedTarget(base: PlainMesh, target: PlainMesh): { positions: Float32Array; notes: string[] } | null {
   const straight = rightWayUp(base.positions, target.positions);
   if (isBase(base, straight.positions)) return straight;
   const order = matchByConnectivity(base, target);
