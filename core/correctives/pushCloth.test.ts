@@ -5,14 +5,20 @@ import { clothOverMotions } from "../measure/clothThrough";
 import { applyStep } from "../ledger/applyStep";
 import { encodeDeltas } from "../ledger/deltasBlob";
 import { humanoidMap } from "../skeleton/humanoidMap";
-import { jointMotions } from "../skeleton/jointMotions";
-import { pushCloth } from "./pushCloth";
+import { jointMotions, type JointMotion } from "../skeleton/jointMotions";
+import { pushCloth, type ClothPlace } from "./pushCloth";
 import { pushClothOver } from "./pushClothOver";
 
 const tarn = await loadMember("tarn");
 const rig = makeRig(tarn);
 const motions = jointMotions(tarn.skeleton!, humanoidMap(tarn.skeleton!, tarn.jointMap));
-const garment = (name: string): number => tarn.parts.findIndex((p) => p.name === name);
+const place = (garment: string, motion: JointMotion, degrees: number): ClothPlace => ({
+  garment: tarn.parts.findIndex((p) => p.name === garment),
+  motion,
+  degrees,
+  method: "linear",
+  name: "push",
+});
 
 describe("cloth pushed off the skin", () => {
   it.each(["left upper leg out", "right upper leg out", "left upper leg forward", "right upper leg forward"])(
@@ -21,7 +27,7 @@ describe("cloth pushed off the skin", () => {
       const motion = motions.find((m) => m.label === label)!;
       const [row] = (await clothOverMotions(rig, [motion], 5, "linear")).filter((r) => r.garment === "trousers");
       expect(row!.depthMm).toBeGreaterThan(5);
-      const made = pushCloth(rig, garment("trousers"), motion, row!.angle, "linear", "push")!;
+      const made = pushCloth(rig, place("trousers", motion, row!.angle))!;
       expect(made.beforeMm).toBeCloseTo(row!.depthMm, 3);
       expect(made.afterMm).toBeLessThan(2);
       expect(made.driver).toMatchObject({ joint: row!.joint, toDegrees: Math.round(row!.angle), method: "linear" });
@@ -52,7 +58,7 @@ describe("cloth pushed off the skin", () => {
   it("along a whole motion leaves nothing over the limit, with as few as do it, each on top of those before", async () => {
     const motion = motions.find((m) => m.label === "left upper leg forward")!;
     const [row] = (await clothOverMotions(rig, [motion], 5, "linear")).filter((r) => r.garment === "trousers");
-    const made = await pushClothOver(rig, garment("trousers"), motion, row!.angle, "linear", "push", 5);
+    const made = await pushClothOver(rig, place("trousers", motion, row!.angle), 5);
     expect(made.length).toBeGreaterThan(0);
     expect(made.length).toBeLessThanOrEqual(4);
     const corrected = {
@@ -69,15 +75,14 @@ describe("cloth pushed off the skin", () => {
     for (const row of (await clothOverMotions(rig, motions, 3, "linear")).filter((r) => r.depthMm > 5).slice(0, 4)) {
       const made = pushCloth(
         rig,
-        garment(row.garment),
-        motions.find((m) => m.id === row.motion)!,
-        row.angle,
-        "linear",
-        "push",
+        place(
+          row.garment,
+          motions.find((m) => m.id === row.motion)!,
+          row.angle,
+        ),
       );
       if (made) expect(made.afterMm).toBeLessThan(row.depthMm);
     }
   });
-  it("is none where nothing comes through", () =>
-    expect(pushCloth(rig, garment("trousers"), motions[0]!, 0, "linear", "x")).toBeNull());
+  it("is none where nothing comes through", () => expect(pushCloth(rig, place("trousers", motions[0]!, 0))).toBeNull());
 });

@@ -4,7 +4,8 @@ import { computeNormals } from "../deform/computeNormals";
 import { barycentric } from "../surface/carryMovement";
 import { buildBvh, closestPoint } from "../math/bvh";
 import { clothThrough, makeClothGauge, type ClothGauge } from "../measure/clothThrough";
-import { neighboursOf } from "../model/neighbours";
+import { add, length, scale, type Vec3 } from "../math/vec3";
+import { neighboursOf, type Neighbours } from "../model/neighbours";
 import { placesOf } from "../model/places";
 import type { Driver, Shape } from "../model/character";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
@@ -27,6 +28,8 @@ const NEAR = 0.05;
 const EDGES = 7;
 const FADE = 0.82;
 const ROUNDS = 8;
+/** Rounds in which the ways that cloth is raised are evened from vertex to vertex: both are tried. */
+const EVENED = [0, 6] as const;
 /** Cloth is raised by no more than this over its height at rest, metres. */
 const MOST = 0.03;
 /** Share of the angle at which the push sets in. */
@@ -40,18 +43,30 @@ interface Seat {
   readonly height: number;
 }
 
+/** Where cloth is pushed: a garment (index of the part) at an angle of a motion, and the name of what is made. */
+export interface ClothPlace {
+  readonly garment: number;
+  readonly motion: JointMotion;
+  readonly degrees: number;
+  readonly method: Moment["method"];
+  readonly name: string;
+}
+
 /**
  * A corrective that brings a garment over the skin where skin comes through it at one angle of a motion: the cloth
  * round that place lies in the pose as high over its own skin as it did at rest,
  * fading out over the cloth beside it, and is returned to rest. Null when no skin comes through, or nothing helps.
  */
-export function pushCloth(
+export const pushCloth = (rig: Rig, place: ClothPlace): PushedCloth | null => pushes(rig, place)[0] ?? null;
+
+/** The same for each way in which cloth can be raised, the one that leaves least at the angle first. */
+export const pushes = (rig: Rig, place: ClothPlace): PushedCloth[] =>
+  EVENED.flatMap((rounds) => pushedEvenly(rig, place, rounds) ?? []).sort((a, b) => a.afterMm - b.afterMm);
+
+function pushedEvenly(
   rig: Rig,
-  garment: number,
-  motion: JointMotion,
-  degrees: number,
-  method: Moment["method"],
-  name: string,
+  { garment, motion, degrees, method, name }: ClothPlace,
+  rounds: number,
 ): PushedCloth | null {
   const gauge = makeClothGauge(rig, garment);
   if (!gauge) return null;
@@ -80,6 +95,7 @@ export function pushCloth(
   let best = { shape: none, mm: beforeMm };
   // cloth of a wider net than the skin cuts through its curves: where skin is still out, it lies higher
   const higher = new Float32Array(seats.length);
+  const neighbours = neighboursOf(part);
   let now: Pick<typeof plain, "vertices" | "depths"> = plain;
   for (let round = 0; round < ROUNDS && now.vertices.length > 0; round++) {
     const raise = new Float32Array(seats.length);
@@ -90,7 +106,7 @@ export function pushCloth(
       }
     });
     for (let g = 0; g < higher.length; g++) higher[g] = Math.min(MOST, higher[g]! + raise[g]!);
-    const lying = wrapped(seats, P, N, higher);
+    const lying = wrapped(seats, P, evened(waysOut(seats, N), neighbours, rounds), higher);
     const share = spread(part, pulled);
     const moves = new Float32Array(Q.length);
     for (let i = 0; i < Q.length; i++)
@@ -167,18 +183,35 @@ const mixed = (
 function wrapped(
   seats: readonly (Seat | null)[],
   P: Float32Array,
-  normals: Float32Array,
+  ways: readonly (Vec3 | null)[],
   higher: Float32Array,
 ): Float32Array {
   const out = new Float32Array(3 * seats.length).fill(NaN);
   seats.forEach((seat, g) => {
     if (!seat) return;
-    const [p, n] = [mixed(P, seat.corners, seat.shares), mixed(normals, seat.corners, seat.shares)];
-    const length = Math.hypot(...n) || 1;
-    for (let c = 0; c < 3; c++) out[3 * g + c] = p[c]! + ((Math.max(seat.height, OVER) + higher[g]!) * n[c]!) / length;
+    const p = mixed(P, seat.corners, seat.shares);
+    for (let c = 0; c < 3; c++) out[3 * g + c] = p[c]! + (Math.max(seat.height, OVER) + higher[g]!) * ways[g]![c]!;
   });
   return out;
 }
+
+/** The way out of the skin under each vertex of the cloth, unit vectors; null for what hangs free. */
+const waysOut = (seats: readonly (Seat | null)[], normals: Float32Array): (Vec3 | null)[] =>
+  seats.map((seat) => seat && unit(mixed(normals, seat.corners, seat.shares)));
+
+/** Ways that turn gently from vertex to vertex: in a fold the skin's own ones would lay the cloth across itself. */
+function evened(ways: readonly (Vec3 | null)[], { start, list }: Neighbours, rounds: number): readonly (Vec3 | null)[] {
+  for (let round = 0; round < rounds; round++)
+    ways = ways.map((n, g) => {
+      if (!n) return n;
+      let sum = n;
+      for (let k = start[g]!; k < start[g + 1]!; k++) sum = add(sum, ways[list[k]!] ?? ZERO);
+      return unit(sum);
+    });
+  return ways;
+}
+const ZERO: Vec3 = [0, 0, 0];
+const unit = (v: Vec3): Vec3 => scale(v, 1 / (length(v) || 1));
 
 /** 1 where the cloth is pulled, fading edge by edge round it. */
 function spread(part: Parameters<typeof neighboursOf>[0], pulled: ReadonlySet<number>): Float32Array {

@@ -44,6 +44,30 @@ describe("skin through a garment", () => {
     for (const v of much!.vertices.slice(0, 20)) expect(limb.parts[0]!.positions[3 * v + 1]!).toBeGreaterThan(0.3);
     much!.depths.slice(1).forEach((d, i) => expect(d).toBeLessThanOrEqual(much!.depths[i]!));
   });
+  it("is none where other skin lies before it whichever way it is looked at", () => {
+    const rigid = sleeve.parts[0]!;
+    const stiff = { ...rigid.skin!, joints: rigid.skin!.joints.map(() => 0) };
+    const wall = tube({ radius: 0.12, length: 0.6 }).parts[0]!;
+    const own = limb.parts[0]!;
+    const count = own.positions.length / 3;
+    const inside: Part = {
+      ...own,
+      positions: Float32Array.from([...own.positions, ...wall.positions]),
+      corners: Uint32Array.from([...own.corners, ...wall.corners.map((v) => v + count)]),
+      faceStarts: Uint32Array.from([...own.faceStarts, ...wall.faceStarts.slice(1).map((k) => k + own.corners.length)]),
+      groups: [{ ...own.groups[0]!, faceCount: own.groups[0]!.faceCount + wall.groups[0]!.faceCount }],
+      uvs: null,
+      colors: null,
+      skin: {
+        ...own.skin!,
+        joints: Uint16Array.from([...own.skin!.joints, ...wall.skin!.joints.map(() => 0)]),
+        weights: Float32Array.from([...own.skin!.weights, ...wall.skin!.weights]),
+      },
+    };
+    const alone = dressed(stiff);
+    expect(read(alone, 9).vertices.length).toBeGreaterThan(0);
+    expect(read({ ...alone, parts: [inside, alone.parts[1]!] }, 9).vertices).toEqual([]);
+  });
   it("is not asked of what covers nothing", () => {
     const far = {
       ...sleeve.parts[0]!,

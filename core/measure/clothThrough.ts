@@ -2,7 +2,10 @@ import { allocateDeformed, deform, type Rig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { barycentric } from "../surface/carryMovement";
-import { buildBvh, closestPoint, refitBvh, type Bvh } from "../math/bvh";
+import { buildBvh, castRay, closestPoint, refitBvh, type Bvh } from "../math/bvh";
+import { add, cross, normalize, pointAt, scale, type Vec3 } from "../math/vec3";
+import { computeNormals } from "../deform/computeNormals";
+import { placesOf } from "../model/places";
 import { sweepAngles, type Tick } from "./sweepMotion";
 
 /** Skin that a garment lies over: a vertex of the body and the place of the garment above it. */
@@ -29,6 +32,18 @@ const COVERS = 0.03;
 const STRAIGHT = 0.7;
 /** Skin that stands out by less is not followed up, metres. */
 const LEAST = 5e-4;
+/** Cloth that lay within this of skin's own cover at rest is its cover still when it has slid, metres. */
+const SLIDES = 0.08;
+/** Skin is in sight where nothing lies before it within this, metres, on so many of these ways at least. */
+const SIGHT = 0.2;
+const SEEN = 3;
+const WAYS: readonly (readonly [rise: number, round: number])[] = [
+  [1, 0],
+  ...[0, 60, 120, 180, 240, 300].map((round) => [0.8, round] as const),
+  ...[0, 45, 90, 135, 180, 225, 270, 315].map((round) => [0.35, round] as const),
+];
+/** Where a line of sight begins, metres before the skin. */
+const BEFORE = 5e-4;
 
 const height = (
   P: ArrayLike<number>,
@@ -94,21 +109,73 @@ export function clothThrough(
   positions: readonly Float32Array[],
 ): { vertices: number[]; depths: number[] } {
   const [P, Q] = [positions[body]!, positions[garment]!];
+  const triangles = rig.triangles[garment]!;
+  const rest = rig.character.parts[garment]!.positions;
   const out: [number, number][] = [];
   let fitted = false;
+  let hidden: ((vertex: number) => boolean) | null = null;
   for (const c of covered) {
     if (height(P, c.vertex, Q, c.corners, c.share).h < LEAST) continue;
     // the garment may have slid: what counts is the place that lies nearest now
     if (!fitted) refitBvh(bvh, Q);
     fitted = true;
-    const near = closestPoint(bvh, Q, P[3 * c.vertex]!, P[3 * c.vertex + 1]!, P[3 * c.vertex + 2]!, COVERS);
-    if (near.triangle < 0) continue;
-    const corners = [0, 1, 2].map((k) => rig.triangles[garment]![3 * near.triangle + k]!) as [number, number, number];
-    const { h } = height(P, c.vertex, Q, corners, barycentric(Q, corners, near));
-    if (h >= LEAST) out.push([c.vertex, h]);
+    const over = (accept?: (triangle: number) => boolean): ReturnType<typeof height> | null => {
+      const near = closestPoint(bvh, Q, P[3 * c.vertex]!, P[3 * c.vertex + 1]!, P[3 * c.vertex + 2]!, COVERS, accept);
+      if (near.triangle < 0) return null;
+      const corners = cornersOf(triangles, near.triangle);
+      return height(P, c.vertex, Q, corners, barycentric(Q, corners, near));
+    };
+    const own = over((t) => apart(rest, c.corners[0], triangles[3 * t]!) < SLIDES);
+    // beyond a hem it is bare, not through the cloth; deep in a fold or under another layer nobody sees it
+    if (!own || own.h < LEAST || own.h < STRAIGHT * own.distance) continue;
+    hidden ??= hiddenIn(rig, body, bvh, positions, Q);
+    if (!hidden(c.vertex)) out.push([c.vertex, own.h]);
   }
   return worstFirst(out);
 }
+
+/** Whether skin or the garment lies before a vertex of the body whichever way it is looked at. */
+function hiddenIn(
+  rig: Rig,
+  body: number,
+  cloth: Bvh,
+  positions: readonly Float32Array[],
+  Q: Float32Array,
+): (vertex: number) => boolean {
+  const P = positions[body]!;
+  const skin = bodyTrees.get(rig) ?? buildBvh(rig.triangles[body]!, P);
+  bodyTrees.set(rig, skin);
+  refitBvh(skin, P);
+  const normals = new Float32Array(P.length);
+  computeNormals(P, { quads: new Uint32Array(0), triangles: rig.triangles[body]! }, placesOf(P), normals);
+  const meets = (tree: Bvh, at: Float32Array, from: Vec3, way: Vec3): boolean => {
+    let met = false;
+    castRay(tree, at, ...from, ...way, (_, distance) => (met = distance < SIGHT), SIGHT);
+    return met;
+  };
+  const free = (from: Vec3, way: Vec3): boolean => !meets(cloth, Q, from, way) && !meets(skin, P, from, way);
+  return (v) => {
+    const n = pointAt(normals, v);
+    const side = normalize(cross(n, Math.abs(n[0]) < 0.7 ? [1, 0, 0] : [0, 1, 0]));
+    const other = cross(n, side);
+    const from = add(pointAt(P, v), scale(n, BEFORE));
+    const seen = WAYS.filter(([rise, round]) => {
+      const flat = Math.sqrt(1 - rise * rise);
+      const [a, b] = [flat * Math.cos((round * Math.PI) / 180), flat * Math.sin((round * Math.PI) / 180)];
+      return free(from, add(scale(n, rise), add(scale(side, a), scale(other, b))));
+    });
+    return seen.length < SEEN;
+  };
+}
+const bodyTrees = new WeakMap<Rig, Bvh>();
+
+const cornersOf = (triangles: Uint32Array, t: number): [number, number, number] => [
+  triangles[3 * t]!,
+  triangles[3 * t + 1]!,
+  triangles[3 * t + 2]!,
+];
+const apart = (P: ArrayLike<number>, a: number, b: number): number =>
+  Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
 
 /** Skin farther out of a cover than this is not under it at all, metres. */
 const OUT_OF_IT = 0.01;

@@ -17,13 +17,14 @@ export const pushCloth = job({
     for (const [i, { garment, motion: id, degrees, name }] of wanted.entries()) {
       await tick(i, wanted.length);
       const part = character.parts.findIndex((p) => p.name === garment);
+      const place = { garment: part, motion: motion(id), degrees, method: skin, name };
       if (limitMm === null) {
-        const pushed = push(rig, part, motion(id), degrees, skin, name);
+        const pushed = push(rig, place);
         made.push(pushed ? [pushed] : []);
         continue;
       }
       const share = (done: number, total: number): Promise<void> | void => tick(i + done / total, wanted.length);
-      made.push(await pushClothOver(rig, part, motion(id), degrees, skin, name, limitMm, share));
+      made.push(await pushClothOver(rig, place, limitMm, share));
     }
     return made;
   },
