@@ -7,6 +7,8 @@ import { builds } from "./operations/builds";
 import { check } from "./operations/check";
 import { cloth } from "./operations/cloth";
 import { combined } from "./operations/combined";
+import { compareTwists } from "./operations/compareTwists";
+import { spreadTwists } from "./operations/spreadTwists";
 import { correctJoints } from "./operations/correctJoints";
 import { faces } from "./operations/faces";
 import { clipFile } from "./operations/clipFile";
@@ -47,6 +49,8 @@ export const JOBS = {
   builds,
   check,
   cloth,
+  "compare twists": compareTwists,
+  "spread twists": spreadTwists,
   combined,
   "correct joints": correctJoints,
   faces,

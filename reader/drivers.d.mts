@@ -2,6 +2,8 @@
 export type Quaternion = readonly [x: number, y: number, z: number, w: number];
 
 export interface Drivers {
+  /** Turns away from rest of the joints that share a twist, by name. @param turnOf as for `weightsOf`. */
+  twistsOf(turnOf: (joint: string) => Quaternion | undefined): Map<string, Quaternion>;
   /**
    * Weights of all shapes that are set or driven.
    * @param turnOf a joint's turn away from rest, in its own frame, by its name: conjugate(rest) x present local
@@ -18,7 +20,7 @@ export interface Drivers {
 export function readDrivers(extras: unknown): Drivers;
 
 export interface BoundFigure {
-  /** Sets the influences of every mesh by the pose that the scene is in. @returns the weights by shape. */
+  /** Turns joints that share a twist and sets the influences of every mesh. @returns the weights by shape. */
   update(set?: Readonly<Record<string, number>>): Map<string, number>;
 }
 

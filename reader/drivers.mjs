@@ -187,6 +187,12 @@ const shapeDriver = (d) => (view, add) => {
   }
 };
 
+/** The turn of a joint that shares another's twist. */
+const sharedTwist = ({ of, axis, about, share }, turnOf) => {
+  const half = (share * twist(turnOf(of) ?? REST, axis)) / DEGREES / 2;
+  return [...about.map((x) => x * Math.sin(half)), Math.cos(half)];
+};
+
 /** Drivers of `extras.yxomorph` of a hand-off, or of its sidecar JSON, made ready. */
 export function readDrivers(extras) {
   if (extras?.version !== 1) throw new Error("These are no extras of version 1 of a Yxomorph hand-off.");
@@ -197,6 +203,8 @@ export function readDrivers(extras) {
     ...(extras.shapeDrivers ?? []).map(shapeDriver),
   ];
   return {
+    /** Turns away from rest of the joints that share a twist, by name. @param turnOf as for `weightsOf`. */
+    twistsOf: (turnOf) => new Map((extras.twistJoints ?? []).map((t) => [t.joint, sharedTwist(t, turnOf)])),
     /**
      * Weights of all shapes that are set or driven. @param turnOf a joint's turn away from rest by its name.
      * @param set weights that the animator sets, by shape.
@@ -218,7 +226,11 @@ export function bindThree(drivers, root) {
   root.traverse((o) => {
     const name = o.userData?.name ?? o.name;
     if (name && !joints.has(name))
-      joints.set(name, { node: o, back: [-o.quaternion.x, -o.quaternion.y, -o.quaternion.z, o.quaternion.w] });
+      joints.set(name, {
+        node: o,
+        rest: [o.quaternion.x, o.quaternion.y, o.quaternion.z, o.quaternion.w],
+        back: [-o.quaternion.x, -o.quaternion.y, -o.quaternion.z, o.quaternion.w],
+      });
     if (o.morphTargetDictionary) meshes.push(o);
   });
   const turnOf = (name) => {
@@ -228,8 +240,12 @@ export function bindThree(drivers, root) {
     return multiply(joint.back, [x, y, z, w]);
   };
   return {
-    /** Sets the influences of every mesh by the pose that the scene is in. @returns the weights by shape. */
+    /** Turns joints that share a twist and sets the influences of every mesh. @returns the weights by shape. */
     update(set = {}) {
+      for (const [name, turn] of drivers.twistsOf(turnOf)) {
+        const joint = joints.get(name);
+        if (joint) joint.node.quaternion.set(...multiply(joint.rest, turn));
+      }
       const weights = drivers.weightsOf(turnOf, set);
       for (const mesh of meshes)
         for (const [shape, at] of Object.entries(mesh.morphTargetDictionary))

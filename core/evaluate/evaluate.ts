@@ -4,6 +4,7 @@ import { readyShapes } from "./drivers/readyDrivers";
 import { jointOffsets, offsetSkeleton } from "./offsetSkeleton";
 import type { Moment } from "./moment";
 import { chainedMatrices } from "./poseSkeleton";
+import { layTwists } from "./layTwists";
 import { layHand } from "./sources/handSource";
 import { laySource } from "./sources/sources";
 import type { Draft } from "./sources/sourceKind";
@@ -41,8 +42,8 @@ export function evaluationRoom({ skeleton, shapes }: Character): EvaluationRoom 
 }
 
 /**
- * What a character does at a moment: sources in their order, the hand over them, then drivers, then shapes that move
- * joints.
+ * What a character does at a moment: sources in their order, the hand over them, joints that share a twist, then
+ * drivers, then shapes that move joints.
  * @param room from `evaluationRoom`, to be used again; the result lives in it.
  */
 export function evaluate(character: Character, moment: Moment, room = evaluationRoom(character)): Evaluated {
@@ -53,6 +54,7 @@ export function evaluate(character: Character, moment: Moment, room = evaluation
   room.travels = false;
   for (const source of moment.sources ?? []) laySource(source, character, room);
   layHand(moment, character, room);
+  layTwists(character, moment.pose, turns);
   if (moment.drivers)
     for (const driver of readyShapes(character).drivers) if (!moment.off?.includes(driver.group)) driver.act(room);
   const offsets = jointOffsets(character, weights);

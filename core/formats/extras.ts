@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { MIX_BLOCKS, PART_KINDS, SHAPE_RULES } from "../model/character";
-import { poseDriverSchema, sampleSetSchema } from "./poseDrivers";
+import { poseDriverSchema, sampleSetSchema, twistJointSchema } from "./poseDrivers";
 import { DRIVER_GROUPS } from "../model/poseDriver";
 
 /** Version of the JSON kept in `extras.yxomorph` and in the sidecar file (docs/formats.md). */
@@ -61,6 +61,8 @@ export const rootExtrasSchema = z.object({
   poseDrivers: z.array(poseDriverSchema).default([]),
   /** Sampled poses of joints with their shapes. */
   sampleSets: z.array(sampleSetSchema).default([]),
+  /** Joints that share the twist of others. */
+  twistJoints: z.array(twistJointSchema).default([]),
   /** Expressions as weighted sets of shapes. */
   mixes: z.array(mixSchema).default([]),
   /** Shapes whose movement the base holds already, with the weight. */

@@ -47,6 +47,7 @@ describe("extras", () => {
       shapeDrivers: [],
       poseDrivers: [],
       sampleSets: [],
+      twistJoints: [],
       mixes: [],
       baked: [],
       jointMap: {},

@@ -75,15 +75,38 @@ export const sampleSetSchema = z
   })
   .refine((s) => s.samples.every((x) => x.turns.length === s.joints.length), "one turn a joint in every sample");
 
+/** A joint that shares the twist of another. */
+export const twistJointSchema = z.object({
+  joint,
+  of: joint,
+  /** The bone, in the frame of the joint that is read, and in its own. */
+  axis: unit,
+  about: unit,
+  share: z.number().min(-1).max(1),
+});
+
 type Written = {
   readonly poseDrivers: z.infer<typeof poseDriverSchema>[];
   readonly sampleSets: z.infer<typeof sampleSetSchema>[];
 };
+type WrittenTwists = z.infer<typeof twistJointSchema>[];
 
 /** Copies that a schema's types take (arrays that may be changed). */
 const copied = <T>(list: readonly unknown[] | undefined): T[] => JSON.parse(JSON.stringify(list ?? [])) as T[];
 export const writtenPoseDrivers = ({ poseDrivers }: Character): Written["poseDrivers"] => copied(poseDrivers);
 export const writtenSampleSets = ({ sampleSets }: Character): Written["sampleSets"] => copied(sampleSets);
+
+export const writtenTwistJoints = ({ twistJoints }: Character): WrittenTwists => copied(twistJoints);
+
+/** Those of a file whose joints are there. */
+export function keptTwistJoints(
+  extras: { readonly twistJoints: WrittenTwists } | undefined,
+  skeleton: Character["skeleton"],
+): Pick<Character, "twistJoints"> {
+  const names = new Set(skeleton?.joints.map((j) => j.name));
+  const kept = (extras?.twistJoints ?? []).filter((t) => names.has(t.joint) && names.has(t.of));
+  return kept.length ? { twistJoints: kept } : {};
+}
 
 /** Those of a file whose shapes are there; a sample whose shape is gone keeps its pose. */
 export function keptPoseDrivers(

@@ -104,6 +104,7 @@ function differingDrivers(a: Character, b: Character): string[] {
     ["what sets ", x.shapeDrivers, y.shapeDrivers, (d: { shape: string }) => d.shape],
     ["what drives ", x.poseDrivers, y.poseDrivers, (d: { shape: string }) => d.shape],
     ["the sampled poses ", x.sampleSets, y.sampleSets, (s: { name: string }) => s.name],
+    ["the twist joint ", x.twistJoints, y.twistJoints, (t: { joint: string }) => t.joint],
     ["the mix ", x.mixes, y.mixes, (m: { name: string }) => m.name],
   ];
   return lists.flatMap(([what, own, theirs, nameOf]) => {

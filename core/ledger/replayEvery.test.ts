@@ -159,6 +159,11 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   },
   "follow skin": { op: "follow skin", follow: { part: "hat", reachMm: 60, keep: true } },
   "stop following": { op: "stop following", part: "hat" },
+  "add twist joints": {
+    op: "add twist joints",
+    limbs: [{ joint: "upper", end: "lower", steps: 2 }],
+    edits: [{ name: "bulge", blob: kept(belt) }],
+  },
   "remove shapes": { op: "remove shapes", names: ["wide_left"] },
   mend: { op: "mend", check: "mesh.loose", part: "limb", joint: null, shape: null, clip: null, limit: 0 },
   "mend all": {

@@ -62,6 +62,10 @@ export function assertCharacter(character: Character): void {
   for (const s of character.sampleSets ?? [])
     if (!finite([s.radiusDegrees, s.twistShare, ...s.samples.flatMap((x) => x.turns.flat())]))
       fail(`sampled poses ${s.name}: a number is not finite`);
+  for (const t of character.twistJoints ?? []) {
+    if (!finite([...t.axis, ...t.about, t.share])) fail(`twist joint ${t.joint}: a number is not finite`);
+    for (const name of [t.joint, t.of]) if (!jointNames.has(name)) fail(`twist joint ${t.joint}: no joint ${name}`);
+  }
   for (const m of character.mixes ?? [])
     for (const { shape } of m.shares) if (!shapeNames.has(shape)) fail(`mix ${m.name}: no shape ${shape}`);
   for (const shape of character.shapes) {

@@ -56,6 +56,7 @@ export function changedSamples(set: SampleSet, of: (joint: string) => JointChang
 }
 
 type PoseDrivers = Pick<Character, "poseDrivers" | "sampleSets">;
+type AtJoints = PoseDrivers & Pick<Character, "twistJoints">;
 
 /** The drivers of a character's poses, each changed; to be spread over the character. */
 export const mapPoseDrivers = (
@@ -67,16 +68,25 @@ export const mapPoseDrivers = (
   ...(sampleSets ? { sampleSets: sampleSets.map(set) } : {}),
 });
 
-/** With what they read at joints changed. */
-export const atChangedJoints = (character: PoseDrivers, of: (joint: string) => JointChange): PoseDrivers =>
-  mapPoseDrivers(
+/** With what they read at joints changed, and joints that share a twist. */
+export const atChangedJoints = (character: AtJoints, of: (joint: string) => JointChange): AtJoints => ({
+  ...mapPoseDrivers(
     character,
     (d) => changedDriver(d, of),
     (s) => changedSamples(s, of),
-  );
+  ),
+  ...(character.twistJoints
+    ? {
+        twistJoints: character.twistJoints.map((t) => {
+          const [own, other] = [of(t.joint), of(t.of)];
+          return { ...t, joint: own.joint, of: other.joint, about: own.axis(t.about), axis: other.axis(t.axis) };
+        }),
+      }
+    : {}),
+});
 
 /** With joints under other names. */
-export const atRenamedJoints = (character: PoseDrivers, to: (joint: string) => string): PoseDrivers =>
+export const atRenamedJoints = (character: AtJoints, to: (joint: string) => string): AtJoints =>
   atChangedJoints(character, (joint) => ({ ...UNCHANGED, joint: to(joint) }));
 
 const renamedTerm = (term: DriverTerm, to: (shape: string) => string): DriverTerm =>

@@ -4,6 +4,7 @@
  */
 
 import type { Quat } from "../math/vec3";
+import type { TwistJoint } from "./twistJoint";
 import { poseDriven } from "./drivenShapes";
 import type { Fitting } from "./fitting";
 import type { DriverGroup, PoseDriver, SampleSet } from "./poseDriver";
@@ -267,6 +268,8 @@ export interface Character {
   readonly poseDrivers?: readonly PoseDriver[];
   /** Sampled poses with their shapes; none where left out. */
   readonly sampleSets?: readonly SampleSet[];
+  /** Joints that share the twist of others; none where left out. */
+  readonly twistJoints?: readonly TwistJoint[];
   /** Expressions made of several shapes; none where left out. */
   readonly mixes?: readonly Mix[];
   /** Shapes that the base holds already, by the weight they were baked at, and that were kept all the same. */

@@ -62,7 +62,8 @@ export function mergeJoints(character: Character, coming: readonly ComingJoint[]
   if (!character.skeleton) throw new UserError("The character has no skeleton to hang joints on.", "add joints", "");
   const joints: Joint[] = [...character.skeleton.joints];
   const world: number[] = Array.from(worldMatrices(character.skeleton, {}));
-  const binds: number[] = [];
+  /** Joint space of each coming joint from that of what it hangs on. */
+  const fromParent: { readonly parent: number; readonly inverse: Float64Array }[] = [];
   const inverse = new Float64Array(16);
   const local = new Float64Array(16);
   for (const { name, parent, rest } of coming) {
@@ -75,10 +76,19 @@ export function mergeJoints(character: Character, coming: readonly ComingJoint[]
     const { t, q, s } = decomposeTRS(local, 0);
     joints.push({ name, parent: up, translation: t, rotation: q, scale: s });
     world.push(...rest);
-    invertAffine(inverse, 0, rest, 0);
-    binds.push(...inverse);
+    const back = new Float64Array(16);
+    invertAffine(back, 0, local, 0);
+    fromParent.push({ parent: up, inverse: back });
   }
-  const grown = (from: Float32Array): Float32Array => Float32Array.from([...from, ...binds]);
+  // bound as it stands to its parent: a mesh may be bound in another pose than it rests in
+  const grown = (from: Float32Array): Float32Array => {
+    const out = new Float64Array(from.length + 16 * fromParent.length);
+    out.set(from);
+    fromParent.forEach(({ parent, inverse: own }, i) =>
+      multiplyMat4(out, from.length + 16 * i, own, 0, out, 16 * parent),
+    );
+    return Float32Array.from(out);
+  };
   return {
     ...character,
     skeleton: {

@@ -2,7 +2,9 @@ import { withTracks } from "../model/character";
 import { deform, makeRig } from "../deform/rig";
 import { REST_MOMENT } from "../evaluate/moment";
 import { driverAngle } from "../evaluate/drivers/driverWeight";
+import { evaluate } from "../evaluate/evaluate";
 import { poseRotation, worldMatrices, type Pose } from "../evaluate/poseSkeleton";
+import { turnOf } from "../evaluate/turns";
 import { invertAffine } from "../math/mat4";
 import { fromAxisAngle, multiplyQuat, toEulerXYZ } from "../math/quat";
 import { degrees, dot, normalize, sub, type Vec3 } from "../math/vec3";
@@ -17,6 +19,7 @@ import {
   type ShapeDelta,
   type Skeleton,
 } from "../model/character";
+import { jointIndexOf } from "../model/jointIndex";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
 import { atChangedJoints, UNCHANGED, type JointChange } from "../model/changeDrivers";
@@ -29,9 +32,10 @@ import type { SampleSet } from "../model/poseDriver";
  * correctives is counted from the new rest. In other poses vertices held by several joints come out a little otherwise:
  * see rebindError. @throws UserError without a skeleton. Changes nothing of its input.
  */
-export function rebind(character: Character, pose: Pose): Character {
+export function rebind(character: Character, given: Pose): Character {
   const { skeleton } = character;
   if (!skeleton) throw new UserError("The character has no skeleton to bind to.", "rest pose", "");
+  const pose = { ...given, ...twistsIn(character, given) };
   const posed = deform(makeRig(character), { ...REST_MOMENT, pose, drivers: false }, { normals: false });
   const joints = skeleton.joints.map((j) => ({ ...j, rotation: multiplyQuat(j.rotation, poseRotation(pose, j.name)) }));
   const world = worldMatrices({ ...skeleton, joints }, {});
@@ -71,6 +75,17 @@ export function rebind(character: Character, pose: Pose): Character {
     }),
     ...fromNewRest(character, pose),
   };
+}
+
+/** Angles of the joints that share a twist in a pose. */
+function twistsIn(character: Character, pose: Pose): Pose {
+  const { turns } = evaluate(character, { ...REST_MOMENT, pose, drivers: false });
+  return Object.fromEntries(
+    (character.twistJoints ?? []).map((t) => [
+      t.joint,
+      toEulerXYZ(turnOf(turns, jointIndexOf(character.skeleton!).get(t.joint)!)),
+    ]),
+  );
 }
 
 /** Drivers of a pose counted from the new rest; in sampled poses the rest of before is a pose without a shape. */

@@ -12,6 +12,7 @@ import type { PoseDriver, SampleSet } from "../../core/model/poseDriver";
 import { boneDirection } from "../../core/skeleton/boneDirection";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { jointMotions } from "../../core/skeleton/jointMotions";
+import { spreadTwist } from "../../core/weights/spreadTwist";
 import { between, randomFrom } from "../helpers/random";
 import { bindThree, readDrivers } from "../../reader/drivers.mjs";
 
@@ -75,7 +76,7 @@ const readings: PoseDriver = {
 };
 const free = (list: Character["drivers"]): Character["drivers"] =>
   list.filter((x) => ![a, b, c].some((s) => s!.name === x.shape));
-const figure: Character = {
+const plain: Character = {
   ...wick,
   clips: [],
   drivers: free(wick.drivers),
@@ -83,6 +84,14 @@ const figure: Character = {
   poseDrivers: [readings],
   sampleSets: [set, { ...set, name: "other", kernel: "compact", samples: [] }],
 };
+const jointAt = (bone: string): string => nameOf(map.jointOfBone.get(bone)!);
+const twisting = (bone: string): string =>
+  jointMotions(wick.skeleton!, map).find((m) => m.bone === bone && m.name === "twist")!.joint;
+/** With the twist of a forearm and of a thigh spread over joints along them. */
+const figure = [
+  { joint: twisting("leftLowerArm"), end: jointAt("leftHand"), steps: 3 },
+  { joint: twisting("rightUpperLeg"), end: jointAt("rightLowerLeg"), steps: 2 },
+].reduce(spreadTwist, plain);
 const bytes = await writeGlb(figure);
 const gltf = await new Promise<{ scene: Group; userData: Record<string, unknown> }>((resolve, reject) =>
   new GLTFLoader().parse(bytes.slice().buffer, "", (x) => resolve(x as never), reject),

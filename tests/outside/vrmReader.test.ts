@@ -1,6 +1,6 @@
 import { VRMLoaderPlugin, type VRM } from "@pixiv/three-vrm";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
-import { Vector3, type Mesh } from "three";
+import { Quaternion, Vector3, type Mesh, type Object3D } from "three";
 import validator from "gltf-validator";
 import { loadOda } from "../../demo/cast";
 import { readGlb } from "../../core/formats/glb/readGlb";
@@ -11,6 +11,10 @@ import { writeVrm } from "../../core/formats/vrm/writeVrm";
 import type { Character } from "../../core/model/character";
 import { HUMANOID_BONES, REQUIRED_BONES } from "../../core/names/humanoidBones";
 import { renameJoints } from "../../core/skeleton/renameJoints";
+import { evaluate } from "../../core/evaluate/evaluate";
+import { REST_MOMENT } from "../../core/evaluate/moment";
+import { fromEulerXYZ, toEulerXYZ } from "../../core/math/quat";
+import { spreadTwist } from "../../core/weights/spreadTwist";
 import { tube } from "../helpers/characters";
 
 /** npm @pixiv/three-vrm, an independent reader of VRM 1.0; names and presets after the VRMC_vrm-1.0 specification. */
@@ -318,5 +322,44 @@ describe("what a VRM brings beside bones and expressions", () => {
     expect(springs["colliderGroups"]![0]!.colliders).toEqual([]);
     expect(JSON.stringify(json["nodes"])).not.toContain("constraint");
     expect(json["extensionsUsed"]).toEqual(["VRMC_vrm", "VRMC_springBone"]);
+  });
+});
+
+describe("joints that share a twist, as roll constraints", () => {
+  const joint = "leftLowerArmTwist";
+  const spread = spreadTwist(oda, { joint, end: "leftHand", steps: 3 });
+  it("turn in three-vrm as they turn here", async () => {
+    const theirs = await load(await writeVrm(spread));
+    const nodes = new Map<string, Object3D>();
+    theirs.scene.traverse((o) => void nodes.set(o.name, o));
+    const source = nodes.get(joint)!;
+    const rest = source.quaternion.clone();
+    for (const turn of [fromEulerXYZ(60, 0, 0), fromEulerXYZ(-75, 20, 35)]) {
+      source.quaternion.copy(rest).multiply(new Quaternion(...turn));
+      theirs.scene.updateMatrixWorld(true);
+      theirs.nodeConstraintManager!.update();
+      const { turns } = evaluate(spread, { ...REST_MOMENT, pose: { [joint]: toEulerXYZ(turn) } });
+      for (const { joint: own, share } of spread.twistJoints!) {
+        const j = spread.skeleton!.joints.findIndex((x) => x.name === own);
+        const ours = new Quaternion(...spread.skeleton!.joints[j]!.rotation).multiply(
+          new Quaternion(...turns.subarray(4 * j, 4 * j + 4)),
+        );
+        expect(share).toBeGreaterThan(0);
+        expect((nodes.get(own)!.quaternion.angleTo(ours) * 180) / Math.PI).toBeLessThan(0.02);
+      }
+    }
+  });
+  it("are read back from the constraints alone", async () => {
+    const bare = await mapGlbJson(await writeVrm(spread), (json) => {
+      const { extras, ...rest } = json;
+      expect(extras).toBeDefined();
+      return rest;
+    });
+    const again = await readGlb(bare, "bare.vrm");
+    expect(again.twistJoints?.map((t) => [t.joint, t.of])).toEqual(spread.twistJoints!.map((t) => [t.joint, t.of]));
+    again.twistJoints!.forEach((t, i) => {
+      expect(t.share).toBeCloseTo(spread.twistJoints![i]!.share, 6);
+      t.about.forEach((x, c) => expect(Math.abs(x)).toBeCloseTo(Math.abs(spread.twistJoints![i]!.about[c]!), 4));
+    });
   });
 });

@@ -33,6 +33,7 @@ import { uniqueName } from "../../model/uniqueName";
 import { isUserError, shortName, UserError } from "../../model/userError";
 import { invertAffine, transformDirection, transformPoint } from "../../math/mat4";
 import { worldMatrices } from "../../evaluate/poseSkeleton";
+import { withoutTwists } from "../../evaluate/twistTracks";
 import { within } from "../../model/budget";
 import { rootExtrasSchema } from "../extras";
 import { proveRead } from "../proveRead";
@@ -40,7 +41,7 @@ import { floats } from "./accessorFloats";
 import { namesOfTargets, readMesh, type MeshData } from "./readMesh";
 import { readVrm } from "../vrm/readVrm";
 import { checkGltf, parseJson, splitGlb } from "./preflight";
-import { keptPoseDrivers } from "../poseDrivers";
+import { keptPoseDrivers, keptTwistJoints } from "../poseDrivers";
 
 export interface ReadOptions {
   /** Joints with clips alone are taken too, without any mesh; they make no character by themselves. */
@@ -178,6 +179,7 @@ function fromDocument(document: Document, file: string, bare = false): Character
     notes.push("The file's own notes on drivers could not be read and were left out.");
   const labels = extras.success ? extras.data.shapeLabels : {};
   const names = new Set(shapes.keys());
+  const { twistJoints = [] } = keptTwistJoints(extras.data, bones.skeleton);
   return {
     name: cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "")),
     parts,
@@ -196,6 +198,7 @@ function fromDocument(document: Document, file: string, bare = false): Character
         )
       : [],
     ...keptPoseDrivers(extras.data, names),
+    ...(twistJoints.length ? { twistJoints } : {}),
     ...(extras.data?.mixes.length
       ? {
           mixes: extras.data.mixes.map(({ blocks, ...m }): Mix => ({
@@ -208,7 +211,7 @@ function fromDocument(document: Document, file: string, bare = false): Character
     ...(extras.data?.vrm ? { vrm: extras.data.vrm as VrmKept } : {}),
     ...(extras.data?.retargetPose ? { retargetPose: extras.data.retargetPose } : {}),
     ...(extras.data?.baked.length ? { baked: extras.data.baked.filter((b) => names.has(b.shape)) } : {}),
-    clips,
+    clips: clips.map((c) => ({ ...c, tracks: withoutTwists(c.tracks, { twistJoints }) })),
     jointMap: extras.success ? extras.data.jointMap : {},
     notes,
   };

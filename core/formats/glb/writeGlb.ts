@@ -9,13 +9,14 @@ import {
   type TextureImage,
 } from "../../model/character";
 import { sampleWeight } from "../../evaluate/sampleTrack";
+import { withTwistTracks } from "../../evaluate/twistTracks";
 import { skinJoints } from "../../model/skinJoints";
 import { drawnCharacter } from "../../model/drawnPart";
 import { computeTangents } from "../../deform/computeTangents";
 import { drawnNormals } from "../../deform/placeNormals";
 import { EXTRAS_VERSION, type RootExtras } from "../extras";
 import { lookExtras } from "./foldCopies";
-import { writtenPoseDrivers, writtenSampleSets } from "../poseDrivers";
+import { writtenPoseDrivers, writtenSampleSets, writtenTwistJoints } from "../poseDrivers";
 
 const GENERATOR = "Yxomorph";
 const QUIET = { debug: () => {}, info: () => {}, warn: () => {}, error: () => {} };
@@ -45,6 +46,7 @@ export function rootExtras(character: Character): RootExtras {
     })),
     poseDrivers: writtenPoseDrivers(character),
     sampleSets: writtenSampleSets(character),
+    twistJoints: writtenTwistJoints(character),
     mixes: (character.mixes ?? []).map((m) => ({
       name: m.name,
       shares: m.shares.map((x) => ({ ...x })),
@@ -325,7 +327,7 @@ function writeClips(
   shaped: readonly ShapedNode[],
   accessor: MakeAccessor,
 ): void {
-  for (const clip of character.clips) {
+  for (const clip of withTwistTracks(character)) {
     const animation = document.createAnimation(clip.name);
     for (const track of clip.tracks) {
       const j = character.skeleton?.joints.findIndex((x) => x.name === track.joint) ?? -1;

@@ -4,6 +4,7 @@ import { HUMANOID_BONES } from "../../names/humanoidBones";
 import { schemaFault } from "../../model/schemaWords";
 import type { GltfJson } from "../glb/preflight";
 import { keptOfVrm } from "./keptOfVrm";
+import { twistsOfRolls } from "./rollConstraints";
 import { vrmSchema, type VrmExpression } from "./vrmSchema";
 
 /**
@@ -13,7 +14,7 @@ import { vrmSchema, type VrmExpression } from "./vrmSchema";
 export function readVrm(
   json: GltfJson,
   character: Character,
-): Pick<Character, "jointMap" | "mixes" | "notes" | "vrm"> | null {
+): Pick<Character, "jointMap" | "mixes" | "notes" | "vrm" | "twistJoints"> | null {
   const raw = (json["extensions"] as Record<string, unknown> | undefined)?.["VRMC_vrm"];
   if (raw === undefined) return null;
   const read = vrmSchema.safeParse(raw);
@@ -67,11 +68,17 @@ export function readVrm(
     },
   );
   const { kept, notes } = keptOfVrm(json, read.data);
+  const shared = new Set(character.twistJoints?.map((t) => t.joint));
+  const rolls =
+    kept?.constraints && character.skeleton
+      ? twistsOfRolls(kept.constraints, character.skeleton).filter((t) => !shared.has(t.joint))
+      : [];
   return {
     jointMap,
     mixes: [...(character.mixes ?? []), ...mixes],
     notes: [...character.notes, ...notes],
     ...(kept ? { vrm: kept } : {}),
+    ...(rolls.length ? { twistJoints: [...(character.twistJoints ?? []), ...rolls] } : {}),
   };
 }
 

@@ -9,6 +9,7 @@ import { UserError } from "../../model/userError";
 import { VRM_PRESETS } from "../../names/shapeMeaning";
 import { writeGlb } from "../glb/writeGlb";
 import { mapGlbJson } from "./glbJson";
+import { rollConstraints } from "./rollConstraints";
 import { withKept } from "./keptOfVrm";
 import type { VrmExpression, VrmExtension } from "./vrmSchema";
 
@@ -81,7 +82,10 @@ export function addVrm(
     const meshNodeOf = new Map(
       nodes.flatMap((n, i) => (n.mesh !== undefined && n.name !== undefined ? [[n.name, i] as const] : [])),
     );
-    const kept = character.vrm;
+    const rolls = rollConstraints(character);
+    const kept = Object.keys(rolls).length
+      ? { ...character.vrm, constraints: { ...character.vrm?.constraints, ...rolls } }
+      : character.vrm;
     const targets = nodes.flatMap((n, node) =>
       n.mesh === undefined
         ? []

@@ -2,6 +2,7 @@ import { acceptFinding } from "./acceptFinding";
 import { addClips } from "./addClips";
 import { addJoints } from "./addJoints";
 import { addParts } from "./addParts";
+import { addTwistJoints } from "./addTwistJoints";
 import { addShapes } from "./addShapes";
 import { bake } from "./bake";
 import { bindInPose } from "./bindInPose";
@@ -47,6 +48,7 @@ export const OPERATIONS = [
   setDriver,
   removeCorrective,
   addShapes,
+  addTwistJoints,
   deriveShapes,
   editShapes,
   setShapeDriver,
