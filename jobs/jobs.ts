@@ -1,12 +1,14 @@
 import type { z } from "zod";
 import { additions } from "./operations/additions";
 import { answerPairs } from "./operations/answerPairs";
+import { askAgain } from "./operations/askAgain";
 import { borrowClips } from "./operations/borrowClips";
 import { bringTargets } from "./operations/bringTargets";
 import { builds } from "./operations/builds";
 import { check } from "./operations/check";
 import { cloth } from "./operations/cloth";
 import { combined } from "./operations/combined";
+import { carryCorrectives } from "./operations/carryCorrectives";
 import { compareTwists } from "./operations/compareTwists";
 import { spreadTwists } from "./operations/spreadTwists";
 import { correctJoints } from "./operations/correctJoints";
@@ -44,10 +46,12 @@ import { weightsEffect } from "./operations/weightsEffect";
 export const JOBS = {
   additions,
   "answer pairs": answerPairs,
+  "ask again": askAgain,
   "borrow clips": borrowClips,
   "bring targets": bringTargets,
   builds,
   check,
+  "carry correctives": carryCorrectives,
   cloth,
   "compare twists": compareTwists,
   "spread twists": spreadTwists,

@@ -1,6 +1,8 @@
 import { sketchDeltas, startSketch } from "~core/correctives/sketch";
 import { answerStacked } from "~core/correctives/stackedOn";
 import { driversAlong, insertSculpt, type InsertedSculpt } from "~core/correctives/insertSculpt";
+import { poseDifference, readPoseNote, type PoseNote } from "~core/correctives/poseNote";
+import type { Pose } from "~core/evaluate/poseSkeleton";
 import { movedWords, type TakenSculpt } from "~core/correctives/takeSculpt";
 import { mixShapes } from "~core/shapes/mixShapes";
 import { carryMovement, carrySurface } from "~core/surface/carryMovement";
@@ -309,7 +311,15 @@ export interface FileChoices {
 /** A sculpt from a file as a step, or what has to be asked first. */
 export type FileStep =
   | { readonly ask: "pose" | "replace"; readonly text: string }
+  | { readonly ask: "stand"; readonly text: string; readonly stand: PoseNote; readonly motion: JointMotion }
   | (MadeStep & Pick<TakenSculpt, "ill" | "residual" | "moved" | "notes">);
+
+/** The motion that a pose is most of; null where it is none's. */
+function motionOfPose(motions: readonly JointMotion[], pose: Pose): JointMotion | null {
+  const all = motions.map((motion) => ({ motion, angle: Math.abs(angleAlong(motion, pose)) }));
+  const most = all.sort((a, b) => b.angle - a.angle)[0];
+  return most && most.angle > 0 ? most.motion : null;
+}
 
 /** Returns a sculpted OBJ of the present pose to rest and makes the step that keeps it. */
 export async function fileStep(
@@ -319,7 +329,24 @@ export async function fileStep(
   name: string,
   { sure, clothes, there }: FileChoices,
 ): Promise<FileStep> {
-  const made = await askJob(s.loaded, "return sculpt", { moment: momentOf(s), file: await givenFile(file) });
+  const given = await givenFile(file);
+  const note = readPoseNote(given.bytes);
+  const difference = note && poseDifference(note, momentOf(s));
+  const sent = note && difference ? motionOfPose(s.loaded.motions, note.pose) : null;
+  if (note && difference && sent)
+    return {
+      ask: "stand",
+      text: `It is a sculpt of ${sent.label} ${angleAlong(sent, note.pose)}: ${difference}.`,
+      stand: note,
+      motion: sent,
+    };
+  if (angleAlong(motion, s.pose) === 0)
+    throw new UserError(
+      "The figure is at rest, and the file does not say which pose it was sculpted in.",
+      file.name,
+      "Bend the joint as it was when the mesh was sent out.",
+    );
+  const made = await askJob(s.loaded, "return sculpt", { moment: momentOf(s), file: given });
   if (made.deltas.length === 0)
     throw new UserError(
       "The file is the same as the posed mesh: nothing was moved.",

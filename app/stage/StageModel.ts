@@ -20,6 +20,7 @@ import { vertexCountOf, type Skeleton } from "~core/model/character";
 import { seatMatrix } from "~core/edits/repairs/seatPart";
 import { momentOf, type Loaded, type Session } from "../session/session";
 import { momentBeside } from "../session/slices/beside";
+import { FinerPart } from "./finerPart";
 import { HEAT_SCALES, heatColor, isHeat } from "./heat";
 import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
 
@@ -45,6 +46,7 @@ export class StageModel {
   /** Settled when the textures are decoded; true when there are any to show. */
   readonly textured: Promise<boolean>;
   private before: Before | null = null;
+  private finer: FinerPart | null = null;
   /** Colours of a reading, and what they were made from. */
   private heats: { readonly from: readonly unknown[]; readonly colors: (Float32Array | null)[] } | null = null;
   private readonly needles: LineSegments;
@@ -159,11 +161,30 @@ export class StageModel {
       showDeformed(this.now);
     } else showDeformed(this.now, this.live.update(rig, moment, shown));
     this.look(this.now, this.loaded.character, s);
+    this.drawFiner(s);
     this.drawSeat(s);
     if (s.compare !== "now" || s.beforeHeld) this.showBefore(s);
     this.drawJoints(s, moment);
     this.drawPlace(s);
     this.drawOverlaps(s);
+  }
+
+  /** Shows the part that is sculpted subdivided, in place of itself. */
+  private drawFiner({ sculpt, brush }: Session): void {
+    const part = sculpt && brush.finer ? sculpt.sketch.part : -1;
+    if (this.finer && this.finer.part !== part) {
+      this.root.remove(this.finer.mesh);
+      this.finer.dispose();
+      this.finer = null;
+    }
+    if (part < 0) return;
+    if (!this.finer) {
+      this.finer = new FinerPart(this.loaded.character.parts[part]!, part);
+      this.root.add(this.finer.mesh);
+    }
+    const { mesh } = this.now.parts[part]!;
+    this.finer.update(this.nowDeformed.positions[part]!, mesh.geometry.getAttribute("color").array);
+    mesh.visible = false;
   }
 
   private showBefore(s: Session): void {
@@ -348,11 +369,13 @@ export class StageModel {
   /** Shows the present, the before, or for a wipe each in its turn. */
   showOnly(which: "now" | "before"): void {
     this.now.root.visible = which === "now";
+    if (this.finer) this.finer.mesh.visible = which === "now";
     if (this.before) this.before.scene.root.visible = which === "before";
   }
 
   dispose(): void {
     disposePartScene(this.now);
+    this.finer?.dispose();
     this.dropBefore();
     for (const o of [this.needles, this.rolls, this.rings, this.chosen, this.spots, this.overlaps])
       o.geometry.dispose();

@@ -18,25 +18,36 @@ export interface AskedAgain {
 const LEAST = 1e-5;
 /** A corrective that is hardly at work in its own pose cannot be asked there. */
 const ACTS = 0.1;
+/** Weights that differ by less are the same. */
+const SAME = 1e-3;
 
 /**
  * Asks correctives again after the binding of the skin has changed: each gives way, in the order in which they were
  * made, so that in the pose where it is at full the skin that it moves stands as it stood before. Where its skin does
  * not stand otherwise it stays as it is.
- * @param after the same parts and shapes, bound otherwise. Changes nothing.
+ * @param after the same parts and shapes, bound or driven otherwise. @param changed the one corrective whose driver is
+ * another: it stays, and those made before it are not asked. Changes nothing.
  */
-export function askedAgain(before: Character, after: Character, method: Moment["method"] = "linear"): AskedAgain {
+export function askedAgain(
+  before: Character,
+  after: Character,
+  method: Moment["method"] = "linear",
+  changed?: string,
+): AskedAgain {
   const { shapeIndex } = readyShapes(before);
   const was = makeRig(before);
   let now = after;
   const edits: StackedEdit[] = [];
   let missedMm = 0;
+  const of = changed === undefined ? undefined : shapeIndex.get(changed);
   for (const { shape: name, pose, weights } of fullMoments(before)) {
     const at = shapeIndex.get(name);
-    if (at === undefined) continue;
+    if (at === undefined || (of !== undefined && at <= of)) continue;
     const moment: Moment = { ...REST_MOMENT, method, pose, weights };
-    const full = drivenWeights(now, moment)[at]!;
+    const driven = drivenWeights(now, moment);
+    const full = driven[at]!;
     if (full < ACTS) continue;
+    if (of !== undefined && Math.abs(driven[of]! - drivenWeights(before, moment)[of]!) < SAME) continue;
     const own = now.shapes[at]!;
     const stood = deform(was, moment, { normals: false }).positions;
     const rig = makeRig(now);

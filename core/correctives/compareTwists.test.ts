@@ -99,4 +99,31 @@ describe("correctives asked again after the skin is bound otherwise", () => {
   });
   it("stay as they are where nothing under them changed", () =>
     expect(askedAgain(driven, { ...driven })).toEqual({ edits: [], missedMm: 0 }));
+  it("on top of one whose driver changes give way to where it acts from now on; those made before it stay", () => {
+    const later: Character = {
+      ...driven,
+      shapes: [
+        ...driven.shapes,
+        { name: "on top", label: "on top", deltas: [{ ...deltas[0]!, deltas: deltas[0]!.deltas.map((x) => x / 2) }] },
+      ],
+      drivers: [...driven.drivers, { ...driven.drivers[0]!, shape: "on top", fromDegrees: 20, toDegrees: 40 }],
+    };
+    const moved: Character = {
+      ...later,
+      drivers: later.drivers.map((d) => (d.shape === "wrung" ? { ...d, fromDegrees: 0, toDegrees: 50 } : d)),
+    };
+    const { edits } = askedAgain(later, moved, "linear", "wrung");
+    expect(edits.map((e) => e.name)).toEqual(["on top"]);
+    const answered = {
+      ...moved,
+      shapes: moved.shapes.map((s) => (s.name === "on top" ? { ...s, deltas: edits[0]!.deltas } : s)),
+    };
+    const [was, now, unasked] = [later, answered, moved].map(
+      (c) => deform(makeRig(c), at(40), { normals: false }).positions[part]!,
+    );
+    const off = (P: Float32Array): number => 1000 * Math.max(...held.map((i) => Math.abs(P[i + 1]! - was![i + 1]!)));
+    expect(off(now!)).toBeLessThan(0.01);
+    expect(off(unasked!)).toBeGreaterThan(0.5);
+    expect(askedAgain(later, moved, "linear", "on top").edits).toEqual([]);
+  });
 });

@@ -134,7 +134,12 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
     blob: kept(belt),
     edits: [{ name: "wide_left", blob: kept(belt) }],
   },
-  "set driver": { op: "set driver", name: "bulge", driver: { joint: "lower", toDegrees: 70 } },
+  "set driver": {
+    op: "set driver",
+    name: "bulge",
+    driver: { joint: "lower", toDegrees: 70 },
+    edits: [{ name: "wide_left", blob: kept(belt) }],
+  },
   "remove corrective": { op: "remove corrective", name: "bulge" },
   "add shapes": { op: "add shapes", source: "files", items: [{ name: "new", label: "new", blob: kept(belt) }] },
   "derive shapes": {

@@ -225,6 +225,19 @@ test("correctives: a posed OBJ goes out, a sculpted one comes back, a wrong one 
     ),
   ).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole("group", { name: /Corrective right lower arm bend/ })).toBeVisible();
+  // the same file at rest: it says which pose it is of, and one click takes it there
+  await page.getByRole("button", { name: "Undo", exact: true }).click();
+  await expect(page.getByRole("group", { name: /Corrective right lower arm bend/ })).toHaveCount(0);
+  await openStation(page, "correctives", "?open=rightLowerArm%2Fbend");
+  await page.getByLabel("Sculpted OBJ of this pose").setInputFiles(file);
+  await expect(page.getByRole("alertdialog")).toContainText(
+    /a sculpt of right lower arm bend 90: it was sent out with/,
+  );
+  await page.getByRole("button", { name: "Pose the figure so, and take it" }).click();
+  await expect(page.getByText(/is back at rest\. \d+ vertices moved by up to 2\.0 mm/)).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(page).toHaveURL(/pose=rightLowerArm%3D90|pose=rightLowerArm=90/);
   writeFileSync(file, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
   await page.getByLabel("Sculpted OBJ of this pose").setInputFiles(file);
   await expect(page.getByRole("alert")).toContainText(/It has 3 vertices; the posed character has/);

@@ -22,6 +22,8 @@ export interface BrushSettings {
   readonly onEyes: boolean;
   /** Whether the clothes over the skin, and what else lies on it, go along with a corrective. */
   readonly clothes: boolean;
+  /** Whether the part that is sculpted is shown subdivided. */
+  readonly finer: boolean;
 }
 
 export interface SculptState extends History<StrokeRecord> {
@@ -88,6 +90,7 @@ export const NO_TOOLS: ToolsSlice = {
     face: "anywhere",
     onEyes: true,
     clothes: true,
+    finer: false,
   },
 };
 

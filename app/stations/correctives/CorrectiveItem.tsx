@@ -6,6 +6,7 @@ import { driverAngle, driverWeightAt, EASINGS } from "~core/evaluate/drivers/dri
 import type { Driver, Easing } from "~core/model/character";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { poseMotion } from "../../session/posing";
+import { driverStep } from "../../session/driverStep";
 import { rangeOn } from "../../session/motionScore";
 import { beginSculpt, mirrorStep } from "../../session/sculpt";
 import { useSession, useSessionStore } from "../../session/session";
@@ -30,8 +31,10 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
   const { attempt, say, told } = useAttempt();
   const name = driver.shape;
   const weight = driverWeightAt(driver, driverAngle(driver, pose));
-  const set = (change: Partial<Omit<Driver, "shape" | "axis">>): void =>
-    void addStep({ op: "set driver", name, driver: change });
+  const set = async (change: Partial<Omit<Driver, "shape" | "axis">>): Promise<void> => {
+    const made = await driverStep(store.getState().loaded!, name, change, method);
+    if (await addStep(made.step, made.blobs)) say(made.told ?? "");
+  };
   const again = (): void => {
     if (weight < 0.1) poseMotion(store, motion, rangeOn(driver, motion)!.to);
     beginSculpt(store, motion, name);

@@ -18,6 +18,7 @@ import { counted } from "../../ui/counted";
 import { DriverGroups } from "./DriverGroups";
 import { poseDriven } from "~core/model/drivenShapes";
 import { Muscles } from "./Muscles";
+import { CarryCorrectives } from "./CarryCorrectives";
 import { TwistJoints } from "./TwistJoints";
 
 const SHOWN = ["all", "with correctives", "over the limit"] as const;
@@ -84,6 +85,7 @@ export function CorrectivesSheet(): ReactNode {
         <DriverProposals />
         <Muscles />
         <TwistJoints />
+        <CarryCorrectives sweeps={sweeps} onLeft={() => setShow("over the limit")} />
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}
         {loaded && loaded.motions.length === 0 && (
           <p className="p-8-18">No joint has a known range: map the joints at the Skeleton station first.</p>

@@ -119,6 +119,12 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
         )}
       </div>
       {brush.area === "painted" && <MaskTools part={sculpt.sketch.part} says="open to the brush" />}
+      <FormControlLabel
+        control={<Switch size="small" checked={brush.finer} onChange={(e) => change({ finer: e.target.checked })} />}
+        label="shown subdivided, as it will be rendered"
+        slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+        sx={{ mr: 0, ml: 0 }}
+      />
       {hasClothes && (
         <FormControlLabel
           control={

@@ -6,8 +6,10 @@ import { movedWords } from "~core/correctives/takeSculpt";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { askJob } from "../../session/jobs/pageJobs";
-import { fileStep, type FileChoices, type MadeStep } from "../../session/sculpt";
+import { fileStep, type FileChoices, type FileStep, type MadeStep } from "../../session/sculpt";
 import { momentOf, useSession, useSessionStore } from "../../session/session";
+import { angleAlong } from "../../session/posing";
+import { showMoment } from "../../session/slices/view";
 import { useDesk } from "../../session/useDesk";
 import { saveFile } from "../../ui/saveFile";
 import { useBrush } from "../BrushTools";
@@ -17,12 +19,17 @@ interface Report {
   readonly text: string;
   readonly ill: readonly { readonly part: string; readonly vertices: readonly number[] }[];
 }
-interface Question {
-  readonly ask: "pose" | "replace";
-  readonly text: string;
+type Question = Extract<FileStep, { readonly ask: string }> & {
   readonly file: File;
   readonly choices: FileChoices;
-}
+  readonly motion: JointMotion;
+};
+/** What each question is about. */
+const ASKS: Readonly<Record<Question["ask"], string>> = {
+  pose: "Is it of this pose?",
+  replace: "What becomes of the one that is there?",
+  stand: "It was sent out in another pose.",
+};
 
 /** The posed mesh out as OBJ, and a sculpted OBJ of it back in; what is doubtful about it is asked first. */
 export function SculptFile({ motion, angle }: { motion: JointMotion; angle: number }): ReactNode {
@@ -43,7 +50,7 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
     saveFile(`${s.loaded.character.name} ${motion.label} ${angle}.obj`, new Blob([text], { type: "model/obj" }));
     setBusy("");
   };
-  const bring = async (file: File, choices: FileChoices): Promise<void> => {
+  const bring = async (file: File, choices: FileChoices, of = motion): Promise<void> => {
     const s = store.getState();
     if (!s.loaded) return;
     setBusy("Reading");
@@ -52,8 +59,9 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
     setQuestion(null);
     try {
       const { parts } = s.loaded.character;
-      const made = await fileStep({ ...s, loaded: s.loaded }, motion, file, `${motion.label} ${angle}`, choices);
-      if ("ask" in made) return setQuestion({ ...made, file, choices });
+      const name = `${of.label} ${angleAlong(of, s.pose)}`;
+      const made = await fileStep({ ...s, loaded: s.loaded }, of, file, name, choices);
+      if ("ask" in made) return setQuestion({ motion: of, ...made, file, choices });
       if (await addStep(made.step, made.blobs))
         setReport({
           text: [
@@ -76,7 +84,13 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
     }
   };
   const again = (to: Partial<FileChoices>): void =>
-    void (question && bring(question.file, { ...question.choices, ...to }));
+    void (question && bring(question.file, { ...question.choices, ...to }, question.motion));
+  const stand = (): void => {
+    if (question?.ask !== "stand") return;
+    const { pose, weights, method, drivers } = question.stand;
+    showMoment(store, { pose, weights, method, drivers, joint: question.motion.joint });
+    again({});
+  };
   return (
     <>
       <Button onClick={() => void send()} disabled={busy !== ""} title="Writes all parts as they stand in this pose">
@@ -84,8 +98,8 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       </Button>
       <Button
         onClick={() => input.current?.click()}
-        disabled={busy !== "" || angle === 0}
-        title="Takes a sculpt of this pose: all parts or one; unit, axes and vertex order are set right">
+        disabled={busy !== ""}
+        title="Takes a sculpt of this pose: all parts or one, subdivided too; unit, axes and vertex order are set right">
         Bring sculpt back
       </Button>
       {dressed && (
@@ -120,12 +134,11 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       )}
       {question && (
         <div className="refusal wide" role="alertdialog" aria-label="Before the sculpt is taken">
-          <b>{question.ask === "pose" ? "Is it of this pose?" : "What becomes of the one that is there?"}</b>{" "}
-          {question.text}
+          <b>{ASKS[question.ask]}</b> {question.text}
           <div className="line ml-n8">
-            {question.ask === "pose" ? (
-              <Button onClick={() => again({ sure: true })}>It is of this pose</Button>
-            ) : (
+            {question.ask === "stand" && <Button onClick={stand}>Pose the figure so, and take it</Button>}
+            {question.ask === "pose" && <Button onClick={() => again({ sure: true })}>It is of this pose</Button>}
+            {question.ask === "replace" && (
               <>
                 <Button onClick={() => again({ there: "replace" })}>Put it into that one</Button>
                 <Button onClick={() => again({ there: "one more" })}>One more at this angle</Button>

@@ -1,14 +1,14 @@
 import Button from "@mui/material/Button";
-import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { useMemo, useState, type ReactNode } from "react";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import type { TrialResult } from "~server/services/trials";
-import { postJson } from "../../session/ledgerClient";
 import { worstRow } from "../../session/motionScore";
 import { poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { useGoToStation } from "../../session/useGoToStation";
 import { isCorrected, useCorrectAll } from "../../session/useCorrectAll";
+import { useSweepAfter } from "../../session/useSweepAfter";
 import { useSweeps } from "../../session/useSweeps";
 import { CombinedTrials } from "./CombinedTrials";
 import { ClothTrials } from "./ClothTrials";
@@ -121,28 +121,11 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const bad = rows.filter((r) => (r.score?.excess.times ?? 0) > 1);
   const over = bad.length;
   const bare = loaded ? bad.filter((r) => !isCorrected(loaded.character, r.motion)) : [];
-  // sweeps of motions that the correctives do not touch stay true; the others are swept anew in the state that comes
-  const wanted = useRef<{ before: string; trials: readonly TrialResult[]; motions: readonly JointMotion[] } | null>(
-    null,
-  );
+  const sweepAfter = useSweepAfter(sweeps);
   const correctAll = async (): Promise<void> => {
-    const before = page.ledger.state;
-    const corrected = await all.run(bare.map((r) => r.motion));
-    if (corrected.length) wanted.current = { before, trials: page.trials, motions: corrected };
+    const touched = sweepAfter();
+    touched(await all.run(bare.map((r) => r.motion)));
   };
-  const { state } = page.ledger;
-  const { id } = page.character;
-  const { run: sweep } = sweeps;
-  useEffect(() => {
-    const now = wanted.current;
-    if (!now || now.before === state || loaded?.state !== state) return;
-    wanted.current = null;
-    const joints = new Set(now.motions.map((m) => m.joint));
-    const kept = now.trials.filter((t) => !loaded.motions.some((m) => m.id === t.motion && joints.has(m.joint)));
-    void Promise.all(kept.map((t) => postJson(`/api/characters/${encodeURIComponent(id)}/trials`, { state, ...t })))
-      .then(() => sweep(loaded.motions.filter((m) => joints.has(m.joint))))
-      .catch(() => {}); // the sweeps can be made by hand
-  }, [state, id, loaded, sweep]);
   const choose = (row: Row): void => {
     const { motion, score } = row;
     setOpen(open === motion.id ? "" : motion.id);
