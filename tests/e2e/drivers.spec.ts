@@ -92,3 +92,45 @@ test("a corrective of one angle is driven by more: a point on its curve, an effo
   await expect(before.getByRole("button", { name: "Drive it by more" })).toBeVisible();
   expect(errors).toEqual([]);
 });
+
+test("the twist of limbs is read, spread over joints beside correctives, and undone", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "correctives", "", "wick");
+  const twist = page.getByRole("region", { name: "Twist along limbs" });
+  await twist.getByRole("button", { name: /Twist along limbs/ }).click();
+  await twist.getByRole("button", { name: "Read all limbs" }).click();
+  await expect(twist.getByRole("row", { name: /left lower arm twist/ })).toContainText(/\d+ %, 2 joints/, {
+    timeout: 60_000,
+  });
+  for (const limb of ["right lower arm", "left upper arm", "right upper arm", "left upper leg", "right upper leg"]) {
+    const box = twist.getByRole("checkbox", { name: `Spread ${limb} twist` });
+    if (await box.count()) await box.uncheck();
+  }
+  await twist.getByRole("button", { name: "Add 2 joints along 1 limb" }).click();
+  await expect(twist.getByText("2 joints share it")).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText("step 1/1")).toBeVisible();
+  await twist.getByRole("button", { name: "Read all limbs" }).click();
+  await expect(twist.getByRole("row", { name: /left lower arm twist/ })).toContainText(/9\d %/, { timeout: 60_000 });
+  await page.keyboard.press("u");
+  await expect(twist.getByText("no joints share it")).toBeVisible({ timeout: 15_000 });
+  expect(errors).toEqual([]);
+});
+
+test("correctives of another character come over with what drives them, and are swept", async ({ page }) => {
+  const errors = watchErrors(page);
+  await openStation(page, "correctives", "", "tarn");
+  const from = page.getByRole("region", { name: "From another character" });
+  await from.getByRole("button", { name: /^From another character/ }).click();
+  await from.getByRole("combobox", { name: "Character whose correctives are carried over" }).click();
+  await page.getByRole("option", { name: /^Wick/ }).click();
+  await from.getByRole("button", { name: /^Carry 60 correctives over/ }).click();
+  await expect(from.getByText(/60 correctives made from Wick's\./)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText("step 1/1")).toBeVisible();
+  // every motion is swept with and without them; that goes on, and can be stopped
+  await page.getByRole("button", { name: "Cancel" }).click({ timeout: 30_000 });
+  await openStation(page, "correctives", "?open=leftLowerLeg%2Fbend", "tarn");
+  await expect(page.getByRole("group", { name: /^Corrective corrective_knee/ }).first()).toBeVisible();
+  await page.keyboard.press("u");
+  await expect(page.getByRole("group", { name: /^Corrective / })).toHaveCount(0, { timeout: 15_000 });
+  expect(errors).toEqual([]);
+});
