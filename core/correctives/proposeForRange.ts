@@ -52,6 +52,20 @@ export function excess(reading: JointReading, limits: PoseLimits): number {
   );
 }
 
+/** How much of the limit that is nearest a reading uses up: 1 at a limit. */
+export function usedUp(reading: JointReading, limits: PoseLimits): number {
+  const share = (value: number | undefined, limit: number | null | undefined): number =>
+    value === undefined || !limit ? 0 : value / limit;
+  return Math.max(
+    share(reading.volume, limits.volume),
+    share(reading.depth, limits.depth),
+    share(reading.stretch, limits.stretch),
+    share(reading.crease, limits.crease),
+    share(reading.bone, limits.bone),
+    reading.flips,
+  );
+}
+
 /** A shape of a chain: at full at one angle, sculpted with those before it at work. */
 interface Link {
   readonly full: number;

@@ -8,7 +8,7 @@ import { uniqueName } from "../model/uniqueName";
 import type { PoseSample, SampleSet } from "../model/poseDriver";
 import { sweepAngles } from "../measure/sweepMotion";
 import type { JointMotion } from "../skeleton/jointMotions";
-import { excess, sculptFor, type PoseLimits } from "./proposeForRange";
+import { excess, sculptFor, usedUp, type PoseLimits } from "./proposeForRange";
 import { sculptMoment } from "./proposeSculpt";
 import { withRadius } from "./sampleEdits";
 import { coastOf, turnTo, type Place, type SwingMap } from "./swingMap";
@@ -30,6 +30,8 @@ const AZIMUTHS = 12;
 const SHARES = [0.45, 0.7, 0.85, 1] as const;
 /** Beside them poses spread evenly over swing and twist (Halton 1960) are looked at, in rounds of so many. */
 const SPREAD = 64;
+/** Share of the twist's range at which the coast is looked at. */
+const COAST_TWIST = 0.8;
 const ROUNDS = 3;
 /** Samples at most. */
 export const MOST_SAMPLES = 16;
@@ -69,13 +71,21 @@ function spreadPoses(map: SwingMap, motions: readonly JointMotion[], round: numb
   const coast = coastOf(map, motions);
   const twist = motions.find((m) => Math.abs(dot(m.axis, map.along)) > 0.9);
   if (coast.length === 0) return [];
-  return Array.from({ length: SPREAD }, (_, k) => 1 + round * SPREAD + k).flatMap((i) => {
+  // first the coast twisted to either side: there a joint is at its ends in every way at once
+  const ends = round === 0 && twist ? [twist.min, twist.max].map((x) => Math.round(COAST_TWIST * x)) : [];
+  const twisted = ends.flatMap((degrees) =>
+    Array.from({ length: AZIMUTHS }, (_, i) => coast[Math.floor((i * coast.length) / AZIMUTHS)]!).flatMap(
+      (place) => poseAt(map, place, { axis: twist!.axis, degrees }) ?? [],
+    ),
+  );
+  const spread = Array.from({ length: SPREAD }, (_, k) => 1 + round * SPREAD + k).flatMap((i) => {
     const [x, y] = coast[Math.floor(halton(i, 2) * coast.length)]!;
     // one in three at the coast itself, where joints are worst
     const share = Math.min(1, Math.sqrt(1.5 * halton(i, 3)));
     const degrees = twist ? Math.round(twist.min + halton(i, 5) * (twist.max - twist.min)) : 0;
     return poseAt(map, [share * x, share * y], twist && { axis: twist.axis, degrees }) ?? [];
   });
+  return [...twisted, ...spread];
 }
 
 /** Nearer to rest than this nothing is looked at, degrees. */
@@ -127,42 +137,64 @@ function sideWords({ sides }: SwingMap, [x, y]: Place): string {
  * @returns null when nothing is over the limits.
  */
 export function* proposeSamples(
-  gauge: JointGauge,
+  of: JointGauge,
   map: SwingMap,
   motions: readonly JointMotion[],
   empty: SampleSet,
   limits: PoseLimits,
   most = MOST_SAMPLES,
 ): Generator<number, SamplesProposal | null> {
+  // the same poses are read again and again, with other shapes
+  const gauge: JointGauge = of.rig.character.shapes.some((s) => s.jointOffsets)
+    ? of
+    : { ...of, carriedAt: new WeakMap() };
   const joint = empty.joints[0]!.joint;
   const bare = withMade(gauge, { ...empty, samples: [] }, []);
-  const looked: { pose: SwingPose; moment: Moment; before: number; now: number; tried: boolean }[] = [];
+  const looked: LookedAt[] = [];
   let set = empty;
   let shapes: readonly Shape[] = [];
-  const read = (g: JointGauge, moment: Moment): number =>
-    excess(measureJoint(g, { ...moment, drivers: true }).reading, limits);
-  /** The poses read anew with these samples; null as soon as they are no better than now. */
-  const readAll = function* (g: JointGauge, share: number): Generator<number, number[] | null> {
+  const read = (g: JointGauge, moment: Moment): Pick<LookedAt, "now" | "used"> => {
+    const { reading } = measureJoint(g, moment);
+    return { now: excess(reading, limits), used: usedUp(reading, limits) };
+  };
+  /**
+   * The poses read anew with these samples, those that the samples weigh otherwise; false, and nothing is kept, as soon
+   * as they are no better than now.
+   */
+  const takeIfBetter = function* (next: SampleSet, made: readonly Shape[], share: number): Generator<number, boolean> {
+    const g = withMade(gauge, next, made);
+    const weigh = weigher(next);
     const enough = looked.reduce((total, p) => total + p.now, 0);
-    const out: number[] = [];
-    let total = 0;
-    for (const [i, p] of looked.entries()) {
-      total += out[i] = read(g, p.moment);
-      if (total >= enough) return null;
+    const others = new Map<LookedAt, Pick<LookedAt, "now" | "used" | "weights">>();
+    // the worst first: what is no better shows soon
+    const anew = looked.flatMap((p) => {
+      const weights = weigh(p.pose.turn);
+      return sameWeights(weights, p.weights, p.used < SAFE ? SMALL_CHANGE : SAME_WEIGHT) ? [] : [{ p, weights }];
+    });
+    anew.sort((a, b) => b.p.now - a.p.now);
+    let total = enough - anew.reduce((sum, { p }) => sum + p.now, 0);
+    for (const [i, { p, weights }] of anew.entries()) {
+      const found = read(g, p.moment);
+      total += found.now;
+      others.set(p, { ...found, weights });
+      if (total >= enough) return false;
       if (i % 8 === 0) yield share;
     }
-    return out;
+    if (total >= enough) return false;
+    for (const [p, to] of others) Object.assign(p, to);
+    return true;
   };
   for (let round = 0; round <= ROUNDS; round++) {
     const done = (share: number): number => Math.min(1, (round + share) / (ROUNDS + 1));
     const poses = round === 0 ? swingPoses(map, motions) : spreadPoses(map, motions, round - 1);
     const g = withMade(gauge, set, shapes);
+    const weigh = weigher(set);
     let fresh = 0;
     for (const [i, pose] of poses.entries()) {
-      const moment = sculptMoment(swingPose(joint, pose.turn, motions));
-      const [before, now] = [read(bare, moment), read(g, moment)];
-      if (now > 0) fresh++;
-      looked.push({ pose, moment, before, now, tried: false });
+      const moment = { ...sculptMoment(swingPose(joint, pose.turn, motions)), drivers: true };
+      const found = read(g, moment);
+      if (found.now > 0) fresh++;
+      looked.push({ pose, moment, before: read(bare, moment).now, ...found, weights: weigh(pose.turn), tried: false });
       if (i % 8 === 0) yield done((0.3 * i) / poses.length);
     }
     if (fresh === 0 && round > 0) break;
@@ -184,9 +216,7 @@ export function* proposeSamples(
       // one more sample near others must not make all of them narrow: the radius stays where that is better
       for (const next of set.samples.length ? [added, withRadius(added)] : [withRadius(added)]) {
         if (!readySamples(next)) continue;
-        const after = yield* readAll(withMade(gauge, next, [...shapes, shape]), share);
-        if (!after) continue;
-        looked.forEach((p, i) => (p.now = after[i]!));
+        if (!(yield* takeIfBetter(next, [...shapes, shape], share))) continue;
         set = next;
         taken = true;
         break;
@@ -195,9 +225,7 @@ export function* proposeSamples(
     }
     for (const other of set.samples.length > 1 ? weighedOtherwise(set) : []) {
       if (!looked.some((p) => p.now > 0) || !readySamples(other)) continue;
-      const after = yield* readAll(withMade(gauge, other, shapes), done(0.98));
-      if (!after) continue;
-      looked.forEach((p, i) => (p.now = after[i]!));
+      if (!(yield* takeIfBetter(other, shapes, done(0.98)))) continue;
       for (const p of looked) p.tried &&= p.now === 0;
       set = other;
     }
@@ -206,6 +234,33 @@ export function* proposeSamples(
   if (over("before") === 0) return null;
   return { set, shapes, looked: looked.length, before: over("before"), after: over("now") };
 }
+
+/** A pose that is looked at, how far it is over the limits, and the weights of the samples at which that was read. */
+interface LookedAt {
+  readonly pose: SwingPose;
+  readonly moment: Moment;
+  readonly before: number;
+  now: number;
+  /** How much of its nearest limit it uses up. */
+  used: number;
+  weights: Float64Array;
+  tried: boolean;
+}
+/** Weights that differ by less move skin by less than can be seen. */
+const SAME_WEIGHT = 2e-3;
+/** A pose that uses up less of its limits than this bears a somewhat larger change without another reading. */
+const SAFE = 0.8;
+const SMALL_CHANGE = 0.03;
+
+/** Weights of a set's samples in a turn, in their order. */
+function weigher(set: SampleSet): (turn: Quat) => Float64Array {
+  const ready = set.samples.length ? readySamples(set) : null;
+  return (turn) => (ready ? ready.weightsAt([turn]).slice(1) : new Float64Array(0));
+}
+
+/** Samples are only added: one that was not there weighed nothing. */
+const sameWeights = (a: Float64Array, b: Float64Array, most: number): boolean =>
+  a.length >= b.length && a.every((w, i) => Math.abs(w - (b[i] ?? 0)) < most);
 
 /** The same samples, weighed by other kernels, radii and shares of twist. */
 const weighedOtherwise = (set: SampleSet): SampleSet[] => [

@@ -8,7 +8,7 @@ import { mainRegion, type JointRegion } from "./jointRegion";
 import { limbVolume } from "./limbVolume";
 import { poseLooks } from "./poseLooks";
 import { makeOverlapFinder, skinOverlap, type OverlapFinder } from "./skinOverlap";
-import { turnedFaces } from "./turnedFaces";
+import { carriedNormals, turnedFaces } from "./turnedFaces";
 
 /** What every pose of one joint is measured against; built once. */
 export interface JointGauge {
@@ -23,6 +23,11 @@ export interface JointGauge {
   /** Overlap that is there at rest already, metres: never counted. */
   readonly restDepths: Float32Array;
   readonly scratch: Deformed;
+  /**
+   * For moments that are read again and again with other shapes: how the skin carries the normals of the limb's
+   * triangles there. Only where no shape moves joints.
+   */
+  readonly carriedAt?: WeakMap<Moment, Float32Array>;
 }
 
 export interface JointReading {
@@ -85,12 +90,27 @@ export const withRig = (gauge: JointGauge, rig: Rig): JointGauge => ({ ...gauge,
 
 /** Measures one moment. Shapes set by hand are part of it; rest is the bare rest pose. */
 export function measureJoint(gauge: JointGauge, moment: Moment): { reading: JointReading; fields: JointFields } {
-  deform(gauge.rig, moment, { out: gauge.scratch, parts: [gauge.region.part] });
-  return measurePosed(gauge, gauge.scratch);
+  const { region, rig, scratch, carriedAt } = gauge;
+  const { part } = region;
+  deform(rig, moment, { out: scratch, parts: [part] });
+  if (!carriedAt) return measurePosed(gauge, scratch);
+  const { positions, skin } = rig.character.parts[part]!;
+  const carried =
+    carriedAt.get(moment) ??
+    carriedNormals(rig.triangles[part]!, region.limbTriangles, positions, skin, scratch.matrices[part]!);
+  carriedAt.set(moment, carried);
+  return measurePosed(gauge, scratch, carried);
 }
 
-/** Measures a joint in a character that is deformed already, its part's normals included. */
-export function measurePosed(gauge: JointGauge, deformed: Deformed): { reading: JointReading; fields: JointFields } {
+/**
+ * Measures a joint in a character that is deformed already, its part's normals included. @param carried normals of the
+ * limb's triangles as the skin carries them there, where they are known.
+ */
+export function measurePosed(
+  gauge: JointGauge,
+  deformed: Deformed,
+  carried?: Float32Array,
+): { reading: JointReading; fields: JointFields } {
   const { region, rig, finder, rest } = gauge;
   const { part } = region;
   const triangles = rig.triangles[part]!;
@@ -104,6 +124,7 @@ export function measurePosed(gauge: JointGauge, deformed: Deformed): { reading: 
     posed,
     rig.character.parts[part]!.skin,
     deformed.matrices[part]!,
+    carried,
   );
   const depth = new Float32Array(overlap.depths.length);
   let deepest = 0;

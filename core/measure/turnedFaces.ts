@@ -49,7 +49,8 @@ export function areaVector(P: ArrayLike<number>, a: number, b: number, c: number
 /**
  * Triangles turned inside out: the posed normal points against the bound normal carried along by the skin's own turn.
  * @param chosen triangle indices to look at, or null for all.
- * @param matrices 16 x jointCount, or null where nothing is posed (shapes only).
+ * @param matrices 16 x jointCount, or null where nothing is posed (shapes only). @param known the carried normals of
+ * the chosen triangles, where they were made before (`carriedNormals`).
  */
 export function turnedFaces(
   triangles: Uint32Array,
@@ -58,9 +59,10 @@ export function turnedFaces(
   posed: Float32Array,
   skin: SkinBinding | null,
   matrices: ArrayLike<number> | null,
+  known?: Float32Array,
 ): Uint32Array {
   const asked = chosen ?? Uint32Array.from({ length: triangles.length / 3 }, (_, t) => t);
-  const carried = carriedNormals(triangles, asked, bound, skin, matrices);
+  const carried = known ?? carriedNormals(triangles, asked, bound, skin, matrices);
   const n: [number, number, number] = [0, 0, 0];
   return asked.filter((t, i) => {
     areaVector(posed, 3 * triangles[3 * t]!, 3 * triangles[3 * t + 1]!, 3 * triangles[3 * t + 2]!, n);
