@@ -90,7 +90,7 @@ export async function carryCorrectives(
     if (unknown !== undefined)
       leftOut.push({ name, why: `${unknown} has no counterpart: map the joints of both first.` });
     else if (deltas.length && deltas.every((d) => source.parts[d.part]!.kind === "garment"))
-      leftOut.push({ name, why: "It lifts cloth alone: push this one's own cloth out at Trials, Cloth." });
+      leftOut.push({ name, why: "Cloth alone is moved: push this one's own cloth out at Trials, Cloth." });
     else return true;
     return false;
   });

@@ -16,6 +16,13 @@ import type { Sweeps } from "../../session/useSweeps";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
 
+/** Names of what was left out, by reason. */
+function byReason(leftOut: CarriedCorrectives["leftOut"]): [why: string, names: string[]][] {
+  const out = new Map<string, string[]>();
+  for (const { name, why } of leftOut) out.set(why, [...(out.get(why) ?? []), name]);
+  return [...out];
+}
+
 /** A set of correctives with its drivers carried over from another member of the cast, and swept. */
 export function CarryCorrectives({ sweeps, onLeft }: { sweeps: Sweeps; onLeft: () => void }): ReactNode {
   const loaded = useSession((s) => s.loaded);
@@ -139,9 +146,10 @@ export function CarryCorrectives({ sweeps, onLeft }: { sweeps: Sweeps; onLeft: (
               </p>
               {carried.made.leftOut.length > 0 && (
                 <ul className="m-0 pl-18 t-small">
-                  {carried.made.leftOut.map((l) => (
-                    <li key={l.name}>
-                      <span className="mono">{l.name}</span> left out. {l.why}
+                  {byReason(carried.made.leftOut).map(([why, all]) => (
+                    <li key={why} title={all.join(", ")}>
+                      {all.length === 1 ? <span className="mono">{all[0]}</span> : counted(all.length, "shapes")} left
+                      out. {why}
                     </li>
                   ))}
                 </ul>

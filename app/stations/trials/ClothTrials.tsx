@@ -164,14 +164,14 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         {shown.map((r) => (
           <div key={`${r.garment} ${r.motion}`} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
-              <b className="wide-92 rigid over-hidden ellipsis nowrap w-550">{r.garment}</b>
-              <span className="grow nowrap">{r.label}</span>
+              <b className="wide-62 rigid over-hidden ellipsis nowrap w-550">{r.garment}</b>
+              <span className="grow nowrap over-hidden ellipsis">{r.label}</span>
               <span className="mono muted nowrap">
                 {r.angle > 0 ? "+" : ""}
                 {Math.round(r.angle)}°
               </span>
-              <span className="mono muted nowrap wide-92 to-right">{counted(r.vertices.length, "vertices")}</span>
-              <span className="wide-132 rigid to-right">
+              <span className="mono muted nowrap wide-84 to-right">{counted(r.vertices.length, "vertices")}</span>
+              <span className="wide-120 rigid to-right">
                 <LimitBar value={r.depthMm} limit={limit} text={`${r.depthMm.toFixed(1)} mm`} width={46} />
               </span>
             </button>
