@@ -5,7 +5,8 @@ import { SAMPLE_KERNELS, type SampleKernel } from "../../core/model/poseDriver";
 
 /**
  * Radial basis functions over poses against numpy (2.4.6, linalg.solve) in `rbfPoses.py` beside this file, which turns
- * by Rodrigues' formula and shares no code with ours. What ours leans on the nearest sample is a thousandth before all are brought to a sum of 1.
+ * by Rodrigues' formula and shares no code with ours. What ours leans on the nearest sample is a thousandth before all
+ * are brought to a sum of 1.
  */
 type Turn = readonly [axis: Vec3, degrees: number];
 const SAMPLES: readonly Turn[] = [
