@@ -2,22 +2,20 @@ import {
   BufferAttribute,
   BufferGeometry,
   Color,
-  DoubleSide,
   DynamicDrawUsage,
-  FrontSide,
   Group,
   LineBasicMaterial,
   LineSegments,
   Mesh,
-  MeshStandardMaterial,
   type Material,
+  type MeshStandardMaterial,
   type Texture,
 } from "three";
 import type { Deformed, Rig } from "~core/deform/rig";
-import { vertexCountOf, type Character, type Part } from "~core/model/character";
+import { vertexCountOf, type Character, type Part, type PartKind } from "~core/model/character";
 import { withCopies } from "~core/model/drawnPart";
 import { neighboursOf } from "~core/model/neighbours";
-import { stageTexture } from "./stageTextures";
+import { drawnMaterial, loadMaps, NO_MAPS, setMaps, type MaterialMaps } from "./materialLook";
 
 /** What is drawn of one part. */
 export interface PartView {
@@ -27,8 +25,8 @@ export interface PartView {
   readonly ownColors: Float32Array;
   /** The vertex behind each copy that is drawn beside it. */
   readonly copies: Uint32Array;
-  /** Base colour texture of each face group, once it was decoded. */
-  readonly maps: (Texture | null)[];
+  /** Textures of each face group, once they were decoded. */
+  readonly maps: MaterialMaps[];
   /** What the colours that are drawn were written from. */
   colored: Float32Array | "clay" | null;
 }
@@ -41,6 +39,8 @@ export interface PartScene {
 
 const CLAY = new Color("#b9aea0");
 const COVERED = /^covered\b/i;
+/** What lies over the rest is drawn after it, so that what is blended shows what is under it. */
+const DRAWN_LATE: Partial<Record<PartKind, number>> = { lash: 0.2, brow: 0.2, garment: 0.3, hair: 0.4 };
 
 /**
  * @param deformed what it draws: positions and normals are read from these arrays themselves.
@@ -60,10 +60,11 @@ export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene)
     groupsOf(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
     const mesh = new Mesh(
       geometry,
-      part.groups.map((g) => materialFor(rig.character, g.material)),
+      part.groups.map((g) => drawnMaterial(rig.character.materials[g.material]!)),
     );
     mesh.name = part.name;
     mesh.frustumCulled = false;
+    mesh.renderOrder = DRAWN_LATE[part.kind] ?? 0;
     const wires = new LineSegments(
       new BufferGeometry(),
       new LineBasicMaterial({ color: "#1C2733", transparent: true, opacity: 0.5 }),
@@ -76,7 +77,7 @@ export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene)
       wires,
       ownColors,
       copies,
-      maps: sharing?.parts[p]!.maps ?? part.groups.map(() => null),
+      maps: sharing?.parts[p]!.maps ?? part.groups.map(() => NO_MAPS),
       colored: ownColors,
     };
   });
@@ -91,8 +92,7 @@ function drawnRows(rows: Float32Array, copies: Uint32Array): Float32Array {
 }
 
 /**
- * Decodes the base colour textures of a character; they are shown from the next look that is set. @returns whether
- * there are any.
+ * Decodes the textures of a character; they are shown from the next look that is set. @returns whether there are any.
  */
 export async function loadTextures(scene: PartScene, character: Character): Promise<boolean> {
   let any = false;
@@ -100,35 +100,13 @@ export async function loadTextures(scene: PartScene, character: Character): Prom
     scene.parts.flatMap(({ mesh, maps }, p) => {
       const part = character.parts[p]!;
       return part.groups.map(async (g, i) => {
-        const image = mesh.geometry.hasAttribute("uv") && character.materials[g.material]!.texture;
-        if (!image) return;
-        maps[i] = await stageTexture(image);
-        any ||= maps[i] !== null;
+        if (!mesh.geometry.hasAttribute("uv")) return;
+        maps[i] = await loadMaps(character.materials[g.material]!);
+        any ||= Object.values(maps[i]).some((map) => map !== null);
       });
     }),
   );
   return any;
-}
-
-function materialFor(character: Character, index: number): MeshStandardMaterial {
-  const m = character.materials[index]!;
-  const out = new MeshStandardMaterial({
-    vertexColors: true,
-    roughness: Math.max(0.3, m.roughness),
-    metalness: 0,
-    side: m.doubleSided ? DoubleSide : FrontSide,
-    polygonOffset: true,
-    polygonOffsetFactor: 1,
-    polygonOffsetUnits: 1,
-  });
-  if (m.baseColor[3] < 1) {
-    out.transparent = true;
-    out.opacity = m.baseColor[3];
-    out.depthWrite = false;
-  }
-  out.name = m.name;
-  if (m.opacity === "mask") out.alphaTest = m.alphaCutoff;
-  return out;
 }
 
 /** Triangle runs of a part's face groups; faces are fans, so a face of n corners is n - 2 triangles. */
@@ -200,11 +178,7 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
       view.wires.geometry = wireGeometry(part, view.mesh.geometry.getAttribute("position") as BufferAttribute);
     view.wires.visible = look.wires && !off;
     view.mesh.material.forEach((m, i) => {
-      const map = look.clay || look.heat ? null : view.maps[i]!;
-      if (m.map !== map) {
-        m.map = map;
-        m.needsUpdate = true;
-      }
+      setMaps(m, character.materials[part.groups[i]!.material]!, view.maps[i]!, !look.clay && !look.heat);
       m.visible = !(COVERED.test(m.name) && look.dressed && hasGarment);
     });
     if (!off) color(view, look.heat?.[p] ?? (look.clay || look.heat ? "clay" : view.ownColors));
@@ -231,7 +205,7 @@ function color(view: PartView, from: Float32Array | "clay"): void {
 export function disposePartScene(scene: PartScene): void {
   for (const { mesh, wires, maps } of scene.parts) {
     // the decoded pictures stay for the next scene of the same character
-    for (const map of maps) map?.dispose();
+    for (const all of maps) for (const map of Object.values(all)) (map as Texture | null)?.dispose();
     mesh.geometry.dispose();
     wires.geometry.dispose();
     (wires.material as Material).dispose();

@@ -1,21 +1,27 @@
-import { RepeatWrapping, SRGBColorSpace, Texture } from "three";
+import { NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture } from "three";
 import { imageSize } from "~core/formats/imageSize";
 import type { TextureImage } from "~core/model/character";
 
 /** Longest side that the stage draws, pixels. */
 const MOST_PIXELS = 2048;
 
+/** What a picture holds: colours, or numbers such as normals and roughness. */
+type Content = "colour" | "data";
+
 /** Pictures that were decoded, by their bytes; null for what the browser cannot read. */
-const known = new WeakMap<Uint8Array, Promise<Texture | null>>();
+const known: Readonly<Record<Content, WeakMap<Uint8Array, Promise<Texture | null>>>> = {
+  colour: new WeakMap(),
+  data: new WeakMap(),
+};
 
 /** A texture of a material for drawing, made smaller where it is very large; decoded once, off the page's thread. */
-export function stageTexture(image: TextureImage): Promise<Texture | null> {
-  const made = known.get(image.bytes) ?? decode(image).catch(() => null);
-  known.set(image.bytes, made);
+export function stageTexture(image: TextureImage, content: Content = "colour"): Promise<Texture | null> {
+  const made = known[content].get(image.bytes) ?? decode(image, content).catch(() => null);
+  known[content].set(image.bytes, made);
   return made;
 }
 
-async function decode({ bytes, mimeType }: TextureImage): Promise<Texture> {
+async function decode({ bytes, mimeType }: TextureImage, content: Content): Promise<Texture> {
   const size = imageSize(bytes);
   const shrink = size ? Math.min(1, MOST_PIXELS / Math.max(size.width, size.height)) : 1;
   const fitted =
@@ -30,7 +36,7 @@ async function decode({ bytes, mimeType }: TextureImage): Promise<Texture> {
   const texture = new Texture(bitmap);
   // texture coordinates count from the top, as in glTF
   texture.flipY = false;
-  texture.colorSpace = SRGBColorSpace;
+  texture.colorSpace = content === "colour" ? SRGBColorSpace : NoColorSpace;
   texture.wrapS = texture.wrapT = RepeatWrapping;
   texture.anisotropy = 4;
   texture.needsUpdate = true;

@@ -25,29 +25,33 @@ const SAME = 1e-3;
  * Asks correctives again after the binding of the skin has changed: each gives way, in the order in which they were
  * made, so that in the pose where it is at full the skin that it moves stands as it stood before. Where its skin does
  * not stand otherwise it stays as it is.
- * @param after the same parts and shapes, bound or driven otherwise. @param changed the one corrective whose driver is
- * another: it stays, and those made before it are not asked. Changes nothing.
+ * @param after the same parts and shapes, bound or driven otherwise. @param changed correctives that are driven
+ * otherwise: they stay, and those made before them are not asked. Changes nothing.
  */
 export function askedAgain(
   before: Character,
   after: Character,
   method: Moment["method"] = "linear",
-  changed?: string,
+  changed: readonly string[] = [],
 ): AskedAgain {
   const { shapeIndex } = readyShapes(before);
   const was = makeRig(before);
   let now = after;
   const edits: StackedEdit[] = [];
   let missedMm = 0;
-  const of = changed === undefined ? undefined : shapeIndex.get(changed);
+  const others = changed.flatMap((n) => shapeIndex.get(n) ?? []);
+  const first = others.length ? Math.min(...others) : -1;
   for (const { shape: name, pose, weights } of fullMoments(before)) {
     const at = shapeIndex.get(name);
-    if (at === undefined || (of !== undefined && at <= of)) continue;
+    if (at === undefined || at <= first || others.includes(at)) continue;
     const moment: Moment = { ...REST_MOMENT, method, pose, weights };
     const driven = drivenWeights(now, moment);
     const full = driven[at]!;
     if (full < ACTS) continue;
-    if (of !== undefined && Math.abs(driven[of]! - drivenWeights(before, moment)[of]!) < SAME) continue;
+    if (others.length) {
+      const weighed = drivenWeights(before, moment);
+      if (others.every((o) => Math.abs(driven[o]! - weighed[o]!) < SAME)) continue;
+    }
     const own = now.shapes[at]!;
     const stood = deform(was, moment, { normals: false }).positions;
     const rig = makeRig(now);

@@ -112,7 +112,7 @@ describe("correctives asked again after the skin is bound otherwise", () => {
       ...later,
       drivers: later.drivers.map((d) => (d.shape === "wrung" ? { ...d, fromDegrees: 0, toDegrees: 50 } : d)),
     };
-    const { edits } = askedAgain(later, moved, "linear", "wrung");
+    const { edits } = askedAgain(later, moved, "linear", ["wrung"]);
     expect(edits.map((e) => e.name)).toEqual(["on top"]);
     const answered = {
       ...moved,
@@ -124,6 +124,6 @@ describe("correctives asked again after the skin is bound otherwise", () => {
     const off = (P: Float32Array): number => 1000 * Math.max(...held.map((i) => Math.abs(P[i + 1]! - was![i + 1]!)));
     expect(off(now!)).toBeLessThan(0.01);
     expect(off(unasked!)).toBeGreaterThan(0.5);
-    expect(askedAgain(later, moved, "linear", "on top").edits).toEqual([]);
+    expect(askedAgain(later, moved, "linear", ["on top"]).edits).toEqual([]);
   });
 });

@@ -1,15 +1,22 @@
 import { z } from "zod";
 import { askedAgain, type AskedAgain } from "../../core/correctives/askedAgain";
 import { driverSchema } from "../../core/formats/extras";
-import type { Driver } from "../../core/model/character";
+import { poseDriverSchema, sampleSetSchema } from "../../core/formats/poseDrivers";
+import type { Character } from "../../core/model/character";
 import { method } from "../inputs";
 import { job } from "../job";
 
-/** What correctives on top of one become when what drives that one changes. */
+/** What correctives on top of others become when what drives those changes: the drivers as they are from now on. */
 export const askAgain = job({
-  input: z.object({ name: z.string(), driver: driverSchema.partial().omit({ shape: true }), method }),
-  run: ({ character }, { name, driver, method: skin }): AskedAgain => {
-    const changed = (d: Driver): Driver => (d.shape === name ? ({ ...d, ...driver } as Driver) : d);
-    return askedAgain(character, { ...character, drivers: character.drivers.map(changed) }, skin, name);
+  input: z.object({
+    changed: z.array(z.string()),
+    drivers: z.array(driverSchema).optional(),
+    poseDrivers: z.array(poseDriverSchema).optional(),
+    sampleSets: z.array(sampleSetSchema).optional(),
+    method,
+  }),
+  run: ({ character }, { changed, method: skin, ...drivers }): AskedAgain => {
+    const now = Object.fromEntries(Object.entries(drivers).filter(([, list]) => list !== undefined));
+    return askedAgain(character, { ...character, ...(now as Partial<Character>) }, skin, changed);
   },
 });

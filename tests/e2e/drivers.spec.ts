@@ -118,7 +118,7 @@ test("the twist of limbs is read, spread over joints beside correctives, and und
 
 test("correctives of another character come over with what drives them, and are swept", async ({ page }) => {
   const errors = watchErrors(page);
-  await openStation(page, "correctives", "", "tarn");
+  await openStation(page, "correctives");
   const from = page.getByRole("region", { name: "From another character" });
   await from.getByRole("button", { name: /^From another character/ }).click();
   await from.getByRole("combobox", { name: "Character whose correctives are carried over" }).click();
@@ -128,7 +128,7 @@ test("correctives of another character come over with what drives them, and are 
   await expect(page.getByText("step 1/1")).toBeVisible();
   // every motion is swept with and without them; that goes on, and can be stopped
   await page.getByRole("button", { name: "Cancel" }).click({ timeout: 30_000 });
-  await openStation(page, "correctives", "?open=leftLowerLeg%2Fbend", "tarn");
+  await openStation(page, "correctives", "?open=leftLowerLeg%2Fbend");
   await expect(page.getByRole("group", { name: /^Corrective corrective_knee/ }).first()).toBeVisible();
   await page.keyboard.press("u");
   await expect(page.getByRole("group", { name: /^Corrective / })).toHaveCount(0, { timeout: 15_000 });

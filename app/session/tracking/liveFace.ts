@@ -47,6 +47,8 @@ export class LiveFace {
   private lastFrame = 0;
   /** Whether what is recorded is whole: another take began after it. */
   private sealed = false;
+  /** Whether the take was asked for from its beginning for the recording that has just begun. */
+  private fresh = false;
   private read = 0;
   private messages = { second: 0, count: 0 };
   private retry: number | null = null;
@@ -91,10 +93,13 @@ export class LiveFace {
     if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(message));
   }
 
-  /** Begins to record what comes. @param start seconds of the ruler. */
+  /** Begins to record what comes; a sender that plays takes begins its take anew. @param start seconds of the ruler. */
   record(start: number): void {
     this.recorded = [];
     this.sealed = false;
+    const { take, takes } = this.store.getState().tracker;
+    this.fresh = takes.length > 0;
+    if (this.fresh) this.send({ type: "play", take });
     window.addEventListener("beforeunload", askFirst);
     setRecording(this.store, { start, seconds: 0 });
   }
@@ -102,6 +107,7 @@ export class LiveFace {
   stop(): Take | null {
     const frames = this.recorded;
     this.recorded = null;
+    this.fresh = false;
     window.removeEventListener("beforeunload", askFirst);
     setRecording(this.store, null);
     if (this.store.getState().tracker.status === "ended") this.end();
@@ -194,7 +200,10 @@ export class LiveFace {
       const keeps = faceSettings && { steady: faceSettings.steady, tolerance: faceSettings.tolerance };
       beginFaceSettings(this.store, { ...PLAIN_SETTINGS, ...keeps, map });
     }
-    if (this.recorded?.length) {
+    if (this.fresh) {
+      this.fresh = false;
+      this.recorded = [];
+    } else if (this.recorded?.length) {
       this.sealed = true;
       said = "The recording holds what came before the take began anew.";
     }

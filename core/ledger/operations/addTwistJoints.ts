@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { spreadTwist } from "../../weights/spreadTwist";
 import { withoutShape } from "../../model/withoutShape";
-import { decodeDeltas } from "../deltasBlob";
-import { few, hash, many, name, namesOf, needShape, operation } from "./operation";
+import { givingWayBlobs, givingWayRenamed, givingWaySchema, giveWay } from "../givingWay";
+import { few, many, name, namesOf, needShape, operation } from "./operation";
 
 export const addTwistJoints = operation({
   op: "add twist joints",
@@ -15,18 +15,11 @@ export const addTwistJoints = operation({
     /** Correctives of these twists that go, for the joints do their work. */
     without: z.array(name).max(500).optional(),
     /** Correctives sculpted in a twist, which give way so that their own sculpts are still met. */
-    edits: z
-      .array(z.object({ name, blob: hash }))
-      .max(500)
-      .optional(),
+    edits: givingWaySchema,
   }),
-  apply: (character, { op, limbs, without = [], edits = [] }, { blob }) => {
+  apply: (character, { op, limbs, without = [], edits }, { blob }) => {
     const left = without.reduce((c, n) => withoutShape(c, needShape(c, n, op).name), character);
-    const spread = limbs.reduce(spreadTwist, left);
-    const now = new Map(edits.map((e) => [needShape(spread, e.name, op), decodeDeltas(spread, blob(e.blob))]));
-    return now.size
-      ? { ...spread, shapes: spread.shapes.map((s) => (now.has(s) ? { ...s, deltas: now.get(s)! } : s)) }
-      : spread;
+    return giveWay(limbs.reduce(spreadTwist, left), edits, { blob }, op);
   },
   sentence: ({ limbs, without = [], edits = [] }) => {
     const all = few(
@@ -42,8 +35,8 @@ export const addTwistJoints = operation({
     ...step,
     limbs: step.limbs.map((l) => ({ ...l, joint: joint(l.joint), end: joint(l.end) })),
     ...(step.without ? { without: step.without.map(shape) } : {}),
-    ...(step.edits ? { edits: step.edits.map((e) => ({ ...e, name: shape(e.name) })) } : {}),
+    ...givingWayRenamed(step.edits, { shape }),
   }),
-  blobs: ({ edits = [] }) => edits.map((e) => e.blob),
+  blobs: ({ edits }) => givingWayBlobs(edits),
   movesVertices: true,
 });

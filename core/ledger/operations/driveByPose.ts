@@ -4,6 +4,7 @@ import type { Character, Shape } from "../../model/character";
 import type { DriverTerm, PoseDriver } from "../../model/poseDriver";
 import { UserError } from "../../model/userError";
 import { decodeDeltas } from "../deltasBlob";
+import { givingWayBlobs, givingWayRenamed, givingWaySchema, giveWay } from "../givingWay";
 import { few, hash, name, namesOf, needJoints, needShape, operation } from "./operation";
 
 export const driveByPose = operation({
@@ -21,8 +22,10 @@ export const driveByPose = operation({
       .array(z.object({ name, label: name, blob: hash }))
       .max(200)
       .optional(),
+    /** Correctives sculpted on top, which give way to where these act from now on. */
+    edits: givingWaySchema,
   }),
-  apply: (character, { op, items, controls = [], shapes = [] }, { blob }) => {
+  apply: (character, { op, items, controls = [], shapes = [], edits }, { blob }) => {
     const there = new Set(character.shapes.map((s) => s.name));
     const twice = shapes.find((s) => there.has(s.name));
     if (twice) throw new UserError(`A shape named ${twice.name} exists already.`, op, "Choose another name.");
@@ -31,7 +34,8 @@ export const driveByPose = operation({
       ...shapes.map((s): Shape => ({ name: s.name, label: s.label, deltas: decodeDeltas(character, blob(s.blob)) })),
     ];
     const withMade: Character = { ...character, shapes: [...character.shapes, ...made] };
-    return items.reduce((c, i) => driveOne(c, needShape(c, i.name, op).name, i.driver, op), withMade);
+    const driven = items.reduce((c, i) => driveOne(c, needShape(c, i.name, op).name, i.driver, op), withMade);
+    return giveWay(driven, edits, { blob }, op);
   },
   sentence: ({ items }) =>
     items.length === 1
@@ -44,6 +48,7 @@ export const driveByPose = operation({
     const known = (own: string): string => (made.has(own) ? own : shape(own));
     return {
       ...step,
+      ...givingWayRenamed(step.edits, { shape }),
       items: step.items.map((i) => ({
         name: known(i.name),
         driver: {
@@ -55,7 +60,7 @@ export const driveByPose = operation({
       })),
     };
   },
-  blobs: ({ shapes = [] }) => shapes.map((s) => s.blob),
+  blobs: ({ shapes = [], edits }) => [...shapes.map((s) => s.blob), ...givingWayBlobs(edits)],
   movesVertices: true,
 });
 

@@ -1,7 +1,6 @@
 import { z } from "zod";
-import type { Character } from "../../model/character";
-import { decodeDeltas } from "../deltasBlob";
-import { few, hash, name, namesOf, needShape, operation } from "./operation";
+import { givingWayBlobs, givingWayRenamed, givingWaySchema, giveWay } from "../givingWay";
+import { few, hash, name, namesOf, operation } from "./operation";
 
 export const editCorrective = operation({
   op: "edit corrective",
@@ -10,32 +9,15 @@ export const editCorrective = operation({
     name,
     blob: hash,
     /** Correctives sculpted on top of it, which give way so that their own sculpts are still met. */
-    edits: z
-      .array(z.object({ name, blob: hash }))
-      .max(500)
-      .optional(),
+    edits: givingWaySchema,
   }),
-  apply: (character, step, { blob }) => {
-    const now = new Map(
-      [step, ...(step.edits ?? [])].map((e) => [
-        needShape(character, e.name, step.op),
-        decodeDeltas(character, blob(e.blob)),
-      ]),
-    );
-    return {
-      ...character,
-      shapes: character.shapes.map((s) => (now.has(s) ? { ...s, deltas: now.get(s)! } : s)),
-    } satisfies Character;
-  },
+  apply: (character, { op, name: own, blob: hash, edits = [] }, { blob }) =>
+    giveWay(character, [{ name: own, blob: hash }, ...edits], { blob }, op),
   sentence: ({ name: own, edits = [] }) =>
     edits.length
       ? `sculpted corrective ${own} again, and let ${few(namesOf(edits), "correctives")} on top give way`
       : `sculpted corrective ${own} again`,
-  renamed: (step, { shape }) => ({
-    ...step,
-    name: shape(step.name),
-    ...(step.edits ? { edits: step.edits.map((e) => ({ ...e, name: shape(e.name) })) } : {}),
-  }),
-  blobs: ({ blob, edits = [] }) => [blob, ...edits.map((e) => e.blob)],
+  renamed: (step, { shape }) => ({ ...step, name: shape(step.name), ...givingWayRenamed(step.edits, { shape }) }),
+  blobs: ({ blob, edits }) => [blob, ...givingWayBlobs(edits)],
   movesVertices: true,
 });

@@ -5,6 +5,7 @@ import type { Character, Shape } from "../../model/character";
 import { withoutShape } from "../../model/withoutShape";
 import { UserError } from "../../model/userError";
 import { decodeDeltas } from "../deltasBlob";
+import { givingWayBlobs, givingWayRenamed, givingWaySchema, giveWay } from "../givingWay";
 import {
   few,
   hash,
@@ -94,13 +95,17 @@ export function renamedSamples<S extends Sampled>(sampled: S, { joint, shape }: 
 
 export const samplePoses = operation({
   op: "sample poses",
-  schema: sampledSchema.extend({ op: z.literal("sample poses") }),
-  apply: applySamples,
+  schema: sampledSchema.extend({
+    op: z.literal("sample poses"),
+    /** Correctives sculpted on top of these poses, which give way to how they are weighed from now on. */
+    edits: givingWaySchema,
+  }),
+  apply: (character, step, tools) => giveWay(applySamples(character, step, tools), step.edits, tools, step.op),
   sentence: ({ set, shapes, gone = [] }) => {
     if (shapes.length) return `sampled ${few(namesOf(shapes), "poses")} of ${set.name}`;
     return gone.length ? `took ${few(gone, "samples")} out of ${set.name}` : `changed the sampled poses ${set.name}`;
   },
-  renamed: renamedSamples,
-  blobs: ({ shapes }) => shapes.map((s) => s.blob),
+  renamed: (step, names) => ({ ...renamedSamples(step, names), ...givingWayRenamed(step.edits, names) }),
+  blobs: ({ shapes, edits }) => [...shapes.map((s) => s.blob), ...givingWayBlobs(edits)],
   movesVertices: true,
 });

@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { driverSchema } from "../../formats/extras";
 import type { Driver } from "../../model/character";
-import { decodeDeltas } from "../deltasBlob";
-import { few, given, hash, name, namesOf, needShape, operation } from "./operation";
+import { givingWayBlobs, givingWayRenamed, givingWaySchema, giveWay } from "../givingWay";
+import { few, given, name, namesOf, needShape, operation } from "./operation";
 
 export const setDriver = operation({
   op: "set driver",
@@ -11,22 +11,12 @@ export const setDriver = operation({
     name,
     driver: driverSchema.partial().omit({ shape: true }),
     /** Correctives sculpted on top of it, which give way to where it acts from now on. */
-    edits: z
-      .array(z.object({ name, blob: hash }))
-      .max(500)
-      .optional(),
+    edits: givingWaySchema,
   }),
   apply: (character, step, { blob }) => {
     needShape(character, step.name, step.op);
     const changed = (d: Driver): Driver => (d.shape === step.name ? ({ ...d, ...given(step.driver) } as Driver) : d);
-    const now = new Map(
-      (step.edits ?? []).map((e) => [needShape(character, e.name, step.op), decodeDeltas(character, blob(e.blob))]),
-    );
-    return {
-      ...character,
-      drivers: character.drivers.map(changed),
-      ...(now.size ? { shapes: character.shapes.map((s) => (now.has(s) ? { ...s, deltas: now.get(s)! } : s)) } : {}),
-    };
+    return giveWay({ ...character, drivers: character.drivers.map(changed) }, step.edits, { blob }, step.op);
   },
   sentence: ({ name, driver, edits = [] }) => {
     const only = Object.keys(driver).length === 1;
@@ -39,8 +29,8 @@ export const setDriver = operation({
     ...step,
     name: shape(step.name),
     driver: step.driver.joint === undefined ? step.driver : { ...step.driver, joint: joint(step.driver.joint) },
-    ...(step.edits ? { edits: step.edits.map((e) => ({ ...e, name: shape(e.name) })) } : {}),
+    ...givingWayRenamed(step.edits, { shape }),
   }),
-  blobs: ({ edits = [] }) => edits.map((e) => e.blob),
+  blobs: ({ edits }) => givingWayBlobs(edits),
   movesVertices: true,
 });

@@ -3,7 +3,8 @@ import type { ReactNode } from "react";
 import { fullMoment } from "~core/evaluate/drivers/fullMoment";
 import { TERM_RULES, type DriverTerm, type PoseDriver } from "~core/model/poseDriver";
 import type { JointMotion } from "~core/skeleton/jointMotions";
-import { directionNow, driveStep, mirrorDriverStep } from "../../../session/poseDrivers";
+import { readingsStep } from "../../../session/driverStep";
+import { directionNow, mirrorDriverStep } from "../../../session/poseDrivers";
 import { beginSculpt } from "../../../session/sculpt";
 import { useSession, useSessionStore } from "../../../session/session";
 import { setView } from "../../../session/slices/view";
@@ -26,8 +27,12 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
   const view = useTermView();
   const { attempt, say, told } = useAttempt();
   const name = driver.shape;
+  const method = useSession((s) => s.method);
   const set = (change: Partial<PoseDriver>, controls: readonly string[] = []): void =>
-    void addStep(driveStep({ ...driver, ...change }, controls));
+    void attempt(async () => {
+      const made = await readingsStep(store.getState().loaded!, { ...driver, ...change }, method, controls);
+      if (await addStep(made.step, made.blobs)) say(made.told ?? "");
+    });
   const setTerm = (at: number, term: DriverTerm): void =>
     set({ terms: driver.terms.map((t, i) => (i === at ? term : t)) });
   const again = (): void => {

@@ -12,11 +12,11 @@ import type { JointMotion } from "~core/skeleton/jointMotions";
 import {
   mirrorSamplesStep,
   proposedSamplesStep,
-  samplesStep,
   sampleStep,
   withoutSampleStep,
   written,
 } from "../../../session/poseDrivers";
+import { weighedStep } from "../../../session/driverStep";
 import { startJob } from "../../../session/jobs/pageJobs";
 import { useWork } from "../../../session/jobs/useWork";
 import { beginSculpt } from "../../../session/sculpt";
@@ -104,7 +104,12 @@ export function SampleSetItem({ set, motion, kept, onKept }: SampleSetItemProps)
     stand(name);
     beginSculpt(store, motion, shape);
   };
-  const change = (to: Partial<SampleSet>): void => void addStep(samplesStep({ ...set, ...to }));
+  const method = useSession((s) => s.method);
+  const change = (to: Partial<SampleSet>): void =>
+    void attempt(async () => {
+      const made = await weighedStep(loaded, { ...set, ...to }, method);
+      if (await addStep(made.step, made.blobs)) say(made.told ?? "");
+    });
   const mirror = async (): Promise<void> => {
     const made = await mirrorSamplesStep(loaded.character, set);
     await addStep(made.step, made.blobs);

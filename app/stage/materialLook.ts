@@ -1,0 +1,92 @@
+import { Color, DoubleSide, FrontSide, MeshStandardMaterial, type Texture } from "three";
+import type { Material } from "~core/model/character";
+import { stageTexture } from "./stageTextures";
+
+/** Decoded textures of a material, by what they are for; null for what it has not. */
+export interface MaterialMaps {
+  readonly base: Texture | null;
+  readonly normal: Texture | null;
+  readonly occlusion: Texture | null;
+  readonly emissive: Texture | null;
+  /** Roughness in green, metalness in blue, as in glTF. */
+  readonly roughMetal: Texture | null;
+}
+export const NO_MAPS: MaterialMaps = { base: null, normal: null, occlusion: null, emissive: null, roughMetal: null };
+
+/** Decodes all textures of a material. */
+export async function loadMaps({ texture, maps = [] }: Material): Promise<MaterialMaps> {
+  const of = (slot: (typeof maps)[number]["slot"]): Promise<Texture | null> => {
+    const image = maps.find((m) => m.slot === slot);
+    return image ? stageTexture(image, slot === "emissive" ? "colour" : "data") : Promise.resolve(null);
+  };
+  const [base, normal, occlusion, emissive, roughMetal] = await Promise.all([
+    texture ? stageTexture(texture) : null,
+    of("normal"),
+    of("occlusion"),
+    of("emissive"),
+    of("metallic roughness"),
+  ]);
+  return { base, normal, occlusion, emissive, roughMetal };
+}
+
+/** Smoother than this no lamp of the room shows as more than a point. */
+const LEAST_ROUGH = 0.3;
+/** Fainter than this nothing of a blended surface is drawn: it would hide what lies behind it. */
+const FAINT = 0.02;
+
+/** A material as three draws it; colours come from the vertices. */
+export function drawnMaterial(of: Material): MeshStandardMaterial {
+  const out = new MeshStandardMaterial({
+    vertexColors: true,
+    roughness: Math.max(LEAST_ROUGH, of.roughness),
+    metalness: 0,
+    side: of.doubleSided ? DoubleSide : FrontSide,
+    polygonOffset: true,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
+  });
+  out.name = of.name;
+  if (of.baseColor[3] < 1) {
+    out.transparent = true;
+    out.opacity = of.baseColor[3];
+    out.depthWrite = false;
+  }
+  if (of.opacity === "mask") out.alphaTest = of.alphaCutoff;
+  return out;
+}
+
+const BLACK = new Color(0, 0, 0);
+
+/** Gives a drawn material its own look, or with no maps the plain one under clay and readings. */
+export function setMaps(out: MeshStandardMaterial, of: Material, maps: MaterialMaps, natural: boolean): void {
+  const shown = natural ? maps : NO_MAPS;
+  const strength = (slot: string): number => of.maps?.find((m) => m.slot === slot)?.strength ?? 1;
+  const blended = natural && of.opacity === "blend" && maps.base !== null && of.baseColor[3] === 1;
+  const now = [
+    shown.base,
+    shown.normal,
+    shown.occlusion,
+    shown.emissive,
+    shown.roughMetal,
+    shown.roughMetal,
+    natural && of.baseColor[3] === 1 ? blended : out.transparent,
+  ];
+  const was = [out.map, out.normalMap, out.aoMap, out.emissiveMap, out.roughnessMap, out.metalnessMap, out.transparent];
+  out.metalness = natural ? of.metallic : 0;
+  out.roughness = shown.roughMetal ? of.roughness : Math.max(LEAST_ROUGH, of.roughness);
+  out.emissive.copy(natural && of.emissive ? new Color().setRGB(...of.emissive) : BLACK);
+  if (now.every((x, i) => x === was[i])) return;
+  out.map = shown.base;
+  out.normalMap = shown.normal;
+  // without tangents the second axis of a normal map runs the other way, as texture coordinates count from the top
+  out.normalScale.set(strength("normal"), -strength("normal"));
+  out.aoMap = shown.occlusion;
+  out.aoMapIntensity = strength("occlusion");
+  out.emissiveMap = shown.emissive;
+  out.roughnessMap = out.metalnessMap = shown.roughMetal;
+  if (of.baseColor[3] === 1) {
+    out.transparent = blended;
+    if (of.opacity !== "mask") out.alphaTest = blended ? FAINT : 0;
+  }
+  out.needsUpdate = true;
+}
