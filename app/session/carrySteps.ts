@@ -22,9 +22,7 @@ export async function carrySteps(
 ): Promise<StepWithBlobs[]> {
   const gone = replaced ? poseDriven(character) : new Set<string>();
   const sets = replaced ? (character.sampleSets ?? []).map((s) => s.name) : [];
-  const alone = [...gone].filter(
-    (n) => !character.sampleSets?.some((s) => sets.includes(s.name) && s.samples.some((x) => x.shape === n)),
-  );
+  const alone = [...gone].filter((n) => !character.sampleSets?.some((s) => s.samples.some((x) => x.shape === n)));
   const taken = new Set(character.shapes.flatMap((s) => (gone.has(s.name) ? [] : s.name)));
   const setNames = new Set(replaced ? [] : character.sampleSets?.map((s) => s.name));
   const items: MakeStep["items"] = [];

@@ -1,8 +1,7 @@
-import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { Character, Driver } from "~core/model/character";
 import type { PoseDriver, SampleSet } from "~core/model/poseDriver";
+import { onTopWords, writtenGivingWay } from "./givingWay";
 import { askJob } from "./jobs/pageJobs";
-import { hashOf } from "./ledgerClient";
 import { driveStep, samplesStep, written } from "./poseDrivers";
 import type { ToldStep } from "./sculpt";
 import type { Loaded, Session } from "./session";
@@ -12,23 +11,14 @@ type Drivers = Pick<Character, "poseDrivers" | "sampleSets"> & { readonly driver
 
 /** Correctives that were sculpted on top of some that are driven otherwise from now on, as they give way. */
 async function givingWay(
-  { character, ...loaded }: Loaded,
+  loaded: Loaded,
   changed: readonly string[],
   now: Drivers,
   method: Method,
-): Promise<{ edits: { name: string; blob: string }[]; blobs: Uint8Array[]; told: string }> {
+): Promise<Awaited<ReturnType<typeof writtenGivingWay>> & { told: string }> {
   const input = { changed: [...changed], ...written<Record<string, never>>(now), method };
-  const { edits } = await askJob({ character, ...loaded }, "ask again", input);
-  const blobs = edits.map((e) => encodeDeltas(character, e.deltas));
-  const given = await Promise.all(edits.map(async (e, i) => ({ name: e.name, blob: await hashOf(blobs[i]!) })));
-  const who = edits.length === 1 ? `${edits[0]!.name}, sculpted on top of it, gives` : "";
-  return {
-    edits: given,
-    blobs,
-    told: edits.length
-      ? `${who || `${edits.length} correctives sculpted on top of it give`} way: their sculpts are met as before.`
-      : "",
-  };
+  const { edits } = await askJob(loaded, "ask again", input);
+  return { ...(await writtenGivingWay(loaded.character, edits)), told: onTopWords(edits) };
 }
 
 type Change = Partial<Omit<Driver, "shape" | "axis">>;

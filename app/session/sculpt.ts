@@ -16,6 +16,7 @@ import type { Character, Driver, ShapeDelta } from "~core/model/character";
 import { UserError } from "~core/model/userError";
 import { sideOfBone } from "~core/names/humanoidBones";
 import type { JointMotion } from "~core/skeleton/jointMotions";
+import { onTopWords, writtenGivingWay } from "./givingWay";
 import { hashOf, type StepWithBlobs } from "./ledgerClient";
 import { givenFile } from "./jobs/givenFile";
 import { askJob } from "./jobs/pageJobs";
@@ -187,24 +188,17 @@ async function editStep(character: Character, name: string, deltas: readonly Sha
     [old, -1],
   ]);
   const { edits, moved } = answerStacked(character, name, change);
-  const bytes = [deltas, ...edits.map((e) => e.deltas)].map((d) => encodeDeltas(character, d));
-  const [blob, ...others] = await Promise.all(bytes.map(hashOf));
+  const own = encodeDeltas(character, deltas);
+  const given = await writtenGivingWay(character, edits);
   const told = [
-    edits.length
-      ? `${edits.length === 1 ? `${edits[0]!.name}, sculpted on top of it, gives` : `${edits.length} correctives sculpted on top of it give`} way: their sculpts are met as before.`
-      : "",
+    onTopWords(edits),
     moved.length
       ? `${moved[0]!.name}, made before it, no longer gives its sculpt: off by ${moved[0]!.mm.toFixed(1)} mm${moved.length > 1 ? `, and ${moved.length - 1} more` : ""}.`
       : "",
   ];
   return {
-    step: {
-      op: "edit corrective",
-      name,
-      blob: blob!,
-      ...(edits.length ? { edits: edits.map((e, i) => ({ name: e.name, blob: others[i]! })) } : {}),
-    },
-    blobs: bytes,
+    step: { op: "edit corrective", name, blob: await hashOf(own), ...(edits.length ? { edits: given.edits } : {}) },
+    blobs: [own, ...given.blobs],
     told: told.filter(Boolean).join(" "),
   };
 }

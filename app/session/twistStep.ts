@@ -1,6 +1,5 @@
-import { encodeDeltas } from "~core/ledger/deltasBlob";
 import type { TwistLimb } from "~core/weights/spreadTwist";
-import { hashOf } from "./ledgerClient";
+import { writtenGivingWay } from "./givingWay";
 import { startJob } from "./jobs/pageJobs";
 import type { ToldStep } from "./sculpt";
 import type { Loaded, Session } from "./session";
@@ -22,8 +21,7 @@ export async function twistStep(
     { limbs: [...limbs], without: [...without], method },
     options,
   );
-  const blobs = edits.map((e) => encodeDeltas(loaded.character, e.deltas));
-  const given = await Promise.all(edits.map(async (e, i) => ({ name: e.name, blob: await hashOf(blobs[i]!) })));
+  const { edits: given, blobs } = await writtenGivingWay(loaded.character, edits);
   return {
     step: {
       op: "add twist joints",
