@@ -88,7 +88,7 @@ function SweepEvidence(): ReactNode {
   const motion = loaded?.motions.find((m) => m.id === query.get("open"));
   const trial = page.trials.find((t) => t.motion === motion?.id && t.method === method);
   const worst = trial && worstRow(trial.rows, "with");
-  const [chosen, setMeasure] = useQueryState<Measure | "worst">("measure", "worst");
+  const [chosen, setMeasure] = useQueryState<Measure | "worst">("measure", "worst", ["worst", ...MEASURES]);
   const measure = chosen === "worst" ? (worst?.excess.measure ?? "volume") : chosen;
   const m = MEASURE[measure];
   const curves = trial ? curvesOf(trial.rows, measure) : [];

@@ -1,8 +1,15 @@
 import { useCallback } from "react";
 import { useSearchParams } from "react-router";
 
-/** One parameter of the address, as state. Other parameters, also those written past the router, are kept. */
-export function useQueryState<T extends string>(key: string, fallback: T): [T, (value: T) => void] {
+/**
+ * One parameter of the address, as state. Other parameters, also those written past the router, are kept.
+ * @param options what it may be; anything else in an address (mistyped, or of another version) reads as the fallback.
+ */
+export function useQueryState<T extends string>(
+  key: string,
+  fallback: T,
+  options?: readonly T[],
+): [T, (value: T) => void] {
   const [query, setQuery] = useSearchParams();
   const set = useCallback(
     (value: T) => {
@@ -18,5 +25,6 @@ export function useQueryState<T extends string>(key: string, fallback: T): [T, (
     },
     [fallback, key, setQuery],
   );
-  return [(query.get(key) as T | null) ?? fallback, set];
+  const value = (query.get(key) as T | null) ?? fallback;
+  return [options && !options.includes(value) ? fallback : value, set];
 }

@@ -82,7 +82,7 @@ export function layInFold(
 }
 
 /** Skin over the tip may rise to so much of its distance at rest. */
-const RISES = 1.1;
+const RISES = 1.0;
 
 /**
  * Brings skin over a joint's tip back where it sank toward the bone or swelled away from it, part of the way, in place.

@@ -25,7 +25,7 @@ export const PROPOSAL_DEFAULTS: EaseOptions = {
   rounds: 40,
   touch: 0.0012,
   leastLoss: 0.04,
-  overBone: 0.85,
+  overBone: 0.92,
 };
 
 const ROUNDNESS_STEPS = 10;

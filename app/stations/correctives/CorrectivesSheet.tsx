@@ -32,7 +32,7 @@ export function CorrectivesSheet(): ReactNode {
   const page = useCharacterPage();
   const sweeps = useSweeps();
   const [open, setOpen] = useQueryState<string>("open", "");
-  const [show, setShow] = useQueryState<Shown>("show", "all");
+  const [show, setShow] = useQueryState<Shown>("show", "all", SHOWN);
   const [find, setFind] = useState("");
   const trials = useMemo(
     () => new Map(page.trials.filter((t) => t.method === method).map((t) => [t.motion, t.rows])),

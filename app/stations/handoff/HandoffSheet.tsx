@@ -12,7 +12,7 @@ type Leaf = (typeof LEAVES)[number];
 
 /** Writing the character out with proof, the receipts of every version, the ledger. */
 export function HandoffSheet({ handOffs }: { handOffs: readonly HandOff[] }): ReactNode {
-  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "package");
+  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "package", LEAVES);
   return (
     <div className="sheet">
       <SheetHead

@@ -23,7 +23,7 @@ const VIEWS: Readonly<Record<Leaf, ReactNode>> = {
 
 /** What came: findings first, then parts, then the report of the delivery. */
 export function IntakeSheet(): ReactNode {
-  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings");
+  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "findings", LEAVES);
   return (
     <div className="sheet">
       <SheetHead

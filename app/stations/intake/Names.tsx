@@ -25,7 +25,7 @@ export function Names(): ReactNode {
   const character = useSession((s) => s.loaded?.character);
   const { addStep } = useDesk();
   const { name: owner, id } = useCharacterPage().character;
-  const [kind, setKind] = useQueryState<RenamedKind>("kind", "joints");
+  const [kind, setKind] = useQueryState<RenamedKind>("kind", "joints", RENAMED_KINDS);
   const [draft, setRule] = useRuleDraft<RenameRule>({
     character: id,
     of: "names",

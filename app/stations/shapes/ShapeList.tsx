@@ -21,7 +21,7 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const character = useSession((s) => s.loaded!.character);
   const weights = useSession((s) => s.weights);
   const [open, setOpen] = useQueryState<string>("open", "");
-  const [side, setSide] = useQueryState<(typeof SIDES)[number]>("side", "all");
+  const [side, setSide] = useQueryState<(typeof SIDES)[number]>("side", "all", SIDES);
   const [find, setFind] = useState("");
   const shown = rows
     .filter(

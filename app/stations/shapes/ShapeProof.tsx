@@ -22,7 +22,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded)!;
   const page = useCharacterPage().character;
-  const [sort, setSort] = useQueryState<Sort>("sort", "worst");
+  const [sort, setSort] = useQueryState<Sort>("sort", "worst", Object.keys(SORTS) as Sort[]);
   const [open, setOpen] = useQueryState<string>("open", "");
   const [at, setAt] = useQueryState<string>("at", "1");
   const weight = Math.min(1, Math.max(0.05, Number(at) || 1));

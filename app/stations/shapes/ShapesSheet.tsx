@@ -26,7 +26,7 @@ const VIEWS: Readonly<Partial<Record<Leaf, ReactNode>>> = {
 
 /** Shapes: the proof of all of them at full, the list with weights, findings. */
 export function ShapesSheet(): ReactNode {
-  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "proof");
+  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "proof", LEAVES);
   const loaded = useSession((s) => s.loaded);
   const { findings } = useCharacterPage();
   const { readings, share, cancel } = useShapeReadings(loaded);

@@ -22,7 +22,7 @@ const VIEWS: Readonly<Record<Leaf, ReactNode>> = {
 
 /** Joints: bend any of them within its range, see its weights; the humanoid map; findings. */
 export function SkeletonSheet(): ReactNode {
-  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "bend");
+  const [leaf, setLeaf] = useQueryState<Leaf>("leaf", "bend", LEAVES);
   return (
     <div className="sheet">
       <SheetHead

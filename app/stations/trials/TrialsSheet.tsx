@@ -59,7 +59,7 @@ const GROUPS: Readonly<Record<string, readonly (typeof LEAVES)[number][]>> = {
  * by chance.
  */
 export function TrialsSheet(): ReactNode {
-  const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion");
+  const [leaf, setLeaf] = useQueryState<(typeof LEAVES)[number]>("leaf", "motion", LEAVES);
   const leaves = <Leaves leaf={leaf} onLeaf={setLeaf} />;
   const View = VIEWS[leaf];
   return <View leaves={leaves} />;
