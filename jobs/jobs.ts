@@ -19,6 +19,7 @@ import { fitClip } from "./operations/fitClip";
 import { headFit } from "./operations/headFit";
 import { layOnScan } from "./operations/layOnScan";
 import { layTake } from "./operations/layTake";
+import { makeMaps, matchTextures } from "./operations/textures";
 import { measureJointNow } from "./operations/measureJointNow";
 import { newFace } from "./operations/newFace";
 import { openScan } from "./operations/openScan";
@@ -52,6 +53,8 @@ export const JOBS = {
   builds,
   check,
   "carry correctives": carryCorrectives,
+  "make maps": makeMaps,
+  "match textures": matchTextures,
   cloth,
   "compare twists": compareTwists,
   "spread twists": spreadTwists,

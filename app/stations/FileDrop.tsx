@@ -17,7 +17,7 @@ export interface FileDropProps {
   readonly hint: string;
   readonly working: string;
   readonly refused: string;
-  readonly onDone: (result: unknown) => void | Promise<void>;
+  readonly onDone: (result: unknown, files: readonly File[]) => void | Promise<void>;
 }
 
 /** Drop zone for files that become a job. Refusals say what, where and what to do; nothing is taken by half. */
@@ -56,7 +56,7 @@ export function FileDrop({
       if (roles) form.append("roles", JSON.stringify(roles));
       try {
         const { job } = (await ask(url, { method: "POST", body: form })) as { job: string };
-        await onDone(await followJob(job, tell, signal));
+        await onDone(await followJob(job, tell, signal), files);
       } catch (error) {
         if (!signal.aborted)
           setRefusal(

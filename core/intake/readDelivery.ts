@@ -163,7 +163,7 @@ async function withOthers(main: ReadResult, files: readonly DeliveryFile[]): Pro
       ...character,
       notes: [
         ...character.notes,
-        `${list(alone)} came without an OBJ and ${alone.length === 1 ? "was" : "were"} not used.`,
+        `${list(alone)} came without an OBJ: textures are matched under Intake, Parts, Materials and textures.`,
       ],
     };
   for (const a of additions) {

@@ -257,6 +257,21 @@ const STEPS: { readonly [Op in Step["op"]]: Extract<Step, { op: Op }> } = {
   "add clips": { op: "add clips", source: "shake.bvh", items: [{ name: "shake", blob: kept(shake) }] },
   repair: { op: "repair", repair: { what: "triangulate", part: "limb" } },
   "part kind": { op: "part kind", part: "hat", kind: "hair" },
+  "set materials": { op: "set materials", settings: [{ material: "default", opacity: "mask", alphaCutoff: 0.3 }] },
+  "drop map": { op: "drop map", material: "default", slot: "normal" },
+  "take textures": {
+    op: "take textures",
+    items: [
+      {
+        material: "default",
+        slot: "base colour",
+        name: "skin_color",
+        mimeType: "image/png",
+        blob: kept(Uint8Array.of(1, 2)),
+      },
+    ],
+    settings: [{ material: "default", baseColor: [1, 1, 1] }],
+  },
   "change weights": {
     op: "change weights",
     part: "limb",

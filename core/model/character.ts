@@ -23,7 +23,7 @@ export const PART_KINDS = [
 ] as const;
 export type PartKind = (typeof PART_KINDS)[number];
 
-/** Colour and opacity of a surface; textures are carried along unread. */
+/** Colour, textures and opacity of a surface, as in glTF 2.0. */
 export interface Material {
   readonly name: string;
   /** Linear RGBA, 0..1. */
@@ -34,7 +34,7 @@ export interface Material {
   readonly alphaCutoff: number;
   readonly doubleSided: boolean;
   readonly texture: TextureImage | null;
-  /** Other textures, carried along unread. */
+  /** Textures beside the base colour's. */
   readonly maps?: readonly MaterialMap[];
   /** Linear RGB that the surface gives off, where it does. */
   readonly emissive?: readonly [number, number, number];

@@ -7,7 +7,9 @@ import { FindField } from "../../ui/FindField";
 import { Wordmark } from "../../ui/Wordmark";
 import { useDrafts } from "../../session/kept/useDrafts";
 import { CastCard } from "./CastCard";
+import { keepTextures } from "../../session/droppedTextures";
 import { FileDrop } from "../FileDrop";
+import { MATERIALS } from "../intake/partRows";
 
 /** The start page: every character with its picture and state, and a place to drop a delivery. */
 export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; uploadLimitMb: number }): ReactNode {
@@ -43,11 +45,17 @@ export function CastPage({ cards, uploadLimitMb }: { cards: readonly Card[]; upl
             title="Take in a character"
             hint={
               "Drop one .glb here, with the hair, garments and .bvh clips that go with " +
-              "it, or an .obj base with its .mtl, its textures and its .obj targets."
+              "it, or an .obj base with its .mtl and its .obj targets; textures as .png or .jpg beside either."
             }
             working="Reading and checking"
             refused="Not taken in"
-            onDone={(result) => navigate(`/c/${(result as { character: string }).character}/intake`)}
+            onDone={(result, files) => {
+              const { character } = result as { character: string };
+              // a material library says itself which image belongs where
+              const apart = !files.some((f) => /\.mtl$/i.test(f.name)) && keepTextures(character, files) > 0;
+              const rows = `?leaf=parts&open=${encodeURIComponent(MATERIALS)}`;
+              return navigate(`/c/${character}/intake${apart ? rows : ""}`);
+            }}
           />
         </div>
         {shown.length === 0 && cards.length > 0 && <p className="muted">No character has a name like that.</p>}

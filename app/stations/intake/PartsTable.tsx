@@ -1,18 +1,22 @@
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import type { ReactNode } from "react";
-import { PART_KINDS, triangleCountOf, vertexCountOf, type Part } from "~core/model/character";
+import { PART_KINDS, triangleCountOf, vertexCountOf, type Character, type Part } from "~core/model/character";
+import { imagesOf } from "~core/model/materialLook";
 import { spreadVertices } from "../spreadVertices";
 import { useDesk } from "../../session/useDesk";
 import { useSession, useSessionStore } from "../../session/session";
 import { counted } from "../../ui/counted";
 import { useQueryState } from "../../ui/useQueryState";
+import { Materials } from "./Materials";
+import { MATERIALS, WHOLE } from "./partRows";
 import { PartRepairs } from "./PartRepairs";
+import { Textures } from "./Textures";
 import { WholeRepairs } from "./WholeRepairs";
 import { showPlace } from "../../session/slices/selection";
 
-/** Name under which the row of the whole character opens. */
-const WHOLE = "\u0000whole";
+/** Images of all materials, each counted once. */
+const imageCount = ({ materials }: Character): number => new Set(materials.flatMap(imagesOf)).size;
 
 /**
  * Every part with its kind, which can be set right, its counts and materials; choosing one frames it and opens its
@@ -39,14 +43,29 @@ export function PartsTable(): ReactNode {
           aria-expanded={whole}
           onClick={() => setOpen(whole ? "" : WHOLE)}>
           <b className="grow">The whole character</b>
-          <span className="muted nowrap">
-            {counted(character.parts.length, "parts")}, {counted(character.materials.length, "materials")}
-          </span>
+          <span className="muted nowrap">{counted(character.parts.length, "parts")}</span>
           <span className="mono nowrap wide-130 to-right">
             {character.parts.reduce((n, p) => n + triangleCountOf(p), 0).toLocaleString("en")} triangles
           </span>
         </button>
         {whole && <WholeRepairs key={loaded.state} character={character} />}
+      </div>
+      <div className={`row${open === MATERIALS ? " open" : ""}`}>
+        <button
+          type="button"
+          className="plain row-line"
+          aria-expanded={open === MATERIALS}
+          onClick={() => setOpen(open === MATERIALS ? "" : MATERIALS)}>
+          <b className="grow">Materials and textures</b>
+          <span className="muted nowrap">{counted(character.materials.length, "materials")}</span>
+          <span className="mono nowrap wide-130 to-right">{counted(imageCount(character), "images")}</span>
+        </button>
+        {open === MATERIALS && (
+          <div className="p-4-18-12 stack gap-8">
+            <Textures character={character} />
+            <Materials character={character} />
+          </div>
+        )}
       </div>
       {character.parts.map((part, p) => (
         <div key={part.name} className={`row${open === part.name ? " open" : ""}`}>

@@ -176,8 +176,8 @@ export function shrinkImage(bytes: Uint8Array, longest: number, where: string, t
   return made;
 }
 
-/** With opacity only where there is any. */
-function writePng({ width, height, data }: Pixels): Uint8Array {
+/** A PNG of 8 bits, with opacity only where there is any. */
+export function writePng({ width, height, data }: Pixels): Uint8Array {
   let opaque = true;
   for (let i = 3; i < data.length && opaque; i += 4) opaque = data[i] === 255;
   if (!opaque) return encodePng({ width, height, channels: 4, data });

@@ -141,7 +141,7 @@ describe("an OBJ with its library", () => {
     expect((await readDelivery([files[1]!])).character.notes[0]).toMatch(/a\.mtl did not come/);
     const glb = await writeGlb(characterWith({ parts: [boxPart()] }));
     expect((await readDelivery([{ name: "c.glb", bytes: glb }, files[0]!])).character.notes[0]).toMatch(
-      /skin\.png came without an OBJ and was not used/,
+      /skin\.png came without an OBJ: textures are matched under Intake/,
     );
   });
   it("comes with a hat that goes along", async () => {

@@ -34,6 +34,9 @@ import { setDriver } from "./setDriver";
 import { setMix } from "./setMix";
 import { setShapeDriver } from "./setShapeDriver";
 import { stopFollowing } from "./stopFollowing";
+import { dropMapStep } from "./dropMap";
+import { setMaterialsStep } from "./setMaterials";
+import { takeTextures } from "./takeTextures";
 import { vrmTerms } from "./vrmTerms";
 import { driveByPose } from "./driveByPose";
 import { removeSamples } from "./removeSamples";
@@ -42,6 +45,9 @@ import { samplePoses } from "./samplePoses";
 /** Every operation that a ledger may hold. */
 export const OPERATIONS = [
   mapJoint,
+  dropMapStep,
+  setMaterialsStep,
+  takeTextures,
   mapJoints,
   makeCorrectives,
   editCorrective,

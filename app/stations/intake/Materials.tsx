@@ -1,0 +1,185 @@
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useState, type ReactNode } from "react";
+import { MAP_SLOTS, type Character, type Material } from "~core/model/character";
+import type { Step } from "~core/ledger/steps";
+import { useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+import { ScrubField } from "../../ui/ScrubField";
+import { Working } from "../Working";
+
+type Change = Omit<Extract<Step, { op: "set materials" }>["settings"][number], "material">;
+
+const OPACITIES: Readonly<Record<Material["opacity"], string>> = {
+  opaque: "opaque",
+  mask: "cut off",
+  blend: "blended",
+};
+const SIDES = { front: "front faces", both: "both sides" } as const;
+const SHORT = { "base colour": "colour", "metallic roughness": "rough/metal" } as Readonly<Record<string, string>>;
+
+/**
+ * How every material is drawn: its maps, opacity and sides. A change of one that is chosen is a change of all that are
+ * chosen, as one step.
+ */
+export function Materials({ character }: { character: Character }): ReactNode {
+  const { addStep } = useDesk();
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [busy, setBusy] = useState(false);
+  const send = async (step: Step): Promise<void> => {
+    setBusy(true);
+    await addStep(step);
+    setBusy(false);
+  };
+  const change = (name: string, by: Change): Promise<void> => {
+    const names = chosen.has(name) ? character.materials.filter((m) => chosen.has(m.name)).map((m) => m.name) : [name];
+    return send({ op: "set materials", settings: names.map((material) => ({ material, ...by })) });
+  };
+  const all = chosen.size === character.materials.length;
+  return (
+    <>
+      <table className="plain t-small materials" aria-label="Materials">
+        <thead>
+          <tr>
+            <th>
+              <Checkbox
+                size="small"
+                checked={all}
+                indeterminate={!all && chosen.size > 0}
+                slotProps={{ input: { "aria-label": "Choose every material" } }}
+                onChange={() => setChosen(new Set(all ? [] : character.materials.map((m) => m.name)))}
+              />
+            </th>
+            <th>{chosen.size > 1 ? `${chosen.size} chosen: a change is for all of them` : "Material"}</th>
+            <th>Opacity</th>
+            <th>Drawn</th>
+          </tr>
+        </thead>
+        <tbody>
+          {character.materials.map((m, i) => (
+            <tr key={`${i} ${m.name}`} className={chosen.has(m.name) ? "on" : undefined}>
+              <td>
+                <Checkbox
+                  size="small"
+                  checked={chosen.has(m.name)}
+                  slotProps={{ input: { "aria-label": `Choose ${m.name}` } }}
+                  onChange={() => {
+                    const next = new Set(chosen);
+                    if (!next.delete(m.name)) next.add(m.name);
+                    setChosen(next);
+                  }}
+                />
+              </td>
+              <td>
+                {m.name} <span className="muted">{usersOf(character, i)}</span>
+                <Maps material={m} onDrop={(slot) => void send({ op: "drop map", material: m.name, slot })} />
+              </td>
+              <td className="nowrap">
+                <Select
+                  variant="standard"
+                  disableUnderline
+                  value={m.opacity}
+                  disabled={busy}
+                  sx={{ fontSize: 12.5 }}
+                  inputProps={{ "aria-label": `Opacity of ${m.name}` }}
+                  onChange={(e) => void change(m.name, { opacity: e.target.value })}>
+                  {Object.entries(OPACITIES).map(([value, words]) => (
+                    <MenuItem key={value} value={value}>
+                      {words}
+                    </MenuItem>
+                  ))}
+                </Select>
+                {m.opacity === "mask" && (
+                  <>
+                    {" at "}
+                    <CutOff
+                      key={m.alphaCutoff}
+                      material={m}
+                      onCommit={(alphaCutoff) => void change(m.name, { alphaCutoff })}
+                    />
+                  </>
+                )}
+              </td>
+              <td>
+                <Select
+                  variant="standard"
+                  disableUnderline
+                  value={m.doubleSided ? "both" : "front"}
+                  disabled={busy}
+                  sx={{ fontSize: 12.5 }}
+                  inputProps={{ "aria-label": `Sides of ${m.name} that are drawn` }}
+                  onChange={(e) => void change(m.name, { doubleSided: e.target.value === "both" })}>
+                  {Object.entries(SIDES).map(([value, words]) => (
+                    <MenuItem key={value} value={value}>
+                      {words}
+                    </MenuItem>
+                  ))}
+                </Select>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Working on={busy} />
+    </>
+  );
+}
+
+/** Parts that a material is on. */
+function usersOf({ parts }: Character, material: number): string {
+  const names = parts.filter((p) => p.groups.some((g) => g.material === material)).map((p) => p.name);
+  return names.length === 0
+    ? "on no part"
+    : names.length > 2
+      ? `on ${counted(names.length, "parts")}`
+      : `on ${names.join(", ")}`;
+}
+
+function CutOff({ material, onCommit }: { material: Material; onCommit: (value: number) => void }): ReactNode {
+  const [value, setValue] = useState(material.alphaCutoff);
+  return (
+    <ScrubField
+      label={`Cut-off of ${material.name}`}
+      value={value}
+      min={0}
+      max={1}
+      step={0.01}
+      start={0.5}
+      onChange={setValue}
+      onCommit={onCommit}
+    />
+  );
+}
+
+/** The maps of a material; each can be left out. */
+function Maps({
+  material,
+  onDrop,
+}: {
+  material: Material;
+  onDrop: (slot: "base colour" | (typeof MAP_SLOTS)[number]) => void;
+}): ReactNode {
+  const slots = [
+    ...(material.texture ? (["base colour"] as const) : []),
+    ...MAP_SLOTS.filter((slot) => material.maps?.some((m) => m.slot === slot)),
+  ];
+  if (!slots.length) return null;
+  return (
+    <div className="line gap-4">
+      {slots.map((slot) => (
+        <span key={slot} className="map-chip">
+          {SHORT[slot] ?? slot}
+          <Button
+            aria-label={`Leave out the ${slot} map of ${material.name}`}
+            title="Leave this map out"
+            onClick={() => onDrop(slot)}
+            sx={{ minWidth: 0, p: "0 3px", lineHeight: 1 }}>
+            ×
+          </Button>
+        </span>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,274 @@
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { useDropzone } from "react-dropzone";
+import type { TextureMatch } from "~core/edits/textures/matchTextures";
+import type { Character } from "~core/model/character";
+import { TEXTURE_USES, type TextureUse } from "~core/names/textureWords";
+import { takeKeptTextures } from "../../session/droppedTextures";
+import { givenFile } from "../../session/jobs/givenFile";
+import { startJob } from "../../session/jobs/pageJobs";
+import { useWork } from "../../session/jobs/useWork";
+import { hashOf } from "../../session/ledgerClient";
+import { useSession } from "../../session/session";
+import { useCharacterPage, useDesk } from "../../session/useDesk";
+import { counted } from "../../ui/counted";
+import { Progress } from "../../ui/Progress";
+
+/** An image with what it is taken for. */
+interface Row extends TextureMatch {
+  readonly image: File;
+}
+
+const EVERY = "\u0000every";
+const LEFT_OUT = "left out";
+
+/**
+ * Textures that come as files of their own: matched to materials by the words of their names, set right by hand, and
+ * taken as one step.
+ */
+export function Textures({ character }: { character: Character }): ReactNode {
+  const loaded = useSession((s) => s.loaded);
+  const { character: here } = useCharacterPage();
+  const { addStep } = useDesk();
+  const [rows, setRows] = useState<readonly Row[]>([]);
+  const [refused, setRefused] = useState<readonly { file: string; why: string }[]>([]);
+  const [told, setTold] = useState("");
+  const work = useWork("The images could not be read.");
+  const { during } = work;
+  const read = useCallback(
+    async (files: readonly File[]): Promise<void> => {
+      if (!loaded || files.length === 0) return;
+      setTold("");
+      const found = await during("Reading the names", async (progress, signal) =>
+        startJob(loaded, "match textures", { files: await Promise.all(files.map(givenFile)) }, { progress, signal }),
+      );
+      if (!found) return;
+      setRefused(found.refused);
+      setRows(found.matches.map((m) => ({ ...m, image: files.find((f) => f.name === m.file)! })));
+    },
+    [loaded, during],
+  );
+  const kept = useRef<readonly File[] | null>(null);
+  useEffect(() => {
+    kept.current ??= takeKeptTextures(here.id);
+    if (!loaded || kept.current.length === 0) return;
+    void read(kept.current);
+    kept.current = [];
+  }, [here.id, loaded, read]);
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (files) => void read(files),
+    noClick: true,
+    noKeyboard: true,
+    disabled: work.running !== null,
+  });
+  const set = (i: number, change: Partial<Row>): void =>
+    setRows(rows.map((r, k) => (k === i ? { ...r, ...change } : r)));
+  const chosen = rows.filter((r) => r.use !== null && r.material !== null);
+  const clash = clashOf(chosen, character);
+  const take = async (): Promise<void> => {
+    const made = await during("Making the maps", async (progress, signal) => {
+      const files = await Promise.all(chosen.map((r) => givenFile(r.image)));
+      const maps = await startJob(
+        loaded!,
+        "make maps",
+        {
+          chosen: chosen.flatMap((r, i) =>
+            materialsOf(r, character).map((material) => ({
+              file: r.file,
+              bytes: files[i]!.bytes,
+              use: r.use!,
+              material,
+            })),
+          ),
+        },
+        { progress, signal },
+      );
+      const blobs = await Promise.all(maps.maps.map((m) => hashOf(m.bytes as Uint8Array<ArrayBuffer>)));
+      return { ...maps, blobs };
+    });
+    if (!made) return;
+    const done = await addStep(
+      {
+        op: "take textures",
+        items: made.maps.map(({ bytes: _, ...m }, i) => ({ ...m, blob: made.blobs[i]! })),
+        settings: made.settings.map((s) => ({
+          ...s,
+          ...(s.baseColor ? { baseColor: [...s.baseColor] } : {}),
+          ...(s.emissive ? { emissive: [...s.emissive] } : {}),
+        })) as never,
+      },
+      made.maps.map((m) => m.bytes),
+    );
+    if (!done) return;
+    setTold(`${counted(made.maps.length, "maps")} taken, of ${counted(chosen.length, "files")}.`);
+    setRows([]);
+    setRefused([]);
+  };
+  return (
+    <div
+      {...getRootProps()}
+      className={`drop${isDragActive ? " over" : ""} cursor-default m-4-0-8`}
+      role="region"
+      aria-label="Textures as files">
+      <input {...getInputProps()} aria-label="Files: Textures as files" />
+      {rows.length === 0 && (
+        <span className="muted t-small">
+          Images as PNG or JPEG, any number at once: base colour, normal, roughness, gloss, metalness, occlusion,
+          emissive, opacity. Materials and uses are read from their names and shown before they are taken.
+        </span>
+      )}
+      {work.running ? (
+        <Progress {...work.running} onCancel={work.cancel} />
+      ) : (
+        rows.length === 0 && (
+          <Button onClick={open} disabled={!loaded}>
+            Choose images
+          </Button>
+        )
+      )}
+      {work.refusal && (
+        <div className="refusal" role="alert">
+          {work.refusal}
+        </div>
+      )}
+      {told && (
+        <span role="status" className="t-small">
+          {told}
+        </span>
+      )}
+      {refused.map((r) => (
+        <div key={r.file} className="refusal to-left break-words" role="alert">
+          <b>{r.file}</b> {r.why}
+        </div>
+      ))}
+      {rows.length > 0 && (
+        <div className="wide to-left">
+          <table className="plain t-small texture-files" aria-label="Images and what they are taken for">
+            <thead>
+              <tr>
+                <th />
+                <th>Image</th>
+                <th>is</th>
+                <th>of</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row, i) => (
+                <TextureRow key={row.file} row={row} character={character} onSet={(change) => set(i, change)} />
+              ))}
+            </tbody>
+          </table>
+          {clash && (
+            <div className="refusal" role="alert">
+              {clash}
+            </div>
+          )}
+          <div className="line mt-6">
+            <Button
+              variant="contained"
+              disabled={work.running !== null || chosen.length === 0 || clash !== ""}
+              onClick={() => void take()}>
+              Take {chosen.length} of {rows.length}
+            </Button>
+            <Button onClick={() => setRows([])}>Leave them</Button>
+            <Button onClick={open}>Choose others</Button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Materials that an image is chosen for. */
+const materialsOf = (row: Row, { materials }: Character): string[] =>
+  row.material === EVERY ? materials.map((m) => m.name) : row.material ? [row.material] : [];
+
+/** Two images that were chosen for one place, in words; empty where there are none. */
+function clashOf(chosen: readonly Row[], character: Character): string {
+  const taken = new Map<string, Row>();
+  for (const row of chosen)
+    for (const material of materialsOf(row, character)) {
+      const use = row.use!.replace(", green down", "").replace("gloss", "roughness");
+      const at = `${use} of ${material}`;
+      const other = taken.get(at);
+      if (other) return `${other.file} and ${row.file} are both taken for the ${at}. Leave one of them out.`;
+      taken.set(at, row);
+    }
+  return "";
+}
+
+function TextureRow({
+  row,
+  character,
+  onSet,
+}: {
+  row: Row;
+  character: Character;
+  onSet: (change: Partial<Row>) => void;
+}): ReactNode {
+  const url = useMemo(() => URL.createObjectURL(row.image), [row.image]);
+  useEffect(() => () => URL.revokeObjectURL(url), [url]);
+  const bare = useMemo(() => withoutCoordinates(row, character), [row, character]);
+  return (
+    <tr>
+      <td>
+        <img src={url} alt="" width={30} height={30} className="texture-thumb" />
+      </td>
+      <td>
+        <div className="mono break-words">{row.file}</div>
+        <div className="muted">
+          {row.width} × {row.height}
+          {bare ? `; ${bare} has no texture coordinates` : `; ${row.why}`}
+        </div>
+      </td>
+      <td>
+        <Select
+          variant="standard"
+          disableUnderline
+          value={row.use ?? LEFT_OUT}
+          sx={{ fontSize: 12.5 }}
+          inputProps={{ "aria-label": `What ${row.file} is` }}
+          onChange={(e) =>
+            onSet({ use: e.target.value === LEFT_OUT ? null : (e.target.value as TextureUse), why: "as you said" })
+          }>
+          {[...TEXTURE_USES, LEFT_OUT].map((use) => (
+            <MenuItem key={use} value={use}>
+              {use}
+            </MenuItem>
+          ))}
+        </Select>
+      </td>
+      <td>
+        <Select
+          variant="standard"
+          disableUnderline
+          displayEmpty
+          value={row.material ?? ""}
+          sx={{ fontSize: 12.5 }}
+          inputProps={{ "aria-label": `Material of ${row.file}` }}
+          onChange={(e) => onSet({ material: e.target.value, why: "as you said" })}
+          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+          {row.material === null && (
+            <MenuItem value="" disabled>
+              say which
+            </MenuItem>
+          )}
+          {character.materials.map((m) => (
+            <MenuItem key={m.name} value={m.name}>
+              {m.name}
+            </MenuItem>
+          ))}
+          <MenuItem value={EVERY}>every material</MenuItem>
+        </Select>
+      </td>
+    </tr>
+  );
+}
+
+/** A part of the chosen material that no texture can be shown on; empty where there is none. */
+function withoutCoordinates({ material }: Row, { materials, parts }: Character): string {
+  const at = materials.findIndex((m) => m.name === material);
+  return parts.find((p) => !p.uvs && !p.cornerLook?.uvs && p.groups.some((g) => g.material === at))?.name ?? "";
+}
