@@ -1,18 +1,20 @@
 import type { Vec3 } from "../../core/math/vec3";
 import { evenFaceStarts, type FaceGroup, type Part, type PartKind, type SkinBinding } from "../../core/model/character";
 import { smoothstep } from "../modelling/blend";
+import { limbCoordinates } from "./coordinates";
 import { isCovered, makeShirt, makeTrousers, type Garment } from "./garments";
 import { MATERIAL } from "./materials";
 import { brow } from "./parts/brows";
-import { eyeball, tearDuct } from "./parts/eyes";
-import { cap, hair, type HairStyle } from "./parts/hair";
-import { lashes, tearLine } from "./parts/lashes";
+import { eyeball, eyeCoordinates, tearDuct } from "./parts/eyes";
+import { cap, hair, hairCoordinates, type HairStyle } from "./parts/hair";
+import { lashCoordinates, lashes, tearLine } from "./parts/lashes";
 import type { PartMesh } from "./parts/partMesh";
 import { skinColours } from "./parts/skinColours";
 import { teeth } from "./parts/teeth";
 import { tongue, TONGUE_POSES } from "./parts/tongue";
 import { headToWorld, worldToHead } from "./placement";
 import { jointIndex } from "./rig/joints";
+import { TILE } from "./textures";
 import { skinWeights, type VertexWeights } from "./rig/skinWeights";
 import type { Skin } from "./skin/buildSkin";
 
@@ -28,26 +30,27 @@ export function figureParts(skin: Skin): Part[] {
   const tongueMesh = tongue(TONGUE_POSES.rest);
   return [
     bodyPart(skin, weights),
-    rigidPart("eye left", "eye", eyeball(1), MATERIAL.eye, "leftEye"),
-    rigidPart("eye right", "eye", eyeball(-1), MATERIAL.eye, "rightEye"),
+    rigidPart("eye left", "eye", eyeball(1), MATERIAL.eye, "leftEye", eyeCoordinates()),
+    rigidPart("eye right", "eye", eyeball(-1), MATERIAL.eye, "rightEye", eyeCoordinates()),
     rigidPart("tear duct left", "eye", tearDuct(1), MATERIAL.tongue, "head"),
     rigidPart("tear duct right", "eye", tearDuct(-1), MATERIAL.tongue, "head"),
     rigidPart("brow left", "brow", brow(1), MATERIAL.brow, "head"),
     rigidPart("brow right", "brow", brow(-1), MATERIAL.brow, "head"),
-    rigidPart("lashes left", "lash", lashes(lidSkin, 1), MATERIAL.lash, "head"),
-    rigidPart("lashes right", "lash", lashes(lidSkin, -1), MATERIAL.lash, "head"),
+    rigidPart("lashes left", "lash", lashes(lidSkin, 1), MATERIAL.lash, "head", lashCoordinates()),
+    rigidPart("lashes right", "lash", lashes(lidSkin, -1), MATERIAL.lash, "head", lashCoordinates()),
     rigidPart("tear line left", "tear line", tearLine(lidSkin, 1), MATERIAL.tear, "head"),
     rigidPart("tear line right", "tear line", tearLine(lidSkin, -1), MATERIAL.tear, "head"),
     rigidPart("teeth upper", "teeth", teeth(true), MATERIAL.teeth, "head"),
     rigidPart("teeth lower", "teeth", teeth(false), MATERIAL.teeth, "jaw"),
     boundPart("tongue", "tongue", tongueMesh, MATERIAL.tongue, tongueMesh.points.map(tongueWeights)),
     hairPart("bun"),
-    garmentPart("top", makeShirt(skin, weights), MATERIAL.top),
-    garmentPart("trousers", makeTrousers(skin, weights), MATERIAL.trousers),
+    garmentPart("top", makeShirt(skin, weights), MATERIAL.top, TILE.top),
+    garmentPart("trousers", makeTrousers(skin, weights), MATERIAL.trousers, TILE.trousers),
   ];
 }
 
-export const hairPart = (style: HairStyle): Part => rigidPart("hair", "hair", hair(style), MATERIAL.hair, "head");
+export const hairPart = (style: HairStyle): Part =>
+  rigidPart("hair", "hair", hair(style), MATERIAL.hair, "head", hairCoordinates(style));
 export const capPart = (material: number): Part => rigidPart("cap", "garment", cap(), material, "head");
 
 function binding(weights: readonly VertexWeights[]): SkinBinding {
@@ -69,15 +72,17 @@ interface QuadPart {
   /** Linear RGB per vertex. */
   readonly colours: readonly Vec3[] | null;
   readonly weights: readonly VertexWeights[];
+  /** 2 x points.length. */
+  readonly uvs?: Float32Array | undefined;
 }
-const makePart = (name: string, kind: PartKind, { points, quads, groups, colours, weights }: QuadPart): Part => ({
+const makePart = (name: string, kind: PartKind, { points, quads, groups, colours, weights, uvs }: QuadPart): Part => ({
   name,
   kind,
   positions: Float32Array.from(points.flat()),
   corners: Uint32Array.from(quads.flat()),
   faceStarts: evenFaceStarts(quads.length, 4),
   groups,
-  uvs: null,
+  uvs: uvs ?? null,
   colors: colours && Float32Array.from(colours.flatMap((c) => [...c, 1])),
   skin: binding(weights),
 });
@@ -99,6 +104,7 @@ function bodyPart(skin: Skin, weights: readonly VertexWeights[]): Part {
     groups,
     colours: skinColours(skin),
     weights,
+    uvs: limbCoordinates(skin.points, weights, TILE.skin),
   });
 }
 
@@ -108,6 +114,7 @@ function boundPart(
   mesh: PartMesh,
   material: number,
   weights: readonly VertexWeights[],
+  uvs?: Float32Array,
 ): Part {
   return makePart(name, kind, {
     points: mesh.points.map(headToWorld),
@@ -115,23 +122,33 @@ function boundPart(
     groups: [{ material, faceStart: 0, faceCount: mesh.quads.length }],
     colours: mesh.tags,
     weights,
+    uvs,
   });
 }
-const rigidPart = (name: string, kind: PartKind, mesh: PartMesh, material: number, joint: string): Part =>
+const rigidPart = (
+  name: string,
+  kind: PartKind,
+  mesh: PartMesh,
+  material: number,
+  joint: string,
+  uvs?: Float32Array,
+): Part =>
   boundPart(
     name,
     kind,
     mesh,
     material,
     mesh.points.map(() => [[jointIndex(joint), 1]]),
+    uvs,
   );
-const garmentPart = (name: string, { points, quads, weights }: Garment, material: number): Part =>
+const garmentPart = (name: string, { points, quads, weights }: Garment, material: number, tile: number): Part =>
   makePart(name, "garment", {
     points,
     quads,
     groups: [{ material, faceStart: 0, faceCount: quads.length }],
     colours: null,
     weights,
+    uvs: limbCoordinates(points, weights, tile),
   });
 
 /** Root, middle and tip of the tongue by depth. */

@@ -1,6 +1,8 @@
 import type { Material } from "../../core/model/character";
+import { LOOKS } from "./textures";
 
-const material = (name: string, roughness: number, more: Partial<Material> = {}): Material => ({
+/** @param look whose textures it has. */
+const material = (name: string, roughness: number, more: Partial<Material> = {}, look = name): Material => ({
   name,
   baseColor: [1, 1, 1, 1],
   roughness,
@@ -8,7 +10,8 @@ const material = (name: string, roughness: number, more: Partial<Material> = {})
   opacity: "opaque",
   alphaCutoff: 0.5,
   doubleSided: false,
-  texture: null,
+  texture: LOOKS[look]?.texture ?? null,
+  ...(LOOKS[look]?.maps.length ? { maps: LOOKS[look].maps } : {}),
   ...more,
 });
 
@@ -28,13 +31,13 @@ export const MATERIAL = {
 } as const;
 export const MATERIALS: readonly Material[] = [
   material("skin", 0.62),
-  material("covered skin", 0.62),
+  material("covered skin", 0.62, {}, "skin"),
   material("eye", 0.15),
   material("lash", 0.9, { opacity: "blend", doubleSided: true }),
   material("brow", 0.85, { doubleSided: true }),
   material("teeth", 0.25),
   material("tongue", 0.38),
-  material("hair", 0.68),
+  material("hair", 0.68, { opacity: "mask" }),
   material("tear line", 0.08, { opacity: "blend", baseColor: [1, 1, 1, 0.4], doubleSided: true }),
   material("top cloth", 0.9, { baseColor: [0.11, 0.185, 0.3, 1], doubleSided: true }),
   material("trouser cloth", 0.9, { baseColor: [0.07, 0.075, 0.095, 1], doubleSided: true }),

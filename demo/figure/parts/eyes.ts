@@ -2,6 +2,7 @@ import { radians, type Vec3 } from "../../../core/math/vec3";
 import { smoothstep } from "../../modelling/blend";
 import { EYE_CENTRE, EYE_RADIUS } from "../head/headForm";
 import { colour, mixColour } from "./colour";
+import { eyeDisc } from "../textures";
 import { capEnds, newPart, skinRings, type PartMesh, type PartSide } from "./partMesh";
 
 const SPOKES = 32;
@@ -77,6 +78,14 @@ export function eyeball(side: PartSide): PartMesh {
   capEnds(part, 0, RINGS.length, SPOKES);
   return part;
 }
+
+/** Texture coordinates of an eyeball: a disc seen along its axis, the iris largest. */
+export const eyeCoordinates = (): Float32Array =>
+  Float32Array.from(
+    RINGS.flatMap((angle) =>
+      Array.from({ length: SPOKES }, (_, i) => eyeDisc(angle, (2 * Math.PI * i) / SPOKES)).flat(),
+    ),
+  );
 
 /** The tear duct's pink mound in the inner corner. */
 export function tearDuct(side: PartSide): PartMesh {

@@ -87,8 +87,25 @@ function aboveHairline(combed: Vec3, rootAzimuth: number, share: number): Vec3 {
   return directionOf(azimuth, smoothMax(degrees(Math.asin(d[1])), lowest, 5));
 }
 
+/** Texture coordinates of hair: strands from the hairline down the picture, left and right alike, so without a seam. */
+export function hairCoordinates(style: HairStyle): Float32Array {
+  const round = (i: number, of: number): number => (2 * Math.min(i, of - i)) / of;
+  const shell = Array.from({ length: ROWS * COLUMNS }, (_, i) => [
+    4 * round(i % COLUMNS, COLUMNS),
+    Math.floor(i / COLUMNS) / (ROWS - 1),
+  ]);
+  const bun = Array.from({ length: style === "cropped" ? 0 : BUN.rings * BUN.spokes }, (_, i) => [
+    round(i % BUN.spokes, BUN.spokes),
+    // clear of the hairline's edge
+    0.15 + (0.8 * Math.floor(i / BUN.spokes)) / (BUN.rings - 1),
+  ]);
+  return Float32Array.from([...shell, ...bun].flat());
+}
+
+const BUN = { spokes: 24, rings: 13, radius: 25 } as const;
+
 function addBun(part: PartMesh): void {
-  const [spokes, rings, radius] = [24, 13, 25];
+  const { spokes, rings, radius } = BUN;
   const middle: Vec3 = [0, -12, -112];
   const first = part.points.length;
   for (let ring = 0; ring < rings; ring++)

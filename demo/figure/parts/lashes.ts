@@ -27,7 +27,13 @@ function spokesOf({ margin }: LidSkin, upper: boolean, from: number, to: number)
 }
 
 const LASHES = 26;
+/** Half of a strip at its root, head units: it shows three lashes. */
+const HALF_WIDTH = 0.55;
 const LASH_COLOUR = colour(24, 18, 16);
+
+/** Texture coordinates of the strips, roots at the picture's lower edge. */
+export const lashCoordinates = (): Float32Array =>
+  Float32Array.from(Array.from({ length: LASHES }, () => [0, 1, 1, 1, 0, 0.5, 1, 0.5, 0, 0, 1, 0]).flat());
 
 /** Upper lashes: strips of two quads that stand out of the lid's margin and bend upward. */
 export function lashes(skin: LidSkin, side: PartSide): PartMesh {
@@ -55,7 +61,7 @@ function addLash(part: PartMesh, root: Vec3, along: Vec3, out: Vec3, s: number, 
     const p = [0, 1, 2].map(
       (c) => root[c]! - out[c]! * 0.15 + (out[c]! * 0.85 + lean[c]!) * lash * u + (c === 1 ? lash * 0.62 * u * u : 0),
     );
-    const half = 0.26 * (1 - u * 0.85);
+    const half = HALF_WIDTH * (1 - u * 0.35);
     for (const edge of [-1, 1])
       part.add(
         [p[0]! + along[0] * half * edge, p[1]! + along[1] * half * edge, p[2]! + along[2] * half * edge],
