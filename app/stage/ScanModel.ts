@@ -23,7 +23,7 @@ import type { Loaded } from "../session/session";
 import { heatColor, OFF_SCALE_MM } from "./heat";
 
 const INK = "#1C2733";
-const ACCENT = "#23756B";
+const ACCENT = "#1F6E64";
 const PALE = "#C9C2B4";
 
 /** What the stage draws of a scan: its surface, the landmarks' pins and curves, and the skin as it was laid on it. */

@@ -78,7 +78,7 @@ export function SculptTool({
   const ghost = useMemo(() => makeRing("#7fa9a2"), []);
   const ring = useStageBrush<readonly [number, number, number]>(model, controls, {
     active: useSession((s) => s.sculpt !== null && !s.mask?.painting),
-    color: "#23756B",
+    color: "#1F6E64",
     part: () => store.getState().sculpt?.sketch.part,
     drags: () => store.getState().brush.tool === "move",
     beside: (hit) => {

@@ -101,12 +101,12 @@ export class StageModel {
     );
     this.rolls = new LineSegments(
       flags,
-      new LineBasicMaterial({ color: "#23756B", depthTest: false, transparent: true, opacity: 0.85 }),
+      new LineBasicMaterial({ color: "#1F6E64", depthTest: false, transparent: true, opacity: 0.85 }),
     );
     this.rolls.renderOrder = 2;
     this.rolls.frustumCulled = false;
     this.rings = points(count, 5, "#1C2733");
-    this.chosen = points(1, 11, "#23756B");
+    this.chosen = points(1, 11, "#1F6E64");
     this.spots = points(200, 6, "#A8321F");
     this.overlaps = points(MAX_OVERLAPS, 4, "#ffffff");
     this.overlaps.geometry.setAttribute(

@@ -21,7 +21,7 @@ export function WeightBrush({
   const store = useSessionStore();
   const ring = useStageBrush<Float32Array>(model, controls, {
     active: useSession((s) => s.paint !== null),
-    color: "#23756B",
+    color: "#1F6E64",
     part: () => store.getState().paint?.of.part,
     dab: (centre, _drag, invert, record) => {
       const { paint, brush, joint, loaded, lockedJoints } = store.getState();

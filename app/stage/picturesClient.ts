@@ -13,16 +13,36 @@ let remote: Remote<PicturesApi> | null = null;
  */
 const held: (Character | Uint8Array | null)[] = [null, null];
 let last = 0;
-let queue: Promise<unknown> = Promise.resolve();
 
 const start = (): Remote<PicturesApi> =>
   (remote ??= wrap<PicturesApi>(new Worker(new URL("./pictures.worker.ts", import.meta.url), { type: "module" })));
 
-/** One after the other. */
-function inTurn<T>(work: () => Promise<T>): Promise<T> {
-  const next = queue.then(work, work);
-  queue = next.catch(() => {});
-  return next;
+interface Waiting {
+  readonly order: number;
+  readonly work: () => Promise<void>;
+}
+const waiting: Waiting[] = [];
+let busy = false;
+
+/** One after the other, the lowest in order of those that wait then. */
+function inTurn<T>(order: number, work: () => Promise<T>): Promise<T> {
+  return new Promise((resolve, reject) => {
+    waiting.push({ order, work: () => work().then(resolve, reject) });
+    if (!busy) void workOn();
+  });
+}
+
+async function workOn(): Promise<void> {
+  busy = true;
+  // those that are asked for in the same moment are all there before the first is chosen
+  await Promise.resolve();
+  for (;;) {
+    const next = waiting.reduce<Waiting | null>((first, w) => (first && first.order <= w.order ? first : w), null);
+    if (!next) break;
+    waiting.splice(waiting.indexOf(next), 1);
+    await next.work();
+  }
+  busy = false;
 }
 
 const MB = 1048576;
@@ -47,7 +67,7 @@ function slotFor(subject: Character | Uint8Array): number {
   return earlier >= 0 ? earlier : 1 - last;
 }
 
-/** Address of a picture; drawn once for each key. */
+/** Address of a picture; drawn once for each key. @param order the lowest of those that wait is drawn next. */
 export function pictureOf(
   key: string,
   subject: Character | Uint8Array,
@@ -56,10 +76,11 @@ export function pictureOf(
   width: number,
   height: number,
   wanted: () => boolean = () => true,
+  order = 0,
 ): Promise<string | null> {
   const known = pictures.get(key);
   if (known) return Promise.resolve(known.url);
-  return inTurn(async () => {
+  return inTurn(order, async () => {
     const drawn = pictures.get(key);
     if (drawn) return drawn.url;
     if (!wanted()) return null;

@@ -5,6 +5,9 @@ import type { TextureImage } from "~core/model/character";
 /** Longest side that the stage draws, pixels. */
 const MOST_PIXELS = 2048;
 
+/** Small pictures drawn off the page do without: they show no surface at a glancing angle from near. */
+const ANISOTROPY = typeof document === "undefined" ? 1 : 4;
+
 /** What a picture holds: colours, or numbers such as normals and roughness. */
 type Content = "colour" | "data";
 
@@ -38,7 +41,7 @@ async function decode({ bytes, mimeType }: TextureImage, content: Content): Prom
   texture.flipY = false;
   texture.colorSpace = content === "colour" ? SRGBColorSpace : NoColorSpace;
   texture.wrapS = texture.wrapT = RepeatWrapping;
-  texture.anisotropy = 4;
+  texture.anisotropy = ANISOTROPY;
   texture.needsUpdate = true;
   return texture;
 }

@@ -55,9 +55,7 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
         <span className="mono nowrap" style={{ width: 58, color: SEVERITY_COLOR[finding.severity] }}>
           {SEVERITY_WORD[finding.severity]}
         </span>
-        <span className="grow" style={open ? undefined : { whiteSpace: "nowrap" }}>
-          {finding.message}
-        </span>
+        <span className="grow sentence">{finding.message}</span>
         {finding.value !== null && (
           <LimitBar
             value={finding.value}

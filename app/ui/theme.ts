@@ -24,11 +24,11 @@ export const theme = createTheme({
         divider: "#D9D4CA",
         line: "#D9D4CA",
         paper2: "#ECE8E1",
-        primary: { main: "#23756B", contrastText: "#FBFAF7" },
+        primary: { main: "#1F6E64", contrastText: "#FBFAF7" },
         secondary: { main: "#1C2733" },
-        warning: { main: "#9A5B00" },
+        warning: { main: "#8C5200" },
         error: { main: "#A8321F" },
-        success: { main: "#23756B" },
+        success: { main: "#1F6E64" },
       },
     },
     dark: {
@@ -66,6 +66,13 @@ export const theme = createTheme({
     MuiTextField: { defaultProps: { size: "small" } },
     MuiSelect: { defaultProps: { size: "small" } },
     MuiTooltip: { defaultProps: { enterDelay: 500 } },
+    // a list that stands in a line of words has their base line, not one of its own
+    MuiInput: {
+      styleOverrides: {
+        root: { verticalAlign: "baseline" },
+        input: { "&.MuiSelect-select": { padding: "1px 20px 1px 0", minHeight: 0, lineHeight: 1.45 } },
+      },
+    },
     MuiOutlinedInput: { styleOverrides: { root: { fontSize: 13 }, input: { paddingBlock: 6 } } },
     MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 30 } } },
   },

@@ -49,7 +49,7 @@ function helperPlane(): Part {
     corners: Uint32Array.of(0, 1, 2, 3),
     faceStarts: Uint32Array.of(0, 4),
     groups: [{ material: 1, faceStart: 0, faceCount: 1 }],
-    uvs: null,
+    uvs: Float32Array.of(0, 0, 0, 1, 1, 1, 1, 0),
     colors: null,
     skin: null,
   };

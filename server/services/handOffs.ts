@@ -39,6 +39,8 @@ export interface HandOff {
   readonly state: string;
   readonly glbBlob: string;
   readonly receipt: Receipt;
+  /** Of the file of settings beside it. */
+  readonly sidecarBytes: number;
   readonly createdAt: string;
 }
 
@@ -89,6 +91,7 @@ export async function listHandOffs(db: Db, characterId: string): Promise<HandOff
     state: r.state,
     glbBlob: r.glbBlob,
     receipt: r.receipt,
+    sidecarBytes: Buffer.byteLength(r.sidecar),
     createdAt: r.createdAt.toISOString(),
   }));
 }

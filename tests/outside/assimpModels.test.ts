@@ -10,6 +10,7 @@ import { translationOf } from "../../core/math/mat4";
 import { readObj, characterFromObj } from "../../core/formats/obj/readObj";
 import { faceCountOf, vertexCountOf } from "../../core/model/character";
 import { isUserError } from "../../core/model/userError";
+import { threeInNode } from "../helpers/threeInNode";
 
 /** Files of Debian's assimp-testmodels package, read where they are installed. */
 const MODELS = "/usr/share/assimp/models";
@@ -28,8 +29,7 @@ const refusal = async (name: string): Promise<string> => {
   return "read";
 };
 
-// what three's file loader expects of a browser
-Object.assign(globalThis, { self: globalThis, ProgressEvent: class extends Event {} });
+threeInNode();
 
 describe("real glTF files", () => {
   it("simple_skin: two joints hold ten vertices; rotated 90 degrees the upper half lies down", async () => {

@@ -15,13 +15,13 @@ import { jointMotions } from "../../core/skeleton/jointMotions";
 import { spreadTwist } from "../../core/weights/spreadTwist";
 import { between, randomFrom } from "../helpers/random";
 import { bindThree, readDrivers } from "../../reader/drivers.mjs";
+import { threeInNode } from "../helpers/threeInNode";
 
 /**
  * The reader that goes with a hand-off, in three.js (npm three, its own loader, skinning and morph targets), against
  * our deformation: what a game or web page shows is what was proved here.
  */
-// what three's file loader expects of a browser
-Object.assign(globalThis, { self: globalThis, ProgressEvent: class extends Event {} });
+threeInNode();
 
 const wick = await loadMember("wick");
 const map = humanoidMap(wick.skeleton!, wick.jointMap);

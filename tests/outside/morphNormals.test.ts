@@ -2,12 +2,13 @@ import { BufferAttribute, BufferGeometry, type Mesh } from "three";
 import { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
 import { loadOda } from "../../demo/cast";
 import { writeGlb } from "../../core/formats/glb/writeGlb";
+import { threeInNode } from "../helpers/threeInNode";
 
 /**
  * npm three as an independent reader: the normals of a written shape against the normals three computes for the moved
  * surface.
  */
-Object.assign(globalThis, { self: globalThis, ProgressEvent: class extends Event {} });
+threeInNode();
 
 const oda = await loadOda();
 const names = ["AU12_left", "AU26", "AU43_right"];

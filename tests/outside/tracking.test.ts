@@ -22,9 +22,9 @@ import { clipPiece, emptyTrial, trialFrames, type Trial } from "../../core/trial
 import type { Character } from "../../core/model/character";
 import { sayLine } from "../../voice/sayLine";
 import { randomFrom } from "../helpers/random";
+import { threeInNode } from "../helpers/threeInNode";
 
-// what three's file loader expects of a browser
-Object.assign(globalThis, { self: globalThis, ProgressEvent: class extends Event {} });
+threeInNode();
 
 const takeNamed = (name: string): ReturnType<typeof readTake>["take"] =>
   readTake(new TextEncoder().encode(takeCsv(TAKES.find((t) => t.hello.take === name)!)), `${name}.csv`).take;

@@ -16,10 +16,10 @@ import { REST_MOMENT } from "../../core/evaluate/moment";
 import { fromEulerXYZ, toEulerXYZ } from "../../core/math/quat";
 import { spreadTwist } from "../../core/weights/spreadTwist";
 import { tube } from "../helpers/characters";
+import { threeInNode } from "../helpers/threeInNode";
 
 /** npm @pixiv/three-vrm, an independent reader of VRM 1.0; names and presets after the VRMC_vrm-1.0 specification. */
-// what three's file loader expects of a browser
-Object.assign(globalThis, { self: globalThis, ProgressEvent: class extends Event {} });
+threeInNode();
 
 const oda = await loadOda();
 const grin = {

@@ -8,6 +8,13 @@ const yes = (ok: boolean): ReactNode =>
   ok ? <span className="ink-accent">✓ the same</span> : <span className="ink-brick">▲ not the same</span>;
 export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
 
+/** How large a file is, behind the name of its link. */
+const Size = ({ bytes }: { bytes: number }): ReactNode => (
+  <span className="mono muted ml-8">
+    {bytes >= 1048576 ? `${(bytes / 1048576).toFixed(1)} MB` : `${Math.ceil(bytes / 1024)} kB`}
+  </span>
+);
+
 /** A receipt: what was written and what reading it back proved. */
 export function Slip({ handOff, character }: { handOff: HandOff; character: string }): ReactNode {
   const { receipt, version, id } = handOff;
@@ -112,15 +119,15 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
       </dl>
       <div className="line no-print mt-10 ml-n8">
         <Button href={`/api/handoffs/${id}/glb`} download>
-          Download GLB
+          Download GLB <Size bytes={receipt.bytes} />
         </Button>
         <Button href={`/api/handoffs/${id}/sidecar`} download>
-          Download JSON
+          Download JSON <Size bytes={handOff.sidecarBytes} />
         </Button>
         <Button
           onClick={() => void vrm()}
           title="VRM 1.0: the same geometry with humanoid bones, expressions and look-at">
-          Download VRM
+          Download VRM <span className="muted ml-8">made when asked for</span>
         </Button>
         <Button onClick={() => window.print()}>Print</Button>
       </div>

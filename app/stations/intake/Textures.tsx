@@ -109,7 +109,7 @@ export function Textures({ character }: { character: Character }): ReactNode {
   return (
     <div
       {...getRootProps()}
-      className={`drop${isDragActive ? " over" : ""} cursor-default m-4-0-8`}
+      className={`drop low${isDragActive ? " over" : ""} cursor-default`}
       role="region"
       aria-label="Textures as files">
       <input {...getInputProps()} aria-label="Files: Textures as files" />

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
 import { useSession, useSessionStore } from "../../session/session";
@@ -31,6 +31,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
     .filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase()))
     .sort(SORTS[sort]);
   const beside = useBeside();
+  const { asked, drawn } = useDrawing();
   const [share, setShare] = useState<number | null>(null);
   const stopped = useRef(false);
   useEffect(() => () => void (stopped.current = true), []);
@@ -95,8 +96,10 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
               />
             </span>
             <BesidePick beside={beside} />
-            <span className="muted grow to-right nowrap">
-              {counted(rows.length, "shapes")}, {flagged} with findings
+            <span className="muted grow to-right nowrap" role="status">
+              {asked.of > 0
+                ? `drawing ${asked.of - asked.left + 1} of ${asked.of} in sight`
+                : `${counted(rows.length, "shapes")}, ${flagged} with findings`}
             </span>
             <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">
               Save
@@ -111,10 +114,12 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
       </div>
       <div className="sheet-body">
         <div className={`proof${beside.character ? " beside" : ""}`} onKeyDown={step}>
-          {shown.map((row) => (
+          {shown.map((row, place) => (
             <Thumb
               key={row.shape.name}
               row={row}
+              place={place}
+              onDrawn={drawn}
               on={open === row.shape.name}
               weight={weight}
               other={beside.character}
@@ -128,14 +133,41 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   );
 }
 
+/** How many pictures in sight are still to come, told a few times a second. */
+function useDrawing(): {
+  asked: { readonly left: number; readonly of: number };
+  drawn: (shape: string, there: boolean) => void;
+} {
+  const [asked, setAsked] = useState({ left: 0, of: 0 });
+  const waiting = useRef(new Set<string>());
+  const most = useRef(0);
+  const timer = useRef(0);
+  useEffect(() => () => window.clearTimeout(timer.current), []);
+  const drawn = useCallback((shape: string, there: boolean) => {
+    if (there) waiting.current.delete(shape);
+    else waiting.current.add(shape);
+    most.current = waiting.current.size === 0 ? 0 : Math.max(most.current, waiting.current.size);
+    window.clearTimeout(timer.current);
+    timer.current = window.setTimeout(() => setAsked({ left: waiting.current.size, of: most.current }), TELL_MS);
+  }, []);
+  return { asked, drawn };
+}
+const TELL_MS = 60;
+
 function Thumb({
   row,
+  place,
+  onDrawn,
   on,
   weight,
   other,
   onChoose,
 }: {
   row: ShapeRow;
+  /** Place in the sheet: pictures are drawn in this order. */
+  place: number;
+  /** Told when its picture is asked for and when it is there. */
+  onDrawn: (shape: string, there: boolean) => void;
   on: boolean;
   weight: number;
   other: Character | null;
@@ -151,14 +183,19 @@ function Thumb({
     const look = new IntersectionObserver(
       ([entry]) => {
         wanted = entry?.isIntersecting ?? false;
-        if (!wanted) return;
+        if (!wanted) return onDrawn(row.shape.name, true);
         const still = (): boolean => wanted && !gone;
-        void shapePicture(character, row, weight, still).then(
-          (url) => !gone && url && setPicture(url),
-          () => {},
+        onDrawn(row.shape.name, false);
+        void shapePicture(character, row, weight, still, place).then(
+          (url) => {
+            if (gone) return;
+            if (url) setPicture(url);
+            onDrawn(row.shape.name, true);
+          },
+          () => onDrawn(row.shape.name, true),
         );
         if (other)
-          void besidePicture(other, row, weight, still).then(
+          void besidePicture(other, row, weight, still, place).then(
             (url) => !gone && setSecond(url),
             () => {},
           );
@@ -168,9 +205,10 @@ function Thumb({
     look.observe(box.current!);
     return () => {
       gone = true;
+      onDrawn(row.shape.name, true);
       look.disconnect();
     };
-  }, [row, character, weight, other]);
+  }, [row, place, onDrawn, character, weight, other]);
   const limit = PROFILES.realtime.limits["pose.stretch"];
   const color = row.worst === "error" ? "var(--brick)" : row.worst === "warn" ? "var(--amber)" : undefined;
   return (

@@ -20,9 +20,10 @@ export function shapePicture(
   row: ShapeRow,
   weight: number,
   wanted: () => boolean = () => true,
+  order = 0,
 ): Promise<string | null> {
   const { moment, framing } = soloView(character, row, weight);
-  return pictureOf(`${pictureKey(character, row)} ${weight}`, character, moment, framing, WIDTH, HEIGHT, wanted);
+  return pictureOf(`${pictureKey(character, row)} ${weight}`, character, moment, framing, WIDTH, HEIGHT, wanted, order);
 }
 
 /** The same shape of another character or version, from the same side; null where it has none of the name. */
@@ -31,9 +32,10 @@ export function besidePicture(
   row: ShapeRow,
   weight: number,
   wanted: () => boolean = () => true,
+  order = 0,
 ): Promise<string | null> {
   const shape = shapeNamed(other, row.shape.name);
-  return shape ? shapePicture(other, { ...row, shape }, weight, wanted) : Promise.resolve(null);
+  return shape ? shapePicture(other, { ...row, shape }, weight, wanted, order) : Promise.resolve(null);
 }
 
 export interface ProofPicture {
@@ -98,7 +100,7 @@ export async function sheetOf(pictures: readonly ProofPicture[], title: string):
       await image.decode();
       ctx.drawImage(image, left, y, WIDTH, HEIGHT);
     }
-    ctx.fillStyle = row.worst === "error" ? "#A8321F" : row.worst === "warn" ? "#B26A00" : "#1C2733";
+    ctx.fillStyle = row.worst === "error" ? "#A8321F" : row.worst === "warn" ? "#8C5200" : "#1C2733";
     ctx.font = "15px 'Atkinson Hyperlegible Mono Variable', monospace";
     ctx.fillText(`${markOf(row)}${row.shape.name}`, x, y + HEIGHT + 18, WIDTH);
     ctx.fillStyle = "#5B6670";
