@@ -83,13 +83,14 @@ export const useSession = <T>(select: (s: Session) => T): T => useStore(useSessi
 
 /** Puts a character on the desk; tables of unchanged parts are kept. */
 export function makeLoaded(character: Character, state: string, previous: Loaded | null): Loaded {
-  const sameParts = previous?.character.parts === character.parts;
+  // what is drawn of a part follows its materials: seams show only under textures
+  const same = previous?.character.parts === character.parts && previous.character.materials === character.materials;
   const humanoid = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
   return {
     character,
     state,
     humanoid,
-    rig: sameParts ? withShapes(previous.rig, character) : makeRig(character),
+    rig: same ? withShapes(previous.rig, character) : makeRig(character),
     motions: character.skeleton && humanoid ? jointMotions(character.skeleton, humanoid) : [],
   };
 }

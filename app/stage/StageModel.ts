@@ -148,7 +148,8 @@ export class StageModel {
 
   /** Brings everything up to date with the session. */
   update(s: Session): void {
-    if (s.loaded?.character.parts !== this.loaded.character.parts) return;
+    const { parts, materials } = this.loaded.character;
+    if (s.loaded?.character.parts !== parts || s.loaded.character.materials !== materials) return;
     const { rig } = s.loaded;
     const moment = momentOf(s);
     const shown = (p: number): boolean => {

@@ -20,10 +20,11 @@ import { setView } from "../session/slices/view";
 export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
   const store = useSessionStore();
   const parts = useSession((s) => s.loaded?.character.parts);
+  const materials = useSession((s) => s.loaded?.character.materials);
   const model = useMemo(() => {
     const { loaded } = store.getState();
-    return parts && loaded ? new StageModel(loaded) : null;
-  }, [parts, store]);
+    return parts && materials && loaded ? new StageModel(loaded) : null;
+  }, [parts, materials, store]);
   const { invalidate, camera, gl, size } = useThree();
   const controls = useRef<OrbitControls | null>(null);
   const lights = useMemo(() => makeLights(), []);

@@ -14,6 +14,7 @@ import {
   type LookOptions,
   type PartScene,
 } from "./partScene";
+import { makeLoaded } from "../session/session";
 
 const NATURAL: LookOptions = { clay: false, wires: false, dressed: true, heat: null };
 const PNG = Uint8Array.from([
@@ -165,6 +166,26 @@ describe("textures on the stage", () => {
       setLook(scene, character, look);
       expect(scene.parts[0]!.mesh.material.map((m) => m.map)).toEqual([null, null]);
     }
+    disposePartScene(scene);
+  });
+  it("of other maps than colour are shown too, and change with the material", async () => {
+    const normal = { name: "n", mimeType: "image/png", bytes: PNG.slice(), slot: "normal" as const, strength: 0.5 };
+    const character = figure({
+      materials: [material("red", { maps: [normal] }), material("white")],
+      parts: [{ ...figure().parts[0]!, uvs: new Float32Array(16) }],
+    });
+    const scene = sceneOf(character);
+    expect(await loadTextures(scene, character)).toBe(true);
+    setLook(scene, character, NATURAL);
+    const [a, b] = scene.parts[0]!.mesh.material;
+    expect(a!.normalMap).not.toBeNull();
+    expect(a!.normalScale.toArray()).toEqual([0.5, -0.5]);
+    expect([a!.map, b!.normalMap]).toEqual([null, null]);
+    // the same parts with bare materials are drawn without coordinates: the rig is made anew for them
+    const bare = { ...character, materials: character.materials.map((m) => ({ ...m, maps: [] })) };
+    const loaded = makeLoaded(character, "a", null);
+    expect(makeLoaded(bare, "b", loaded).rig.drawn[0]!.uvs).toBeNull();
+    expect(makeLoaded({ ...character }, "b", loaded).rig.drawn).toBe(loaded.rig.drawn);
     disposePartScene(scene);
   });
   it("that the browser cannot read, or for which the part has no coordinates, are left out", async () => {

@@ -1,5 +1,6 @@
-import { triangulate, type Character } from "../model/character";
+import { DEFAULT_MATERIAL, triangulate, type Character } from "../model/character";
 import { drawnPart, withCopies } from "../model/drawnPart";
+import { imagesOf } from "../model/materialLook";
 import { placesOf } from "../model/places";
 import { smoothPlaces } from "../model/smoothPlaces";
 import { computeNormals, normalFacesOf, type NormalFaces } from "./computeNormals";
@@ -54,7 +55,9 @@ export function makeRig(character: Character): Rig {
     character,
     drawn: character.parts.map((whole, p): DrawnFaces => {
       // seams part what is drawn only where a texture is seen
-      const textured = whole.groups.some((g) => character.materials[g.material]?.texture);
+      const textured = whole.groups.some(
+        (g) => imagesOf(character.materials[g.material] ?? DEFAULT_MATERIAL).length > 0,
+      );
       const { part, copies } = drawnPart(whole, textured ? "all" : "normals");
       const triangles = copies.length ? triangulate(part).triangles : triangulated[p]!.triangles;
       const uvs = textured ? part.uvs : null;

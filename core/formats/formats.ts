@@ -102,7 +102,8 @@ export const FORMATS: readonly Format[] = [
     notes:
       "material libraries and their images are read from beside " +
       "an OBJ and written so (colours as sRGB, `Kd` `d` `Ns` " +
-      "`Pr` `Pm` `Ke` `map_Kd` `map_d` `norm` `map_Ke`)",
+      "`Pr` `Pm` `Ke` `map_Kd` `map_d` `norm` `map_Ke`); images that no library names are " +
+      "matched to materials by the words of their names, beside a GLB too",
   },
   {
     name: "VRM 1.0",

@@ -10,9 +10,9 @@ export const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
 const ids = new WeakMap<object, number>();
 let count = 0;
 const idOf = (of: object): number => ids.get(of) ?? ids.set(of, ++count).get(of)!;
-/** One picture for each set of deltas on each base. */
+/** One picture for each set of deltas on each base and its materials. */
 const pictureKey = (character: Character, row: ShapeRow): string =>
-  `shape ${idOf(row.shape.deltas as unknown as object)} on ${idOf(character.parts as unknown as object)}`;
+  `shape ${idOf(row.shape.deltas as unknown as object)} on ${idOf(character.parts as unknown as object)} as ${idOf(character.materials as unknown as object)}`;
 
 /** Picture of a shape alone at a weight, from the framing that suits it; drawn once. */
 export function shapePicture(

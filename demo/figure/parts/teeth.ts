@@ -20,7 +20,13 @@ const THICKNESS = [2.6, 2.6, 2.6, 5.5, 5.5, 8, 8];
 const UPPER = { gum: -58.5, tip: -70.2, ends: [0, 0.45, -0.1, 0, 0, 0.8, 0.8], ivory: colour(246, 241, 228) };
 const LOWER = { gum: -80, tip: -69.2, ends: [-0.3, -0.2, -0.3, -0.3, -0.3, -0.8, -0.8], ivory: colour(242, 236, 220) };
 const GUM = colour(176, 92, 88);
+/** How much shorter a crown is at its corners than in its middle: incisors square, the canine pointed, molars flat. */
+const CORNERS = [0.7, 0.9, 1.5, 0.9, 0.8, 0.4, 0.4];
+/** Where two crowns meet less light comes. */
+const BETWEEN = 0.68;
 const [COLUMNS, ROWS] = [4, 5];
+
+const shaded = (c: Vec3, by: number): Vec3 => [c[0] * by, c[1] * by, c[2] * by];
 
 export function teeth(upper: boolean): PartMesh {
   const part = newPart();
@@ -70,10 +76,10 @@ function addCrown(
       part.add(
         [
           side * (narrowed - (slope / steep) * out),
-          gum + (end - gum) * down,
+          gum + (end - gum) * down - Math.sign(end - gum) * CORNERS[index]! * Math.abs(across) ** 2.5 * down ** 3,
           archDepth(x, upper) + out / steep + leaning,
         ],
-        mixColour(GUM, ivory, down > 0.28 ? 1 : 0),
+        mixColour(GUM, shaded(ivory, Math.abs(across) > 0.9 ? BETWEEN : 1), down > 0.28 ? 1 : 0),
       );
     }
   const back = part.points.length;
@@ -84,7 +90,7 @@ function addCrown(
       const slope = archSlope(columnX(u));
       const steep = Math.hypot(1, slope);
       const behind: Vec3 = [p[0] + side * (slope / steep) * thick, p[1], p[2] - thick / steep];
-      part.add(behind, v > 1 ? ivory : GUM);
+      part.add(behind, v > 2 ? shaded(ivory, Math.abs((u / COLUMNS) * 2 - 1) > 0.9 ? BETWEEN : 0.9) : GUM);
     }
   const put = (q: Quad): void => void part.quads.push(side > 0 === upper ? q : (q.reverse() as Quad));
   for (let v = 0; v < ROWS; v++)
