@@ -31,8 +31,10 @@ export async function loadMaps({ texture, maps = [] }: Material): Promise<Materi
 
 /** Smoother than this no lamp of the room shows as more than a point. */
 const LEAST_ROUGH = 0.3;
-/** Fainter than this nothing of a blended surface is drawn: it would hide what lies behind it. */
+/** Fainter than this nothing of a blended surface is drawn. */
 const FAINT = 0.02;
+/** What is denser than this of a blended texture is solid: it is drawn first and hides what lies behind it. */
+const SOLID = 0.95;
 
 /** A material as three draws it; colours come from the vertices. */
 export function drawnMaterial(of: Material): MeshStandardMaterial {
@@ -55,23 +57,28 @@ export function drawnMaterial(of: Material): MeshStandardMaterial {
   return out;
 }
 
+/** Whether a material is blended by its texture: it is drawn in two passes, solid parts and then their soft fringe. */
+export const hasFringe = (of: Material): boolean =>
+  of.opacity === "blend" && of.texture !== null && of.baseColor[3] === 1;
+
+/** The second pass of such a material: over the solid parts, hiding nothing, so that no order of faces shows. */
+export function fringeMaterial(of: Material): MeshStandardMaterial {
+  const out = drawnMaterial(of);
+  out.transparent = true;
+  out.depthWrite = false;
+  out.alphaTest = FAINT;
+  return out;
+}
+
 const BLACK = new Color(0, 0, 0);
 
 /** Gives a drawn material its own look, or with no maps the plain one under clay and readings. */
 export function setMaps(out: MeshStandardMaterial, of: Material, maps: MaterialMaps, natural: boolean): void {
   const shown = natural ? maps : NO_MAPS;
   const strength = (slot: string): number => of.maps?.find((m) => m.slot === slot)?.strength ?? 1;
-  const blended = natural && of.opacity === "blend" && maps.base !== null && of.baseColor[3] === 1;
-  const now = [
-    shown.base,
-    shown.normal,
-    shown.occlusion,
-    shown.emissive,
-    shown.roughMetal,
-    shown.roughMetal,
-    natural && of.baseColor[3] === 1 ? blended : out.transparent,
-  ];
-  const was = [out.map, out.normalMap, out.aoMap, out.emissiveMap, out.roughnessMap, out.metalnessMap, out.transparent];
+  const solid = natural && hasFringe(of) && maps.base !== null && out.depthWrite;
+  const now = [shown.base, shown.normal, shown.occlusion, shown.emissive, shown.roughMetal, shown.roughMetal];
+  const was = [out.map, out.normalMap, out.aoMap, out.emissiveMap, out.roughnessMap, out.metalnessMap];
   out.metalness = natural ? of.metallic : 0;
   out.roughness = shown.roughMetal ? of.roughness : Math.max(LEAST_ROUGH, of.roughness);
   out.emissive.copy(natural && of.emissive ? new Color().setRGB(...of.emissive) : BLACK);
@@ -84,9 +91,6 @@ export function setMaps(out: MeshStandardMaterial, of: Material, maps: MaterialM
   out.aoMapIntensity = strength("occlusion");
   out.emissiveMap = shown.emissive;
   out.roughnessMap = out.metalnessMap = shown.roughMetal;
-  if (of.baseColor[3] === 1) {
-    out.transparent = blended;
-    if (of.opacity !== "mask") out.alphaTest = blended ? FAINT : 0;
-  }
+  if (out.depthWrite && of.opacity !== "mask") out.alphaTest = solid ? SOLID : 0;
   out.needsUpdate = true;
 }

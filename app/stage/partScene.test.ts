@@ -168,6 +168,38 @@ describe("textures on the stage", () => {
     }
     disposePartScene(scene);
   });
+  it("that are blended are drawn in two passes: solid parts that hide, then a fringe that hides nothing", async () => {
+    const character = figure({
+      materials: [
+        material("red", { texture: { name: "a", mimeType: "image/png", bytes: PNG.slice() }, opacity: "blend" }),
+        material("white"),
+      ],
+      parts: [{ ...figure().parts[0]!, uvs: new Float32Array(16) }],
+    });
+    const scene = sceneOf(character);
+    const { mesh, fringe } = scene.parts[0]!;
+    await loadTextures(scene, character);
+    setLook(scene, character, NATURAL);
+    expect([mesh.material[0]!.transparent, mesh.material[0]!.depthWrite]).toEqual([false, true]);
+    expect(mesh.material[0]!.alphaTest).toBeGreaterThan(0.9);
+    expect(fringe!.renderOrder).toBeGreaterThan(mesh.renderOrder);
+    expect(fringe!.geometry).toBe(mesh.geometry);
+    expect(fringe!.material.map((m) => m.visible)).toEqual([true, false]);
+    expect([fringe!.material[0]!.transparent, fringe!.material[0]!.depthWrite]).toEqual([true, false]);
+    expect(fringe!.material[0]!.map).toBe(mesh.material[0]!.map);
+    setLook(scene, character, { ...NATURAL, clay: true });
+    expect(fringe!.material.map((m) => m.visible)).toEqual([false, false]);
+    expect(mesh.material[0]!.alphaTest).toBe(0);
+    disposePartScene(scene);
+    // blended by its colour alone, or cut off: one pass
+    for (const of of [
+      material("red", { opacity: "blend", baseColor: [1, 0, 0, 0.4] }),
+      material("red", { texture: { name: "a", mimeType: "image/png", bytes: PNG.slice() }, opacity: "mask" }),
+    ]) {
+      const plain = { ...character, materials: [of, material("white")] };
+      expect(sceneOf(plain).parts[0]!.fringe).toBeNull();
+    }
+  });
   it("of other maps than colour are shown too, and change with the material", async () => {
     const normal = { name: "n", mimeType: "image/png", bytes: PNG.slice(), slot: "normal" as const, strength: 0.5 };
     const character = figure({

@@ -15,11 +15,21 @@ import type { Deformed, Rig } from "~core/deform/rig";
 import { vertexCountOf, type Character, type Part, type PartKind } from "~core/model/character";
 import { withCopies } from "~core/model/drawnPart";
 import { neighboursOf } from "~core/model/neighbours";
-import { drawnMaterial, loadMaps, NO_MAPS, setMaps, type MaterialMaps } from "./materialLook";
+import {
+  drawnMaterial,
+  fringeMaterial,
+  hasFringe,
+  loadMaps,
+  NO_MAPS,
+  setMaps,
+  type MaterialMaps,
+} from "./materialLook";
 
 /** What is drawn of one part. */
 export interface PartView {
   readonly mesh: Mesh<BufferGeometry, MeshStandardMaterial[]>;
+  /** The same faces again for the soft edges of blended textures; null where no material has any. */
+  readonly fringe: Mesh<BufferGeometry, MeshStandardMaterial[]> | null;
   readonly wires: LineSegments;
   /** Linear RGB of the part's own look, for each drawn vertex. */
   readonly ownColors: Float32Array;
@@ -72,8 +82,10 @@ export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene)
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
+    const fringe = fringeOf(mesh, part, rig.character);
     return {
       mesh,
+      fringe,
       wires,
       ownColors,
       copies,
@@ -82,6 +94,20 @@ export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene)
     };
   });
   return { root, parts };
+}
+
+/** Hung on the mesh itself, so that it is seen and hidden with it. */
+function fringeOf(mesh: PartView["mesh"], part: Part, { materials }: Character): PartView["fringe"] {
+  const of = part.groups.map((g) => materials[g.material]!);
+  if (!mesh.geometry.hasAttribute("uv") || !of.some(hasFringe)) return null;
+  const fringe = new Mesh(
+    mesh.geometry,
+    of.map((m) => fringeMaterial(m)),
+  );
+  fringe.renderOrder = mesh.renderOrder + 0.01;
+  fringe.frustumCulled = false;
+  mesh.add(fringe);
+  return fringe;
 }
 
 /** 3 numbers a vertex, those of the copies behind them. */
@@ -181,6 +207,12 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
       setMaps(m, character.materials[part.groups[i]!.material]!, view.maps[i]!, !look.clay && !look.heat);
       m.visible = !(COVERED.test(m.name) && look.dressed && hasGarment);
     });
+    const natural = !look.clay && !look.heat;
+    view.fringe?.material.forEach((m, i) => {
+      const of = character.materials[part.groups[i]!.material]!;
+      m.visible = natural && hasFringe(of) && view.maps[i]!.base !== null;
+      if (m.visible) setMaps(m, of, view.maps[i]!, true);
+    });
     if (!off) color(view, look.heat?.[p] ?? (look.clay || look.heat ? "clay" : view.ownColors));
   });
 }
@@ -203,12 +235,13 @@ function color(view: PartView, from: Float32Array | "clay"): void {
 }
 
 export function disposePartScene(scene: PartScene): void {
-  for (const { mesh, wires, maps } of scene.parts) {
+  for (const { mesh, fringe, wires, maps } of scene.parts) {
     // the decoded pictures stay for the next scene of the same character
     for (const all of maps) for (const map of Object.values(all)) (map as Texture | null)?.dispose();
     mesh.geometry.dispose();
     wires.geometry.dispose();
     (wires.material as Material).dispose();
     mesh.material.forEach((m) => m.dispose());
+    fringe?.material.forEach((m) => m.dispose());
   }
 }

@@ -1,12 +1,13 @@
 import { NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture } from "three";
 import { imageSize } from "~core/formats/imageSize";
 import type { TextureImage } from "~core/model/character";
+import { drawsInSoftware } from "./softwareRenderer";
 
 /** Longest side that the stage draws, pixels. */
 const MOST_PIXELS = 2048;
 
-/** Small pictures drawn off the page do without: they show no surface at a glancing angle from near. */
-const ANISOTROPY = typeof document === "undefined" ? 1 : 4;
+/** Samples along the slant of a surface seen at a glancing angle, where they cost nothing. */
+const ANISOTROPY = 4;
 
 /** What a picture holds: colours, or numbers such as normals and roughness. */
 type Content = "colour" | "data";
@@ -41,7 +42,7 @@ async function decode({ bytes, mimeType }: TextureImage, content: Content): Prom
   texture.flipY = false;
   texture.colorSpace = content === "colour" ? SRGBColorSpace : NoColorSpace;
   texture.wrapS = texture.wrapT = RepeatWrapping;
-  texture.anisotropy = ANISOTROPY;
+  texture.anisotropy = drawsInSoftware() ? 1 : ANISOTROPY;
   texture.needsUpdate = true;
   return texture;
 }

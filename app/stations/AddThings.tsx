@@ -19,6 +19,7 @@ import { useWork } from "../session/jobs/useWork";
 import { useSession } from "../session/session";
 import { useDesk } from "../session/useDesk";
 import { counted } from "../ui/counted";
+import { Refused } from "../ui/Refused";
 
 const PARTS_AND_CLIPS =
   "Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.";
@@ -126,11 +127,7 @@ export function AddThings({
       <Button onClick={open} disabled={!loaded || busy !== ""}>
         {busy || "Choose files to add"}
       </Button>
-      {work.refusal && (
-        <div className="refusal" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} />
       {told && (
         <span role="status" className="t-small">
           {told}

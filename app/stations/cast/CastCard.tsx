@@ -9,6 +9,7 @@ import { ask, Refusal } from "../../session/ledgerClient";
 import { fetchBlob } from "~workers/fetchBlob";
 import { pictureOf } from "../../stage/picturesClient";
 import { counted } from "../../ui/counted";
+import { Refused } from "../../ui/Refused";
 
 const ORDER = [
   ["intake", "Intake"],
@@ -130,11 +131,7 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
             {drafts.length > 1 && ` and ${drafts.length - 1} more`}
           </Link>
         )}
-        {refusal && (
-          <div className="refusal" role="alert">
-            {refusal}
-          </div>
-        )}
+        <Refused why={refusal} />
         <div className="spread wraps">
           <span className="muted nowrap t-12">
             {counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}

@@ -19,6 +19,7 @@ import { IllNote } from "./IllNote";
 import { ProposeSculpt } from "./ProposeSculpt";
 import { SculptFile } from "./SculptFile";
 import { nameSculpt } from "../../session/slices/tools";
+import { Refused } from "../../ui/Refused";
 
 /** Correcting in the pose: brushes on the stage, or a file to and fro; then back to rest. */
 export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
@@ -64,11 +65,7 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
         <ProposeSculpt motion={motion} angle={angle} />
         <SculptFile motion={motion} angle={angle} />
       </div>
-      {refusal && (
-        <div className="refusal mt-8" role="alert">
-          {refusal}
-        </div>
-      )}
+      <Refused why={refusal} place="mt-8" />
     </div>
   );
 }

@@ -15,6 +15,7 @@ import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { LimitBar } from "../../ui/LimitBar";
 import { Progress } from "../../ui/Progress";
+import { Refused } from "../../ui/Refused";
 
 const percent = (left: number): string => `${Math.round(100 * left)} %`;
 
@@ -87,11 +88,7 @@ export function TwistJoints(): ReactNode {
             </Button>
           </div>
           {work.running && <Progress {...work.running} onCancel={work.cancel} />}
-          {work.refusal && (
-            <div className="refusal" role="alert">
-              {work.refusal}
-            </div>
-          )}
+          <Refused why={work.refusal} />
           {told && (
             <p className="muted t-small m-0" role="status">
               {told}

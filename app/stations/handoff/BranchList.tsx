@@ -6,6 +6,7 @@ import { ask, Refusal, takeUpBranch } from "../../session/ledgerClient";
 import { useCharacterPage } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { when } from "./Slip";
+import { Refused } from "../../ui/Refused";
 
 /**
  * Steps that are in the ledger no more because it went on from further back: what they are, and the way back to them.
@@ -89,11 +90,7 @@ function BranchRow({ branch }: { branch: BranchEntry }): ReactNode {
               <Button onClick={() => setSure(true)}>Throw away</Button>
             )}
           </div>
-          {refusal && (
-            <div className="refusal" role="alert">
-              {refusal}
-            </div>
-          )}
+          <Refused why={refusal} />
         </div>
       )}
     </div>

@@ -17,6 +17,7 @@ import { jointCount } from "~core/model/skinJoints";
 import { poseDriven } from "~core/model/drivenShapes";
 import reader from "../../../reader/drivers.mjs?raw";
 import { saveFile } from "../../ui/saveFile";
+import { Refused } from "../../ui/Refused";
 
 /** What will be written as it stands now, the button that writes and proves it, and the newest receipt. */
 export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): ReactNode {
@@ -120,11 +121,7 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
           )}
           {current && <span className="muted ml-8">Nothing has changed since version {newest.version}.</span>}
         </div>
-        {work.refusal && (
-          <div className="refusal mt-8" role="alert">
-            {work.refusal}
-          </div>
-        )}
+        <Refused why={work.refusal} place="mt-8" />
         <PlainFigure />
       </div>
       {newest ? (

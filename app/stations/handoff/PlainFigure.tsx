@@ -5,6 +5,7 @@ import { useWork } from "../../session/jobs/useWork";
 import { useSession } from "../../session/session";
 import { Progress } from "../../ui/Progress";
 import { saveFile } from "../../ui/saveFile";
+import { Refused } from "../../ui/Refused";
 
 /** A GLB without shapes, those that stand on the stage in its rest places; what reading it back proved is told. */
 export function PlainFigure(): ReactNode {
@@ -42,11 +43,7 @@ export function PlainFigure(): ReactNode {
         </div>
       )}
       {told && <p role="status">{told}</p>}
-      {work.refusal && (
-        <div className="refusal" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} />
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { useState, type ReactNode } from "react";
 import type { HandOff } from "~server/services/handOffs";
 import { counted } from "../../ui/counted";
 import { saveFile } from "../../ui/saveFile";
+import { Refused } from "../../ui/Refused";
 
 const yes = (ok: boolean): ReactNode =>
   ok ? <span className="ink-accent">✓ the same</span> : <span className="ink-brick">▲ not the same</span>;
@@ -131,11 +132,7 @@ export function Slip({ handOff, character }: { handOff: HandOff; character: stri
         </Button>
         <Button onClick={() => window.print()}>Print</Button>
       </div>
-      {refusal && (
-        <div className="refusal no-print mt-8" role="alert">
-          {refusal}
-        </div>
-      )}
+      <Refused why={refusal} place="no-print mt-8" />
     </article>
   );
 }

@@ -15,6 +15,7 @@ import { FileDrop } from "../FileDrop";
 import { when } from "../handoff/Slip";
 import { showMoved, showPlace } from "../../session/slices/selection";
 import { lookAt } from "../../session/slices/view";
+import { Refused } from "../../ui/Refused";
 
 /** Later deliveries of the character: what changed, what the ledger made of each, and the way back. */
 export function Deliveries(): ReactNode {
@@ -97,11 +98,7 @@ function DeliveryRow({ entry, newest }: { entry: DeliveryEntry; newest: boolean 
               <span className="muted t-small">with the ledger as it was; steps made since are kept as a branch</span>
             </div>
           )}
-          {refusal && (
-            <div className="refusal" role="alert">
-              {refusal}
-            </div>
-          )}
+          <Refused why={refusal} />
         </div>
       )}
     </section>
@@ -293,11 +290,7 @@ function WaitingStep({
           Drop it
         </Button>
       </div>
-      {refusal && (
-        <div className="refusal" role="alert">
-          {refusal}
-        </div>
-      )}
+      <Refused why={refusal} />
     </div>
   );
 }

@@ -1,18 +1,32 @@
 import type { ReactNode } from "react";
-import { stationWord } from "../stationWord";
+import { vertexCountOf, type Character } from "~core/model/character";
+import { imagesOf } from "~core/model/materialLook";
+import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
+import { stationWord } from "../stationWord";
 
-/** Findings counted by station and severity: where the work is. */
+const STATIONS = ["Intake", "Skeleton", "Shapes"] as const;
+const SEVERITIES = ["error", "warn", "note"] as const;
+
+/** Findings counted by station and severity, where the work is; beside them what the character is made of. */
 export function DeliveryEvidence(): ReactNode {
   const { findings, accepted, character } = useCharacterPage();
-  const stations = ["Intake", "Skeleton", "Shapes"];
+  const loaded = useSession((s) => s.loaded);
   const count = (station: string, severity: string): number =>
     findings.filter((f) => stationWord(f.check) === station && f.severity === severity).length;
+  const { triangles, joints, shapes } = character.summary;
+  const made: readonly (readonly [string, number])[] = [
+    ...(loaded ? partsOf(loaded.character) : []),
+    ["triangles", triangles],
+    ["joints", joints],
+    ["shapes", shapes],
+    ["findings accepted", accepted.length],
+  ];
   return (
-    <>
-      <h2>Where the findings are</h2>
-      <div className="over-auto">
-        <table className="plain max-w-560">
+    <div className="two evidence-two over-y-auto">
+      <section>
+        <h2>Where the findings are</h2>
+        <table className="plain">
           <thead>
             <tr>
               <th>Station</th>
@@ -22,10 +36,10 @@ export function DeliveryEvidence(): ReactNode {
             </tr>
           </thead>
           <tbody>
-            {stations.map((s) => (
+            {STATIONS.map((s) => (
               <tr key={s}>
                 <td>{s}</td>
-                {["error", "warn", "note"].map((v) => (
+                {SEVERITIES.map((v) => (
                   <td key={v} className="num">
                     {count(s, v)}
                   </td>
@@ -34,11 +48,26 @@ export function DeliveryEvidence(): ReactNode {
             ))}
           </tbody>
         </table>
-        <p className="muted m-6-4">
-          {character.summary.triangles.toLocaleString("en")} triangles · {character.summary.joints} joints ·{" "}
-          {character.summary.shapes} shapes · {accepted.length} accepted
-        </p>
-      </div>
-    </>
+      </section>
+      <section>
+        <h2>What it is made of</h2>
+        <dl className="counts">
+          {made.map(([what, n]) => (
+            <div key={what}>
+              <dt>{what}</dt>
+              <dd className="mono">{n.toLocaleString("en")}</dd>
+            </div>
+          ))}
+        </dl>
+      </section>
+    </div>
   );
 }
+
+const partsOf = ({ parts, materials, clips }: Character): (readonly [string, number])[] => [
+  ["parts", parts.length],
+  ["vertices", parts.reduce((n, p) => n + vertexCountOf(p), 0)],
+  ["materials", materials.length],
+  ["images", new Set(materials.flatMap(imagesOf)).size],
+  ["clips", clips.length],
+];

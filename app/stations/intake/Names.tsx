@@ -19,6 +19,7 @@ import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
+import { Refused } from "../../ui/Refused";
 
 /** Renaming by rule, every new name seen before it is given; what would collide is refused. */
 export function Names(): ReactNode {
@@ -116,11 +117,7 @@ export function Names(): ReactNode {
           </Button>
           <span className="muted t-small">{hint(rule, planned.list.length, names.length, refused, kind)}</span>
         </div>
-        {planned.wrong && (
-          <div className="refusal" role="alert">
-            {planned.wrong}
-          </div>
-        )}
+        <Refused why={planned.wrong} />
       </div>
       <div className="sheet-body">
         <table className="plain">

@@ -7,6 +7,7 @@ import { useSessionStore } from "../../session/session";
 import { ScrubField } from "../../ui/ScrubField";
 import { RepairTool } from "../RepairTool";
 import { seatPart } from "../../session/slices/selection";
+import { Refused } from "../../ui/Refused";
 
 const AT_HOME: Seat = { moveMm: [0, 0, 0], turn: [0, 0, 0], scale: 1 };
 const isHome = ({ moveMm, turn, scale }: Seat): boolean => scale === 1 && [...moveMm, ...turn].every((x) => x === 0);
@@ -85,11 +86,7 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
               title="Where it lies most evenly on the head's upper half; looked at before it is kept">
               {work.running ? "Fitting" : "Put on the head"}
             </Button>
-            {work.refusal && (
-              <span className="refusal" role="alert">
-                {work.refusal}
-              </span>
-            )}
+            <Refused why={work.refusal} />
           </span>
         )}
       </RepairTool>

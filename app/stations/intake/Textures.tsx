@@ -15,6 +15,7 @@ import { useSession } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
+import { Refused } from "../../ui/Refused";
 
 /** An image with what it is taken for. */
 interface Row extends TextureMatch {
@@ -128,11 +129,7 @@ export function Textures({ character }: { character: Character }): ReactNode {
           </Button>
         )
       )}
-      {work.refusal && (
-        <div className="refusal" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} />
       {told && (
         <span role="status" className="t-small">
           {told}
@@ -160,11 +157,7 @@ export function Textures({ character }: { character: Character }): ReactNode {
               ))}
             </tbody>
           </table>
-          {clash && (
-            <div className="refusal" role="alert">
-              {clash}
-            </div>
-          )}
+          <Refused why={clash} />
           <div className="line mt-6">
             <Button
               variant="contained"

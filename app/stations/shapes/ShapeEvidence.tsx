@@ -6,6 +6,7 @@ import { setWeight } from "../../session/slices/view";
 import { useCharacterPage } from "../../session/useDesk";
 import { LimitBar } from "../../ui/LimitBar";
 import { WeightBar } from "../../ui/WeightBar";
+import { RegionOverview } from "./RegionOverview";
 import { ScanEvidence } from "./ScanEvidence";
 import { shapeRows } from "./shapeRows";
 import { useShapeReadings } from "./useShapeReadings";
@@ -20,12 +21,11 @@ export function ShapeEvidence(): ReactNode {
   const { findings } = useCharacterPage();
   const { readings } = useShapeReadings(loaded);
   const name = query.get("open");
-  const row = useMemo(
-    () => (loaded && name ? shapeRows(loaded, readings, findings).find((r) => r.shape.name === name) : undefined),
-    [loaded, readings, findings, name],
-  );
+  const rows = useMemo(() => (loaded ? shapeRows(loaded, readings, findings) : []), [loaded, readings, findings]);
+  const row = name ? rows.find((r) => r.shape.name === name) : undefined;
   if (scan) return <ScanEvidence scan={scan} />;
-  if (!loaded || !row) return <p className="muted">Choose a shape to see what it moves.</p>;
+  if (!loaded || rows.length === 0) return <p className="muted">Choose a shape to see what it moves.</p>;
+  if (!row) return <RegionOverview rows={rows} />;
   const moved = row.shape.deltas
     .map((d) => {
       let max = 0;

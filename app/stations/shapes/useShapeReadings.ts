@@ -1,6 +1,8 @@
 import { useEffect } from "react";
 import type { ShapeReading } from "~core/measure/measureShapes";
+import type { JobOptions } from "~workers/jobPool";
 import { startJob } from "../../session/jobs/pageJobs";
+import { readingsStore } from "../../session/kept/keptReadings";
 import { useWork } from "../../session/jobs/useWork";
 import type { Loaded } from "../../session/session";
 
@@ -12,6 +14,16 @@ export interface ShapeReadings {
 }
 
 const known = new WeakMap<object, readonly ShapeReading[]>();
+/** Kept in this browser by the state of the ledger: the proof of a character that was looked at before begins at once. */
+const kept = readingsStore<readonly ShapeReading[]>("yxomorph-shape-readings", 24);
+
+async function measure(loaded: Loaded, options: JobOptions): Promise<readonly ShapeReading[]> {
+  const before = loaded.state ? await kept.get(loaded.state).catch(() => undefined) : undefined;
+  if (before?.length === loaded.character.shapes.length) return before;
+  const now = await startJob(loaded, "shape readings", {}, options);
+  if (loaded.state) void kept.keep(loaded.state, now).catch(() => {});
+  return now;
+}
 
 /** Measures every shape at full, once for each set of shapes. */
 export function useShapeReadings(loaded: Loaded | null): ShapeReadings {
@@ -19,7 +31,7 @@ export function useShapeReadings(loaded: Loaded | null): ShapeReadings {
   useEffect(() => {
     if (!loaded || known.has(loaded.character.shapes)) return;
     void during("Measuring every shape", async (progress, signal) => {
-      known.set(loaded.character.shapes, await startJob(loaded, "shape readings", {}, { progress, signal }));
+      known.set(loaded.character.shapes, await measure(loaded, { progress, signal }));
     });
     return cancel;
   }, [loaded, during, cancel]);

@@ -19,6 +19,7 @@ import { undoInTool } from "../../session/toolHistory";
 import { BrushRadius, BrushStrength } from "../BrushSize";
 import { putAway, setPaintTool, startPaint } from "../../session/slices/tools";
 import { chooseJoint } from "../../session/slices/selection";
+import { Refused } from "../../ui/Refused";
 
 /** Painting the chosen joint's weight on the stage: strokes that can be taken back, kept as one step. */
 export function PaintWeights({ part }: { part: Part }): ReactNode {
@@ -73,11 +74,7 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
             "choose a joint first: show joints on the stage and click one"
           )}
         </span>
-        {refusal && (
-          <div className="refusal" role="alert">
-            {refusal}
-          </div>
-        )}
+        <Refused why={refusal} />
       </div>
     );
   return (
@@ -137,11 +134,7 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
           <Button onClick={() => (paint.undo.length ? setSure(true) : endWork(store, "paint"))}>Discard</Button>
         )}
       </div>
-      {refusal && (
-        <div className="refusal" role="alert">
-          {refusal}
-        </div>
-      )}
+      <Refused why={refusal} />
     </div>
   );
 }

@@ -18,6 +18,7 @@ import { ScrubField } from "../../ui/ScrubField";
 import { Segmented } from "../../ui/Segmented";
 import { useQueryState } from "../../ui/useQueryState";
 import { showPlace } from "../../session/slices/selection";
+import { Refused } from "../../ui/Refused";
 
 /**
  * Every part with how it is bound; opened, the tools that change its weights, each measured over all ranges before it
@@ -244,11 +245,7 @@ function Tools({ part }: { part: Part }): ReactNode {
               {effectWords(known)}
             </p>
           )}
-          {work.refusal && (
-            <div className="refusal" role="alert">
-              {work.refusal}
-            </div>
-          )}
+          <Refused why={work.refusal} />
         </>
       )}
     </div>

@@ -14,6 +14,7 @@ import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
 import { CLOTH_LIMIT as limit, clothRows, keepClothRows } from "./clothRows";
 import { showMoment } from "../../session/slices/view";
+import { Refused } from "../../ui/Refused";
 
 /** Angles read along each motion. */
 const STEPS = 7;
@@ -144,11 +145,7 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
             {told}
           </p>
         )}
-        {work.refusal && (
-          <div className="refusal m-10-18" role="alert">
-            {work.refusal}
-          </div>
-        )}
+        <Refused why={work.refusal} place="m-10-18" />
         {!rows && !work.running && !work.refusal && (
           <p className="p-8-18">
             {garments === 0

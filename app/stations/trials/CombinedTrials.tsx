@@ -10,6 +10,7 @@ import { Progress } from "../../ui/Progress";
 import { SheetHead } from "../../ui/SheetHead";
 import { counted } from "../../ui/counted";
 import { showMoment } from "../../session/slices/view";
+import { Refused } from "../../ui/Refused";
 
 /** One seed, so that the same poses are read before and after. */
 const SEED = 1;
@@ -78,11 +79,7 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
       </SheetHead>
       <div className="sheet-body">
-        {work.refusal && (
-          <div className="refusal m-10-18" role="alert">
-            {work.refusal}
-          </div>
-        )}
+        <Refused why={work.refusal} place="m-10-18" />
         {!rows && !work.running && !work.refusal && (
           <p className="p-8-18">
             A joint that keeps to its limits in each motion alone may not when two act together: an arm down and

@@ -10,6 +10,7 @@ import { SheetHead } from "../../ui/SheetHead";
 import { counted } from "../../ui/counted";
 import { FACE_MEASURE_WORDS } from "./faceMeasures";
 import { showMoment } from "../../session/slices/view";
+import { Refused } from "../../ui/Refused";
 
 const COUNTS = { min: 100, max: 5000, start: 600 } as const;
 /** Kept for the state it was made in, so that leaving the leaf loses nothing. */
@@ -79,11 +80,7 @@ export function MixTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
       </SheetHead>
       <div className="sheet-body">
-        {work.refusal && (
-          <div className="refusal m-10-18" role="alert">
-            {work.refusal}
-          </div>
-        )}
+        <Refused why={work.refusal} place="m-10-18" />
         {!found && !work.running && !work.refusal && (
           <p className="p-8-18">
             A face is seldom played at full. Two to four shapes that move skin in common are mixed at random weights; a

@@ -15,6 +15,7 @@ import { Progress } from "../../ui/Progress";
 import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
 import { showMoment } from "../../session/slices/view";
+import { Refused } from "../../ui/Refused";
 
 const WALK = "the walk";
 const SPEEDS = ["¼", "½", "1", "2"] as const;
@@ -98,11 +99,7 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         ) : (
           <WalkBar motions={motions} />
         )}
-        {work.refusal && (
-          <div className="refusal m-10-18" role="alert">
-            {work.refusal}
-          </div>
-        )}
+        <Refused why={work.refusal} place="m-10-18" />
         {!rows && !work.running && motions.length > 0 && (
           <p className="p-0-18">
             Play it and watch, or have it read: an island on the wrong joint, a vertex that stays behind or an axis that

@@ -17,6 +17,7 @@ import { KeepSculpt } from "../../KeepSculpt";
 import { MaskTools } from "./MaskTools";
 import { nameSculpt } from "../../../session/slices/tools";
 import { setWeight } from "../../../session/slices/view";
+import { Refused } from "../../../ui/Refused";
 
 const idOf = (p: SculptPurpose): string => (p.kind === "edit" ? `edit ${p.shape}` : p.kind);
 const words = (p: SculptPurpose): string => {
@@ -117,11 +118,7 @@ export function ByHand(): ReactNode {
           Begin sculpting
         </Button>
       </div>
-      {refusal && (
-        <div className="refusal" role="alert">
-          {refusal}
-        </div>
-      )}
+      <Refused why={refusal} />
     </div>
   );
 }

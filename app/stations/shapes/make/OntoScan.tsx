@@ -28,6 +28,7 @@ import { ScanLandmarks } from "./ScanLandmarks";
 import { remembered } from "../../../session/history";
 import { lookAt } from "../../../session/slices/view";
 import { putAway, restMask } from "../../../session/slices/tools";
+import { Refused } from "../../../ui/Refused";
 
 const small = { typography: { sx: { fontSize: 12.5 } } };
 
@@ -252,11 +253,7 @@ export function OntoScan(): ReactNode {
           />
         </div>
       )}
-      {work.refusal && (
-        <div className="refusal" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} />
       {told && (
         <span role="status" className="t-small">
           {told}

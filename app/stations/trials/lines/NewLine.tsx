@@ -14,6 +14,7 @@ import { Progress } from "../../../ui/Progress";
 import { ScrubField } from "../../../ui/ScrubField";
 import { openLine } from "./openLine";
 import { lineFromText, linesFromFiles, type ReadyLine } from "./lineSources";
+import { Refused } from "../../../ui/Refused";
 
 /** Between lines that stand one after another, seconds. */
 const BETWEEN = 0.4;
@@ -113,11 +114,7 @@ export function NewLine(): ReactNode {
           </>
         )}
       </div>
-      {work.refusal && (
-        <div className="refusal m-10-0" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} place="m-10-0" />
       {notes.map((n) => (
         <div key={n} className="t-small" role="status">
           {n}

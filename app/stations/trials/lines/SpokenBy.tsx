@@ -11,6 +11,7 @@ import { changeTrial, pieceOf, withPiece } from "../../../session/slices/trial";
 import { dropOwnWord, keepOwnWord, sayText, VOICE_NAMES, waysOfWord, type WordWays } from "../../../session/speech";
 import { Progress } from "../../../ui/Progress";
 import { ScrubField } from "../../../ui/ScrubField";
+import { Refused } from "../../../ui/Refused";
 
 /** What is said, by which voice; its words with how each is said. A recording keeps its sound. */
 export function SpokenBy({ piece }: { piece: LinePiece }): ReactNode {
@@ -90,11 +91,7 @@ export function SpokenBy({ piece }: { piece: LinePiece }): ReactNode {
         )}
         {work.running && <Progress {...work.running} onCancel={work.cancel} />}
       </div>
-      {work.refusal && (
-        <div className="refusal m-10-0" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} place="m-10-0" />
       {piece.line.words.length > 0 && (
         <div className="line words mt-4" role="group" aria-label="Words">
           {piece.line.words.map((w, i) => (

@@ -14,6 +14,7 @@ import { Progress } from "../../../ui/Progress";
 import { BesidePick } from "../../beside";
 import { measureTrial } from "./measureTrial";
 import { useBesideOnStage } from "./useBesideOnStage";
+import { Refused } from "../../../ui/Refused";
 
 /** Moments that this trial's are told against: of another version, another character, or without correctives. */
 interface Before {
@@ -125,11 +126,7 @@ export function BeforeAfter({
           )}
         </div>
       )}
-      {work.refusal && (
-        <div className="refusal" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} />
       {!there && <p className="muted">Bringing {pick.short} and the clips that it lacks.</p>}
       {missing.length > 0 && (
         <p className="muted">

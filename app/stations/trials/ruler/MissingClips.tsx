@@ -9,6 +9,7 @@ import { fetchCharacter } from "../../../session/otherCharacter";
 import { useSession } from "../../../session/session";
 import { useCharacterPage, useDesk } from "../../../session/useDesk";
 import { Progress } from "../../../ui/Progress";
+import { Refused } from "../../../ui/Refused";
 
 /** Clips that the trial plays and that are not here; those of the character it was made with can be brought over. */
 export function MissingClips(): ReactNode {
@@ -57,11 +58,7 @@ export function MissingClips(): ReactNode {
           )}
         </div>
       )}
-      {work.refusal && (
-        <div className="refusal" role="alert">
-          {work.refusal}
-        </div>
-      )}
+      <Refused why={work.refusal} />
     </div>
   );
 }

@@ -8,6 +8,7 @@ import { useQueryState } from "../../../ui/useQueryState";
 import { TrialBar, TrialChoice } from "./TrialBar";
 import { useTrialOnRuler } from "./useTrialOnRuler";
 import { useWatch, type Watching } from "./useWatch";
+import { Refused } from "../../../ui/Refused";
 
 interface RulerSheetProps {
   readonly leaves: ReactNode;
@@ -42,11 +43,7 @@ export function RulerSheet({ leaves, children }: RulerSheetProps): ReactNode {
       </SheetHead>
       <div className="sheet-body">
         <TrialBar />
-        {watching.refusal && (
-          <div className="refusal m-10-18" role="alert">
-            {watching.refusal}
-          </div>
-        )}
+        <Refused why={watching.refusal} place="m-10-18" />
         {typeof children === "function" ? children(watching) : children}
       </div>
     </div>
