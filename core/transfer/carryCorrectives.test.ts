@@ -15,7 +15,7 @@ import { jointMotions, motionPose, type JointMotion } from "../skeleton/jointMot
 import { carryCorrectives } from "./carryCorrectives";
 import { standLike } from "./standLike";
 
-/** Wick comes with 60 correctives and rests with his arms low; Tarn rests in a T and is bound otherwise. */
+/** Wick comes with 62 correctives and rests with his arms low; Tarn rests in a T and is bound otherwise. */
 const wick = await loadMember("wick");
 const bare = (c: Character): Character => ({
   ...c,

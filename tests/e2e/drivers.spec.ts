@@ -123,8 +123,8 @@ test("correctives of another character come over with what drives them, and are 
   await from.getByRole("button", { name: /^From another character/ }).click();
   await from.getByRole("combobox", { name: "Character whose correctives are carried over" }).click();
   await page.getByRole("option", { name: /^Wick/ }).click();
-  await from.getByRole("button", { name: /^Carry 60 correctives over/ }).click();
-  await expect(from.getByText(/60 correctives made from Wick's\./)).toBeVisible({ timeout: 60_000 });
+  await from.getByRole("button", { name: /^Carry 62 correctives over/ }).click();
+  await expect(from.getByText(/62 correctives made from Wick's\./)).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText("step 1/1")).toBeVisible();
   // every motion is swept with and without them; that goes on, and can be stopped
   await page.getByRole("button", { name: "Cancel" }).click({ timeout: 30_000 });
