@@ -14,7 +14,7 @@ export interface ShapeReadings {
 }
 
 const known = new WeakMap<object, readonly ShapeReading[]>();
-/** Kept in this browser by the state of the ledger: the proof of a character that was looked at before begins at once. */
+/** Kept in this browser by the state of the ledger: the proof of a character looked at before begins at once. */
 const kept = readingsStore<readonly ShapeReading[]>("yxomorph-shape-readings", 24);
 
 async function measure(loaded: Loaded, options: JobOptions): Promise<readonly ShapeReading[]> {
