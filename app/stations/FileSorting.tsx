@@ -4,6 +4,7 @@ import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { possibleRoles, proposeRoles, type FileRole } from "~core/formats/fileRoles";
 import { counted } from "../ui/counted";
+import { fileSize } from "../ui/fileSize";
 
 const WORDS: Readonly<Record<FileRole, string>> = {
   character: "the character",
@@ -41,11 +42,7 @@ export function FileSorting({ files, onTake, onCancel }: FileSortingProps): Reac
                 <td className="mono" style={{ overflowWrap: "anywhere", width: "60%" }}>
                   {file.name}
                 </td>
-                <td className="num nowrap">
-                  {file.size >= 1048576
-                    ? `${(file.size / 1048576).toFixed(1)} MB`
-                    : `${Math.ceil(file.size / 1024)} kB`}
-                </td>
+                <td className="num nowrap">{fileSize(file.size)}</td>
                 <td>
                   <Select
                     variant="standard"

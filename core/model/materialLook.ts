@@ -18,3 +18,13 @@ export function sameLook(a: Material, b: Material): boolean {
   const [x, y] = [imagesOf(a), imagesOf(b)];
   return settings(a) === settings(b) && x.length === y.length && x.every((bytes, i) => bytes === y[i]);
 }
+
+/** Images of all materials, each counted once. */
+export const imageCount = (materials: readonly Material[]): number => new Set(materials.flatMap(imagesOf)).size;
+
+/** How opacity is called to people. */
+export const OPACITY_WORDS: Readonly<Record<Material["opacity"], string>> = {
+  opaque: "opaque",
+  mask: "cut off",
+  blend: "blended",
+};

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import type { HandOff } from "~server/services/handOffs";
 import { counted } from "../../ui/counted";
+import { fileSize } from "../../ui/fileSize";
 import { saveFile } from "../../ui/saveFile";
 import { Refused } from "../../ui/Refused";
 
@@ -10,11 +11,7 @@ const yes = (ok: boolean): ReactNode =>
 export const when = (iso: string): string => iso.slice(0, 16).replace("T", " ");
 
 /** How large a file is, behind the name of its link. */
-const Size = ({ bytes }: { bytes: number }): ReactNode => (
-  <span className="mono muted ml-8">
-    {bytes >= 1048576 ? `${(bytes / 1048576).toFixed(1)} MB` : `${Math.ceil(bytes / 1024)} kB`}
-  </span>
-);
+const Size = ({ bytes }: { bytes: number }): ReactNode => <span className="mono muted ml-8">{fileSize(bytes)}</span>;
 
 /** A receipt: what was written and what reading it back proved. */
 export function Slip({ handOff, character }: { handOff: HandOff; character: string }): ReactNode {

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { vertexCountOf, type Character } from "~core/model/character";
-import { imagesOf } from "~core/model/materialLook";
+import { imageCount } from "~core/model/materialLook";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { stationWord } from "../stationWord";
@@ -68,6 +68,6 @@ const partsOf = ({ parts, materials, clips }: Character): (readonly [string, num
   ["parts", parts.length],
   ["vertices", parts.reduce((n, p) => n + vertexCountOf(p), 0)],
   ["materials", materials.length],
-  ["images", new Set(materials.flatMap(imagesOf)).size],
+  ["images", imageCount(materials)],
   ["clips", clips.length],
 ];

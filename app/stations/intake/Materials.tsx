@@ -4,6 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
 import { MAP_SLOTS, type Character, type Material } from "~core/model/character";
+import { OPACITY_WORDS } from "~core/model/materialLook";
 import type { Step } from "~core/ledger/steps";
 import { useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
@@ -12,11 +13,6 @@ import { Working } from "../Working";
 
 type Change = Omit<Extract<Step, { op: "set materials" }>["settings"][number], "material">;
 
-const OPACITIES: Readonly<Record<Material["opacity"], string>> = {
-  opaque: "opaque",
-  mask: "cut off",
-  blend: "blended",
-};
 const SIDES = { front: "front faces", both: "both sides" } as const;
 const SHORT = { "base colour": "colour", "metallic roughness": "rough/metal" } as Readonly<Record<string, string>>;
 
@@ -85,7 +81,7 @@ export function Materials({ character }: { character: Character }): ReactNode {
                   sx={{ fontSize: 12.5 }}
                   inputProps={{ "aria-label": `Opacity of ${m.name}` }}
                   onChange={(e) => void change(m.name, { opacity: e.target.value })}>
-                  {Object.entries(OPACITIES).map(([value, words]) => (
+                  {Object.entries(OPACITY_WORDS).map(([value, words]) => (
                     <MenuItem key={value} value={value}>
                       {words}
                     </MenuItem>

@@ -1,8 +1,8 @@
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import type { ReactNode } from "react";
-import { PART_KINDS, triangleCountOf, vertexCountOf, type Character, type Part } from "~core/model/character";
-import { imagesOf } from "~core/model/materialLook";
+import { PART_KINDS, triangleCountOf, vertexCountOf, type Part } from "~core/model/character";
+import { imageCount } from "~core/model/materialLook";
 import { spreadVertices } from "../spreadVertices";
 import { useDesk } from "../../session/useDesk";
 import { useSession, useSessionStore } from "../../session/session";
@@ -14,9 +14,6 @@ import { PartRepairs } from "./PartRepairs";
 import { Textures } from "./Textures";
 import { WholeRepairs } from "./WholeRepairs";
 import { showPlace } from "../../session/slices/selection";
-
-/** Images of all materials, each counted once. */
-const imageCount = ({ materials }: Character): number => new Set(materials.flatMap(imagesOf)).size;
 
 /**
  * Every part with its kind, which can be set right, its counts and materials; choosing one frames it and opens its
@@ -58,7 +55,7 @@ export function PartsTable(): ReactNode {
           onClick={() => setOpen(open === MATERIALS ? "" : MATERIALS)}>
           <b className="grow">Materials and textures</b>
           <span className="muted nowrap">{counted(character.materials.length, "materials")}</span>
-          <span className="mono nowrap wide-130 to-right">{counted(imageCount(character), "images")}</span>
+          <span className="mono nowrap wide-130 to-right">{counted(imageCount(character.materials), "images")}</span>
         </button>
         {open === MATERIALS && (
           <div className="p-4-18-12 stack gap-8">

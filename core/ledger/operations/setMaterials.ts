@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { setMaterials } from "../../edits/textures/setMaterials";
+import { OPACITY_WORDS } from "../../model/materialLook";
 import { materialSettings } from "../materialSettings";
 import { few, many, operation } from "./operation";
 
@@ -13,13 +14,11 @@ export const setMaterialsStep = operation({
 
 const namesIn = (settings: readonly { readonly material: string }[]): string[] => settings.map((s) => s.material);
 
-const OPACITY = { opaque: "opaque", mask: "cut off", blend: "blended" } as const;
-
 /** What all of them are set to, in words; empty where they differ. */
 function wordsOf(settings: readonly z.infer<typeof materialSettings>[]): string {
   const told = settings.map(({ opacity, alphaCutoff, doubleSided, roughness, metallic }) =>
     [
-      opacity && OPACITY[opacity],
+      opacity && OPACITY_WORDS[opacity],
       alphaCutoff !== undefined && `cut at ${alphaCutoff}`,
       doubleSided !== undefined && (doubleSided ? "both sides drawn" : "front faces drawn"),
       roughness !== undefined && `roughness ${roughness}`,
