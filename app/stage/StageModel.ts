@@ -128,7 +128,7 @@ export class StageModel {
     this.dropBefore();
     const live = new LiveDeform(of.rig);
     const own = parts === this.loaded.character.parts && materials === this.loaded.character.materials;
-    const scene = makePartScene(of.rig, live.deformed, own ? this.now : undefined);
+    const scene = makePartScene(of.rig, live.deformed, own ? { sharing: this.now } : {});
     this.root.add(scene.root);
     this.before = { of, scene, live, textured: own ? this.textured : loadTextures(scene, of.character) };
     return this.before;

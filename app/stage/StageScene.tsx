@@ -16,6 +16,9 @@ import { StageModel } from "./StageModel";
 import { momentBeside } from "../session/slices/beside";
 import { setView } from "../session/slices/view";
 
+/** So long the first picture waits for textures, ms; those that come later are shown when they are there. */
+const TEXTURES_MS = 600;
+
 /** Contents of the canvas: the character, the camera that frames what is selected, and the before/after passes. */
 export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
   const store = useSessionStore();
@@ -25,9 +28,11 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     const { loaded } = store.getState();
     return parts && materials && loaded ? new StageModel(loaded) : null;
   }, [parts, materials, store]);
-  const { invalidate, camera, gl, size } = useThree();
+  const { invalidate, camera, gl, scene, size } = useThree();
   const controls = useRef<OrbitControls | null>(null);
   const lights = useMemo(() => makeLights(), []);
+
+  const ready = useRef(false);
 
   useEffect(() => () => model?.dispose(), [model]);
   useEffect(() => {
@@ -46,7 +51,17 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     };
     const stop = store.subscribe(ask);
     let gone = false;
-    void model.textured.then((any) => any && !gone && ask());
+    // the look without textures is not made ready only to be made again a moment later
+    ready.current = false;
+    const show = async (): Promise<void> => {
+      if (gone || ready.current) return gone ? undefined : ask();
+      update();
+      await gl.compileAsync(scene, camera);
+      ready.current = true;
+      if (!gone) invalidate();
+    };
+    const patience = setTimeout(() => void show(), TEXTURES_MS);
+    void model.textured.then(show);
     const besideTextured = store.subscribe((s, was) => {
       if (s.beside === was.beside && s.compare === was.compare) return;
       requestAnimationFrame(() => void model.beside()?.textured.then((any) => any && !gone && ask()));
@@ -59,11 +74,12 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     return () => {
       gone = true;
       clearInterval(again);
+      clearTimeout(patience);
       cancelAnimationFrame(queued);
       besideTextured();
       stop();
     };
-  }, [model, lights, store, invalidate]);
+  }, [model, lights, store, gl, scene, camera, invalidate]);
 
   useEffect(() => {
     const orbit = new OrbitControls(camera, gl.domElement);
@@ -81,7 +97,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
   const linked = useCamera(model, controls);
 
   useFrame(({ gl: renderer, scene, camera: eye }) => {
-    if (!model) return;
+    if (!model || !ready.current) return;
     const { compare, beforeHeld } = store.getState();
     const { width, height } = size;
     const lens = eye as PerspectiveCamera;

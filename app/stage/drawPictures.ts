@@ -8,6 +8,7 @@ import type { Character } from "~core/model/character";
 import { makeLoaded, type Loaded } from "../session/session";
 import { cameraFor, FIELD_OF_VIEW, viewOf } from "./framings";
 import { makeLights } from "./lights";
+import { drawsInSoftware } from "./softwareRenderer";
 import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
 
 /** Draws small pictures of a character off the page's main thread. */
@@ -20,6 +21,7 @@ interface Subject {
 }
 /** By slot: two characters are looked at side by side. */
 const subjects = new Map<number, Subject>();
+const software = drawsInSoftware();
 let renderer: WebGLRenderer | null = null;
 
 /** Puts a character into a slot; where its parts and materials stayed, only its shapes are taken anew. */
@@ -34,7 +36,7 @@ async function take(slot: number, character: Character): Promise<void> {
   if (old) disposePartScene(old.scene);
   const rig = makeRig(character);
   const live = new LiveDeform(rig);
-  const scene = makePartScene(rig, live.deformed);
+  const scene = makePartScene(rig, live.deformed, { shading: software ? "matt" : "full" });
   const room = new Scene();
   await loadTextures(scene, character);
   room.add(makeLights().group, scene.root);
@@ -54,7 +56,8 @@ export const pictures = {
       (renderer?.domElement as unknown as OffscreenCanvas | undefined) ?? new OffscreenCanvas(width, height);
     renderer ??= new WebGLRenderer({
       canvas: canvas as unknown as HTMLCanvasElement,
-      antialias: true,
+      // pictures are twice as large as they are shown: smooth enough where smoothing would double the time
+      antialias: !software,
       alpha: true,
       preserveDrawingBuffer: true,
     });

@@ -1,4 +1,4 @@
-import { Color, DoubleSide, FrontSide, MeshStandardMaterial, type Texture } from "three";
+import { Color, DoubleSide, FrontSide, MeshLambertMaterial, MeshStandardMaterial, type Texture } from "three";
 import type { Material } from "~core/model/character";
 import { stageTexture } from "./stageTextures";
 
@@ -36,17 +36,23 @@ const FAINT = 0.02;
 /** What is denser than this of a blended texture is solid: it is drawn first and hides what lies behind it. */
 const SOLID = 0.95;
 
+export type DrawnMaterial = MeshStandardMaterial | MeshLambertMaterial;
+/** With highlights, or without, at half the work: roughness and metalness do not show then. */
+export type Shading = "full" | "matt";
+
 /** A material as three draws it; colours come from the vertices. */
-export function drawnMaterial(of: Material): MeshStandardMaterial {
-  const out = new MeshStandardMaterial({
+export function drawnMaterial(of: Material, shading: Shading = "full"): DrawnMaterial {
+  const common = {
     vertexColors: true,
-    roughness: Math.max(LEAST_ROUGH, of.roughness),
-    metalness: 0,
     side: of.doubleSided ? DoubleSide : FrontSide,
     polygonOffset: true,
     polygonOffsetFactor: 1,
     polygonOffsetUnits: 1,
-  });
+  };
+  const out =
+    shading === "matt"
+      ? new MeshLambertMaterial(common)
+      : new MeshStandardMaterial({ ...common, roughness: Math.max(LEAST_ROUGH, of.roughness), metalness: 0 });
   out.name = of.name;
   if (of.baseColor[3] < 1) {
     out.transparent = true;
@@ -62,8 +68,8 @@ export const hasFringe = (of: Material): boolean =>
   of.opacity === "blend" && of.texture !== null && of.baseColor[3] === 1;
 
 /** The second pass of such a material: over the solid parts, hiding nothing, so that no order of faces shows. */
-export function fringeMaterial(of: Material): MeshStandardMaterial {
-  const out = drawnMaterial(of);
+export function fringeMaterial(of: Material, shading: Shading = "full"): DrawnMaterial {
+  const out = drawnMaterial(of, shading);
   out.transparent = true;
   out.depthWrite = false;
   out.alphaTest = FAINT;
@@ -73,14 +79,17 @@ export function fringeMaterial(of: Material): MeshStandardMaterial {
 const BLACK = new Color(0, 0, 0);
 
 /** Gives a drawn material its own look, or with no maps the plain one under clay and readings. */
-export function setMaps(out: MeshStandardMaterial, of: Material, maps: MaterialMaps, natural: boolean): void {
+export function setMaps(out: DrawnMaterial, of: Material, maps: MaterialMaps, natural: boolean): void {
   const shown = natural ? maps : NO_MAPS;
   const strength = (slot: string): number => of.maps?.find((m) => m.slot === slot)?.strength ?? 1;
   const solid = natural && hasFringe(of) && maps.base !== null && out.depthWrite;
-  const now = [shown.base, shown.normal, shown.occlusion, shown.emissive, shown.roughMetal, shown.roughMetal];
-  const was = [out.map, out.normalMap, out.aoMap, out.emissiveMap, out.roughnessMap, out.metalnessMap];
-  out.metalness = natural ? of.metallic : 0;
-  out.roughness = shown.roughMetal ? of.roughness : Math.max(LEAST_ROUGH, of.roughness);
+  const glossy = out instanceof MeshStandardMaterial ? out : null;
+  const now = [shown.base, shown.normal, shown.occlusion, shown.emissive, glossy && shown.roughMetal];
+  const was = [out.map, out.normalMap, out.aoMap, out.emissiveMap, glossy && glossy.roughnessMap];
+  if (glossy) {
+    glossy.metalness = natural ? of.metallic : 0;
+    glossy.roughness = shown.roughMetal ? of.roughness : Math.max(LEAST_ROUGH, of.roughness);
+  }
   out.emissive.copy(natural && of.emissive ? new Color().setRGB(...of.emissive) : BLACK);
   if (now.every((x, i) => x === was[i])) return;
   out.map = shown.base;
@@ -90,7 +99,7 @@ export function setMaps(out: MeshStandardMaterial, of: Material, maps: MaterialM
   out.aoMap = shown.occlusion;
   out.aoMapIntensity = strength("occlusion");
   out.emissiveMap = shown.emissive;
-  out.roughnessMap = out.metalnessMap = shown.roughMetal;
+  if (glossy) glossy.roughnessMap = glossy.metalnessMap = shown.roughMetal;
   if (out.depthWrite && of.opacity !== "mask") out.alphaTest = solid ? SOLID : 0;
   out.needsUpdate = true;
 }

@@ -8,7 +8,6 @@ import {
   LineSegments,
   Mesh,
   type Material,
-  type MeshStandardMaterial,
   type Texture,
 } from "three";
 import type { Deformed, Rig } from "~core/deform/rig";
@@ -22,14 +21,16 @@ import {
   loadMaps,
   NO_MAPS,
   setMaps,
+  type DrawnMaterial,
   type MaterialMaps,
+  type Shading,
 } from "./materialLook";
 
 /** What is drawn of one part. */
 export interface PartView {
-  readonly mesh: Mesh<BufferGeometry, MeshStandardMaterial[]>;
+  readonly mesh: Mesh<BufferGeometry, DrawnMaterial[]>;
   /** The same faces again for the soft edges of blended textures; null where no material has any. */
-  readonly fringe: Mesh<BufferGeometry, MeshStandardMaterial[]> | null;
+  readonly fringe: Mesh<BufferGeometry, DrawnMaterial[]> | null;
   readonly wires: LineSegments;
   /** Linear RGB of the part's own look, for each drawn vertex. */
   readonly ownColors: Float32Array;
@@ -56,7 +57,11 @@ const DRAWN_LATE: Partial<Record<PartKind, number>> = { lash: 0.2, brow: 0.2, ga
  * @param deformed what it draws: positions and normals are read from these arrays themselves.
  * @param sharing another scene of the same character, whose textures are shown here too.
  */
-export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene): PartScene {
+export function makePartScene(
+  rig: Rig,
+  deformed: Deformed,
+  { sharing, shading = "full" }: { sharing?: PartScene; shading?: Shading } = {},
+): PartScene {
   const root = new Group();
   const parts = rig.character.parts.map((part, p): PartView => {
     const geometry = new BufferGeometry();
@@ -70,7 +75,7 @@ export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene)
     groupsOf(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
     const mesh = new Mesh(
       geometry,
-      part.groups.map((g) => drawnMaterial(rig.character.materials[g.material]!)),
+      part.groups.map((g) => drawnMaterial(rig.character.materials[g.material]!, shading)),
     );
     mesh.name = part.name;
     mesh.frustumCulled = false;
@@ -82,7 +87,7 @@ export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene)
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
-    const fringe = fringeOf(mesh, part, rig.character);
+    const fringe = fringeOf(mesh, part, rig.character, shading);
     return {
       mesh,
       fringe,
@@ -97,12 +102,12 @@ export function makePartScene(rig: Rig, deformed: Deformed, sharing?: PartScene)
 }
 
 /** Hung on the mesh itself, so that it is seen and hidden with it. */
-function fringeOf(mesh: PartView["mesh"], part: Part, { materials }: Character): PartView["fringe"] {
+function fringeOf(mesh: PartView["mesh"], part: Part, { materials }: Character, shading: Shading): PartView["fringe"] {
   const of = part.groups.map((g) => materials[g.material]!);
   if (!mesh.geometry.hasAttribute("uv") || !of.some(hasFringe)) return null;
   const fringe = new Mesh(
     mesh.geometry,
-    of.map((m) => fringeMaterial(m)),
+    of.map((m) => fringeMaterial(m, shading)),
   );
   fringe.renderOrder = mesh.renderOrder + 0.01;
   fringe.frustumCulled = false;

@@ -17,6 +17,9 @@ let last = 0;
 const start = (): Remote<PicturesApi> =>
   (remote ??= wrap<PicturesApi>(new Worker(new URL("./pictures.worker.ts", import.meta.url), { type: "module" })));
 
+/** Fetches and starts what draws before the first picture is asked for. */
+export const expectPictures = (): void => void start();
+
 interface Waiting {
   readonly order: number;
   readonly work: () => Promise<void>;

@@ -1,4 +1,4 @@
-import { NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture } from "three";
+import { LinearMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture } from "three";
 import { imageSize } from "~core/formats/imageSize";
 import type { TextureImage } from "~core/model/character";
 import { drawsInSoftware } from "./softwareRenderer";
@@ -42,7 +42,8 @@ async function decode({ bytes, mimeType }: TextureImage, content: Content): Prom
   texture.flipY = false;
   texture.colorSpace = content === "colour" ? SRGBColorSpace : NoColorSpace;
   texture.wrapS = texture.wrapT = RepeatWrapping;
-  texture.anisotropy = drawsInSoftware() ? 1 : ANISOTROPY;
+  if (drawsInSoftware()) texture.minFilter = LinearMipmapNearestFilter;
+  else texture.anisotropy = ANISOTROPY;
   texture.needsUpdate = true;
   return texture;
 }

@@ -1,6 +1,7 @@
-import { useMemo, type ReactNode } from "react";
+import { useEffect, useMemo, type ReactNode } from "react";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
+import { expectPictures } from "../../stage/picturesClient";
 import { Progress } from "../../ui/Progress";
 import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
@@ -30,6 +31,9 @@ export function ShapesSheet(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const { findings } = useCharacterPage();
   const { readings, share, cancel } = useShapeReadings(loaded);
+  useEffect(() => {
+    if (leaf === "proof") expectPictures();
+  }, [leaf]);
   const rows = useMemo(() => (loaded ? shapeRows(loaded, readings, findings) : null), [loaded, readings, findings]);
   return (
     <div className="sheet">
