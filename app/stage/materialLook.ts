@@ -40,7 +40,7 @@ export type DrawnMaterial = MeshStandardMaterial | MeshLambertMaterial;
 /** With highlights, or without, at half the work: roughness and metalness do not show then. */
 export type Shading = "full" | "matt";
 
-/** A material as three draws it; colours come from the vertices. */
+/** A material as three draws it; the colours of the vertices are laid over its own. */
 export function drawnMaterial(of: Material, shading: Shading = "full"): DrawnMaterial {
   const common = {
     vertexColors: true,
@@ -76,6 +76,7 @@ export function fringeMaterial(of: Material, shading: Shading = "full"): DrawnMa
   return out;
 }
 
+const WHITE = [1, 1, 1] as const;
 const BLACK = new Color(0, 0, 0);
 
 /** Gives a drawn material its own look, or with no maps the plain one under clay and readings. */
@@ -83,9 +84,11 @@ export function setMaps(out: DrawnMaterial, of: Material, maps: MaterialMaps, na
   const shown = natural ? maps : NO_MAPS;
   const strength = (slot: string): number => of.maps?.find((m) => m.slot === slot)?.strength ?? 1;
   const solid = natural && hasFringe(of) && maps.base !== null && out.depthWrite;
+  const [r, g, b] = of.baseColor;
   const glossy = out instanceof MeshStandardMaterial ? out : null;
   const now = [shown.base, shown.normal, shown.occlusion, shown.emissive, glossy && shown.roughMetal];
   const was = [out.map, out.normalMap, out.aoMap, out.emissiveMap, glossy && glossy.roughnessMap];
+  out.color.setRGB(...(natural ? ([r, g, b] as const) : WHITE));
   if (glossy) {
     glossy.metalness = natural ? of.metallic : 0;
     glossy.roughness = shown.roughMetal ? of.roughness : Math.max(LEAST_ROUGH, of.roughness);

@@ -77,7 +77,6 @@ describe("what is drawn of a character", () => {
     });
     const scene = sceneOf(coloured);
     setLook(scene, coloured, NATURAL);
-    // vertices of the last group that touches them: white, with half of the green
     expect(values(scene, 0, "color").slice(0, 3)).toEqual([1, 0.5, 1]);
     setLook(scene, coloured, { ...NATURAL, clay: true });
     expect(new Set(values(scene, 0, "color")).size).toBe(3);
@@ -90,6 +89,22 @@ describe("what is drawn of a character", () => {
     const { version } = scene.parts[0]!.mesh.geometry.getAttribute("color") as BufferAttribute;
     setLook(scene, coloured, { ...NATURAL, clay: true });
     expect((scene.parts[0]!.mesh.geometry.getAttribute("color") as BufferAttribute).version).toBe(version);
+  });
+  it("keeps the colours of two materials apart where they share vertices, and lays neither over clay", () => {
+    const character = figure();
+    const scene = sceneOf(character);
+    const shown = (): (readonly number[])[] => scene.parts[0]!.mesh.material.map((m) => m.color.toArray());
+    setLook(scene, character, NATURAL);
+    expect(shown()).toEqual([
+      [1, 0, 0],
+      [1, 1, 1],
+    ]);
+    expect(new Set(values(scene, 0, "color"))).toEqual(new Set([1]));
+    setLook(scene, character, { ...NATURAL, clay: true });
+    expect(shown()).toEqual([
+      [1, 1, 1],
+      [1, 1, 1],
+    ]);
   });
   it("leaves out covered skin while clothes are on, and the clothes when they are off", () => {
     const character = figure();

@@ -32,7 +32,7 @@ export interface PartView {
   /** The same faces again for the soft edges of blended textures; null where no material has any. */
   readonly fringe: Mesh<BufferGeometry, DrawnMaterial[]> | null;
   readonly wires: LineSegments;
-  /** Linear RGB of the part's own look, for each drawn vertex. */
+  /** Linear RGB of the part's own vertices, for each drawn one; laid over the colours of its materials. */
   readonly ownColors: Float32Array;
   /** The vertex behind each copy that is drawn beside it. */
   readonly copies: Uint32Array;
@@ -68,7 +68,7 @@ export function makePartScene(
     const { copies, triangles, uvs } = rig.drawn[p]!;
     geometry.setAttribute("position", new BufferAttribute(deformed.drawn[p]!, 3).setUsage(DynamicDrawUsage));
     geometry.setAttribute("normal", new BufferAttribute(deformed.normals[p]!, 3).setUsage(DynamicDrawUsage));
-    const ownColors = drawnRows(lookOf(rig.character, part), copies);
+    const ownColors = drawnRows(ownLook(part), copies);
     geometry.setAttribute("color", new BufferAttribute(ownColors.slice(), 3).setUsage(DynamicDrawUsage));
     if (uvs) geometry.setAttribute("uv", new BufferAttribute(uvs, 2));
     geometry.setIndex(new BufferAttribute(triangles, 1));
@@ -149,16 +149,10 @@ function groupsOf(part: Part): { start: number; count: number }[] {
   }));
 }
 
-function lookOf(character: Character, part: Part): Float32Array {
-  const out = new Float32Array(3 * vertexCountOf(part));
-  const tint = new Float32Array(out.length).fill(1);
-  for (const g of part.groups) {
-    const [r, gr, b] = character.materials[g.material]!.baseColor;
-    for (let k = part.faceStarts[g.faceStart]!; k < part.faceStarts[g.faceStart + g.faceCount]!; k++)
-      tint.set([r, gr, b], 3 * part.corners[k]!);
-  }
-  for (let v = 0; v < out.length / 3; v++)
-    for (let c = 0; c < 3; c++) out[3 * v + c] = tint[3 * v + c]! * (part.colors ? part.colors[4 * v + c]! : 1);
+function ownLook(part: Part): Float32Array {
+  const out = new Float32Array(3 * vertexCountOf(part)).fill(1);
+  const { colors } = part;
+  if (colors) for (let v = 0; v < out.length / 3; v++) out.set(colors.subarray(4 * v, 4 * v + 3), 3 * v);
   return out;
 }
 

@@ -16,6 +16,7 @@ import { headToWorld, worldToHead } from "./placement";
 import { jointIndex } from "./rig/joints";
 import { TILE } from "./textures";
 import { skinWeights, type VertexWeights } from "./rig/skinWeights";
+import { makeShoes, type Shoes } from "./shoes";
 import type { Skin } from "./skin/buildSkin";
 
 /** All parts of the dressed figure, body first, garments last. */
@@ -46,6 +47,7 @@ export function figureParts(skin: Skin): Part[] {
     hairPart("bun"),
     garmentPart("top", makeShirt(skin, weights), MATERIAL.top, TILE.top),
     garmentPart("trousers", makeTrousers(skin, weights), MATERIAL.trousers, TILE.trousers),
+    shoePart(makeShoes(skin, weights)),
   ];
 }
 
@@ -150,6 +152,24 @@ const garmentPart = (name: string, { points, quads, weights }: Garment, material
     weights,
     uvs: limbCoordinates(points, weights, tile),
   });
+
+function shoePart({ points, weights, uppers, soles }: Shoes): Part {
+  const faces = [...uppers, ...soles];
+  return {
+    ...makePart("shoes", "garment", {
+      points,
+      quads: faces,
+      groups: [
+        { material: MATERIAL.shoes, faceStart: 0, faceCount: uppers.length },
+        { material: MATERIAL.soles, faceStart: uppers.length, faceCount: soles.length },
+      ],
+      colours: null,
+      weights,
+      uvs: limbCoordinates(points, weights, TILE.trousers),
+    }),
+    faceStarts: Uint32Array.from(faces.reduce<number[]>((starts, f) => [...starts, starts.at(-1)! + f.length], [0])),
+  };
+}
 
 /** Root, middle and tip of the tongue by depth. */
 function tongueWeights([, , z]: Vec3): VertexWeights {

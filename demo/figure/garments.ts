@@ -1,4 +1,4 @@
-import { add, cross, lerp, normalize, sub, type Vec3 } from "../../core/math/vec3";
+import { add, cross, dot, lerp, normalize, scale, sub, type Vec3 } from "../../core/math/vec3";
 import { mix, smoothstep } from "../modelling/blend";
 import { addScaled, at, gradientDirection, mirroredField } from "../modelling/fields";
 import { meanOf, neighbourSets, type Quad } from "../modelling/quadMesh";
@@ -14,13 +14,17 @@ export interface Garment {
   readonly quads: readonly Quad[];
   readonly weights: readonly VertexWeights[];
 }
-interface Cut {
+export interface Cut {
   readonly takes: (tag: SkinTag) => boolean;
   /** How far off the skin the cloth lies. */
   readonly ease: (p: Vec3) => number;
   readonly rounds: number;
   /** Height below which the two legs are kept apart. */
   readonly legsBelow?: number;
+  /** Whether it stands on the ground and goes no lower. */
+  readonly onGround?: boolean;
+  /** How freely it slides over the skin as it evens out, 0..1; freely where nothing is said. */
+  readonly slides?: (p: Vec3) => number;
 }
 
 const SHIRT: Cut = {
@@ -38,15 +42,19 @@ const TROUSERS: Cut = {
   rounds: 30,
   legsBelow: 0.775,
 };
-/** Skin wholly under shirt and trousers. */
+/** Skin wholly under shirt, trousers and shoes. */
 export const isCovered = (t: SkinTag): boolean =>
-  (t.region === "torso" && t.row < 26) || (t.region === "arm" && t.along < 0.17) || (t.region === "leg" && t.ring < 24);
+  (t.region === "torso" && t.row < 26) ||
+  (t.region === "arm" && t.along < 0.17) ||
+  (t.region === "leg" && t.ring < 24) ||
+  (t.region === "foot" && t.ring >= 3);
 
 export const makeShirt = (skin: Skin, weights: readonly VertexWeights[]): Garment => makeGarment(skin, weights, SHIRT);
 export const makeTrousers = (skin: Skin, weights: readonly VertexWeights[]): Garment =>
   makeGarment(skin, weights, TROUSERS);
 
-function makeGarment(skin: Skin, weights: readonly VertexWeights[], cut: Cut): Garment {
+/** Cloth over the skin that a cut takes, off it by the cut's ease, with a hem. */
+export function makeGarment(skin: Skin, weights: readonly VertexWeights[], cut: Cut): Garment {
   const { points, quads } = copyQuads(skin, cut.takes);
   const border = borderOf(quads);
   const neighbours = neighbourSets(quads, points.length);
@@ -100,7 +108,7 @@ function easeOff(
   points: Vec3[],
   neighbours: readonly ReadonlySet<number>[],
   border: Border,
-  { ease, rounds, legsBelow }: Cut,
+  { ease, rounds, legsBelow, onGround, slides }: Cut,
 ): void {
   const skinForm = mirroredField(wholeForm);
   const sides = points.map((p) => (Math.abs(p[0]) < 1e-5 ? 0 : Math.sign(p[0])));
@@ -112,6 +120,7 @@ function easeOff(
       if (off >= wanted - 1e-4) break;
       p = addScaled(p, gradientDirection(skinForm, p, 2e-3), Math.min(0.01, wanted - off));
     }
+    if (onGround && p[1] < 0) p = [p[0], 0, p[2]];
     const side = sides[v]!;
     if (side === 0) return [0, p[1], p[2]];
     return legsBelow !== undefined && p[1] < legsBelow && p[0] * side < 0.003 ? [0.003 * side, p[1], p[2]] : p;
@@ -121,10 +130,14 @@ function easeOff(
     const before = points.slice();
     before.forEach((p, v) => {
       const onBorder = border.along.get(v);
-      points[v] = pushed(lerp(p, meanOf(before, onBorder ?? neighbours[v]!), onBorder ? 0.25 : 0.5), v);
+      const step = scale(sub(meanOf(before, onBorder ?? neighbours[v]!), p), onBorder ? 0.25 : 0.5);
+      points[v] = pushed(add(p, slides ? held(step, gradientDirection(skinForm, p, 2e-3), slides(p)) : step), v);
     });
   }
 }
+
+/** A step with its part along the surface cut down to a share. @param off unit vector off the surface. */
+const held = (step: Vec3, off: Vec3, share: number): Vec3 => lerp(scale(off, dot(step, off)), step, share);
 
 /** Doubles the border inward and folds it back: cloth with a thickness and a hem of 18 mm. */
 function addHem(
@@ -144,8 +157,8 @@ function addHem(
       .filter((n) => !along.has(n))
       .reduce<Vec3>((sum, n) => add(sum, sub(points[n]!, points[v]!)), [0, 0, 0]);
     const normal = normalize(normals[v]!);
-    const thick = points.push(addScaled(points[v]!, normal, -0.0025)) - 1;
-    const folded = points.push(addScaled(addScaled(points[v]!, normal, -0.004), normalize(inward), 0.018)) - 1;
+    const thick = points.push(addScaled(points[v]!, normal, -0.0035)) - 1;
+    const folded = points.push(addScaled(addScaled(points[v]!, normal, -0.0045), normalize(inward), 0.018)) - 1;
     inside.set(v, [thick, folded]);
   }
   for (const [a, b] of sides) {

@@ -28,6 +28,8 @@ export const MATERIAL = {
   tear: 8,
   top: 9,
   trousers: 10,
+  shoes: 11,
+  soles: 12,
 } as const;
 export const MATERIALS: readonly Material[] = [
   material("skin", 0.62),
@@ -41,5 +43,7 @@ export const MATERIALS: readonly Material[] = [
   material("tear line", 0.08, { opacity: "blend", baseColor: [1, 1, 1, 0.4], doubleSided: true }),
   material("top cloth", 0.9, { baseColor: [0.11, 0.185, 0.3, 1], doubleSided: true }),
   material("trouser cloth", 0.9, { baseColor: [0.07, 0.075, 0.095, 1], doubleSided: true }),
+  material("shoe leather", 0.55, { baseColor: [0.16, 0.085, 0.045, 1], doubleSided: true }),
+  material("shoe sole", 0.8, { baseColor: [0.62, 0.58, 0.5, 1] }),
 ];
 export const CAP_MATERIAL: Material = material("cap wool", 0.95, { doubleSided: true });

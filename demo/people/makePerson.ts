@@ -215,12 +215,8 @@ function tinted(part: Part, person: Person): Float32Array {
 }
 
 function dyed(material: Material, person: Person): Material {
-  const cloth =
-    material.name === "top cloth"
-      ? person.colour.top
-      : material.name === "trouser cloth"
-        ? person.colour.trousers
-        : null;
+  const { top, trousers, shoes } = person.colour;
+  const cloth = { "top cloth": top, "trouser cloth": trousers, "shoe leather": shoes }[material.name] ?? null;
   const [r, g, b] = cloth ? linear(cloth) : [];
   return cloth ? { ...material, baseColor: [r!, g!, b!, 1] } : material;
 }

@@ -51,6 +51,7 @@ export interface Person {
     readonly iris: readonly number[];
     readonly top: readonly number[];
     readonly trousers: readonly number[];
+    readonly shoes: readonly number[];
   };
 }
 
@@ -168,6 +169,7 @@ export const TARN: Person = {
     iris: [96, 74, 48],
     top: [109, 90, 72],
     trousers: [60, 70, 84],
+    shoes: [52, 50, 48],
   },
 };
 
@@ -275,5 +277,6 @@ export const WICK: Person = {
     iris: [74, 104, 132],
     top: [199, 128, 58],
     trousers: [84, 112, 140],
+    shoes: [168, 62, 48],
   },
 };

@@ -42,7 +42,7 @@ const NORMAL_WEIGHT = 0.004;
 const LID_REACH = 1.7;
 /** How much of the budget a part's triangles may claim beside the others': what is looked at gives less away. */
 const CLAIM: Readonly<Record<PartKind, number>> = {
-  body: 1.7,
+  body: 2.1,
   eye: 0.9,
   lash: 1,
   "tear line": 1,
@@ -50,7 +50,7 @@ const CLAIM: Readonly<Record<PartKind, number>> = {
   tongue: 1.3,
   hair: 0.5,
   brow: 1,
-  garment: 0.6,
+  garment: 0.5,
   other: 0.6,
 };
 /** Skin that a shape moves farther than this keeps every vertex, metres. */

@@ -144,14 +144,14 @@ function makeThumb(): Digit {
     onHand(0.0735, 0.0605, -0.0235),
     onHand(0.0955, 0.0745, -0.024),
   ] as const;
-  const radii = [0.0135, 0.0102, 0.0094, 0.008] as const;
+  const radii = [0.0128, 0.0095, 0.0087, 0.0073] as const;
   const steps = [0, 1, 2].map((i) => sub(points[i + 1]!, points[i]!));
   const directions = steps.map((s) => normalize(s));
   const nail = normalize(add(scale(RADIAL, 0.55), scale(HAND_UP, 0.75)));
   const ups = directions.map((d) => normalize(alongSurface(nail, d)));
   const tipPad = ellipsoid(
     addScaled(addScaled(points[2], directions[2]!, 0.01), ups[2]!, -0.001),
-    [0.015, 0.0105, 0.0085],
+    [0.0145, 0.0096, 0.0078],
     [directions[2]!, normalize(cross(directions[2]!, ups[2]!)), ups[2]!],
   );
   const masses: Mass[] = [...bones(points, directions, radii).map((bone): Mass => [bone, 0.005]), [tipPad, 0.006]];

@@ -92,8 +92,8 @@ const neckDepth = (y: number): number => -0.03 + 0.364 * (y - 1.395);
 const NECK_FLOOR = 1.345;
 const NECK_MASSES: readonly Mass[] = [
   /* sternomastoid, mastoid to breastbone */ [
-    roundCone([0.0525, 1.5285, 0.0095], [0.015, 1.371, 0.0225], 0.0065, 0.0065),
-    0.012,
+    roundCone([0.0495, 1.5285, 0.0085], [0.014, 1.371, 0.0195], 0.0085, 0.0085),
+    0.022,
   ],
   /* upper trapezius, occiput to nape */ [
     roundCone([0.011, 1.519, -0.036], [0.024, 1.425, -0.056], 0.011, 0.0165),

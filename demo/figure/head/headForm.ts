@@ -64,7 +64,7 @@ const nodded = (yaw: number, pitch: number): Axes =>
   ).map((v) => rotateAbout(rotateAbout(v, [1, 0, 0], pitch), [0, 1, 0], yaw)) as unknown as Axes;
 const NOSE_BRIDGE = roundCone([0, 5, 82], [0, -17, 91.2], 5.5, 5.7);
 const NOSE_BACK = roundCone([0, -17, 91.2], [0, -35, 100.4], 5.7, 7);
-const NOSE_TIP = ellipsoid([2.8, -37.2, 102.5], [5.7, 6, 6.2]);
+const NOSE_TIP = ellipsoid([1.5, -37.4, 102.7], [5.8, 5.9, 6.2]);
 const NOSE_WING = ellipsoid([10.2, -38.9, 92.8], [4.6, 5.3, 7.4], nodded(0.42, 0.2));
 const COLUMELLA = roundCone([0, -42.9, 102], [0, -46.8, 90], 2.7, 3.4);
 const NOSE_ROOT = roundCone([0, 2, 77], [0, -30, 86.5], 9, 13);
@@ -81,6 +81,7 @@ const SWELLINGS: readonly {
   { what: "cheekbone", centre: [45, -21, 73], size: [13, 10, 16], height: 1.3 },
   { what: "hollow at the mouth's corner", centre: [29.5, -67, 80], size: [4, 5, 8], height: -0.6 },
   { what: "beside the mouth", centre: [33, -62, 76], size: [6, 8, 10], height: 0.5 },
+  { what: "nostril", centre: [6.3, -45.6, 95], size: [3.2, 2.8, 4.4], height: -1 },
   { what: "cheek", centre: [38, -44, 76], size: [14, 13, 16], height: 0.9 },
 ];
 

@@ -43,6 +43,8 @@ function headColour([signedX, y, z]: Vec3, place: HeadPlace): Vec3 {
   const x = Math.abs(signedX);
   let c = SKIN;
   if (z > 30) c = mixColour(c, CHEEK, 0.55 * Math.exp(-(((x - 42) / 16) ** 2 + ((y + 26) / 14) ** 2)));
+  if (z > 85)
+    c = mixColour(c, DARK, 0.85 * Math.exp(-(((x - 6) / 2.6) ** 2 + ((y + 45.4) / 2.4) ** 2 + ((z - 96) / 4.5) ** 2)));
   if (z > 90) c = mixColour(c, PINK, 0.35 * Math.exp(-((x / 12) ** 2 + ((y + 38) / 9) ** 2)));
   if (place.zone === "lid") {
     c = mixColour(c, LID, 0.25 * smoothstep(1, 5, place.ring));
