@@ -72,13 +72,13 @@ export default function Stage(): ReactNode {
           Fetching the character
         </div>
       )}
-      <div className="chips" style={{ left: 14, top: 12, maxWidth: "56%" }} role="group" aria-label="Framing">
+      <div className="chips" style={{ left: 14, top: 12, maxWidth: "46%" }} role="group" aria-label="Framing">
         {FRAMINGS.map((f) => chip(f, framing === f, () => frame(f)))}
         {jointWord && chip(jointWord, framing === `joint ${joint}`, () => frame(`joint ${joint}`), `Frame ${joint}`)}
       </div>
       <div
         className="chips"
-        style={{ right: 14, top: 12, maxWidth: "42%", justifyContent: "flex-end" }}
+        style={{ right: 14, top: 12, maxWidth: "52%", justifyContent: "flex-end" }}
         role="group"
         aria-label="Surface reading">
         {READINGS.map((r) =>

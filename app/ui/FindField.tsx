@@ -17,7 +17,7 @@ export function FindField({
       value={value}
       onChange={(e) => onChange(e.target.value)}
       onKeyDown={(e) => e.key === "Escape" && onChange("")}
-      sx={{ flex: 1 }}
+      sx={{ flex: 1, minWidth: 150 }}
       slotProps={{ htmlInput: { "aria-label": label, type: "search" } }}
     />
   );

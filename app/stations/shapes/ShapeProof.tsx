@@ -96,17 +96,19 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
               />
             </span>
             <BesidePick beside={beside} />
-            <span className="muted grow to-right nowrap" role="status">
+            <span className="muted grow-whole to-right nowrap" role="status">
               {asked.of > 0
                 ? `drawing ${asked.of - asked.left + 1} of ${asked.of} in sight`
                 : `${counted(rows.length, "shapes")}, ${flagged} with findings`}
             </span>
-            <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">
-              Save
-            </Button>
-            <Button onClick={() => void keep("print")} title="All shapes on pages to print">
-              Print
-            </Button>
+            <span className="nowrap">
+              <Button onClick={() => void keep("picture")} title="All shapes with their marks as one PNG">
+                Save
+              </Button>
+              <Button onClick={() => void keep("print")} title="All shapes on pages to print">
+                Print
+              </Button>
+            </span>
           </>
         ) : (
           <Progress title="Drawing every shape" share={share} onCancel={() => (stopped.current = true)} />
