@@ -12,6 +12,7 @@ import { MaskBrush } from "./MaskBrush";
 import { ScanTool } from "./ScanTool";
 import { SculptTool } from "./SculptTool";
 import { WeightBrush } from "./WeightBrush";
+import { programsReady } from "./programsReady";
 import { StageModel } from "./StageModel";
 import { momentBeside } from "../session/slices/beside";
 import { setView } from "../session/slices/view";
@@ -56,9 +57,10 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     const show = async (): Promise<void> => {
       if (gone || ready.current) return gone ? undefined : ask();
       update();
-      await gl.compileAsync(scene, camera);
+      await programsReady(gl, scene, camera);
+      if (gone) return;
       ready.current = true;
-      if (!gone) invalidate();
+      invalidate();
     };
     const patience = setTimeout(() => void show(), TEXTURES_MS);
     void model.textured.then(show);

@@ -31,12 +31,12 @@ const UPPER: Cut = {
 /** The sole ends at this height, and stands out by so much. Metres. */
 const SOLE = 0.017;
 const WELT = 0.003;
+/** No corner of the shell lies nearer to the cut than this, metres. */
 const CLEAR = 0.003;
 
 /** Shoes grown from the skin of the feet: uppers off the toes, cut level, on soles that stand out under them. */
 export function makeShoes(skin: Skin, skinWeights: readonly VertexWeights[]): Shoes {
   const shell = makeGarment(skin, skinWeights, UPPER);
-  // no corner lies so near the cut that it leaves slivers
   const points = shell.points.map(([x, y, z]): Vec3 => [x, Math.abs(y - SOLE) < CLEAR ? SOLE + CLEAR : y, z]);
   const weights = shell.weights.slice();
   const outward = outwardFrom(mirroredField(wholeForm));
