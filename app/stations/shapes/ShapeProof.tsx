@@ -234,12 +234,7 @@ function Thumb({
       <div className="name" style={color ? { color } : undefined}>
         {row.worst && row.worst !== "note" && `${GLYPH[row.worst]} `}
         {row.shape.name}
-        {row.shape.label !== row.shape.name && (
-          <span className="muted" style={{ font: "11.5px Atkinson Hyperlegible Next Variable, sans-serif" }}>
-            {" "}
-            {row.shape.label}
-          </span>
-        )}
+        {row.shape.label !== row.shape.name && <span className="label">{row.shape.label}</span>}
       </div>
       {row.reading && (
         <LimitBar
