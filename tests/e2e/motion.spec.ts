@@ -74,7 +74,7 @@ test("a clip is fitted by hand with its readings beside, kept as a step, and und
   await openStation(page, "trials", "?leaf=clips&open=walk");
   const stands = page.getByRole("status", { name: "How walk stands" });
   // the demo's walk was made without a floor: its soles go under it, and say so
-  await expect(stands).toContainText(/sole under floor\s*6\d mm/, { timeout: 30_000 });
+  await expect(stands).toContainText(/sole under floor\s*8\d mm/, { timeout: 30_000 });
   await page.getByLabel("soles on the floor").check();
   await page.getByLabel("feet stay").check();
   await expect(stands).toContainText(/slide, on the spot\s*0\.0\d m\/s/);

@@ -14,19 +14,31 @@ export interface ShapeRow extends ShapePlace {
   readonly findings: readonly Finding[];
 }
 
+const known = new WeakMap<Loaded, readonly ShapePlace[]>();
+
+/** Where each shape acts, read once for each state: every movement is gone through for it. */
+function placesOf(loaded: Loaded): readonly ShapePlace[] {
+  const before = known.get(loaded);
+  if (before) return before;
+  const eyes = eyeFrame(loaded.character, loaded.humanoid);
+  const places = loaded.character.shapes.map((shape) => shapePlace(loaded.character, shape, eyes));
+  known.set(loaded, places);
+  return places;
+}
+
 export function shapeRows(
   loaded: Loaded,
   readings: readonly ShapeReading[] | null,
   findings: readonly Finding[],
 ): ShapeRow[] {
-  const eyes = eyeFrame(loaded.character, loaded.humanoid);
+  const places = placesOf(loaded);
   const bySeverity = (f: readonly Finding[]): Severity | null =>
     SEVERITIES.find((s) => f.some((x) => x.severity === s)) ?? null;
-  return loaded.character.shapes.map((shape) => {
+  return loaded.character.shapes.map((shape, i) => {
     const own = findings.filter((f) => f.shape === shape.name);
     return {
       shape,
-      ...shapePlace(loaded.character, shape, eyes),
+      ...places[i]!,
       reading: readings?.find((r) => r.shape === shape.name) ?? null,
       worst: bySeverity(own),
       findings: own,
