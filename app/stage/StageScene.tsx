@@ -55,7 +55,8 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     // the look without textures is not made ready only to be made again a moment later
     ready.current = false;
     const show = async (): Promise<void> => {
-      if (gone || ready.current) return gone ? undefined : ask();
+      if (gone) return;
+      if (ready.current) return ask();
       update();
       await programsReady(gl, scene, camera);
       if (gone) return;

@@ -1,5 +1,5 @@
 import type { Vec3 } from "../../core/math/vec3";
-import { evenFaceStarts, type FaceGroup, type Part, type PartKind, type SkinBinding } from "../../core/model/character";
+import type { FaceGroup, Part, PartKind, SkinBinding } from "../../core/model/character";
 import { smoothstep } from "../modelling/blend";
 import { limbCoordinates } from "./coordinates";
 import { isCovered, makeShirt, makeTrousers, type Garment } from "./garments";
@@ -67,9 +67,9 @@ function binding(weights: readonly VertexWeights[]): SkinBinding {
   return { influenceCount: 4, joints, weights: shares, inverseBinds: null };
 }
 
-interface QuadPart {
+interface MeshPart {
   readonly points: readonly Vec3[];
-  readonly quads: readonly (readonly number[])[];
+  readonly faces: readonly (readonly number[])[];
   readonly groups: readonly FaceGroup[];
   /** Linear RGB per vertex. */
   readonly colours: readonly Vec3[] | null;
@@ -77,12 +77,18 @@ interface QuadPart {
   /** 2 x points.length. */
   readonly uvs?: Float32Array | undefined;
 }
-const makePart = (name: string, kind: PartKind, { points, quads, groups, colours, weights, uvs }: QuadPart): Part => ({
+function startsOf(faces: readonly (readonly number[])[]): Uint32Array {
+  const starts = new Uint32Array(faces.length + 1);
+  faces.forEach((f, i) => (starts[i + 1] = starts[i]! + f.length));
+  return starts;
+}
+
+const makePart = (name: string, kind: PartKind, { points, faces, groups, colours, weights, uvs }: MeshPart): Part => ({
   name,
   kind,
   positions: Float32Array.from(points.flat()),
-  corners: Uint32Array.from(quads.flat()),
-  faceStarts: evenFaceStarts(quads.length, 4),
+  corners: Uint32Array.from(faces.flat()),
+  faceStarts: startsOf(faces),
   groups,
   uvs: uvs ?? null,
   colors: colours && Float32Array.from(colours.flatMap((c) => [...c, 1])),
@@ -102,7 +108,7 @@ function bodyPart(skin: Skin, weights: readonly VertexWeights[]): Part {
   ];
   return makePart("body", "body", {
     points: skin.points,
-    quads: [...open, ...covered],
+    faces: [...open, ...covered],
     groups,
     colours: skinColours(skin),
     weights,
@@ -120,7 +126,7 @@ function boundPart(
 ): Part {
   return makePart(name, kind, {
     points: mesh.points.map(headToWorld),
-    quads: mesh.quads,
+    faces: mesh.quads,
     groups: [{ material, faceStart: 0, faceCount: mesh.quads.length }],
     colours: mesh.tags,
     weights,
@@ -146,30 +152,25 @@ const rigidPart = (
 const garmentPart = (name: string, { points, quads, weights }: Garment, material: number, tile: number): Part =>
   makePart(name, "garment", {
     points,
-    quads,
+    faces: quads,
     groups: [{ material, faceStart: 0, faceCount: quads.length }],
     colours: null,
     weights,
     uvs: limbCoordinates(points, weights, tile),
   });
 
-function shoePart({ points, weights, uppers, soles }: Shoes): Part {
-  const faces = [...uppers, ...soles];
-  return {
-    ...makePart("shoes", "garment", {
-      points,
-      quads: faces,
-      groups: [
-        { material: MATERIAL.shoes, faceStart: 0, faceCount: uppers.length },
-        { material: MATERIAL.soles, faceStart: uppers.length, faceCount: soles.length },
-      ],
-      colours: null,
-      weights,
-      uvs: limbCoordinates(points, weights, TILE.trousers),
-    }),
-    faceStarts: Uint32Array.from(faces.reduce<number[]>((starts, f) => [...starts, starts.at(-1)! + f.length], [0])),
-  };
-}
+const shoePart = ({ points, weights, uppers, soles }: Shoes): Part =>
+  makePart("shoes", "garment", {
+    points,
+    faces: [...uppers, ...soles],
+    groups: [
+      { material: MATERIAL.shoes, faceStart: 0, faceCount: uppers.length },
+      { material: MATERIAL.soles, faceStart: uppers.length, faceCount: soles.length },
+    ],
+    colours: null,
+    weights,
+    uvs: limbCoordinates(points, weights, TILE.trousers),
+  });
 
 /** Root, middle and tip of the tongue by depth. */
 function tongueWeights([, , z]: Vec3): VertexWeights {
