@@ -113,7 +113,7 @@ export default tseslint.config(
   ),
   forbid(["workers/**/*.ts"], ["app", "server", "cli", "demo"], [...SCREEN, ...DATA], "workers use core and jobs only"),
   {
-    files: ["workers/*.web.ts", "app/stage/*.worker.ts"],
+    files: ["workers/*.web.ts", "app/stage/**/*.worker.ts"],
     rules: {
       "no-restricted-syntax": [
         "error",

@@ -13,7 +13,7 @@ import { useDesk } from "../session/useDesk";
 import { redoInTool, toolAtWork, toolChanges, undoInTool } from "../session/toolHistory";
 import { viewToQuery } from "../session/urlState";
 import { characterHoldings } from "../session/loadCharacter";
-import { pictureHolding } from "../stage/picturesClient";
+import { pictureHolding } from "../stage/pictures/picturesClient";
 import { HelpDialog } from "../ui/HelpDialog";
 import { Wordmark } from "../ui/Wordmark";
 import { STATIONS } from "./stations";

@@ -20,15 +20,15 @@ export const FIELD_OF_VIEW = 26;
 export const FRAMINGS = ["whole", "bust", "face", "eyes", "mouth", "hands"] as const;
 
 function boundsOf(positions: readonly Float32Array[]): { lo: Vec3; hi: Vec3 } {
-  const lo = [Infinity, Infinity, Infinity];
-  const hi = [-Infinity, -Infinity, -Infinity];
-  for (const P of positions)
-    for (let i = 0; i < P.length; i++) {
-      const k = i % 3;
-      if (P[i]! < lo[k]!) lo[k] = P[i]!;
-      if (P[i]! > hi[k]!) hi[k] = P[i]!;
-    }
-  return { lo: lo as unknown as Vec3, hi: hi as unknown as Vec3 };
+  const lo: [number, number, number] = [Infinity, Infinity, Infinity];
+  const hi: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  for (let k = 0; k < 3; k++)
+    for (const P of positions)
+      for (let i = k; i < P.length; i += 3) {
+        if (P[i]! < lo[k]!) lo[k] = P[i]!;
+        if (P[i]! > hi[k]!) hi[k] = P[i]!;
+      }
+  return { lo, hi };
 }
 
 /**

@@ -1,4 +1,5 @@
 import { DirectionalLight, Group, HemisphereLight } from "three";
+import { KEY, RIM, SKY, type Lamp } from "./roomLight";
 
 export interface Lights {
   readonly group: Group;
@@ -6,22 +7,25 @@ export interface Lights {
   readonly even: (on: boolean) => void;
 }
 
-/** A plaster room: soft sky, a key from the upper left in front, a weak rim from behind. */
+function lampOf({ color, strength, from }: Lamp): DirectionalLight {
+  const lamp = new DirectionalLight(color, strength);
+  lamp.position.set(...from);
+  return lamp;
+}
+
 export function makeLights(): Lights {
   const group = new Group();
-  const sky = new HemisphereLight("#f4f1ea", "#8d8274", 1.35);
-  const key = new DirectionalLight("#fff4e6", 2.3);
-  key.position.set(-1.6, 2.6, 2.4);
-  const rim = new DirectionalLight("#dfe9f2", 0.9);
-  rim.position.set(2, 1.6, -2.2);
+  const sky = new HemisphereLight(SKY.above, SKY.below, SKY.strength);
+  const key = lampOf(KEY);
+  const rim = lampOf(RIM);
   group.add(sky, key, rim);
   return {
     group,
     even: (on) => {
-      sky.intensity = on ? 2.9 : 1.35;
-      sky.groundColor.set(on ? "#cfc8bd" : "#8d8274");
-      key.intensity = on ? 0.9 : 2.3;
-      rim.intensity = on ? 0.3 : 0.9;
+      sky.intensity = on ? 2.9 : SKY.strength;
+      sky.groundColor.set(on ? "#cfc8bd" : SKY.below);
+      key.intensity = on ? 0.9 : KEY.strength;
+      rim.intensity = on ? 0.3 : RIM.strength;
     },
   };
 }

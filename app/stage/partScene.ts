@@ -8,29 +8,21 @@ import {
   LineSegments,
   Mesh,
   type Material,
+  type MeshStandardMaterial,
   type Texture,
 } from "three";
 import type { Deformed, Rig } from "~core/deform/rig";
-import { vertexCountOf, type Character, type Part, type PartKind } from "~core/model/character";
+import { vertexCountOf, type Character, type Part } from "~core/model/character";
 import { withCopies } from "~core/model/drawnPart";
 import { neighboursOf } from "~core/model/neighbours";
-import {
-  drawnMaterial,
-  fringeMaterial,
-  hasFringe,
-  loadMaps,
-  NO_MAPS,
-  setMaps,
-  type DrawnMaterial,
-  type MaterialMaps,
-  type Shading,
-} from "./materialLook";
+import { cornerRuns, FRINGE_AFTER, hasFringe, isCovered, orderOf } from "./lookRules";
+import { drawnMaterial, fringeMaterial, loadMaps, NO_MAPS, setMaps, type MaterialMaps } from "./materialLook";
 
 /** What is drawn of one part. */
 export interface PartView {
-  readonly mesh: Mesh<BufferGeometry, DrawnMaterial[]>;
+  readonly mesh: Mesh<BufferGeometry, MeshStandardMaterial[]>;
   /** The same faces again for the soft edges of blended textures; null where no material has any. */
-  readonly fringe: Mesh<BufferGeometry, DrawnMaterial[]> | null;
+  readonly fringe: Mesh<BufferGeometry, MeshStandardMaterial[]> | null;
   readonly wires: LineSegments;
   /** Linear RGB of the part's own vertices, for each drawn one; laid over the colours of its materials. */
   readonly ownColors: Float32Array;
@@ -49,19 +41,11 @@ export interface PartScene {
 }
 
 const CLAY = new Color("#b9aea0");
-const COVERED = /^covered\b/i;
-/** What lies over the rest is drawn after it, so that what is blended shows what is under it. */
-const DRAWN_LATE: Partial<Record<PartKind, number>> = { lash: 0.2, brow: 0.2, garment: 0.3, hair: 0.4 };
-
 /**
  * @param deformed what it draws: positions and normals are read from these arrays themselves.
  * @param sharing another scene of the same character, whose textures are shown here too.
  */
-export function makePartScene(
-  rig: Rig,
-  deformed: Deformed,
-  { sharing, shading = "full" }: { sharing?: PartScene; shading?: Shading } = {},
-): PartScene {
+export function makePartScene(rig: Rig, deformed: Deformed, { sharing }: { sharing?: PartScene } = {}): PartScene {
   const root = new Group();
   const parts = rig.character.parts.map((part, p): PartView => {
     const geometry = new BufferGeometry();
@@ -72,14 +56,14 @@ export function makePartScene(
     geometry.setAttribute("color", new BufferAttribute(ownColors.slice(), 3).setUsage(DynamicDrawUsage));
     if (uvs) geometry.setAttribute("uv", new BufferAttribute(uvs, 2));
     geometry.setIndex(new BufferAttribute(triangles, 1));
-    groupsOf(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
+    cornerRuns(part).forEach((g, i) => geometry.addGroup(g.start, g.count, i));
     const mesh = new Mesh(
       geometry,
-      part.groups.map((g) => drawnMaterial(rig.character.materials[g.material]!, shading)),
+      part.groups.map((g) => drawnMaterial(rig.character.materials[g.material]!)),
     );
     mesh.name = part.name;
     mesh.frustumCulled = false;
-    mesh.renderOrder = DRAWN_LATE[part.kind] ?? 0;
+    mesh.renderOrder = orderOf(part);
     const wires = new LineSegments(
       new BufferGeometry(),
       new LineBasicMaterial({ color: "#1C2733", transparent: true, opacity: 0.5 }),
@@ -87,7 +71,7 @@ export function makePartScene(
     wires.visible = false;
     wires.frustumCulled = false;
     root.add(mesh, wires);
-    const fringe = fringeOf(mesh, part, rig.character, shading);
+    const fringe = fringeOf(mesh, part, rig.character);
     return {
       mesh,
       fringe,
@@ -102,14 +86,11 @@ export function makePartScene(
 }
 
 /** Hung on the mesh itself, so that it is seen and hidden with it. */
-function fringeOf(mesh: PartView["mesh"], part: Part, { materials }: Character, shading: Shading): PartView["fringe"] {
+function fringeOf(mesh: PartView["mesh"], part: Part, { materials }: Character): PartView["fringe"] {
   const of = part.groups.map((g) => materials[g.material]!);
   if (!mesh.geometry.hasAttribute("uv") || !of.some(hasFringe)) return null;
-  const fringe = new Mesh(
-    mesh.geometry,
-    of.map((m) => fringeMaterial(m, shading)),
-  );
-  fringe.renderOrder = mesh.renderOrder + 0.01;
+  const fringe = new Mesh(mesh.geometry, of.map(fringeMaterial));
+  fringe.renderOrder = mesh.renderOrder + FRINGE_AFTER;
   fringe.frustumCulled = false;
   mesh.add(fringe);
   return fringe;
@@ -138,15 +119,6 @@ export async function loadTextures(scene: PartScene, character: Character): Prom
     }),
   );
   return any;
-}
-
-/** Triangle runs of a part's face groups; faces are fans, so a face of n corners is n - 2 triangles. */
-function groupsOf(part: Part): { start: number; count: number }[] {
-  const trianglesBefore = (face: number): number => part.faceStarts[face]! - 2 * face;
-  return part.groups.map((g) => ({
-    start: 3 * trianglesBefore(g.faceStart),
-    count: 3 * (trianglesBefore(g.faceStart + g.faceCount) - trianglesBefore(g.faceStart)),
-  }));
 }
 
 function ownLook(part: Part): Float32Array {
@@ -194,7 +166,6 @@ export interface LookOptions {
 
 /** Sets colours, wires and what is hidden. Faces named as covered are left out while garments are on. */
 export function setLook(scene: PartScene, character: Character, look: LookOptions): void {
-  const hasGarment = character.parts.some((p) => p.kind === "garment");
   scene.parts.forEach((view, p) => {
     const part = character.parts[p]!;
     const off = part.kind === "garment" && !look.dressed;
@@ -204,7 +175,7 @@ export function setLook(scene: PartScene, character: Character, look: LookOption
     view.wires.visible = look.wires && !off;
     view.mesh.material.forEach((m, i) => {
       setMaps(m, character.materials[part.groups[i]!.material]!, view.maps[i]!, !look.clay && !look.heat);
-      m.visible = !(COVERED.test(m.name) && look.dressed && hasGarment);
+      m.visible = !isCovered(m.name, character, look.dressed);
     });
     const natural = !look.clay && !look.heat;
     view.fringe?.material.forEach((m, i) => {

@@ -7,7 +7,7 @@ import { draftAddress } from "../../session/kept/draftAddress";
 import { dropDraftsOf, type Draft } from "../../session/kept/drafts";
 import { ask, Refusal } from "../../session/ledgerClient";
 import { fetchBlob } from "~workers/fetchBlob";
-import { pictureOf } from "../../stage/picturesClient";
+import { pictureOf } from "../../stage/pictures/picturesClient";
 import { counted } from "../../ui/counted";
 import { Refused } from "../../ui/Refused";
 

@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { useCallback, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
 import { useSession, useSessionStore } from "../../session/session";
@@ -19,7 +19,6 @@ import { lookAt, setView } from "../../session/slices/view";
 
 /** The contact sheet: every shape at full, the one most in need of a look first. */
 export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
-  const store = useSessionStore();
   const loaded = useSession((s) => s.loaded)!;
   const page = useCharacterPage().character;
   const [sort, setSort] = useQueryState<Sort>("sort", "worst", Object.keys(SORTS) as Sort[]);
@@ -27,9 +26,13 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const [at, setAt] = useQueryState<string>("at", "1");
   const weight = Math.min(1, Math.max(0.05, Number(at) || 1));
   const [find, setFind] = useState("");
-  const shown = rows
-    .filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase()))
-    .sort(SORTS[sort]);
+  const shown = useMemo(
+    () =>
+      rows
+        .filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase()))
+        .sort(SORTS[sort]),
+    [rows, find, sort],
+  );
   const beside = useBeside();
   const { asked, drawn } = useDrawing();
   const [share, setShare] = useState<number | null>(null);
@@ -49,23 +52,6 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
     else printPages(pictures, title);
   };
   const flagged = rows.filter((r) => r.worst && r.worst !== "note").length;
-  const choose = (row: ShapeRow): void => {
-    const off = open === row.shape.name;
-    const { moment, framing } = soloView(loaded.character, row, weight);
-    setOpen(off ? "" : row.shape.name);
-    if (off) setView(store, { weights: {}, pose: {} });
-    else lookAt(store, { ...moment, framing });
-  };
-  const step = (e: KeyboardEvent<HTMLDivElement>): void => {
-    const by = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 4, ArrowUp: -4 }[e.key];
-    if (!by) return;
-    const all = [...e.currentTarget.querySelectorAll<HTMLButtonElement>(".thumb")];
-    const next = all[all.indexOf(document.activeElement as HTMLButtonElement) + by];
-    if (!next) return;
-    e.preventDefault();
-    next.focus();
-    next.click();
-  };
   return (
     <>
       <div className="sheet-tools p-10-18-8 m-0">
@@ -115,25 +101,62 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
         )}
       </div>
       <div className="sheet-body">
-        <div className={`proof${beside.character ? " beside" : ""}`} onKeyDown={step}>
-          {shown.map((row, place) => (
-            <Thumb
-              key={row.shape.name}
-              row={row}
-              place={place}
-              onDrawn={drawn}
-              on={open === row.shape.name}
-              weight={weight}
-              other={beside.character}
-              onChoose={() => choose(row)}
-            />
-          ))}
-        </div>
+        <Thumbs shown={shown} open={open} setOpen={setOpen} weight={weight} other={beside.character} onDrawn={drawn} />
         {shown.length === 0 && <p className="muted p-0-18">Nothing matches.</p>}
       </div>
     </>
   );
 }
+
+/** Moves from picture to picture by the arrow keys. */
+function step(e: KeyboardEvent<HTMLDivElement>): void {
+  const by = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 4, ArrowUp: -4 }[e.key];
+  if (!by) return;
+  const all = [...e.currentTarget.querySelectorAll<HTMLButtonElement>(".thumb")];
+  const next = all[all.indexOf(document.activeElement as HTMLButtonElement) + by];
+  if (!next) return;
+  e.preventDefault();
+  next.focus();
+  next.click();
+}
+
+interface ThumbsProps {
+  readonly shown: readonly ShapeRow[];
+  readonly open: string;
+  readonly setOpen: (shape: string) => void;
+  readonly weight: number;
+  readonly other: Character | null;
+  readonly onDrawn: (shape: string, there: boolean) => void;
+}
+
+/** All pictures; told nothing while a share is counted beside them, they are not gone through again. */
+const Thumbs = memo(function Thumbs({ shown, open, setOpen, weight, other, onDrawn }: ThumbsProps): ReactNode {
+  const store = useSessionStore();
+  const { character } = useSession((s) => s.loaded)!;
+  const choose = (row: ShapeRow): void => {
+    const off = open === row.shape.name;
+    const { moment, framing } = soloView(character, row, weight);
+    setOpen(off ? "" : row.shape.name);
+    if (off) setView(store, { weights: {}, pose: {} });
+    else lookAt(store, { ...moment, framing });
+  };
+  return (
+    <div className={`proof${other ? " beside" : ""}`} onKeyDown={step}>
+      {shown.map((row, place) => (
+        <Thumb
+          key={row.shape.name}
+          row={row}
+          place={place}
+          onDrawn={onDrawn}
+          on={open === row.shape.name}
+          weight={weight}
+          other={other}
+          onChoose={() => choose(row)}
+        />
+      ))}
+    </div>
+  );
+});
 
 /** How many pictures in sight are still to come, told a few times a second. */
 function useDrawing(): {

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, type ReactNode } from "react";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
-import { expectPictures } from "../../stage/picturesClient";
+import { expectPictures } from "../../stage/pictures/picturesClient";
 import { Progress } from "../../ui/Progress";
 import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";

@@ -1,6 +1,6 @@
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
-import { pictureOf } from "../../stage/picturesClient";
+import { pictureOf } from "../../stage/pictures/picturesClient";
 import { soloView, type ShapeRow } from "./shapeRows";
 
 const WIDTH = 248;
@@ -54,15 +54,22 @@ export async function drawAll(
   progress: (share: number) => void,
   stopped: () => boolean,
 ): Promise<ProofPicture[] | null> {
+  const wanted = (): boolean => !stopped();
+  const asked = rows.map((row, i) => ({
+    row,
+    url: shapePicture(character, row, weight, wanted, i),
+    beside: other && besidePicture(other, row, weight, wanted, i),
+  }));
+  // a failure is told where it is awaited; the others must not be told as unheard
+  for (const { url, beside } of asked) for (const one of [url, beside]) one?.catch(() => {});
   const out: ProofPicture[] = [];
-  for (const [i, row] of rows.entries()) {
-    if (stopped()) return null;
+  for (const [i, { row, url, beside }] of asked.entries()) {
     progress(i / rows.length);
-    const url = await shapePicture(character, row, weight, () => !stopped());
-    if (url)
-      out.push({ row, url, ...(other ? { beside: await besidePicture(other, row, weight, () => !stopped()) } : {}) });
+    const own = await url;
+    if (stopped()) return null;
+    if (own) out.push({ row, url: own, ...(other ? { beside: await beside } : {}) });
   }
-  return stopped() ? null : out;
+  return out;
 }
 
 const markOf = ({ worst }: ShapeRow): string => (worst && worst !== "note" ? `${GLYPH[worst]} ` : "");

@@ -1,7 +1,7 @@
 import { useEffect, useState, type ReactNode } from "react";
 import type { Moment } from "~core/evaluate/moment";
 import type { Loaded } from "../../../session/session";
-import { pictureOf } from "../../../stage/picturesClient";
+import { pictureOf } from "../../../stage/pictures/picturesClient";
 
 const WIDE = 150;
 const HIGH = 112;

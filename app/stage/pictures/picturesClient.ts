@@ -20,17 +20,19 @@ const start = (): Remote<PicturesApi> =>
 /** Fetches and starts what draws before the first picture is asked for. */
 export const expectPictures = (): void => void start();
 
+/** Work that says when the next may begin beside it; at its end at the latest. */
+type Work<T> = (next: () => void) => Promise<T>;
 interface Waiting {
   readonly order: number;
-  readonly work: () => Promise<void>;
+  readonly work: Work<void>;
 }
 const waiting: Waiting[] = [];
 let busy = false;
 
 /** One after the other, the lowest in order of those that wait then. */
-function inTurn<T>(order: number, work: () => Promise<T>): Promise<T> {
+function inTurn<T>(order: number, work: Work<T>): Promise<T> {
   return new Promise((resolve, reject) => {
-    waiting.push({ order, work: () => work().then(resolve, reject) });
+    waiting.push({ order, work: (next) => work(next).then(resolve, reject) });
     if (!busy) void workOn();
   });
 }
@@ -43,10 +45,13 @@ async function workOn(): Promise<void> {
     const next = waiting.reduce<Waiting | null>((first, w) => (first && first.order <= w.order ? first : w), null);
     if (!next) break;
     waiting.splice(waiting.indexOf(next), 1);
-    await next.work();
+    await new Promise<void>((free) => void next.work(free).finally(free));
   }
   busy = false;
 }
+
+/** The picture that was asked for last: one more is on its way while it is drawn, so that the worker never waits. */
+let drawing: Promise<unknown> = Promise.resolve();
 
 const MB = 1048576;
 interface Picture {
@@ -83,7 +88,7 @@ export function pictureOf(
 ): Promise<string | null> {
   const known = pictures.get(key);
   if (known) return Promise.resolve(known.url);
-  return inTurn(order, async () => {
+  return inTurn(order, async (next) => {
     const drawn = pictures.get(key);
     if (drawn) return drawn.url;
     if (!wanted()) return null;
@@ -100,7 +105,10 @@ export function pictureOf(
       }
       held[last] = subject;
     }
-    const blob = await api.draw(last, moment, framing, width, height);
+    const asked = api.draw(last, moment, framing, width, height);
+    void drawing.then(next, next);
+    drawing = asked;
+    const blob = await asked;
     const url = URL.createObjectURL(blob);
     pictures.set(key, { url, bytes: blob.size });
     return url;
