@@ -1,11 +1,29 @@
 import { reactRouter } from "@react-router/dev/vite";
+import { readdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
 
 const folder = (name: string): string => fileURLToPath(new URL(`./${name}`, import.meta.url));
 
+/** Writes beside the built files which of them are the workers that a page starts first (`app/earlyScript.ts`). */
+const earlyWorkers: Plugin = {
+  name: "early workers",
+  apply: "build",
+  applyToEnvironment: ({ name }) => name === "client",
+  writeBundle({ dir }) {
+    const files = readdirSync(`${dir}/assets`);
+    const file = (name: string): string => {
+      const found = files.find((f) => f.startsWith(`${name}-`) && f.endsWith(".js"));
+      if (!found) throw new Error(`no worker ${name} was built`);
+      return `/assets/${found}`;
+    };
+    const early = { pictures: file("pictures.worker"), replay: file("replay.web") };
+    writeFileSync(`${dir}/earlyWorkers.json`, JSON.stringify(early));
+  },
+};
+
 export default defineConfig({
-  plugins: [reactRouter()],
+  plugins: [reactRouter(), earlyWorkers],
   resolve: {
     alias: {
       "~core": folder("core"),
@@ -16,5 +34,9 @@ export default defineConfig({
   },
   worker: { format: "es" },
   optimizeDeps: { entries: ["app/**/*.{ts,tsx}", "workers/**/*.ts"] },
-  build: { chunkSizeWarningLimit: 1500 },
+  build: {
+    chunkSizeWarningLimit: 1500,
+    // a page fetches a few dozen files, not a hundred
+    rollupOptions: { output: { experimentalMinChunkSize: 30_000 } },
+  },
 });

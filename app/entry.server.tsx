@@ -3,6 +3,8 @@ import { CacheProvider } from "@emotion/react";
 import createEmotionServer from "@emotion/server/create-instance";
 import { renderToPipeableStream } from "react-dom/server";
 import { ServerRouter, type EntryContext } from "react-router";
+import type { PageContext } from "~server/context";
+import { earlyScript } from "./earlyScript";
 import { makeEmotionCache } from "./ui/emotionCache";
 import { NonceContext } from "./ui/NonceContext";
 
@@ -12,11 +14,13 @@ export default function handleRequest(
   status: number,
   headers: Headers,
   context: EntryContext,
-  loadContext: { nonce?: string },
+  loadContext: Partial<PageContext>,
 ): Promise<Response> {
   const cache = makeEmotionCache();
   const { extractCriticalToChunks, constructStyleTagsFromChunks } = createEmotionServer(cache);
   const nonce = loadContext.nonce ?? "";
+  const { earlyWorkers } = loadContext;
+  const first = earlyWorkers ? `<script nonce="${nonce}">${earlyScript(earlyWorkers)}</script>` : "";
   return new Promise((resolve, reject) => {
     let failed = status;
     const { pipe, abort } = renderToPipeableStream(
@@ -37,7 +41,7 @@ export default function handleRequest(
             headers.set("Content-Type", "text/html; charset=utf-8");
             resolve(
               new Response(
-                html.replace("</head>", () => `${styles}</head>`),
+                html.replace("<head>", () => `<head>${first}`).replace("</head>", () => `${styles}</head>`),
                 { headers, status: failed },
               ),
             );

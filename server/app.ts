@@ -9,6 +9,7 @@ import { apiRouter } from "./api/api";
 import { BlobCollector } from "./blobs/collectBlobs";
 import { Voices } from "./speech/voices";
 import type { PageContext } from "./context";
+import { readEarlyWorkers } from "./earlyWorkers";
 import type { Db } from "./db/connect";
 import { JobBoard } from "./jobs/jobBoard";
 import { knownHostsOnly, sameSiteOnly, securityHeaders, tokenGate } from "./security";
@@ -97,6 +98,7 @@ export function makeApp({
     }),
   );
   if (pages) {
+    const earlyWorkers = readEarlyWorkers(pages.clientDir);
     app.use("/assets", express.static(path.join(pages.clientDir, "assets"), { immutable: true, maxAge: "1y" }));
     app.use(express.static(pages.clientDir, { maxAge: "1h" }));
     app.use(
@@ -104,7 +106,12 @@ export function makeApp({
         build: pages.build,
         mode: "production",
         getLoadContext: (_request, response) =>
-          ({ db, nonce: response.locals["nonce"] as string, uploadLimitMb }) satisfies PageContext as never,
+          ({
+            db,
+            nonce: response.locals["nonce"] as string,
+            uploadLimitMb,
+            earlyWorkers,
+          }) satisfies PageContext as never,
       }),
     );
   }

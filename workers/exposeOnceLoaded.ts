@@ -2,14 +2,21 @@ import { expose } from "comlink";
 
 /** What of a thread's global scope is used here. */
 export interface Scope extends EventTarget {
+  /** What the worker was named when it was started. */
+  readonly name?: string;
   postMessage(message: unknown, transfer?: Transferable[]): void;
+}
+
+/** What begins with a character by its id before the page asks for it. */
+interface Expecting {
+  expect(id: string): void;
 }
 
 /**
  * Offers what a worker does, and loses nothing that is asked before its code has arrived. A module that waits while it
  * loads, as one that compiles WebAssembly does, drops the messages that reach its thread meanwhile; so the worker's
  * own file loads at once, keeps what comes, and hands it on in its order. Where the code cannot be fetched, every
- * question is answered with that error.
+ * question is answered with that error. A worker that was named begins with the character of that id at once.
  */
 export async function exposeOnceLoaded(load: () => Promise<object>, scope: Scope = self as Scope): Promise<void> {
   const early: MessageEvent[] = [];
@@ -18,6 +25,7 @@ export async function exposeOnceLoaded(load: () => Promise<object>, scope: Scope
   const offered = await load().catch(() => askedInVain());
   scope.removeEventListener("message", keep);
   expose(offered, scope as unknown as Worker);
+  if (scope.name && "expect" in offered) (offered as Expecting).expect(scope.name);
   for (const event of early)
     scope.dispatchEvent(new MessageEvent("message", { data: event.data, origin: event.origin }));
 }

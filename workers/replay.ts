@@ -7,6 +7,7 @@ import { ByteCache } from "../core/model/byteCache";
 import type { Character } from "../core/model/character";
 import { blobsOfSteps } from "./blobsOfSteps";
 import { fetchBlob, fetchedHolding } from "./fetchBlob";
+import { fetchState } from "./fetchState";
 
 /** Runs ledgers off the page's main thread and sends what each state changes. */
 const MB = 1048576;
@@ -31,6 +32,14 @@ async function baseOf(hash: string): Promise<Character> {
 }
 
 export const replay = {
+  /** Begins with a character that will be asked for; what fails is told when it is. */
+  expect: (id: string): void =>
+    void fetchState(id)
+      .then(async ({ baseBlob, steps }) => {
+        const [base, bytes] = await Promise.all([baseOf(baseBlob), blobsOfSteps(steps)]);
+        states.after(baseBlob, base, steps, (h) => bytes.get(h));
+      })
+      .catch(() => {}),
   /** The character after the steps. @param held bases of which the page holds the character sent last. */
   async load(baseBlob: string, steps: readonly Step[], held: readonly string[]): Promise<Replayed> {
     const base = await baseOf(baseBlob);

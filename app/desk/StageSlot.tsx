@@ -1,7 +1,8 @@
 import { lazy, Suspense, type ReactNode } from "react";
+import { clearWay } from "../session/clearWay";
 import { useMounted } from "../ui/useMounted";
 
-const Stage = lazy(() => import("../stage/Stage"));
+const Stage = lazy(() => clearWay().then(() => import("../stage/Stage")));
 
 /** The stage is drawn in the browser only, and fetched after the page stands. */
 export function StageSlot(): ReactNode {

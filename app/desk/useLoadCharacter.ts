@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import type { CharacterPage } from "~server/services/characterPage";
+import { noteState } from "../session/characterStates";
 import { loadCharacter } from "../session/loadCharacter";
 import { makeLoaded, setLoadError, setLoaded, useSessionStore } from "../session/session";
 
@@ -11,13 +12,12 @@ export function useLoadCharacter(page: CharacterPage): void {
   useEffect(() => {
     if (store.getState().loaded?.state === state) return;
     let wanted = true;
-    loadCharacter(
-      baseBlob,
-      entries.slice(0, head).map((e) => e.step),
-    )
+    const steps = entries.slice(0, head).map((e) => e.step);
+    loadCharacter(baseBlob, steps)
       .then((character) => {
         if (!wanted) return;
         const loaded = makeLoaded({ ...character, name }, state, store.getState().loaded);
+        noteState(loaded.character, { baseBlob, steps });
         setLoaded(store, loaded);
       })
       .catch(

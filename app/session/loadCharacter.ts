@@ -3,6 +3,7 @@ import { patched } from "~core/ledger/characterPatch";
 import type { Step } from "~core/ledger/steps";
 import { arrayBytes, type Holding } from "~core/model/arrayBytes";
 import type { Character } from "~core/model/character";
+import { earlyWorker } from "./earlyWorkers";
 import type { ReplayApi } from "~workers/replay";
 
 let replayer: Remote<ReplayApi> | null = null;
@@ -19,7 +20,7 @@ let turn: Promise<unknown> = Promise.resolve();
 export function loadCharacter(baseBlob: string, steps: readonly Step[]): Promise<Character> {
   const load = async (): Promise<Character> => {
     replayer ??= wrap<ReplayApi>(
-      new Worker(new URL("../../workers/replay.web.ts", import.meta.url), { type: "module" }),
+      earlyWorker("replay") ?? new Worker(new URL("../../workers/replay.web.ts", import.meta.url), { type: "module" }),
     );
     const { patch, whole } = await replayer.load(baseBlob, steps, [...held.keys()]);
     const character = patched(whole ? null : (held.get(baseBlob) ?? null), patch);

@@ -4,6 +4,9 @@ import { patchBetween } from "~core/ledger/characterPatch";
 import type { Holding } from "~core/model/arrayBytes";
 import { ByteCache } from "~core/model/byteCache";
 import type { Character } from "~core/model/character";
+import type { LedgerState } from "~workers/fetchState";
+import { isState } from "../../session/characterStates";
+import { earlyWorker } from "../../session/earlyWorkers";
 import type { PicturesApi } from "./drawPictures";
 
 let remote: Remote<PicturesApi> | null = null;
@@ -14,11 +17,27 @@ let remote: Remote<PicturesApi> | null = null;
 const held: (Character | Uint8Array | null)[] = [null, null];
 let last = 0;
 
-const start = (): Remote<PicturesApi> =>
-  (remote ??= wrap<PicturesApi>(new Worker(new URL("./pictures.worker.ts", import.meta.url), { type: "module" })));
+/** The state that a worker started early makes by itself; null once it was asked for. */
+let made: Promise<LedgerState | null> | null = null;
+
+function start(): Remote<PicturesApi> {
+  if (remote) return remote;
+  const early = earlyWorker("pictures");
+  remote = wrap<PicturesApi>(early ?? new Worker(new URL("./pictures.worker.ts", import.meta.url), { type: "module" }));
+  if (early) made = remote.expected();
+  return remote;
+}
 
 /** Fetches and starts what draws before the first picture is asked for. */
 export const expectPictures = (): void => void start();
+
+/** What the worker made by itself counts as held when it is what is asked for. */
+async function takeMade(subject: Character | Uint8Array): Promise<void> {
+  if (!made) return;
+  const state = await made;
+  made = null;
+  if (state && !(subject instanceof Uint8Array) && isState(subject, state)) held[0] = subject;
+}
 
 /** Work that says when the next may begin beside it; at its end at the latest. */
 type Work<T> = (next: () => void) => Promise<T>;
@@ -93,6 +112,7 @@ export function pictureOf(
     if (drawn) return drawn.url;
     if (!wanted()) return null;
     const api = start();
+    await takeMade(subject);
     last = slotFor(subject);
     const before = held[last]!;
     if (before !== subject) {
@@ -105,7 +125,7 @@ export function pictureOf(
       }
       held[last] = subject;
     }
-    const asked = api.draw(last, moment, framing, width, height);
+    const asked = api.draw(last, moment, framing, { width, height, fine: devicePixelRatio > 1 });
     void drawing.then(next, next);
     drawing = asked;
     const blob = await asked;

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
+import { wayIsClear } from "../../session/clearWay";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { FindField } from "../../ui/FindField";
@@ -173,7 +174,10 @@ function useDrawing(): {
     else waiting.current.add(shape);
     most.current = waiting.current.size === 0 ? 0 : Math.max(most.current, waiting.current.size);
     window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => setAsked({ left: waiting.current.size, of: most.current }), TELL_MS);
+    timer.current = window.setTimeout(() => {
+      if (waiting.current.size === 0) wayIsClear();
+      setAsked({ left: waiting.current.size, of: most.current });
+    }, TELL_MS);
   }, []);
   return { asked, drawn };
 }

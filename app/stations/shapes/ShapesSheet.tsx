@@ -1,4 +1,5 @@
 import { useEffect, useMemo, type ReactNode } from "react";
+import { picturesFirst, wayIsClear } from "../../session/clearWay";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { expectPictures } from "../../stage/pictures/picturesClient";
@@ -32,8 +33,14 @@ export function ShapesSheet(): ReactNode {
   const { findings } = useCharacterPage();
   const { readings, share, cancel } = useShapeReadings(loaded);
   useEffect(() => {
-    if (leaf === "proof") expectPictures();
+    if (leaf !== "proof") return;
+    expectPictures();
+    picturesFirst();
+    return wayIsClear;
   }, [leaf]);
+  useEffect(() => {
+    if (loaded?.character.shapes.length === 0) wayIsClear();
+  }, [loaded]);
   const rows = useMemo(() => (loaded ? shapeRows(loaded, readings, findings) : null), [loaded, readings, findings]);
   return (
     <div className="sheet">

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import type { ShapeReading } from "~core/measure/measureShapes";
 import type { JobOptions } from "~workers/jobPool";
+import { clearWay } from "../../session/clearWay";
 import { startJob } from "../../session/jobs/pageJobs";
 import { readingsStore } from "../../session/kept/keptReadings";
 import { useWork } from "../../session/jobs/useWork";
@@ -20,6 +21,7 @@ const kept = readingsStore<readonly ShapeReading[]>("yxomorph-shape-readings", 2
 async function measure(loaded: Loaded, options: JobOptions): Promise<readonly ShapeReading[]> {
   const before = loaded.state ? await kept.get(loaded.state).catch(() => undefined) : undefined;
   if (before?.length === loaded.character.shapes.length) return before;
+  await clearWay();
   const now = await startJob(loaded, "shape readings", {}, options);
   if (loaded.state) void kept.keep(loaded.state, now).catch(() => {});
   return now;

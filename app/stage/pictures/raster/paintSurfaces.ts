@@ -17,8 +17,15 @@ const shaded = new Float64Array(4);
  * over it in order.
  *
  * @param parts what of each part is shown; their `screen` is written here.
+ * @param fine whether each pixel is shaded, else pieces of two by two.
  */
-export function paintSurfaces(frame: Frame, lens: Lens, surfaces: readonly Surface[], parts: readonly Shown[]): void {
+export function paintSurfaces(
+  frame: Frame,
+  lens: Lens,
+  surfaces: readonly Surface[],
+  parts: readonly Shown[],
+  fine: boolean,
+): void {
   clearFrame(frame);
   for (const { points, screen } of parts) project(points, lens, screen);
   surfaces.forEach((surface, i) => {
@@ -28,7 +35,7 @@ export function paintSurfaces(frame: Frame, lens: Lens, surfaces: readonly Surfa
       opacityAt(surface, shown, corner, column, row) >= surface.least;
     coverTriangles(frame, shown.screen, surface, i + 1, surface.least > 0 ? cut : null);
   });
-  shadeSeen(frame, lens, surfaces, parts);
+  shadeSeen(frame, lens, surfaces, parts, fine);
   surfaces.forEach((surface, i) => {
     if (surface.hides) return;
     const shown = parts[surface.part]!;
@@ -44,17 +51,23 @@ export function paintSurfaces(frame: Frame, lens: Lens, surfaces: readonly Surfa
 const SAME_DISTANCE = 0.004;
 
 /**
- * Shades what is nearest in each pixel. Pictures are drawn twice as large as they are shown: of each four pixels those
- * that show one piece of a surface are shaded once, and where an edge runs through them it stays as fine as it is.
+ * Shades what is nearest in each pixel. Unless it is to be fine, those of each four pixels that show one piece of a
+ * surface are shaded once; where an edge runs through them it stays as fine as it is.
  */
-function shadeSeen(frame: Frame, lens: Lens, surfaces: readonly Surface[], parts: readonly Shown[]): void {
+function shadeSeen(
+  frame: Frame,
+  lens: Lens,
+  surfaces: readonly Surface[],
+  parts: readonly Shown[],
+  fine: boolean,
+): void {
   const { width, height, surface, near, corner, color } = frame;
   const words = new Uint32Array(color.buffer);
   for (let row = 0, pixel = 0; row < height; row++)
     for (let column = 0; column < width; column++, pixel++) {
       const id = surface[pixel]!;
       if (id === 0) continue;
-      const like = shadedBeside(pixel, column, row);
+      const like = fine ? -1 : shadedBeside(pixel, column, row);
       if (like >= 0) {
         words[pixel] = words[like]!;
         continue;

@@ -1,6 +1,7 @@
+import type { Deformed, Rig } from "~core/deform/rig";
 import { imageSize } from "~core/formats/imageSize";
+import type { Vec3 } from "~core/math/vec3";
 import { FIELD_OF_VIEW } from "../framings";
-import type { MakePainter } from "./painter";
 import { makeFrame, type Frame } from "./raster/frame";
 import { lensOf } from "./raster/lens";
 import { paintSurfaces } from "./raster/paintSurfaces";
@@ -36,7 +37,7 @@ async function pixelsOf({ bytes, mimeType }: Parameters<Decode>[0]): Promise<Pix
   return pixelImage(context.getImageData(0, 0, width, height));
 }
 
-/** One for all characters: pictures are of one size, and drawn one after the other. */
+/** One for all characters: pictures come one after the other, and mostly of one size. */
 let target: { readonly frame: Frame; readonly canvas: OffscreenCanvas } | null = null;
 
 function targetOf(width: number, height: number): NonNullable<typeof target> {
@@ -44,23 +45,36 @@ function targetOf(width: number, height: number): NonNullable<typeof target> {
   return (target = { frame: makeFrame(width, height), canvas: new OffscreenCanvas(width, height) });
 }
 
-/** Draws on the processor: where there is no graphics card a tenth of the work of a browser that does as if. */
-export const processorPainter: MakePainter = async (made, deformed) => {
-  const surfaces = await surfacesOf(made, decode);
+export interface PictureSize {
+  /** Pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** Whether each pixel is shaded; else pieces of two by two are, for pictures that are shown at half their size. */
+  readonly fine: boolean;
+}
+
+/** Draws a character in its natural look, dressed. @returns a canvas that is good until the next picture. */
+export type Paint = (from: Vec3, at: Vec3, size: PictureSize) => OffscreenCanvas;
+
+/**
+ * Makes ready to draw a character on the processor: no graphics card is waited for, nor its programs, and browsers
+ * without one draw several times as many as they would by way of their own stand-in for it.
+ *
+ * @param deformed whose arrays are drawn from then on.
+ */
+export async function painterOf(rig: Rig, deformed: Deformed): Promise<Paint> {
+  const surfaces = await surfacesOf(rig, decode);
   const parts = deformed.drawn.map((points, p) => ({
     points,
     normals: deformed.normals[p]!,
     screen: new Float32Array(points.length),
   }));
-  return {
-    paint(_, from, at, width, height) {
-      const { frame, canvas } = targetOf(width, height);
-      paintSurfaces(frame, lensOf(from, at, FIELD_OF_VIEW, width, height), surfaces, parts);
-      canvas
-        .getContext("2d", { willReadFrequently: true })!
-        .putImageData(new ImageData(frame.color, width, height), 0, 0);
-      return canvas;
-    },
-    dispose: () => {},
+  return (from, at, { width, height, fine }) => {
+    const { frame, canvas } = targetOf(width, height);
+    paintSurfaces(frame, lensOf(from, at, FIELD_OF_VIEW, width, height), surfaces, parts, fine);
+    canvas
+      .getContext("2d", { willReadFrequently: true })!
+      .putImageData(new ImageData(frame.color, width, height), 0, 0);
+    return canvas;
   };
-};
+}

@@ -1,0 +1,23 @@
+/** So long work that can wait is held back for what is seen first, ms. */
+const MOST_MS = 3000;
+
+let clear: () => void = () => {};
+let way: Promise<void> | null = null;
+
+/**
+ * Says that small pictures are what is seen first: the stage and measuring, which would take the processor from them,
+ * wait for `wayIsClear`, a moment at most. Only the first view of a page is waited for.
+ */
+export function picturesFirst(): void {
+  way ??= new Promise((resolve) => {
+    clear = resolve;
+    setTimeout(resolve, MOST_MS);
+  });
+}
+/** What is seen first is there, or is not wanted any more. */
+export function wayIsClear(): void {
+  way ??= Promise.resolve();
+  clear();
+}
+/** Settled when work that can wait may begin. */
+export const clearWay = (): Promise<void> => (way ??= Promise.resolve());
