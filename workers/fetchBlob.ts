@@ -15,7 +15,7 @@ export function fetchBlob(hash: string, stallMs = STALL_MS): Promise<Uint8Array>
   if (known) return Promise.resolve(known);
   let pending = coming.get(hash);
   if (!pending) {
-    pending = bytesOf(hash, "default", stallMs)
+    pending = alone(hash, () => bytesOf(hash, "default", stallMs))
       .catch((error: unknown) => {
         if (error instanceof Stalled) return bytesOf(hash, "reload", stallMs);
         throw error;
@@ -28,6 +28,15 @@ export function fetchBlob(hash: string, stallMs = STALL_MS): Promise<Uint8Array>
     coming.set(hash, pending);
   }
   return pending;
+}
+
+/**
+ * Threads of one page that want the same bytes at once take turns: the second finds them in the browser's cache, where
+ * two answers that fill one place of it may wait for one another for ever.
+ */
+function alone<T>(hash: string, work: () => Promise<T>): Promise<T> {
+  const locks = globalThis.navigator?.locks as LockManager | undefined;
+  return locks ? (locks.request(`yxomorph blob ${hash}`, work) as Promise<T>) : work();
 }
 
 class Stalled extends Error {

@@ -86,11 +86,21 @@ export function makeLoaded(character: Character, state: string, previous: Loaded
   // what is drawn of a part follows its materials: seams show only under textures
   const same = previous?.character.parts === character.parts && previous.character.materials === character.materials;
   const humanoid = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
+  // made when it is first asked for: lists and small pictures of a page do without
+  let before = same ? previous : null;
+  let rig: Rig | null = null;
+  const rigOf = (): Rig => {
+    rig ??= before ? withShapes(before.rig, character) : makeRig(character);
+    before = null;
+    return rig;
+  };
   return {
     character,
     state,
     humanoid,
-    rig: same ? withShapes(previous.rig, character) : makeRig(character),
+    get rig() {
+      return rigOf();
+    },
     motions: character.skeleton && humanoid ? jointMotions(character.skeleton, humanoid) : [],
   };
 }

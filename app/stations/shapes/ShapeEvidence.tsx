@@ -1,4 +1,4 @@
-import { useMemo, type ReactNode } from "react";
+import { useDeferredValue, useMemo, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import { PROFILES } from "~core/checks/profile";
 import { useSession, useSessionStore } from "../../session/session";
@@ -14,7 +14,11 @@ import { useShapeReadings } from "./useShapeReadings";
 /** The chosen shape in numbers: how far it moves each part, how much it stretches, what was found. */
 export function ShapeEvidence(): ReactNode {
   const store = useSessionStore();
-  const loaded = useSession((s) => s.loaded);
+  // after the sheet, which is looked at first
+  const loaded = useDeferredValue(
+    useSession((s) => s.loaded),
+    null,
+  );
   const scan = useSession((s) => s.scan);
   const weights = useSession((s) => s.weights);
   const [query] = useSearchParams();

@@ -1,5 +1,15 @@
 import Button from "@mui/material/Button";
-import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import {
+  memo,
+  useCallback,
+  useDeferredValue,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type ReactNode,
+} from "react";
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
 import { wayIsClear } from "../../session/clearWay";
@@ -27,13 +37,7 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   const [at, setAt] = useQueryState<string>("at", "1");
   const weight = Math.min(1, Math.max(0.05, Number(at) || 1));
   const [find, setFind] = useState("");
-  const shown = useMemo(
-    () =>
-      rows
-        .filter((r) => `${r.shape.name} ${r.shape.label} ${r.region}`.toLowerCase().includes(find.toLowerCase()))
-        .sort(SORTS[sort]),
-    [rows, find, sort],
-  );
+  const shown = useMemo(() => rows.filter((r) => !find || isFound(r, find)).sort(SORTS[sort]), [rows, find, sort]);
   const beside = useBeside();
   const { asked, drawn } = useDrawing();
   const [share, setShare] = useState<number | null>(null);
@@ -109,6 +113,9 @@ export function ShapeProof({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
   );
 }
 
+const isFound = ({ shape, region }: ShapeRow, words: string): boolean =>
+  `${shape.name} ${shape.label} ${region}`.toLowerCase().includes(words.toLowerCase());
+
 /** Moves from picture to picture by the arrow keys. */
 function step(e: KeyboardEvent<HTMLDivElement>): void {
   const by = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 4, ArrowUp: -4 }[e.key];
@@ -120,6 +127,9 @@ function step(e: KeyboardEvent<HTMLDivElement>): void {
   next.focus();
   next.click();
 }
+
+/** So many stand at once; the others come a moment later, below what is in sight. */
+const FIRST = 24;
 
 interface ThumbsProps {
   readonly shown: readonly ShapeRow[];
@@ -141,9 +151,10 @@ const Thumbs = memo(function Thumbs({ shown, open, setOpen, weight, other, onDra
     if (off) setView(store, { weights: {}, pose: {} });
     else lookAt(store, { ...moment, framing });
   };
+  const there = useDeferredValue(shown, shown.slice(0, FIRST));
   return (
     <div className={`proof${other ? " beside" : ""}`} onKeyDown={step}>
-      {shown.map((row, place) => (
+      {there.map((row, place) => (
         <Thumb
           key={row.shape.name}
           row={row}

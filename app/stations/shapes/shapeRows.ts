@@ -14,16 +14,18 @@ export interface ShapeRow extends ShapePlace {
   readonly findings: readonly Finding[];
 }
 
-const known = new WeakMap<Loaded, readonly ShapePlace[]>();
+const known = new WeakMap<Loaded, (shape: number) => ShapePlace>();
 
-/** Where each shape acts, read once for each state: every movement is gone through for it. */
-function placesOf(loaded: Loaded): readonly ShapePlace[] {
+/** Where each shape acts, read once for each state and when it is first asked for: its movement is gone through. */
+function placesOf(loaded: Loaded): (shape: number) => ShapePlace {
   const before = known.get(loaded);
   if (before) return before;
-  const eyes = eyeFrame(loaded.character, loaded.humanoid);
-  const places = loaded.character.shapes.map((shape) => shapePlace(loaded.character, shape, eyes));
-  known.set(loaded, places);
-  return places;
+  const { character, humanoid } = loaded;
+  const eyes = eyeFrame(character, humanoid);
+  const places: ShapePlace[] = [];
+  const placeOf = (i: number): ShapePlace => (places[i] ??= shapePlace(character, character.shapes[i]!, eyes));
+  known.set(loaded, placeOf);
+  return placeOf;
 }
 
 export function shapeRows(
@@ -31,14 +33,19 @@ export function shapeRows(
   readings: readonly ShapeReading[] | null,
   findings: readonly Finding[],
 ): ShapeRow[] {
-  const places = placesOf(loaded);
+  const placeOf = placesOf(loaded);
   const bySeverity = (f: readonly Finding[]): Severity | null =>
     SEVERITIES.find((s) => f.some((x) => x.severity === s)) ?? null;
   return loaded.character.shapes.map((shape, i) => {
     const own = findings.filter((f) => f.shape === shape.name);
     return {
       shape,
-      ...places[i]!,
+      get region() {
+        return placeOf(i).region;
+      },
+      get side() {
+        return placeOf(i).side;
+      },
       reading: readings?.find((r) => r.shape === shape.name) ?? null,
       worst: bySeverity(own),
       findings: own,
