@@ -1,12 +1,8 @@
 import { createContext, useContext } from "react";
 import { createStore, useStore, type StoreApi } from "zustand";
-import type { Rig } from "~core/deform/rig";
 import type { Moment, MomentSource } from "~core/evaluate/moment";
-import { makeRig, withShapes } from "~core/deform/rig";
 import type { JointFields, JointReading } from "~core/measure/measureJoint";
-import type { Character } from "~core/model/character";
-import { humanoidMap, type HumanoidMap } from "~core/skeleton/humanoidMap";
-import { jointMotions, type JointMotion } from "~core/skeleton/jointMotions";
+import type { Loaded } from "./loaded";
 import { NOTHING_PLAYED, type Playback } from "./playback";
 import { NOTHING_BESIDE, type BesideSlice } from "./slices/beside";
 import { NOTHING_SELECTED, type SelectionSlice } from "./slices/selection";
@@ -15,14 +11,7 @@ import { NO_TRACKING, type TrackingSlice } from "./slices/tracking";
 import { NO_TRIAL, type TrialSlice } from "./slices/trial";
 import { START_VIEW, type ViewState } from "./urlState";
 
-/** The character on the desk, made ready for posing. */
-export interface Loaded {
-  readonly character: Character;
-  readonly rig: Rig;
-  readonly humanoid: HumanoidMap | null;
-  readonly motions: readonly JointMotion[];
-  readonly state: string;
-}
+export { makeLoaded, type Loaded } from "./loaded";
 
 export interface Measured {
   readonly joint: string;
@@ -80,30 +69,6 @@ export const useSessionStore = (): SessionStore => {
   return store;
 };
 export const useSession = <T>(select: (s: Session) => T): T => useStore(useSessionStore(), select);
-
-/** Puts a character on the desk; tables of unchanged parts are kept. */
-export function makeLoaded(character: Character, state: string, previous: Loaded | null): Loaded {
-  // what is drawn of a part follows its materials: seams show only under textures
-  const same = previous?.character.parts === character.parts && previous.character.materials === character.materials;
-  const humanoid = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
-  // made when it is first asked for: lists and small pictures of a page do without
-  let before = same ? previous : null;
-  let rig: Rig | null = null;
-  const rigOf = (): Rig => {
-    rig ??= before ? withShapes(before.rig, character) : makeRig(character);
-    before = null;
-    return rig;
-  };
-  return {
-    character,
-    state,
-    humanoid,
-    get rig() {
-      return rigOf();
-    },
-    motions: character.skeleton && humanoid ? jointMotions(character.skeleton, humanoid) : [],
-  };
-}
 
 /** A live face in place of recorded ones: over what plays, under what is said. */
 function withLive(sources: readonly MomentSource[], live: MomentSource): readonly MomentSource[] {

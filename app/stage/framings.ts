@@ -4,7 +4,7 @@ import type { Moment } from "~core/evaluate/moment";
 import { translationOf } from "~core/math/mat4";
 import { add, length, lerp, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
 import { NO_JOINT } from "~core/model/character";
-import type { Loaded } from "../session/session";
+import type { Loaded } from "../session/loaded";
 import type { ShownPlace } from "../session/slices/selection";
 
 /** A place to look at: centre and radius in metres, and from where. */

@@ -1,4 +1,4 @@
-import { MeshoptSimplifier } from "meshoptimizer";
+import { MeshoptSimplifier } from "meshoptimizer/simplifier";
 import type { PlainMesh } from "../formats/readPly";
 import { evenFaceStarts, triangulate } from "../model/character";
 import { placesOf } from "../model/places";

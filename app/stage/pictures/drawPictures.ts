@@ -6,7 +6,7 @@ import { REST_MOMENT, type Moment } from "~core/evaluate/moment";
 import type { Character } from "~core/model/character";
 import { fetchBlob } from "~workers/fetchBlob";
 import { fetchState, type LedgerState } from "~workers/fetchState";
-import { makeLoaded, type Loaded } from "../../session/session";
+import { makeLoaded, type Loaded } from "../../session/loaded";
 import { cameraFor, viewOf } from "../framings";
 import { painterOf, type Paint, type PictureSize } from "./paintCharacter";
 
@@ -61,7 +61,7 @@ export const pictures = {
       .then(async (state) => {
         await takeState(0, state);
         // the first picture takes several times as long as the next: it is drawn while the page is not ready for any
-        paint(0, REST_MOMENT, "face", { width: 248, height: 224, fine: false });
+        paint(0, REST_MOMENT, "face", { width: 124, height: 112, fine: false });
         return state;
       })
       .catch(() => null);

@@ -1,4 +1,4 @@
-import { MeshoptSimplifier } from "meshoptimizer";
+import { MeshoptSimplifier } from "meshoptimizer/simplifier";
 import { eyeballsOf } from "../../measure/eyeballs";
 import { faceArea } from "../../measure/faceArea";
 import {

@@ -8,7 +8,7 @@ import {
   type Texture,
 } from "@gltf-transform/core";
 import { ALL_EXTENSIONS } from "@gltf-transform/extensions";
-import { MeshoptDecoder } from "meshoptimizer";
+import { MeshoptDecoder } from "meshoptimizer/decoder";
 import {
   DEFAULT_MATERIAL,
   NO_JOINT,

@@ -77,7 +77,10 @@ function tintOf({ character, drawn }: Rig, p: number): Float32Array | null {
 /** Everything of a dressed character that is drawn in its natural look, in the order in which it is drawn. */
 export async function surfacesOf(rig: Rig, decode: Decode): Promise<Surface[]> {
   const { character } = rig;
-  const decoded = await Promise.all(character.materials.map((m) => mapsOf(m, decode)));
+  const isDrawn = (material: number): boolean =>
+    !isCovered(character.materials[material]!.name, character, true) &&
+    character.parts.some((part, p) => rig.drawn[p]!.uvs && part.groups.some((g) => g.material === material));
+  const decoded = await Promise.all(character.materials.map((m, i) => (isDrawn(i) ? mapsOf(m, decode) : NO_MAPS)));
   const all = character.parts.flatMap((part, p): Surface[] => {
     const { triangles, uvs } = rig.drawn[p]!;
     const tint = tintOf(rig, p);
