@@ -34,6 +34,20 @@ describe("a worker whose code comes late", () => {
     expect(await Promise.all([...answers, counter.add(100)])).toEqual([1, 12, 124]);
   });
 
+  it("begins with the character that it was named by, before it answers", async () => {
+    const { page, scope } = thread();
+    Object.assign(scope, { name: "oda" });
+    const told: string[] = [];
+    const exposed = exposeOnceLoaded(
+      () => Promise.resolve({ expect: (id: string) => void told.push(id), told: () => told.length }),
+      scope,
+    );
+    const asked = wrap<{ told(): number }>(page).told();
+    await exposed;
+    expect(await asked).toBe(1);
+    expect(told).toEqual(["oda"]);
+  });
+
   it("answers with an error where the code cannot be fetched", async () => {
     const { page, scope } = thread();
     const exposed = exposeOnceLoaded(() => Promise.reject(new Error("no network")), scope);

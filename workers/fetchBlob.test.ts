@@ -17,6 +17,30 @@ describe("geometry by its hash", () => {
     expect([...(await fetchBlob("a"))]).toEqual([1, 2, 3]);
     expect(asked).toEqual(["default", "reload"]);
   });
+  it("is asked for in turn with other threads, and handed on when the turn is over", async () => {
+    const turns: string[] = [];
+    const real = Object.getOwnPropertyDescriptor(globalThis, "navigator");
+    const locks = {
+      request: async (name: string, work: () => Promise<unknown>) => {
+        turns.push(`${name} begins`);
+        const out = await work();
+        turns.push(`${name} ends`);
+        return out;
+      },
+    };
+    Object.defineProperty(globalThis, "navigator", { value: { locks }, configurable: true });
+    globalThis.fetch = (() => {
+      turns.push("asked");
+      return Promise.resolve(new Response(Uint8Array.of(4)));
+    }) as never;
+    try {
+      expect([...(await fetchBlob("c"))]).toEqual([4]);
+    } finally {
+      if (real) Object.defineProperty(globalThis, "navigator", real);
+      else delete (globalThis as { navigator?: unknown }).navigator;
+    }
+    expect(turns).toEqual(["yxomorph blob c begins", "asked", "yxomorph blob c ends"]);
+  });
   it("that is refused is asked for again the next time", async () => {
     let status = 503;
     globalThis.fetch = (() => Promise.resolve(new Response("x", { status }))) as never;

@@ -53,7 +53,7 @@ export function coverTriangles(frame: Frame, screen: Float32Array, run: Run, id:
     const bz = screen[b + 2]!;
     const cz = screen[c + 2]!;
     if (az === 0 || bz === 0 || cz === 0) continue;
-    // each edge function is the area over its edge, growing inward; it counts from 0 where the edge is an upper left one
+    // an edge function is the area over its edge, growing inward; from 0 on where the edge is an upper left one
     const stepA = by - cy;
     const stepB = cy - ay;
     const stepC = ay - by;

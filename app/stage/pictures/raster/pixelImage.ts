@@ -40,7 +40,11 @@ export function pixelImage(level: Level): PixelImage {
   return { levels };
 }
 
-/** The level whose pixels are about as large as those of the picture. @param texels of the image in one pixel, by area. */
+/**
+ * The level whose pixels are about as large as those of the picture.
+ *
+ * @param texels of the image in one pixel, by area.
+ */
 export function levelFor(texels: number, count: number): number {
   let level = 0;
   for (let left = texels; left > 2 && level < count - 1; left /= 4) level++;

@@ -243,7 +243,8 @@ function light(ex: number, ey: number, ez: number, roughness: number, metalness:
   const toEye = Math.min(1, Math.max(1e-6, nx * vx + ny * vy + nz * vz));
   const up = 0.5 * ny + 0.5;
   const matt = (1 - metalness) / Math.PI;
-  for (let k = 0; k < 3; k++) sum[k] = matt * open * albedo[k]! * (BELOW[k]! + up * (ABOVE[k]! - BELOW[k]!));
+  for (let k = 0; k < 3; k++)
+    sum[k] = matt * (1 - DIELECTRIC) * open * albedo[k]! * (BELOW[k]! + up * (ABOVE[k]! - BELOW[k]!));
   for (let l = 0; l < LAMPS.length; l++) {
     const { light, to } = LAMPS[l]!;
     const falls = Math.min(1, nx * to[0] + ny * to[1] + nz * to[2]);
@@ -260,9 +261,11 @@ function light(ex: number, ey: number, ez: number, roughness: number, metalness:
     const gloss = (0.5 / Math.max(1e-6, masked + shadowed)) * (alpha2 / (Math.PI * spread * spread));
     const off = 1 - across;
     const edge = off * off * off * off * off;
+    // what the surface throws back is not there to be scattered under it
+    const passed = (1 - DIELECTRIC) * (1 - edge);
     for (let k = 0; k < 3; k++) {
       const head = DIELECTRIC + metalness * (albedo[k]! - DIELECTRIC);
-      sum[k]! += light[k]! * falls * (matt * albedo[k]! + gloss * (head + (1 - head) * edge));
+      sum[k]! += light[k]! * falls * (matt * passed * albedo[k]! + gloss * (head + (1 - head) * edge));
     }
   }
 }
