@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { lazy, Suspense, type ReactNode } from "react";
+import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
 import { clearWay } from "../session/clearWay";
-import { FailBoundary } from "../ui/FailBoundary";
 import { useMounted } from "../ui/useMounted";
 
 const Stage = lazy(() => clearWay().then(() => import("../stage/Stage")));
@@ -11,11 +11,11 @@ export function StageSlot(): ReactNode {
   const mounted = useMounted();
   const waiting = <section className="stage" aria-label="Stage" />;
   return mounted ? (
-    <FailBoundary instead={(again) => <StageFailed again={again} />}>
+    <ErrorBoundary FallbackComponent={StageFailed}>
       <Suspense fallback={waiting}>
         <Stage />
       </Suspense>
-    </FailBoundary>
+    </ErrorBoundary>
   ) : (
     waiting
   );
@@ -26,13 +26,13 @@ const NO_WEBGL =
   "browser. Lists, pictures, measures and hand-offs work without the stage.";
 const FAILED = "The stage could not be drawn. Nothing that was saved is lost.";
 
-function StageFailed({ again }: { again: () => void }): ReactNode {
+function StageFailed({ resetErrorBoundary }: FallbackProps): ReactNode {
   const canDraw = document.createElement("canvas").getContext("webgl2") !== null;
   return (
     <section className="stage" aria-label="Stage">
       <div className="stage-note" role="alert">
         <p className="m-0">{canDraw ? FAILED : NO_WEBGL}</p>
-        <Button variant="outlined" onClick={again}>
+        <Button variant="outlined" onClick={resetErrorBoundary}>
           Try again
         </Button>
       </div>
