@@ -11,6 +11,7 @@ import type { SweepRow } from "~core/measure/sweepMotion";
 import { CurveChart, type Curve } from "../ui/CurveChart";
 import { Segmented } from "../ui/Segmented";
 import { DeliveryEvidence } from "../stations/intake/DeliveryEvidence";
+import { LimbOverview } from "../stations/correctives/LimbOverview";
 import { JointEvidence } from "../stations/skeleton/JointEvidence";
 import { ShapeEvidence } from "../stations/shapes/ShapeEvidence";
 import { ClothEvidence } from "../stations/trials/ClothEvidence";
@@ -92,7 +93,7 @@ function SweepEvidence(): ReactNode {
   const measure = chosen === "worst" ? (worst?.excess.measure ?? "volume") : chosen;
   const m = MEASURE[measure];
   const curves = trial ? curvesOf(trial.rows, measure) : [];
-  if (!motion) return <p className="muted">Open a joint's row to see its sweep here.</p>;
+  if (!motion) return <LimbOverview />;
   return (
     <>
       <div className="spread rigid">

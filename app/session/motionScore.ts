@@ -46,7 +46,7 @@ export function worstOf(reading: JointReading): Excess {
 /** How the limb looks; nothing of it in readings of an earlier version. */
 const looks = ({ crease = 0, bone = 0, roughness = 0 }: JointReading): Excess[] => [
   { measure: "crease", times: crease / (limits["pose.crease"] ?? 90), text: `crease ${crease.toFixed(0)}°` },
-  { measure: "bone", times: bone / (limits["pose.bone"] ?? 20), text: `skin over bone ${bone.toFixed(1)} mm` },
+  { measure: "bone", times: bone / (limits["pose.bone"] ?? 20), text: `off bone ${bone.toFixed(1)} mm` },
   {
     measure: "roughness",
     times: roughness / (limits["pose.roughness"] ?? 1),

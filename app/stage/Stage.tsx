@@ -72,7 +72,7 @@ export default function Stage(): ReactNode {
           Fetching the character
         </div>
       )}
-      <div className="chips" style={{ left: 14, top: 12, maxWidth: "46%" }} role="group" aria-label="Framing">
+      <div className="chips" style={{ left: 14, top: 12, maxWidth: "44%" }} role="group" aria-label="Framing">
         {FRAMINGS.map((f) => chip(f, framing === f, () => frame(f)))}
         {jointWord && chip(jointWord, framing === `joint ${joint}`, () => frame(`joint ${joint}`), `Frame ${joint}`)}
       </div>

@@ -76,7 +76,7 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
           brackets={brackets}
           onPick={(a) => poseMotion(store, motion, a)}
         />
-        <span className="wide-168 rigid to-right">
+        <span className="wide-186 rigid to-right">
           {worst ? (
             <LimitBar
               value={worst.excess.times}

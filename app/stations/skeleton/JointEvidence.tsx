@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { vertexCountOf } from "~core/model/character";
 import { useSession } from "../../session/session";
+import { HeldOverview } from "./HeldOverview";
 import { JointReadings } from "../correctives/JointReadings";
 
 /** What the chosen joint holds, and what its pose does. */
@@ -8,7 +9,8 @@ export function JointEvidence(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const joint = useSession((s) => s.joint);
   const j = loaded?.character.skeleton?.joints.findIndex((x) => x.name === joint) ?? -1;
-  if (!loaded || j < 0) return <p className="muted">Open a joint to see what it holds.</p>;
+  if (!loaded || !loaded.character.skeleton) return <p className="muted">Open a joint to see what it holds.</p>;
+  if (j < 0) return <HeldOverview loaded={loaded} />;
   const rows = loaded.character.parts.flatMap((part) => {
     if (!part.skin) return [];
     let count = 0;
