@@ -1,5 +1,5 @@
 import { useMemo, type ReactNode } from "react";
-import { actingOn, worstRow } from "../../session/motionScore";
+import { worstRow } from "../../session/motionScore";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { LimitBar } from "../../ui/LimitBar";
@@ -28,7 +28,6 @@ export function LimbOverview(): ReactNode {
         count: motions.length,
         read: read.length,
         over: read.filter((r) => (r.worst?.excess.times ?? 0) > 1).length,
-        correctives: new Set(motions.flatMap((m) => actingOn(loaded.character, m).map((a) => a.shape))).size,
         worst,
         times: worst?.worst?.excess.times ?? 0,
       };
@@ -45,28 +44,29 @@ export function LimbOverview(): ReactNode {
           <thead>
             <tr>
               <th>Limb</th>
-              <th className="to-right">Directions</th>
               <th className="to-right">Swept</th>
               <th className="to-right">Over</th>
-              <th className="to-right">Correctives</th>
               <th>Worst</th>
-              <th />
+              <th>At</th>
             </tr>
           </thead>
           <tbody>
-            {limbs.map(({ limb, count, read, over, correctives, worst, times }) => (
+            {limbs.map(({ limb, count, read, over, worst, times }) => (
               <tr key={limb}>
                 <td className="nowrap">{limb}</td>
-                <td className="num">{count}</td>
-                <td className="num">{read}</td>
+                <td className="num">
+                  {read} of {count}
+                </td>
                 <td className="num">{read ? over : ""}</td>
-                <td className="num">{correctives}</td>
                 <td>
                   {worst?.worst && (
                     <LimitBar value={times} limit={1} end={2} width={40} text={worst.worst.excess.text} />
                   )}
                 </td>
-                <td>{worst?.worst && `${shortLabel(worst.motion)}, ${Math.round(worst.worst.row.angle)}°`}</td>
+                <td className="nowrap">
+                  {worst?.worst && shortLabel(worst.motion)}
+                  {worst?.worst && <div className="muted">{Math.round(worst.worst.row.angle)}°</div>}
+                </td>
               </tr>
             ))}
           </tbody>
