@@ -1,6 +1,9 @@
 import type { ReactNode } from "react";
 import { useRouteLoaderData } from "react-router";
+import { vertexCountOf } from "~core/model/character";
+import { imageCount } from "~core/model/materialLook";
 import type { HandOff } from "~server/services/handOffs";
+import { useSession } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
 import { counted } from "../../ui/counted";
 
@@ -10,7 +13,7 @@ const LIMIT_MM = 0.01;
 /** Versions against each other: size, what they hold, and how exactly they read back. */
 export function ReceiptEvidence(): ReactNode {
   const handOffs = (useRouteLoaderData("routes/handoff") as { handOffs: HandOff[] } | undefined)?.handOffs ?? [];
-  if (handOffs.length === 0) return <p className="muted">Differences after reading back will stand here.</p>;
+  if (handOffs.length === 0) return <ToCompare />;
   return (
     <>
       <h2>Read back, version by version</h2>
@@ -48,6 +51,36 @@ export function ReceiptEvidence(): ReactNode {
           </tbody>
         </table>
       </div>
+    </>
+  );
+}
+
+/** What will be read back and compared, before anything was handed off. */
+function ToCompare(): ReactNode {
+  const loaded = useSession((s) => s.loaded);
+  if (!loaded) return null;
+  const { parts, skeleton, shapes, drivers, shapeDrivers, clips, materials } = loaded.character;
+  const counts: readonly (readonly [string, number])[] = [
+    ["parts", parts.length],
+    ["vertices", parts.reduce((n, p) => n + vertexCountOf(p), 0)],
+    ["joints", skeleton?.joints.length ?? 0],
+    ["shapes", shapes.length],
+    ["drivers", drivers.length + shapeDrivers.length],
+    ["clips", clips.length],
+    ["materials", materials.length],
+    ["images", imageCount(materials)],
+  ];
+  return (
+    <>
+      <h2>Will be read back and compared, to {LIMIT_MM} mm</h2>
+      <dl className="counts">
+        {counts.map(([what, n]) => (
+          <div key={what}>
+            <dt>{what}</dt>
+            <dd className="mono">{n.toLocaleString("en")}</dd>
+          </div>
+        ))}
+      </dl>
     </>
   );
 }

@@ -57,14 +57,14 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
                     onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
                     <button
                       type="button"
-                      className="plain mono shape-name over-hidden ellipsis rigid"
+                      className="plain mono shape-name rigid"
 
                       aria-pressed={open === row.shape.name}
                       title={row.shape.name}>
                       {row.shape.name}
                     </button>
                     <span
-                      className="muted t-12 shape-label over-hidden ellipsis nowrap rigid"
+                      className="muted t-12 shape-label rigid"
 
                       title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>
                       {drivenBy(character, row.shape.name) ||

@@ -164,7 +164,7 @@ export function JointMap(): ReactNode {
                       disableUnderline
                       value={joint ?? NONE}
                       onChange={(e) => choose(bone, e.target.value)}
-                      sx={{ fontFamily: "var(--mono)", fontSize: 12, minWidth: 170 }}
+                      sx={{ fontFamily: "var(--mono)", fontSize: 12, minWidth: 120 }}
                       inputProps={{ "aria-label": `Joint for ${boneLabel(bone)}` }}
                       MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
                       <MenuItem value={NONE}>
@@ -179,6 +179,7 @@ export function JointMap(): ReactNode {
                     <Button
                       aria-pressed={picking === bone}
                       color={picking === bone ? "primary" : "inherit"}
+                      sx={{ px: 0.5 }}
                       title={`Click the joint of the ${boneLabel(bone)} on the stage`}
                       onClick={() => pick(picking === bone ? null : bone)}>
                       {picking === bone ? "Click a joint" : "Pick"}
@@ -195,9 +196,7 @@ export function JointMap(): ReactNode {
                     {faults.has(bone) ? (
                       <span className="ink-brick">▲ {faults.get(bone)}</span>
                     ) : (
-                      <span className="nowrap">
-                        <Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} />
-                      </span>
+                      <Ground of={sure?.get(bone)} joints={joints.map((j) => j.name)} />
                     )}
                   </td>
                 </tr>

@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import type { Part } from "~core/model/character";
 import { useSession } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
 import { CLOTH_LIMIT, clothRows } from "./clothRows";
@@ -11,7 +12,7 @@ export function ClothEvidence(): ReactNode {
   useSession((s) => s.pose);
   const rows = clothRows(loaded, method);
   const garments = loaded?.character.parts.filter((p) => p.kind === "garment") ?? [];
-  if (!rows) return <p className="muted">Walk through the motions to read the clothes.</p>;
+  if (garments.length === 0) return <p className="muted">There are no garments.</p>;
   return (
     <div className="over-auto">
       <table className="plain">
@@ -25,6 +26,7 @@ export function ClothEvidence(): ReactNode {
         </thead>
         <tbody>
           {garments.map((g) => {
+            if (!rows) return <Unread key={g.name} garment={g} />;
             const own = rows.filter((r) => r.garment === g.name);
             return (
               <tr key={g.name}>
@@ -46,3 +48,13 @@ export function ClothEvidence(): ReactNode {
     </div>
   );
 }
+
+/** A garment before the motions were walked through. */
+const Unread = ({ garment }: { garment: Part }): ReactNode => (
+  <tr>
+    <td>{garment.name}</td>
+    <td className="num">not read</td>
+    <td />
+    <td className="muted">walk through the motions</td>
+  </tr>
+);

@@ -162,7 +162,7 @@ export function ClothTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <div key={`${r.garment} ${r.motion}`} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
               <b className="wide-62 rigid over-hidden ellipsis nowrap w-550">{r.garment}</b>
-              <span className="grow nowrap over-hidden ellipsis">{r.label}</span>
+              <span className="grow">{r.label}</span>
               <span className="mono muted nowrap">
                 {r.angle > 0 ? "+" : ""}
                 {Math.round(r.angle)}°

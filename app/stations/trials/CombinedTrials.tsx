@@ -93,7 +93,7 @@ export function CombinedTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         {shown.slice(0, SHOWN).map((r) => (
           <div key={words(r)} className={`row${on(r) ? " open" : ""}`}>
             <button type="button" className="plain row-line" aria-pressed={on(r)} onClick={() => show(r)}>
-              <span className="grow nowrap over-hidden ellipsis">{words(r)}</span>
+              <span className="grow">{words(r)}</span>
               <span className="wide-178 rigid to-right">
                 <LimitBar
                   value={r.excess.times}

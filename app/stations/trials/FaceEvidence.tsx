@@ -22,7 +22,7 @@ export function FaceEvidence(): ReactNode {
   const key = keyOf(loaded, weights);
   useEffect(() => {
     const own = namesOf(loaded, weights);
-    if (!loaded || own.length === 0) return;
+    if (!loaded || loaded.character.shapes.length === 0) return;
     let gone = false;
     const mixes = [
       Object.fromEntries(own.map((n) => [n, weights[n]!])),
@@ -39,7 +39,7 @@ export function FaceEvidence(): ReactNode {
       clearTimeout(late);
     };
   }, [loaded, weights]);
-  if (names.length === 0) return <p className="muted">Choose a pair or a mix to read the face.</p>;
+  if (loaded?.character.shapes.length === 0) return <p className="muted">There are no shapes to read.</p>;
   const readings = held?.key === key ? held.readings : null;
   const shown = names.slice(0, MOST);
   return (
@@ -47,8 +47,8 @@ export function FaceEvidence(): ReactNode {
       <table className="plain">
         <thead>
           <tr>
-            <th>Face at these weights</th>
-            <th>Together</th>
+            <th>{names.length ? "Face at these weights" : "Face at rest; choose a pair or a mix"}</th>
+            <th>{names.length ? "Together" : "Reading"}</th>
             {shown.map((n) => (
               <th key={n} className="mono to-right">
                 {n} {weights[n]}

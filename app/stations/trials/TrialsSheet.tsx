@@ -218,12 +218,12 @@ function TrialRow({
   return (
     <div className={`row${open ? " open" : ""}`}>
       <button type="button" className="plain row-line" aria-expanded={open} onClick={onOpen}>
-        <span className="grow nowrap over-hidden ellipsis">{motion.label}</span>
+        <span className="grow">{motion.label}</span>
         {score ? (
           <>
             <span className="muted mono nowrap">{better ? `was ${before.excess.text}` : ""}</span>
             <span className="mono nowrap wide-60 to-right">at {Math.round(score.row.angle)}°</span>
-            <span className="wide-178 rigid to-right">
+            <span className="wide-186 rigid to-right">
               <LimitBar
                 value={score.excess.times}
                 limit={1}
