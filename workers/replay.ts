@@ -23,12 +23,23 @@ export interface Replayed {
   readonly whole: boolean;
 }
 
-async function baseOf(hash: string): Promise<Character> {
+/** Those that are being fetched: what is expected and what is asked for are the same one. */
+const coming = new Map<string, Promise<Character>>();
+
+function baseOf(hash: string): Promise<Character> {
   const known = bases.get(hash);
-  if (known) return known;
-  const base = decodeCharacter(await fetchBlob(hash));
-  bases.set(hash, base);
-  return base;
+  if (known) return Promise.resolve(known);
+  const made =
+    coming.get(hash) ??
+    fetchBlob(hash)
+      .then((bytes) => {
+        const base = decodeCharacter(bytes);
+        bases.set(hash, base);
+        return base;
+      })
+      .finally(() => coming.delete(hash));
+  coming.set(hash, made);
+  return made;
 }
 
 export const replay = {

@@ -34,7 +34,7 @@ export const expectPictures = (): void => void start();
 /** What the worker made by itself counts as held when it is what is asked for. */
 async function takeMade(subject: Character | Uint8Array): Promise<void> {
   if (!made) return;
-  const state = await made;
+  const state = await made.catch(() => null);
   made = null;
   if (state && !(subject instanceof Uint8Array) && isState(subject, state)) held[0] = subject;
 }

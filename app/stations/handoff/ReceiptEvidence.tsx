@@ -6,6 +6,7 @@ import type { HandOff } from "~server/services/handOffs";
 import { useSession } from "../../session/session";
 import { LimitBar } from "../../ui/LimitBar";
 import { counted } from "../../ui/counted";
+import { Counts } from "../../ui/Counts";
 
 /** Smallest difference that counts: rounding to 32 bits stays well under it (mm). */
 const LIMIT_MM = 0.01;
@@ -73,14 +74,7 @@ function ToCompare(): ReactNode {
   return (
     <>
       <h2>Will be read back and compared, to {LIMIT_MM} mm</h2>
-      <dl className="counts">
-        {counts.map(([what, n]) => (
-          <div key={what}>
-            <dt>{what}</dt>
-            <dd className="mono">{n.toLocaleString("en")}</dd>
-          </div>
-        ))}
-      </dl>
+      <Counts of={counts} />
     </>
   );
 }

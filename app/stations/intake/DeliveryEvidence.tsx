@@ -4,6 +4,7 @@ import { imageCount } from "~core/model/materialLook";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { stationWord } from "../stationWord";
+import { Counts } from "../../ui/Counts";
 
 const STATIONS = ["Intake", "Skeleton", "Shapes"] as const;
 const SEVERITIES = ["error", "warn", "note"] as const;
@@ -51,14 +52,7 @@ export function DeliveryEvidence(): ReactNode {
       </section>
       <section>
         <h2>What it is made of</h2>
-        <dl className="counts">
-          {made.map(([what, n]) => (
-            <div key={what}>
-              <dt>{what}</dt>
-              <dd className="mono">{n.toLocaleString("en")}</dd>
-            </div>
-          ))}
-        </dl>
+        <Counts of={made} />
       </section>
     </div>
   );

@@ -1,6 +1,7 @@
 import { useMemo, type ReactNode } from "react";
 import type { Loaded } from "../../session/session";
 import { heldBy } from "./heldBy";
+import { Counts } from "../../ui/Counts";
 
 /** As many joints as the strip shows without being scrolled. */
 const MOST = 8;
@@ -47,14 +48,7 @@ export function HeldOverview({ loaded }: { loaded: Loaded }): ReactNode {
       </section>
       <section>
         <h2>How many there are</h2>
-        <dl className="counts">
-          {counts.map(([what, n]) => (
-            <div key={what}>
-              <dt>{what}</dt>
-              <dd className="mono">{n.toLocaleString("en")}</dd>
-            </div>
-          ))}
-        </dl>
+        <Counts of={counts} />
       </section>
     </div>
   );
