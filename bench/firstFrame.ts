@@ -35,7 +35,8 @@ for (let i = 0; i < 5; i++) {
     await page.goto(`${app.url}/c/oda/shapes`, { waitUntil: "commit" });
     const picture = page.locator(".thumb img").first();
     await picture.waitFor();
-    pictures[visit].push(await picture.evaluate((img: HTMLImageElement) => img.decode().then(() => performance.now())));
+    const seen = picture.evaluate((img: HTMLImageElement) => img.decode().then(() => performance.now()));
+    pictures[visit].push(await seen);
   }
   if (i === 4) {
     await page.waitForFunction(() => document.documentElement.dataset["stage"] === "drawn");
