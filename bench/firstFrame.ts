@@ -26,7 +26,7 @@ for (let i = 0; i < 5; i++) {
   await page.context().close();
 }
 
-/** Time from navigation until the first picture of the proof is there, in a new browser and when it was there before. */
+/** Time from navigation until the first picture of the proof is there, in a new browser and on a second visit. */
 const pictures: Record<"new" | "again", number[]> = { new: [], again: [] };
 let rate = "";
 for (let i = 0; i < 5; i++) {
