@@ -1,6 +1,6 @@
 import { LinearMipmapNearestFilter, NoColorSpace, RepeatWrapping, SRGBColorSpace, Texture } from "three";
-import { imageSize } from "~core/formats/imageSize";
 import type { TextureImage } from "~core/model/character";
+import { decodedImage } from "./decodedImage";
 import { drawsInSoftware } from "./softwareRenderer";
 
 /** Longest side that the stage draws, pixels. */
@@ -25,18 +25,8 @@ export function stageTexture(image: TextureImage, content: Content = "colour"): 
   return made;
 }
 
-async function decode({ bytes, mimeType }: TextureImage, content: Content): Promise<Texture> {
-  const size = imageSize(bytes);
-  const shrink = size ? Math.min(1, MOST_PIXELS / Math.max(size.width, size.height)) : 1;
-  const fitted =
-    size && shrink < 1
-      ? { resizeWidth: Math.round(size.width * shrink), resizeHeight: Math.round(size.height * shrink) }
-      : {};
-  const bitmap = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mimeType }), {
-    premultiplyAlpha: "none",
-    colorSpaceConversion: "none",
-    ...fitted,
-  });
+async function decode(image: TextureImage, content: Content): Promise<Texture> {
+  const bitmap = await decodedImage(image, MOST_PIXELS);
   const texture = new Texture(bitmap);
   // texture coordinates count from the top, as in glTF
   texture.flipY = false;

@@ -1,6 +1,5 @@
 import { decodeCharacter } from "~core/formats/container";
 import { LiveDeform } from "~core/deform/liveDeform";
-import { withShapes, type Rig } from "~core/deform/rig";
 import { patched, type CharacterPatch } from "~core/ledger/characterPatch";
 import { REST_MOMENT, type Moment } from "~core/evaluate/moment";
 import type { Character } from "~core/model/character";
@@ -12,7 +11,6 @@ import { painterOf, type Paint, type PictureSize } from "./paintCharacter";
 
 /** Draws small pictures of a character off the page's main thread. */
 interface Subject {
-  readonly rig: Rig;
   readonly loaded: Loaded;
   readonly live: LiveDeform;
   readonly paint: Paint;
@@ -23,15 +21,14 @@ const subjects = new Map<number, Subject>();
 /** Puts a character into a slot; where its parts and materials stayed, only its shapes are taken anew. */
 async function take(slot: number, character: Character): Promise<void> {
   const old = subjects.get(slot);
-  const before = old?.rig.character;
+  const before = old?.loaded.character;
   if (old && before?.parts === character.parts && before.materials === character.materials) {
-    const rig = withShapes(old.rig, character);
-    subjects.set(slot, { ...old, rig, loaded: makeLoaded(character, "", old.loaded) });
+    subjects.set(slot, { ...old, loaded: makeLoaded(character, "", old.loaded) });
     return;
   }
   const loaded = makeLoaded(character, "", null);
   const live = new LiveDeform(loaded.rig);
-  subjects.set(slot, { rig: loaded.rig, loaded, live, paint: await painterOf(loaded.rig, live.deformed) });
+  subjects.set(slot, { loaded, live, paint: await painterOf(loaded.rig, live.deformed) });
 }
 
 /** The state that was taken before it was asked for; null for none. */
@@ -48,7 +45,7 @@ function paint(slot: number, moment: Partial<Moment>, framing: string, size: Pic
   const subject = subjects.get(slot);
   if (!subject) throw new Error("no character is loaded");
   const at = { ...REST_MOMENT, ...moment };
-  subject.live.update(subject.rig, at);
+  subject.live.update(subject.loaded.rig, at);
   const view = viewOf(framing, subject.loaded, at, subject.live.deformed);
   const { position, target } = cameraFor(view, size.width / size.height);
   return subject.paint(position, target, size);
@@ -70,7 +67,7 @@ export const pictures = {
   expected: (): Promise<LedgerState | null> => expected,
   /** Takes a character as a change of the one in the slot, or with `whole` of none. */
   load: (slot: number, patch: CharacterPatch, whole: boolean): Promise<void> =>
-    take(slot, patched(whole ? null : (subjects.get(slot)?.rig.character ?? null), patch)),
+    take(slot, patched(whole ? null : (subjects.get(slot)?.loaded.character ?? null), patch)),
   loadBytes: (slot: number, bytes: Uint8Array): Promise<void> => take(slot, decodeCharacter(bytes)),
   /** PNG of a moment at a framing. */
   async draw(slot: number, moment: Partial<Moment>, framing: string, size: PictureSize): Promise<Blob> {

@@ -1,6 +1,6 @@
 import type { Deformed, Rig } from "~core/deform/rig";
-import { imageSize } from "~core/formats/imageSize";
 import type { Vec3 } from "~core/math/vec3";
+import { decodedImage } from "../decodedImage";
 import { FIELD_OF_VIEW } from "../framings";
 import { makeFrame, type Frame } from "./raster/frame";
 import { lensOf } from "./raster/lens";
@@ -20,16 +20,8 @@ const decode: Decode = (image) => {
   return made;
 };
 
-async function pixelsOf({ bytes, mimeType }: Parameters<Decode>[0]): Promise<PixelImage> {
-  const size = imageSize(bytes);
-  const shrink = size ? Math.min(1, MOST_PIXELS / Math.max(size.width, size.height)) : 1;
-  const bitmap = await createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mimeType }), {
-    premultiplyAlpha: "none",
-    colorSpaceConversion: "none",
-    ...(size && shrink < 1
-      ? { resizeWidth: Math.round(size.width * shrink), resizeHeight: Math.round(size.height * shrink) }
-      : {}),
-  });
+async function pixelsOf(image: Parameters<Decode>[0]): Promise<PixelImage> {
+  const bitmap = await decodedImage(image, MOST_PIXELS);
   const { width, height } = bitmap;
   const context = new OffscreenCanvas(width, height).getContext("2d", { willReadFrequently: true })!;
   context.drawImage(bitmap, 0, 0);
