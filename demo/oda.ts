@@ -62,6 +62,9 @@ export function buildOda(): Character {
 }
 
 function sparse(part: number, moves: readonly Vec3[]): ShapeDelta {
-  const moving = moves.flatMap((d, v) => (Math.hypot(...d) > LEAST_MOVE ? [v] : []));
+  const moving: number[] = [];
+  moves.forEach(([x, y, z], v) => {
+    if ((x || y || z) && Math.hypot(x, y, z) > LEAST_MOVE) moving.push(v);
+  });
   return { part, vertices: Uint32Array.from(moving), deltas: Float32Array.from(moving.flatMap((v) => moves[v]!)) };
 }

@@ -32,7 +32,7 @@ const STEP = 5e-5;
  */
 const COLUMNS = 10;
 
-export function makeOpeningGauge(rig: Rig): OpeningGauge | null {
+export function makeOpeningGauge(rig: Rig, lips: LipGauge | null = makeLipGauge(rig)): OpeningGauge | null {
   const { character } = rig;
   const body = character.parts.findIndex((p) => p.kind === "body");
   if (body < 0) return null;
@@ -41,7 +41,6 @@ export function makeOpeningGauge(rig: Rig): OpeningGauge | null {
     .flatMap((p, i) => (p.kind === "teeth" ? [i] : []))
     .sort((a, b) => meanHeight(character.parts[b]!.positions) - meanHeight(character.parts[a]!.positions));
   const P = character.parts[body]!.positions;
-  const lips = makeLipGauge(rig);
   const around = (box: { middle: readonly number[]; size: readonly number[] }, room: number): Bvh => {
     const reach = (c: number): number => box.size[c]! / 2 + room;
     const side = (sign: 1 | -1): number[] => [0, 1, 2].map((c) => box.middle[c]! + sign * reach(c));

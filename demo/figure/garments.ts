@@ -198,7 +198,11 @@ function clothWeights(
     const before = shares;
     shares = before.map((own, v) => {
       const mean = new Float64Array(own.length);
-      for (const n of neighbours[v]!) before[n]!.forEach((s, j) => (mean[j]! += s / neighbours[v]!.size));
+      const share = neighbours[v]!.size;
+      for (const n of neighbours[v]!) {
+        const other = before[n]!;
+        for (let j = 0; j < other.length; j++) if (other[j]) mean[j]! += other[j]! / share;
+      }
       return own.map((s, j) => mix(s, mean[j]!, 0.5));
     });
   }

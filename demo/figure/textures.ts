@@ -5,19 +5,27 @@ import { repeatable } from "../modelling/repeatable";
 /** A number for each place of a tile that repeats, 0..1 along both ways. */
 type Field = (x: number, y: number) => number;
 
+/** An index that may lie outside, brought back into a row that repeats. */
+const around = (i: number, count: number): number => ((i % count) + count) % count;
+
 /** Smooth noise 0..1 that repeats after one tile. @param cells along each way. */
 function noise(cellsX: number, cellsY: number, seed: number): Field {
   const random = repeatable(seed);
   const values = Float64Array.from({ length: cellsX * cellsY }, () => random());
   const ease = (t: number): number => t * t * (3 - 2 * t);
   return (x, y) => {
-    const [fx, fy] = [x * cellsX, y * cellsY];
-    const [x0, y0] = [Math.floor(fx), Math.floor(fy)];
-    const at = (i: number, j: number): number =>
-      values[(((j % cellsY) + cellsY) % cellsY) * cellsX + (((i % cellsX) + cellsX) % cellsX)]!;
-    const [tx, ty] = [ease(fx - x0), ease(fy - y0)];
-    const low = at(x0, y0) * (1 - tx) + at(x0 + 1, y0) * tx;
-    const high = at(x0, y0 + 1) * (1 - tx) + at(x0 + 1, y0 + 1) * tx;
+    const fx = x * cellsX;
+    const fy = y * cellsY;
+    const x0 = Math.floor(fx);
+    const y0 = Math.floor(fy);
+    const left = around(x0, cellsX);
+    const right = around(x0 + 1, cellsX);
+    const below = cellsX * around(y0, cellsY);
+    const above = cellsX * around(y0 + 1, cellsY);
+    const tx = ease(fx - x0);
+    const ty = ease(fy - y0);
+    const low = values[below + left]! * (1 - tx) + values[below + right]! * tx;
+    const high = values[above + left]! * (1 - tx) + values[above + right]! * tx;
     return low * (1 - ty) + high * ty;
   };
 }
@@ -28,8 +36,8 @@ type Colour = readonly [number, number, number, number?];
 function picture(side: number, at: (x: number, y: number) => Colour): Pixels {
   const data = new Uint8Array(4 * side * side);
   for (let i = 0; i < side * side; i++) {
-    const [r, g, b, a = 1] = at(((i % side) + 0.5) / side, (Math.floor(i / side) + 0.5) / side);
-    [r, g, b, a].forEach((v, c) => (data[4 * i + c] = Math.round(255 * Math.min(1, Math.max(0, v)))));
+    const colour = at(((i % side) + 0.5) / side, (Math.floor(i / side) + 0.5) / side);
+    for (let c = 0; c < 4; c++) data[4 * i + c] = Math.round(255 * Math.min(1, Math.max(0, colour[c] ?? 1)));
   }
   return { width: side, height: side, data };
 }

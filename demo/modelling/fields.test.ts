@@ -6,7 +6,6 @@ import {
   castRay,
   ellipsoid,
   gradientDirection,
-  joinMasses,
   mirroredField,
   projectTo,
   rotateAbout,
@@ -15,6 +14,7 @@ import {
   turnedAxes,
   type Field,
 } from "./fields";
+import { joining } from "./joining";
 import { fitRadialField } from "./radialField";
 import { sectionRadius } from "./superellipse";
 
@@ -79,7 +79,22 @@ describe("forms", () => {
       [ball(0.5), 0.1],
       [roundCone([0, 0, 0], [1, 0, 0], 0.3, 0.3), 0.1],
     ] as const;
-    expect(joinMasses(1, masses, 0.9, 0, 0)).toBeLessThanOrEqual(-0.3);
+    expect(joining(masses)(1, 0.9, 0, 0)).toBeLessThanOrEqual(-0.3);
+  });
+  it("joined masses that are left out change nothing, to the last bit", () => {
+    const masses = [
+      [ellipsoid([0.1, 0, 0], [0.3, 0.05, 0.1], turnedAxes([0, 1, 0], 1)), 0.05],
+      [roundCone([-0.4, 0.2, 0], [0.3, 0.4, 0.1], 0.1, 0.02), 0.03],
+      [ellipsoid([0, -0.5, 0.2], [0.08, 0.2, 0.1]), 0.07],
+      [ball(0.05), 0.02],
+    ] as const;
+    const joined = joining(masses);
+    fc.assert(
+      fc.property(coordinate, coordinate, coordinate, fc.double({ min: -0.05, max: 0.3, noNaN: true }), (x, y, z, d) =>
+        expect(joined(d, x, y, z)).toBe(masses.reduce((sum, [form, seam]) => smoothMin(sum, form(x, y, z), seam), d)),
+      ),
+      { numRuns: 2000 },
+    );
   });
   it("a superellipse with exponent 2 is an ellipse", () =>
     expect(sectionRadius(Math.SQRT1_2, Math.SQRT1_2, 2, 1, 2)).toBeCloseTo(1 / Math.sqrt(0.5 / 4 + 0.5), 12));

@@ -1,5 +1,4 @@
 import { cross, dot, normalize, scale, sub, type Vec3 } from "../../core/math/vec3";
-import { smoothMin } from "./blend";
 
 /**
  * Signed distance (or a bound of it) of a point to a form: negative inside. Coordinates come apart, so that no point
@@ -32,13 +31,16 @@ export const turnedAxes = (axis: Vec3, angle: number): Axes => [
   rotateAbout([0, 0, 1], axis, angle),
 ];
 
+/** Per form what its distance is at least, for all places within a reach of one. */
+export const leastWithin = new WeakMap<Field, (x: number, y: number, z: number, reach: number) => number>();
+
 /** Ellipsoid, first-order distance k0 (k0 - 1) / k1. @param radii along its axes. */
 export function ellipsoid(centre: Vec3, radii: Vec3, axes: Axes = UNIT_AXES): Field {
   const [cx, cy, cz] = centre;
   const [[ax, ay, az], [bx, by, bz], [dx, dy, dz]] = axes;
   const [ra, rb, rd] = radii;
-  const least = -Math.min(ra, rb, rd);
-  return (x, y, z) => {
+  const least = Math.min(ra, rb, rd);
+  const field: Field = (x, y, z) => {
     const qx = x - cx;
     const qy = y - cy;
     const qz = z - cz;
@@ -47,8 +49,13 @@ export function ellipsoid(centre: Vec3, radii: Vec3, axes: Axes = UNIT_AXES): Fi
     const w = (qx * dx + qy * dy + qz * dz) / rd;
     const k0 = Math.sqrt(u * u + v * v + w * w);
     const k1 = Math.sqrt((u / ra) ** 2 + (v / rb) ** 2 + (w / rd) ** 2);
-    return k1 < 1e-9 ? least : (k0 * (k0 - 1)) / k1;
+    return k1 < 1e-9 ? -least : (k0 * (k0 - 1)) / k1;
   };
+  // the distance is at least (k0 - 1) of the least radius, and k0 grows by no more than 1 / that radius
+  const k0 = (x: number, y: number, z: number): number =>
+    Math.hypot(...axes.map((axis, k) => dot(sub([x, y, z], centre), axis) / radii[k]!));
+  leastWithin.set(field, (x, y, z, reach) => (k0(x, y, z) - 1) * least - reach);
+  return field;
 }
 
 /** Segment with a radius that goes straight from one end to the other. */
@@ -56,7 +63,7 @@ export function roundCone(a: Vec3, b: Vec3, radiusA: number, radiusB: number): F
   const [ax, ay, az] = a;
   const [bx, by, bz] = sub(b, a);
   const perLength = 1 / (bx * bx + by * by + bz * bz);
-  return (x, y, z) => {
+  const field: Field = (x, y, z) => {
     const px = x - ax;
     const py = y - ay;
     const pz = z - az;
@@ -67,14 +74,11 @@ export function roundCone(a: Vec3, b: Vec3, radiusA: number, radiusB: number): F
     const dz = pz - bz * t;
     return Math.sqrt(dx * dx + dy * dy + dz * dz) - (radiusA + (radiusB - radiusA) * t);
   };
+  const steepest = 1 + Math.abs(radiusB - radiusA) * Math.sqrt(perLength);
+  leastWithin.set(field, (x, y, z, reach) => field(x, y, z) - steepest * reach);
+  return field;
 }
 
-/** Joins masses to a distance one after the other. */
-export function joinMasses(distance: number, masses: readonly Mass[], x: number, y: number, z: number): number {
-  let d = distance;
-  for (const [form, seam] of masses) d = smoothMin(d, form(x, y, z), seam);
-  return d;
-}
 /** The field seen from the left half: both sides give the same distance. */
 export const mirroredField =
   (field: Field): Field =>

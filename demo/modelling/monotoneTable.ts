@@ -8,12 +8,12 @@ export type SlopeRule = "spaced" | "plain";
  * Smooth interpolation of a table that does not overshoot between its rows: cubic Hermite with the slopes of
  * Fritsch & Carlson 1980, "Monotone piecewise cubic interpolation" (harmonic mean form). Constant outside the table.
  * @param rows [argument, value, value, ...], arguments ascending.
- * @returns function from an argument to the row's values there.
+ * @returns function from an argument to the row's values there; it remembers the last one asked for.
  */
 export function monotoneTable(
   rows: readonly (readonly number[])[],
   rule: SlopeRule = "spaced",
-): (x: number) => number[] {
+): (x: number) => readonly number[] {
   if (rows.length < 2 || rows.some((r, i) => i > 0 && r[0]! <= rows[i - 1]![0]!))
     throw new Error("monotoneTable: rows must be two or more, arguments ascending");
   const at = rows.map((r) => r[0]!);
@@ -38,15 +38,20 @@ export function monotoneTable(
       );
     }
   }
+  let i = 0;
+  let lastAsked = NaN;
+  let lastTold: readonly number[] = [];
   return (argument) => {
+    if (argument === lastAsked) return lastTold;
     const x = argument < at[0]! ? at[0]! : argument > at[last]! ? at[last]! : argument;
-    let i = 0;
+    while (i > 0 && x <= at[i]!) i--;
     while (i < last - 1 && x > at[i + 1]!) i++;
     const u = x - at[i]!;
     const out = new Array<number>(columns);
     for (let k = 0, c = 4 * i * columns; k < columns; k++, c += 4)
       out[k] = cubics[c]! + u * (cubics[c + 1]! + u * (cubics[c + 2]! + u * cubics[c + 3]!));
-    return out;
+    lastAsked = argument;
+    return (lastTold = out);
   };
 }
 

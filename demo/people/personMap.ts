@@ -6,15 +6,18 @@ export type PointMap = (p: Vec3) => Vec3;
 
 const { unit: UNIT } = BASE;
 
+/** Beyond so many squared widths a push is less than any digit of a place. */
+const OUT_OF_REACH = 100;
+
 /** Adds soft pushes to a point; those off the middle act on both sides. */
 export function pushed(pushes: readonly Push[], p: Vec3): Vec3 {
   let [x, y, z] = p;
   for (const { centre, width, by } of pushes)
     for (const side of centre[0] === 0 ? [1] : [1, -1]) {
-      const d =
-        ((p[0] - side * centre[0]) / width[0]) ** 2 +
-        ((p[1] - centre[1]) / width[1]) ** 2 +
-        ((p[2] - centre[2]) / width[2]) ** 2;
+      const high = ((p[1] - centre[1]) / width[1]) ** 2;
+      if (high > OUT_OF_REACH) break;
+      const d = ((p[0] - side * centre[0]) / width[0]) ** 2 + high + ((p[2] - centre[2]) / width[2]) ** 2;
+      if (d > OUT_OF_REACH) continue;
       const share = Math.exp(-d);
       x += side * share * by[0];
       y += share * by[1];

@@ -1,7 +1,7 @@
 import { makeRig, type Rig } from "../../deform/rig";
 import { fadeOut } from "../../math/fadeOut";
-import { lipOpening, makeOpeningGauge, type OpeningGauge } from "../../measure/openings";
-import { lipCross, type LipGauge } from "../../measure/lipCross";
+import { lipOpening, makeOpeningGauge } from "../../measure/openings";
+import { lipCross, makeLipGauge, type LipGauge } from "../../measure/lipCross";
 import type { Character, Shape } from "../../model/character";
 import { movedBy } from "../../model/movedBy";
 import { UserError } from "../../model/userError";
@@ -26,7 +26,6 @@ const LEAST = 1e-6;
 
 interface Lips {
   readonly rig: Rig;
-  readonly gauge: OpeningGauge;
   readonly lips: LipGauge;
   readonly shape: Shape;
   readonly rest: Float32Array;
@@ -37,28 +36,27 @@ interface Lips {
 function lipsOf(character: Character, name: string): Lips {
   const shape = neededShape(character, name);
   const rig = makeRig(character);
-  const gauge = makeOpeningGauge(rig);
-  if (!gauge?.lips)
+  const lips = makeLipGauge(rig);
+  if (!lips)
     throw new UserError(
       "The lips are not found: there is no shape that opens the mouth.",
       "mend",
       "Set the kinds of skin, eyes and teeth at Intake.",
     );
-  const part = character.parts[gauge.body]!;
-  const delta = shape.deltas.find((d) => d.part === gauge.body);
+  const part = character.parts[lips.part]!;
+  const delta = shape.deltas.find((d) => d.part === lips.part);
   return {
     rig,
-    gauge,
-    lips: gauge.lips,
+    lips,
     shape,
     rest: part.positions,
     skin: delta ? movedBy(part, delta).moved.slice() : part.positions.slice(),
   };
 }
 
-function withSkin(character: Character, { shape, gauge, rest, skin }: Lips): Character {
+function withSkin(character: Character, { shape, lips, rest, skin }: Lips): Character {
   const made = sparseDelta(
-    gauge.body,
+    lips.part,
     skin.map((x, i) => x - rest[i]!),
     LEAST,
   );
@@ -66,7 +64,7 @@ function withSkin(character: Character, { shape, gauge, rest, skin }: Lips): Cha
     ...character,
     shapes: character.shapes.map((s) =>
       s === shape
-        ? { ...s, deltas: [...s.deltas.filter((d) => d.part !== gauge.body), made].sort((a, b) => a.part - b.part) }
+        ? { ...s, deltas: [...s.deltas.filter((d) => d.part !== lips.part), made].sort((a, b) => a.part - b.part) }
         : s,
     ),
   };
@@ -92,14 +90,15 @@ const around = ({ lips, rest }: Lips): number[] =>
  */
 export function sealLips(character: Character, name: string, limitMm: number): Character {
   const found = lipsOf(character, name);
-  const { gauge, lips, skin } = found;
+  const { lips, skin } = found;
+  const gauge = makeOpeningGauge(found.rig, lips)!;
   const [upper, lower] = [lips.finder.still, lips.finder.moving].map((tree) => [...new Set(tree.triangles)]) as [
     number[],
     number[],
   ];
   const near = around(found);
   const half = lips.halfWidth;
-  const positions = character.parts.map((p, i) => (i === gauge.body ? skin : p.positions));
+  const positions = character.parts.map((p, i) => (i === lips.part ? skin : p.positions));
   for (let round = 0; round < ROUNDS; round++) {
     // what is brought together at one place must not go into the other lip at the next
     const crossed = lipCross(found.rig, lips, skin);

@@ -1,6 +1,7 @@
 import { normalize, radians, type Vec3 } from "../../../core/math/vec3";
 import { smoothMax, smoothstep } from "../../modelling/blend";
-import { ellipsoid, joinMasses, type Axes, type Field, type Mass } from "../../modelling/fields";
+import { ellipsoid, type Axes, type Field, type Mass } from "../../modelling/fields";
+import { joining } from "../../modelling/joining";
 import { monotoneTable } from "../../modelling/monotoneTable";
 import { sectionRadius } from "../../modelling/superellipse";
 
@@ -42,6 +43,9 @@ export function armForward(along: number): number {
   return Math.tan(FOREARM_BEND) * (t > soft ? t : t < -soft ? 0 : (t + soft) ** 2 / (4 * soft));
 }
 
+/** How far above the arm's line a place lies, seen from the front; negative below it. */
+export const overArm = (x: number, y: number): number => (x - SHOULDER[0]) * ARM_UP[0] + (y - SHOULDER[1]) * ARM_UP[1];
+
 /** A place of the arm: distance along it, up from it, forward. */
 export const onArm = (along: number, up: number, forward: number): Vec3 => [
   SHOULDER[0] + ARM[0] * along + ARM_UP[0] * up,
@@ -56,6 +60,7 @@ const MASSES: readonly Mass[] = [
   /* point of the elbow */ [ellipsoid(onArm(0.306, 0, -0.027), [0.02, 0.013, 0.0115], AXES), 0.025],
 ];
 
+const withFlesh = joining(MASSES);
 /** Arm without the hand. */
 export const armForm: Field = (x, y, z) => {
   const qx = x - SHOULDER[0];
@@ -69,5 +74,5 @@ export const armForm: Field = (x, y, z) => {
   const l = Math.sqrt(u * u + v * v) || 1e-9;
   const exponent = 2 + 0.1 * smoothstep(0.36, 0.5, along);
   const d = l - sectionRadius(u / l, v / l, (above + below) / 2, (front + back) / 2, exponent);
-  return joinMasses(smoothMax(smoothMax(d, -along - 0.03, 0.03), along - 0.585, 0.01), MASSES, x, y, z);
+  return withFlesh(smoothMax(smoothMax(d, -along - 0.03, 0.03), along - 0.585, 0.01), x, y, z);
 };

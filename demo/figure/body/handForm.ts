@@ -4,13 +4,13 @@ import {
   addScaled,
   alongSurface,
   ellipsoid,
-  joinMasses,
   rotateAbout,
   roundCone,
   type Axes,
   type Field,
   type Mass,
 } from "../../modelling/fields";
+import { joining } from "../../modelling/joining";
 import { ARM, armForm, armForward, ARM_UP, FOREARM_BEND, FOREARM_LENGTH, onArm, UPPER_ARM_LENGTH } from "./armForm";
 
 /** Left hand, palm down: HAND along the middle finger, HAND_UP out of its back, RADIAL toward the thumb. Metres. */
@@ -84,6 +84,12 @@ const bones = (points: readonly Vec3[], directions: readonly Vec3[], radii: read
   roundCone(points[2]!, addScaled(points[3]!, directions[2]!, -radii[3]!), radii[2]!, radii[3]!),
 ];
 
+/** Masses that are a form by themselves. */
+function formOf(masses: readonly Mass[]): Field {
+  const joined = joining(masses);
+  return (x, y, z) => joined(1, x, y, z);
+}
+
 function makeFinger({ knuckle, splay, lengths, radii, curl }: (typeof FINGER_TABLE)[number]): Digit {
   const straight = normalize(add(scale(HAND, Math.cos(radians(splay))), scale(RADIAL, Math.sin(radians(splay)))));
   // a positive turn about the hinge bends the finger toward the palm
@@ -131,7 +137,7 @@ function makeFinger({ knuckle, splay, lengths, radii, curl }: (typeof FINGER_TAB
     radii,
     ups: ups as never,
     side,
-    form: (x, y, z) => joinMasses(1, masses, x, y, z),
+    form: formOf(masses),
   };
 }
 
@@ -163,7 +169,7 @@ function makeThumb(): Digit {
     radii,
     ups: ups as never,
     side: HAND,
-    form: (x, y, z) => joinMasses(1, masses, x, y, z),
+    form: formOf(masses),
   };
 }
 export const THUMB: Digit = makeThumb();
@@ -197,8 +203,10 @@ const PALM_MASSES: readonly Mass[] = [
   /* web of the thumb */ [roundCone(onHand(0.036, 0.026, -0.011), onHand(0.05, 0.035, -0.013), 0.011, 0.009), 0.012],
 ];
 
-export const palmForm: Field = (x, y, z) => smoothMin(joinMasses(1, PALM_MASSES, x, y, z), armForm(x, y, z), 0.022);
+const palmAlone = formOf(PALM_MASSES);
+export const palmForm: Field = (x, y, z) => smoothMin(palmAlone(x, y, z), armForm(x, y, z), 0.022);
 const FINGER_MASSES: readonly Mass[] = FINGERS.map((f): Mass => [f.form, 0.006]);
+const withFingers = joining(FINGER_MASSES);
 const thumbMetacarpal = roundCone(
   THUMB.points[0],
   lerp(THUMB.points[0], THUMB.points[1], 0.9),
@@ -209,9 +217,9 @@ const thumbMetacarpal = roundCone(
 /** Palm with the root of the thumb. */
 const palmAndThumbRoot: Field = (x, y, z) => smoothMin(palmForm(x, y, z), thumbMetacarpal(x, y, z), 0.016);
 /** Hand without the free part of the thumb. */
-export const thumblessForm: Field = (x, y, z) => joinMasses(palmAndThumbRoot(x, y, z), FINGER_MASSES, x, y, z);
+export const thumblessForm: Field = (x, y, z) => withFingers(palmAndThumbRoot(x, y, z), x, y, z);
 export const handForm: Field = (x, y, z) =>
-  smoothMin(joinMasses(palmForm(x, y, z), FINGER_MASSES, x, y, z), THUMB.form(x, y, z), 0.012);
+  smoothMin(withFingers(palmForm(x, y, z), x, y, z), THUMB.form(x, y, z), 0.012);
 /** Hand with a wide web at the thumb. */
 export const webbedHandForm: Field = (x, y, z) => smoothMin(thumblessForm(x, y, z), THUMB.form(x, y, z), 0.015);
 /** One finger with the palm, without its neighbours, or they would web. */

@@ -1,6 +1,7 @@
 import { radians, type Vec3 } from "../../../core/math/vec3";
 import { smoothMax, smoothMin, smoothstep } from "../../modelling/blend";
-import { ellipsoid, joinMasses, roundCone, type Axes, type Field, type Mass } from "../../modelling/fields";
+import { ellipsoid, roundCone, type Axes, type Field, type Mass } from "../../modelling/fields";
+import { joining } from "../../modelling/joining";
 import { monotoneTable } from "../../modelling/monotoneTable";
 import { sectionRadius } from "../../modelling/superellipse";
 
@@ -53,8 +54,8 @@ const MASSES: readonly Mass[] = [
   /* vastus, inner */ [ellipsoid([0.068, 0.545, 0.03], [0.026, 0.06, 0.034]), 0.04],
   /* vastus, outer */ [ellipsoid([0.122, 0.57, 0.025], [0.026, 0.08, 0.04]), 0.04],
 ];
-export const legForm: Field = (x, y, z) =>
-  y < 0.75 ? joinMasses(legCore(x, y, z), MASSES, x, y, z) : legCore(x, y, z);
+const withFlesh = joining(MASSES);
+export const legForm: Field = (x, y, z) => (y < 0.75 ? withFlesh(legCore(x, y, z), x, y, z) : legCore(x, y, z));
 
 // ---- foot, turned out 8 degrees
 export const ANKLE: Vec3 = [0.0935, 0.066, -0.034];
@@ -80,18 +81,18 @@ const FOOT_MASSES: readonly Mass[] = [
   /* outer ankle bone */ [ellipsoid(onFoot(-0.003, 0.0235, 0.073), [0.013, 0.012, 0.016], AXES), 0.016],
 ];
 /** Toes, great to little: root (forward, across, height), tip, radius at root and tip. */
-const TOES: readonly Field[] = [
+const TOES: readonly Mass[] = [
   [0.132, -0.0255, 0.015, 0.184, -0.025, 0.0115, 0.0135, 0.0112],
   [0.14, -0.005, 0.014, 0.184, -0.004, 0.0095, 0.0105, 0.0088],
   [0.136, 0.0105, 0.013, 0.176, 0.0122, 0.009, 0.0098, 0.0082],
   [0.128, 0.0235, 0.012, 0.165, 0.0265, 0.0085, 0.0092, 0.0077],
   [0.117, 0.035, 0.011, 0.15, 0.039, 0.008, 0.0088, 0.0073],
-].map(([f0, l0, h0, f1, l1, h1, r0, r1]) => roundCone(onFoot(f0!, l0!, h0!), onFoot(f1!, l1!, h1!), r0!, r1!));
+].map(([f0, l0, h0, f1, l1, h1, r0, r1]) => [roundCone(onFoot(f0!, l0!, h0!), onFoot(f1!, l1!, h1!), r0!, r1!), 0.004]);
 const ARCH = ellipsoid(onFoot(0.052, -0.042, 0), [0.055, 0.03, 0.017], AXES);
 
+const footAlone = joining(FOOT_MASSES);
+const toes = joining(TOES);
 export const footForm: Field = (x, y, z) => {
-  let toes = 1;
-  for (const toe of TOES) toes = smoothMin(toes, toe(x, y, z), 0.004);
-  const foot = smoothMin(joinMasses(1, FOOT_MASSES, x, y, z), toes, 0.012);
+  const foot = smoothMin(footAlone(1, x, y, z), toes(1, x, y, z), 0.012);
   return smoothMax(foot, -ARCH(x, y, z), 0.02);
 };

@@ -1,12 +1,13 @@
 import { radians, type Vec3 } from "../../../core/math/vec3";
 import { bell, smoothMax, smoothMin, smoothstep } from "../../modelling/blend";
 import { ellipsoid, roundCone, turnedAxes, type Field, type Mass } from "../../modelling/fields";
+import { joining } from "../../modelling/joining";
 import { sectionRadius } from "../../modelling/superellipse";
 import { monotoneTable } from "../../modelling/monotoneTable";
 import { onArm } from "./armForm";
 
 /** Sections of the trunk: height, half width, back, front, exponent of the superellipse. Metres. */
-const SECTIONS = monotoneTable([
+const SECTION_ROWS: readonly (readonly number[])[] = [
   [0.76, 0.16, -0.09, 0.07, 2.1],
   [0.8, 0.16, -0.092, 0.074, 2.15],
   [0.84, 0.162, -0.095, 0.081, 2.2],
@@ -29,27 +30,30 @@ const SECTIONS = monotoneTable([
   [1.45, 0.0525, -0.069, 0.037, 2],
   [1.48, 0.0515, -0.065, 0.041, 2],
   [1.53, 0.051, -0.062, 0.046, 2],
-]);
+];
+const SECTIONS = monotoneTable(SECTION_ROWS);
+/** The same just above and below a place: each remembers its own last height. */
+const SECTIONS_ABOVE = monotoneTable(SECTION_ROWS);
+const SECTIONS_BELOW = monotoneTable(SECTION_ROWS);
 const BOTTOM = 0.783;
 const TOP = 1.405;
 
-function radiusAt(y: number, c: number, s: number): number {
-  const [halfWidth, back, front, exponent] = SECTIONS(y) as [number, number, number, number];
-  return sectionRadius(c, s, halfWidth, (front - back) / 2, exponent);
+function radiusOf(section: readonly number[], c: number, s: number): number {
+  return sectionRadius(c, s, section[0]!, (section[2]! - section[1]!) / 2, section[3]!);
 }
 
 /** Farther from the trunk than any seam reaches its slope is of no account. */
 const FAR_OFF = 0.15;
 const trunk: Field = (x, y, z) => {
-  const [halfWidth, back, front, exponent] = SECTIONS(y) as [number, number, number, number];
-  const depth = z - (front + back) / 2;
+  const section = SECTIONS(y);
+  const depth = z - (section[2]! + section[1]!) / 2;
   const l = Math.sqrt(x * x + depth * depth) || 1e-9;
   const c = x / l;
   const s = depth / l;
-  let d = l - sectionRadius(c, s, halfWidth, (front - back) / 2, exponent);
+  let d = l - radiusOf(section, c, s);
   if (d < FAR_OFF) {
     const e = 0.004;
-    const slope = (radiusAt(y + e, c, s) - radiusAt(y - e, c, s)) / (2 * e);
+    const slope = (radiusOf(SECTIONS_ABOVE(y + e), c, s) - radiusOf(SECTIONS_BELOW(y - e), c, s)) / (2 * e);
     d /= Math.sqrt(1 + slope * slope);
   }
   return smoothMax(smoothMax(d, BOTTOM - y, 0.05), y - TOP, 0.03);
@@ -100,14 +104,13 @@ const NECK_MASSES: readonly Mass[] = [
     0.03,
   ],
 ];
+const withCords = joining(NECK_MASSES);
 export const neckForm: Field = (x, y, z) => {
   const across = Math.abs(x);
   const [halfWidth, halfDepth] = NECK_SECTIONS(y) as [number, number];
   const depth = z - neckDepth(y);
   const q = Math.sqrt((across / halfWidth) ** 2 + (depth / halfDepth) ** 2);
-  let d = smoothMax((q - 1) * Math.min(halfWidth, halfDepth), NECK_FLOOR - y, 0.02);
-  for (const [form, seam] of NECK_MASSES) d = smoothMin(d, form(across, y, z), seam);
-  return d;
+  return withCords(smoothMax((q - 1) * Math.min(halfWidth, halfDepth), NECK_FLOOR - y, 0.02), across, y, z);
 };
 
 /** Trunk with the neck's root, without flesh. */
@@ -116,6 +119,7 @@ export const torsoForm: Field = (x, y, z) =>
 
 /** Shallow furrows along the middle: spine, breastbone, navel, pit of the throat. Added to the distance. */
 export function midlineFurrows(x: number, y: number, z: number): number {
+  if (y < (z < 0 ? 0.9 : 0.85)) return 0; // nothing is left of them below
   if (z < 0) return 0.0055 * bell(x, 0.016) * smoothstep(0.9, 1, y) * smoothstep(1.42, 1.3, y);
   return (
     0.0022 * bell(x, 0.022) * smoothstep(0.95, 1.02, y) * smoothstep(1.33, 1.22, y) +

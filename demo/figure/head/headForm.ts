@@ -16,26 +16,29 @@ const LID_BULGE = 14.8;
 
 // ---- skull: a radius for each direction from its centre, kept in a table over azimuth and elevation
 const TABLE_SIZE = 361;
-const radii = tabulate();
+const radii = new Float32Array(TABLE_SIZE * TABLE_SIZE).fill(NaN);
+const radiusToward = fitted();
 
-function tabulate(): Float32Array {
+function fitted(): (direction: Vec3) => number {
   // the border of the jaw sits up to 2 higher than its landmarks: the neck's seam takes that much away
   const landmarks = HEAD_LANDMARKS.map((p): Vec3 =>
     p[1] < -84 && p[2] > -5 ? [p[0], p[1] + 2 * Math.min(1, (-84 - p[1]) / 14), p[2]] : p,
   );
-  const radius = fitRadialField(landmarks, SKULL_CENTRE);
-  const table = new Float32Array(TABLE_SIZE * TABLE_SIZE);
-  for (let a = 0; a < TABLE_SIZE; a++)
-    for (let e = 0; e < TABLE_SIZE; e++) {
-      const azimuth = (a * Math.PI) / (TABLE_SIZE - 1);
-      const elevation = -Math.PI / 2 + (e * Math.PI) / (TABLE_SIZE - 1);
-      table[a * TABLE_SIZE + e] = radius([
-        Math.sin(azimuth) * Math.cos(elevation),
-        Math.sin(elevation),
-        Math.cos(azimuth) * Math.cos(elevation),
-      ]);
-    }
-  return table;
+  return fitRadialField(landmarks, SKULL_CENTRE);
+}
+
+/** A place of the table, filled in when it is first asked for. */
+function radiusIn(i: number): number {
+  const known = radii[i]!;
+  if (!Number.isNaN(known)) return known;
+  const azimuth = (Math.floor(i / TABLE_SIZE) * Math.PI) / (TABLE_SIZE - 1);
+  const elevation = -Math.PI / 2 + ((i % TABLE_SIZE) * Math.PI) / (TABLE_SIZE - 1);
+  radii[i] = radiusToward([
+    Math.sin(azimuth) * Math.cos(elevation),
+    Math.sin(elevation),
+    Math.cos(azimuth) * Math.cos(elevation),
+  ]);
+  return radii[i]!;
 }
 
 function skullRadius(x: number, y: number, z: number): number {
@@ -47,8 +50,8 @@ function skullRadius(x: number, y: number, z: number): number {
   const e = elevation - row;
   const i = column * TABLE_SIZE + row;
   return (
-    (radii[i]! * (1 - a) + radii[i + TABLE_SIZE]! * a) * (1 - e) +
-    (radii[i + 1]! * (1 - a) + radii[i + TABLE_SIZE + 1]! * a) * e
+    (radiusIn(i) * (1 - a) + radiusIn(i + TABLE_SIZE) * a) * (1 - e) +
+    (radiusIn(i + 1) * (1 - a) + radiusIn(i + TABLE_SIZE + 1) * a) * e
   );
 }
 

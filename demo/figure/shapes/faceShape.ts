@@ -44,13 +44,14 @@ export function faceShapeBuilder(skin: Skin): (unit: string, side: UnitSide) => 
       side === "both"
         ? both
         : both.map((d, v): Vec3 => {
+            if (d === STILL) return STILL;
             const share = sideShare(rest[v]![0], side);
             return [d[0] * share, d[1] * share, d[2] * share];
           });
     return new Map(
       [...follow(moved, unit)].map(([part, list]) => [
         part,
-        list.map((d): Vec3 => [d[0] * HEAD_UNIT, d[1] * HEAD_UNIT, d[2] * HEAD_UNIT]),
+        list.map((d): Vec3 => (d === STILL ? STILL : [d[0] * HEAD_UNIT, d[1] * HEAD_UNIT, d[2] * HEAD_UNIT])),
       ]),
     );
   };
@@ -60,6 +61,8 @@ export function faceShapeBuilder(skin: Skin): (unit: string, side: UnitSide) => 
 const sideShare = (x: number, side: "left" | "right"): number => smoothstep(-7, 7, side === "left" ? x : -x);
 
 const SOFTENING_ROUNDS = 5;
+/** No unit moves skin below this height, head units. */
+const LOWEST = -250;
 
 /** Displacement of every skin vertex, head units, on the side where the vertex is. */
 function skinMovement(
@@ -69,6 +72,7 @@ function skinMovement(
   neighbours: readonly (readonly number[])[],
 ): Vec3[] {
   let moves = places.map((c): Vec3 => {
+    if (c.p[1] < LOWEST) return STILL;
     const d = offTeeth(c, unit.move(c), unit.jaw, unit.usedWith);
     return [c.side === 0 ? (unit.lopsided ? d[0] : 0) : d[0] * c.side, d[1], d[2]];
   });
@@ -77,11 +81,19 @@ function skinMovement(
     moves = before.slice();
     for (const { v, share } of soft) {
       const around = neighbours[v]!;
-      moves[v] = [0, 1, 2].map(
-        (k) =>
-          before[v]![k]! +
-          share * (around.reduce((sum, n) => sum + before[n]![k]!, 0) / around.length - before[v]![k]!),
-      ) as unknown as Vec3;
+      let [x, y, z] = [0, 0, 0];
+      for (const n of around) {
+        const d = before[n]!;
+        x += d[0];
+        y += d[1];
+        z += d[2];
+      }
+      const own = before[v]!;
+      moves[v] = [
+        own[0] + share * (x / around.length - own[0]),
+        own[1] + share * (y / around.length - own[1]),
+        own[2] + share * (z / around.length - own[2]),
+      ];
     }
   }
   return moves;
