@@ -1,7 +1,7 @@
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { add, dot, pointAt, scale, sub, type Vec3 } from "../math/vec3";
-import { buildBvh, windingNumber } from "../math/bvh";
+import { buildBvh, windingNumber, type Bvh } from "../math/bvh";
 import { NO_JOINT, triangulate, vertexCountOf, type Character, type Part, type Skeleton } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { UserError } from "../model/userError";
@@ -35,21 +35,40 @@ export function bindAfresh(character: Character, part: Part, way: BindWay, round
   const { triangles } = triangulate(part);
   const bvh = way === "volume" ? buildBvh(triangles, part.positions) : null;
   const nearest = new Int32Array(count);
+  const distances = new Float64Array(bones.length);
   for (let v = 0; v < count; v++) {
     const p = pointAt(part.positions, v);
-    const order = bones
-      .map((b) => ({ b, at: closestOn(b, p) }))
-      .map((x) => ({ ...x, d: Math.hypot(...sub(p, x.at)) }))
-      .sort((x, y) => x.d - y.d);
-    const inside =
-      bvh &&
-      order.find(({ at }) =>
-        PROBES.every((t) => windingNumber(bvh, part.positions, ...add(scale(p, 1 - t), scale(at, t))) !== 0),
-      );
-    nearest[v] = (inside ?? order[0]!).b.joint;
+    for (let i = 0; i < bones.length; i++) distances[i] = squaredDistance(bones[i]!, p);
+    const first = leastOf(distances);
+    const inside = bvh ? firstInside(bvh, part.positions, p, bones, distances) : -1;
+    nearest[v] = bones[inside < 0 ? first : inside]!.joint;
   }
   if (way === "surface") reclaimIslands(part, nearest);
   return evenOut(part, nearest, skeleton.joints.length, rounds);
+}
+
+/** Index of the least number, the first of equal ones. */
+function leastOf(numbers: Float64Array): number {
+  let least = 0;
+  for (let i = 1; i < numbers.length; i++) if (numbers[i]! < numbers[least]!) least = i;
+  return least;
+}
+
+/** The nearest bone to which the straight way stays inside, -1 for none. @param distances to each, squared; used up. */
+function firstInside(
+  bvh: Bvh,
+  positions: Float32Array,
+  p: Vec3,
+  bones: readonly Bone[],
+  distances: Float64Array,
+): number {
+  for (let tried = 0; tried < bones.length; tried++) {
+    const i = leastOf(distances);
+    const at = closestOn(bones[i]!, p);
+    if (PROBES.every((t) => windingNumber(bvh, positions, ...add(scale(p, 1 - t), scale(at, t))) !== 0)) return i;
+    distances[i] = Infinity;
+  }
+  return -1;
 }
 
 function bonesOf(character: Character, skeleton: Skeleton): Bone[] {
@@ -70,6 +89,17 @@ function bonesOf(character: Character, skeleton: Skeleton): Bone[] {
     const up = joint.parent;
     return [{ joint: i, from: at(i), to: up === NO_JOINT ? at(i) : add(at(i), scale(sub(at(i), at(up)), TIP)) }];
   });
+}
+
+function squaredDistance({ from, to }: Bone, p: Vec3): number {
+  const [x, y, z] = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
+  const [px, py, pz] = [p[0] - from[0], p[1] - from[1], p[2] - from[2]];
+  const l = x * x + y * y + z * z;
+  const t = l > 0 ? (px * x + py * y + pz * z) / l : 0;
+  // bones that meet at a joint are equally far where it is nearest
+  if (t <= 0) return px * px + py * py + pz * pz;
+  if (t >= 1) return (p[0] - to[0]) ** 2 + (p[1] - to[1]) ** 2 + (p[2] - to[2]) ** 2;
+  return (px - x * t) ** 2 + (py - y * t) ** 2 + (pz - z * t) ** 2;
 }
 
 function closestOn({ from, to }: Bone, p: Vec3): Vec3 {
@@ -102,7 +132,7 @@ function reclaimIslands(part: Part, nearest: Int32Array): void {
     const joint = nearest[m[0]!]!;
     if (m.length > (pieces[main.get(joint) ?? -1]?.length ?? 0)) main.set(joint, i);
   });
-  let open = new Set(pieces.flatMap((m, i) => (main.get(nearest[m[0]!]!) === i ? [] : m)));
+  const open = new Set(pieces.flatMap((m, i) => (main.get(nearest[m[0]!]!) === i ? [] : m)));
   while (open.size) {
     const given: [number, number][] = [];
     for (const v of open) {
@@ -110,25 +140,44 @@ function reclaimIslands(part: Part, nearest: Int32Array): void {
       if (around.length) given.push([v, nearest[around[0]!]!]);
     }
     if (!given.length) return;
-    for (const [v, joint] of given) nearest[v] = joint;
-    open = new Set([...open].filter((v) => !given.some(([g]) => g === v)));
+    for (const [v, joint] of given) {
+      nearest[v] = joint;
+      open.delete(v);
+    }
   }
+}
+
+/** What a vertex has of each joint: joints and their shares. */
+interface Shares {
+  readonly joints: Uint16Array;
+  readonly weights: Float64Array;
 }
 
 function evenOut(part: Part, nearest: Int32Array, jointCount: number, rounds: number): Float32Array {
   const { start, list } = neighboursOf(part);
-  let now = Array.from(nearest, (j) => new Map([[j, 1]]));
-  for (let round = 0; round < rounds; round++) {
-    now = now.map((own, v) => {
-      const n = start[v + 1]! - start[v]!;
-      if (n === 0) return own;
-      const out = new Map(Array.from(own, ([j, w]) => [j, w / 2] as const));
-      for (let k = start[v]!; k < start[v + 1]!; k++)
-        for (const [j, w] of now[list[k]!]!) out.set(j, (out.get(j) ?? 0) + w / (2 * n));
-      return out;
-    });
-  }
+  const sum = new Float64Array(jointCount);
+  const isIn = new Uint8Array(jointCount);
+  let now = Array.from(nearest, (j): Shares => ({ joints: Uint16Array.of(j), weights: Float64Array.of(1) }));
+  const evened = (own: Shares, v: number): Shares => {
+    const n = start[v + 1]! - start[v]!;
+    if (n === 0) return own;
+    const touched: number[] = [];
+    const take = ({ joints, weights }: Shares, share: number): void => {
+      for (let k = 0; k < joints.length; k++) {
+        const j = joints[k]!;
+        if (!isIn[j]) touched.push(j);
+        isIn[j] = 1;
+        sum[j]! += weights[k]! / share;
+      }
+    };
+    take(own, 2);
+    for (let k = start[v]!; k < start[v + 1]!; k++) take(now[list[k]!]!, 2 * n);
+    const made = { joints: Uint16Array.from(touched), weights: Float64Array.from(touched, (j) => sum[j]!) };
+    for (const j of touched) sum[j] = isIn[j] = 0;
+    return made;
+  };
+  for (let round = 0; round < rounds; round++) now = now.map(evened);
   const dense = new Float32Array(nearest.length * jointCount);
-  now.forEach((own, v) => own.forEach((w, j) => (dense[v * jointCount + j] = w)));
+  now.forEach(({ joints, weights }, v) => joints.forEach((j, k) => (dense[v * jointCount + j] = weights[k]!)));
   return dense;
 }
