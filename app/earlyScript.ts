@@ -10,7 +10,7 @@ if (at) {
   const start = (file) => new Worker(file, { type: "module", name: decodeURIComponent(at[1]) });
   const leaf = new URLSearchParams(location.search).get("leaf");
   window.earlyWorkers = {
-    replay: start(${JSON.stringify(replay)}),
     ...(at[2] === "shapes" && (leaf ?? "proof") === "proof" ? { pictures: start(${JSON.stringify(pictures)}) } : {}),
+    replay: start(${JSON.stringify(replay)}),
   };
 }`;

@@ -37,15 +37,27 @@ describe("a worker whose code comes late", () => {
   it("begins with the character that it was named by, before it answers", async () => {
     const { page, scope } = thread();
     Object.assign(scope, { name: "oda" });
-    const told: string[] = [];
-    const exposed = exposeOnceLoaded(
-      () => Promise.resolve({ expect: (id: string) => void told.push(id), told: () => told.length }),
-      scope,
-    );
-    const asked = wrap<{ told(): number }>(page).told();
-    await exposed;
-    expect(await asked).toBe(1);
-    expect(told).toEqual(["oda"]);
+    const real = globalThis.fetch;
+    const fetched: string[] = [];
+    globalThis.fetch = ((url: string) => {
+      fetched.push(url);
+      return Promise.resolve(new Response(JSON.stringify({ baseBlob: "ab", steps: [] })));
+    }) as never;
+    const told: Promise<{ baseBlob: string }>[] = [];
+    let arrive: (offered: object) => void = () => {};
+    try {
+      const exposed = exposeOnceLoaded(() => new Promise((resolve) => (arrive = resolve)), scope);
+      const asked = wrap<{ told(): number }>(page).told();
+      await new Promise((r) => setTimeout(r, 5));
+      // what it needs is on the way before its code has come
+      expect(fetched).toEqual(["/api/characters/oda/state", "/api/blobs/ab"]);
+      arrive({ expect: (state: Promise<{ baseBlob: string }>) => void told.push(state), told: () => told.length });
+      await exposed;
+      expect(await asked).toBe(1);
+    } finally {
+      globalThis.fetch = real;
+    }
+    expect((await told[0]!).baseBlob).toBe("ab");
   });
 
   it("answers with an error where the code cannot be fetched", async () => {

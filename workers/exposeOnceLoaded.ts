@@ -1,4 +1,5 @@
 import { expose } from "comlink";
+import { fetchAhead, type LedgerState } from "./fetchState";
 
 /** What of a thread's global scope is used here. */
 export interface Scope extends EventTarget {
@@ -7,25 +8,28 @@ export interface Scope extends EventTarget {
   postMessage(message: unknown, transfer?: Transferable[]): void;
 }
 
-/** What begins with a character by its id before the page asks for it. */
+/** What begins with a character before the page asks for it. */
 interface Expecting {
-  expect(id: string): void;
+  expect(state: Promise<LedgerState>): void;
 }
 
 /**
  * Offers what a worker does, and loses nothing that is asked before its code has arrived. A module that waits while it
  * loads, as one that compiles WebAssembly does, drops the messages that reach its thread meanwhile; so the worker's
  * own file loads at once, keeps what comes, and hands it on in its order. Where the code cannot be fetched, every
- * question is answered with that error. A worker that was named begins with the character of that id at once.
+ * question is answered with that error. A worker that was named begins with the character of that id at once: it is
+ * fetched while the code is.
  */
 export async function exposeOnceLoaded(load: () => Promise<object>, scope: Scope = self as Scope): Promise<void> {
+  const ahead = scope.name ? fetchAhead(scope.name) : null;
+  ahead?.catch(() => {}); // told by who waits for it
   const early: MessageEvent[] = [];
   const keep = (event: Event): void => void early.push(event as MessageEvent);
   scope.addEventListener("message", keep);
   const offered = await load().catch(() => askedInVain());
   scope.removeEventListener("message", keep);
   expose(offered, scope as unknown as Worker);
-  if (scope.name && "expect" in offered) (offered as Expecting).expect(scope.name);
+  if (ahead && "expect" in offered) (offered as Expecting).expect(ahead);
   for (const event of early)
     scope.dispatchEvent(new MessageEvent("message", { data: event.data, origin: event.origin }));
 }

@@ -1,9 +1,18 @@
 import type { Step } from "../core/ledger/steps";
+import { fetchBlob } from "./fetchBlob";
 
 /** A state of a character as the server has it: what it was delivered as, and the steps in force. */
 export interface LedgerState {
   readonly baseBlob: string;
   readonly steps: readonly Step[];
+}
+
+/** The present state of a character, its geometry on the way already. */
+export async function fetchAhead(id: string): Promise<LedgerState> {
+  const state = await fetchState(id);
+  // who needs it asks for it again, and is told what went wrong
+  fetchBlob(state.baseBlob).catch(() => {});
+  return state;
 }
 
 /** The present state of a character. @throws Error when the server does not answer or knows none. */

@@ -7,7 +7,7 @@ import { ByteCache } from "../core/model/byteCache";
 import type { Character } from "../core/model/character";
 import { blobsOfSteps } from "./blobsOfSteps";
 import { fetchBlob, fetchedHolding } from "./fetchBlob";
-import { fetchState } from "./fetchState";
+import type { LedgerState } from "./fetchState";
 
 /** Runs ledgers off the page's main thread and sends what each state changes. */
 const MB = 1048576;
@@ -44,8 +44,8 @@ function baseOf(hash: string): Promise<Character> {
 
 export const replay = {
   /** Begins with a character that will be asked for; what fails is told when it is. */
-  expect: (id: string): void =>
-    void fetchState(id)
+  expect: (state: Promise<LedgerState>): void =>
+    void state
       .then(async ({ baseBlob, steps }) => {
         const [base, bytes] = await Promise.all([baseOf(baseBlob), blobsOfSteps(steps)]);
         states.after(baseBlob, base, steps, (h) => bytes.get(h));

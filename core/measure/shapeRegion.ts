@@ -83,7 +83,7 @@ export function shapePlace(
   shape: Shape,
   eyes: { centre: Vec3; span: number } | null,
 ): ShapePlace {
-  const sum = [0, 0, 0];
+  const sum: [number, number, number] = [0, 0, 0];
   let total = 0;
   let onTongue = 0;
   let onTeeth = 0;
@@ -92,17 +92,27 @@ export function shapePlace(
   let beside = 0;
   for (const delta of shape.deltas) {
     const part = character.parts[delta.part]!;
-    for (let k = 0; k < delta.vertices.length; k++) {
-      const w = delta.deltas[3 * k]! ** 2 + delta.deltas[3 * k + 1]! ** 2 + delta.deltas[3 * k + 2]! ** 2;
-      const v = 3 * delta.vertices[k]!;
-      for (let c = 0; c < 3; c++) sum[c]! += w * part.positions[v + c]!;
-      total += w;
-      if (part.kind === "tongue") onTongue += w;
-      if (part.kind === "teeth") onTeeth += w;
-      if (part.kind === "eye") onEyes += w;
-      beside += w * Math.abs(part.positions[v]!);
-      if (part.positions[v]! > 0) left += w;
+    const { positions } = part;
+    const { vertices, deltas } = delta;
+    let [own, sumX, sumY, sumZ] = [0, 0, 0, 0];
+    for (let k = 0; k < vertices.length; k++) {
+      const w = deltas[3 * k]! ** 2 + deltas[3 * k + 1]! ** 2 + deltas[3 * k + 2]! ** 2;
+      const v = 3 * vertices[k]!;
+      const x = positions[v]!;
+      sumX += w * x;
+      sumY += w * positions[v + 1]!;
+      sumZ += w * positions[v + 2]!;
+      own += w;
+      beside += w * Math.abs(x);
+      if (x > 0) left += w;
     }
+    sum[0] += sumX;
+    sum[1] += sumY;
+    sum[2] += sumZ;
+    total += own;
+    if (part.kind === "tongue") onTongue += own;
+    if (part.kind === "teeth") onTeeth += own;
+    if (part.kind === "eye") onEyes += own;
   }
   const share = total > 0 ? left / total : 0.5;
   const side: ShapeSide = share > 0.8 ? "left" : share < 0.2 ? "right" : "both";

@@ -1,5 +1,6 @@
 import type { MaterialMap, TextureImage } from "../../core/model/character";
-import { writePng, type Pixels } from "../../core/edits/textures/shrinkImage";
+import { writePng } from "../../core/edits/textures/shrinkImage";
+import type { Pixels } from "../../core/edits/textures/readPng";
 import { repeatable } from "../modelling/repeatable";
 
 /** A number for each place of a tile that repeats, 0..1 along both ways. */

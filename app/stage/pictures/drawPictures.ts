@@ -4,10 +4,11 @@ import { patched, type CharacterPatch } from "~core/ledger/characterPatch";
 import { REST_MOMENT, type Moment } from "~core/evaluate/moment";
 import type { Character } from "~core/model/character";
 import { fetchBlob } from "~workers/fetchBlob";
-import { fetchState, type LedgerState } from "~workers/fetchState";
+import type { LedgerState } from "~workers/fetchState";
 import { makeLoaded, type Loaded } from "../../session/loaded";
 import { cameraFor, viewOf } from "../framings";
-import { painterOf, type Paint, type PictureSize } from "./paintCharacter";
+import { painterOf, readyCanvas, type Paint, type PictureSize } from "./paintCharacter";
+import { TILE_PIXELS } from "./tilePixels";
 
 /** Draws small pictures of a character off the page's main thread. */
 interface Subject {
@@ -53,12 +54,13 @@ function paint(slot: number, moment: Partial<Moment>, framing: string, size: Pic
 
 export const pictures = {
   /** Begins with a character that will be asked for, in the first slot. */
-  expect(id: string): void {
-    expected = fetchState(id)
+  expect(coming: Promise<LedgerState>): void {
+    void readyCanvas(TILE_PIXELS.width, TILE_PIXELS.height);
+    expected = coming
       .then(async (state) => {
         await takeState(0, state);
         // the first picture takes several times as long as the next: it is drawn while the page is not ready for any
-        paint(0, REST_MOMENT, "face", { width: 124, height: 112, fine: false });
+        paint(0, REST_MOMENT, "face", { ...TILE_PIXELS, fine: false });
         return state;
       })
       .catch(() => null);

@@ -1,4 +1,6 @@
 import type { Deformed, Rig } from "~core/deform/rig";
+import { readPng } from "~core/edits/textures/readPng";
+import { imageSize, isPng } from "~core/formats/imageSize";
 import type { Vec3 } from "~core/math/vec3";
 import { decodedImage } from "../decodedImage";
 import { FIELD_OF_VIEW } from "../framings";
@@ -10,6 +12,8 @@ import { surfacesOf, type Decode } from "./raster/surfaces";
 
 /** Longest side of an image that small pictures show anything of, pixels. */
 const MOST_PIXELS = 1024;
+/** PNG up to this side are read here: the browser's way by a canvas takes longer for them. */
+const SMALL = 256;
 
 /** Images that were decoded, by their bytes; null for what the browser cannot read. */
 const known = new WeakMap<Uint8Array, Promise<PixelImage | null>>();
@@ -21,6 +25,8 @@ const decode: Decode = (image) => {
 };
 
 async function pixelsOf(image: Parameters<Decode>[0]): Promise<PixelImage> {
+  const size = imageSize(image.bytes);
+  if (size && isPng(image.bytes) && Math.max(size.width, size.height) <= SMALL) return pixelImage(readPng(image.bytes));
   const bitmap = await decodedImage(image, MOST_PIXELS);
   const { width, height } = bitmap;
   const context = new OffscreenCanvas(width, height).getContext("2d", { willReadFrequently: true })!;
@@ -35,6 +41,13 @@ let target: { readonly frame: Frame; readonly canvas: OffscreenCanvas } | null =
 function targetOf(width: number, height: number): NonNullable<typeof target> {
   if (target?.frame.width === width && target.frame.height === height) return target;
   return (target = { frame: makeFrame(width, height), canvas: new OffscreenCanvas(width, height) });
+}
+
+/** Sets up a browser's canvas of a size, and its writing of PNG, which take long the first time. */
+export function readyCanvas(width: number, height: number): Promise<unknown> {
+  const { canvas, frame } = targetOf(width, height);
+  canvas.getContext("2d", { willReadFrequently: true })!.putImageData(new ImageData(frame.color, width, height), 0, 0);
+  return canvas.convertToBlob({ type: "image/png" });
 }
 
 export interface PictureSize {

@@ -29,7 +29,8 @@ export function ShapeEvidence(): ReactNode {
   const row = name ? rows.find((r) => r.shape.name === name) : undefined;
   if (scan) return <ScanEvidence scan={scan} />;
   if (!loaded || rows.length === 0) return <p className="muted">Choose a shape to see what it moves.</p>;
-  if (!row) return <RegionOverview rows={rows} />;
+  // where shapes act is read from all of their movement: not before there is something to say of it
+  if (!row) return readings ? <RegionOverview rows={rows} /> : null;
   const moved = row.shape.deltas
     .map((d) => {
       let max = 0;

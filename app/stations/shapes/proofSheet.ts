@@ -1,10 +1,10 @@
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/profile";
 import { pictureOf } from "../../stage/pictures/picturesClient";
+import { TILE_PIXELS } from "../../stage/pictures/tilePixels";
 import { soloView, type ShapeRow } from "./shapeRows";
 
-const WIDTH = 248;
-const HEIGHT = 224;
+const { width: WIDTH, height: HEIGHT } = TILE_PIXELS;
 export const GLYPH = { error: "▲", warn: "◆", note: "○" } as const;
 
 const ids = new WeakMap<object, number>();

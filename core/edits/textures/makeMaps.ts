@@ -2,7 +2,8 @@ import { isPng } from "../../formats/imageSize";
 import { MAP_SLOTS, type Character, type Material } from "../../model/character";
 import { untold, type ShareDone } from "../../model/shareDone";
 import type { TextureUse } from "../../names/textureWords";
-import { readPixels, writePng, type Pixels } from "./shrinkImage";
+import { readPixels, writePng } from "./shrinkImage";
+import type { Pixels } from "./readPng";
 
 /** An image, what it is for and the material it belongs to. */
 export interface ChosenTexture {
