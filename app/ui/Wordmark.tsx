@@ -14,7 +14,7 @@ export function Wordmark(): ReactNode {
           strokeLinejoin="round"
         />
       </svg>
-      yxomorph
+      <span className="wordmark-name">yxomorph</span>
     </Link>
   );
 }

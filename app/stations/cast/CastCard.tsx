@@ -132,7 +132,7 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
           </Link>
         )}
         <Refused why={refusal} />
-        <div className="spread wraps">
+        <div className="stack">
           <span className="muted nowrap t-12">
             {counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}
           </span>

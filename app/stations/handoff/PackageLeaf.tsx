@@ -42,7 +42,7 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
   return (
     <>
       <div className="p-12-18">
-        <table className="plain max-w-520">
+        <table className="plain">
           <tbody>
             <tr>
               <td>Character</td>

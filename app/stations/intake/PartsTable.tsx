@@ -100,7 +100,7 @@ export function PartsTable(): ReactNode {
             <span className="muted nowrap wide-66 to-right t-12">
               {counted(character.shapes.filter((s) => s.deltas.some((d) => d.part === p)).length, "shapes")}
             </span>
-            <span className="mono nowrap wide-116 to-right">
+            <span className="mono nowrap wide-130 to-right">
               {triangleCountOf(part).toLocaleString("en")} triangles
             </span>
           </div>

@@ -38,7 +38,7 @@ export function RegionOverview({ rows }: { rows: readonly ShapeRow[] }): ReactNo
                 <td className="num">{of.length}</td>
                 <td className="num">{of.filter((r) => r.worst && r.worst !== "note").length}</td>
                 <td>{worst && <LimitBar value={stretch} limit={LIMIT} end={3} text={`${stretch.toFixed(2)} ×`} />}</td>
-                <td className="mono">{worst?.shape.name}</td>
+                <td className="mono break-words">{worst?.shape.name}</td>
               </tr>
             ))}
           </tbody>

@@ -192,7 +192,7 @@ function WalkBar({ motions }: { motions: readonly JointMotion[] }): ReactNode {
           onChange={(s) => player.setSpeed(SPEED[s])}
         />
       </div>
-      <div className="spread t-small">
+      <div className="spread t-small mt-4">
         <b className="w-550">{here?.motion.label}</b>
         <span className="mono">
           {here
