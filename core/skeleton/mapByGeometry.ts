@@ -174,12 +174,7 @@ function mapArm(tree: Tree, path: readonly number[], side: string, out: Map<stri
       subtree(tree, j).length > 5,
   );
   const branches = wide >= 0 ? wide : path.findIndex((j, i) => i >= 2 && fingers(j) >= 2);
-  const wrist =
-    branches >= 0
-      ? branches
-      : path.length -
-        1 -
-        (path.length > 4 && apart(tree, path[path.length - 1]!, path[path.length - 2]!) < 0.08 * tree.stature ? 1 : 0);
+  const wrist = branches >= 0 ? branches : wristBeforeEnd(tree, path);
   if (wrist < 2) return;
   const hand = path[wrist]!;
   const fromHand = new Map<number, number>();
@@ -198,6 +193,14 @@ function mapArm(tree: Tree, path: readonly number[], side: string, out: Map<stri
   out.set(`${side}Hand`, hand);
   if (at > 0) out.set(`${side}Shoulder`, path[at - 1]!);
   if (branches >= 0) mapFingers(tree, hand, side, out);
+}
+
+/** The end of an arm without fingers, or the joint before it where that is near; of joints in one place the upper. */
+function wristBeforeEnd(tree: Tree, path: readonly number[]): number {
+  let wrist = path.length - 1;
+  if (path.length > 4 && apart(tree, path[wrist]!, path[wrist - 1]!) < 0.08 * tree.stature) wrist--;
+  while (wrist > 2 && apart(tree, path[wrist]!, path[wrist - 1]!) < 1e-3 * tree.stature) wrist--;
+  return wrist;
 }
 
 /** The thumb parts from the hand first and points most to the front; the others follow from front to back. */
