@@ -8,7 +8,7 @@ import { drivenWeights } from "../core/evaluate/drivers/drivenWeight";
 import { evaluate, evaluationRoom } from "../core/evaluate/evaluate";
 import { REST_MOMENT } from "../core/evaluate/moment";
 import { poseRotation } from "../core/evaluate/poseSkeleton";
-import { rootExtras } from "../core/formats/glb/writeGlb";
+import { rootExtras } from "../core/formats/glb/rootExtras";
 import { fromAxisAngle, toEulerXYZ } from "../core/math/quat";
 import { makeJointGauge } from "../core/measure/measureJoint";
 import { boneDirection } from "../core/skeleton/boneDirection";

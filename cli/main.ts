@@ -1,6 +1,6 @@
 import { Command, CommanderError } from "commander";
 import { isUserError } from "../core/model/userError";
-import { collect } from "./options";
+import { VERBS, type Run } from "./commands";
 
 /** Exit codes: 0 fine; 1 ran, and found errors by the profile; 2 bad usage or unreadable input. */
 export async function main(argv: string[]): Promise<void> {
@@ -14,167 +14,31 @@ export async function main(argv: string[]): Promise<void> {
       writeErr: (text) => process.stderr.write(`${text.replace(/^error: /, "yxomorph: ").split("\n")[0]}\n`),
     });
   let exit = 0;
-  /** A verb's code is read when it is asked for, so that help and a mistyped word answer at once. */
-  const run =
-    <A extends unknown[]>(load: () => Promise<(...args: A) => Promise<number>>) =>
-    async (...args: A): Promise<void> => {
+  const run: Run =
+    (load) =>
+    async (...args) => {
       exit = await (await load())(...args);
     };
-  const json = ["--json", "print one JSON document and nothing else"] as const;
-  const posing = (c: Command): Command =>
-    c
-      .option(
-        "--joint <NAME=rx,ry,rz>",
-        "degrees, intrinsic XYZ on top of the rest rotation, in the joint's own frame; repeatable",
-        collect,
-        [],
-      )
-      .option("--shape <NAME=w>", "weight of a shape; repeatable", collect, [])
-      .option("--method <method>", "linear or dual", "linear");
-  program
-    .command("inspect <FILE>")
-    .description("what is in a file")
-    .option(...json)
-    .action(run(async () => (await import("./verbs/inspect")).inspect));
-  program
-    .command("check <FILE>")
-    .description("findings of the checks")
-    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
-    .option("--only <ids>", "check ids with commas")
-    .option(...json)
-    .action(run(async () => (await import("./verbs/check")).check));
-  posing(program.command("pose <FILE>").description("write the posed mesh"))
-    .option("--drivers <on|off>", "drivers", "on")
-    .requiredOption("--out <file>", "posed.obj, .ply, .stl or .json")
-    .action(run(async () => (await import("./verbs/pose")).pose));
-  posing(program.command("correct <FILE>").description("return a sculpt made in a pose to rest, as a driven shape"))
-    .requiredOption("--sculpt <file>", "the posed mesh after sculpting, OBJ")
-    .requiredOption("--name <NAME>", "name of the corrective")
-    .option("--sure", "take a sculpt that looks like one of another pose")
-    .option("--driver <rule>", '"JOINT axis from..to", degrees', collect, [])
-    .requiredOption("--out <file>", "OUT.glb")
-    .option(...json)
-    .action(run(async () => (await import("./verbs/correct")).correct));
-  program
-    .command("sweep <FILE>")
-    .description("the pose checks over the range of motion")
-    .option("--joint <NAME>", "a joint, or all", "all")
-    .option("--steps <n>", "angles per motion", "9")
-    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
-    .option(...json)
-    .action(run(async () => (await import("./verbs/sweep")).sweep));
-  program
-    .command("pairs <FILE>")
-    .description("the pair checks over all pairs of face shapes")
-    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
-    .option(...json)
-    .action(run(async () => (await import("./verbs/pairs")).pairs));
-  program
-    .command("retarget <FILE>")
-    .description("a clip of another skeleton on the character's own")
-    .requiredOption("--clip <file>", "CLIP.bvh or CLIP.glb; a figure in it is left out")
-    .option("--name <CLIPNAME>", "which clip of the file; the first where left out")
-    .option("--map <file>", 'joint map of the clip, JSON {"joint": "bone" or null}')
-    .option("--rest <rest>", "file, first, T or A=degrees under level", "file")
-    .option("--travel <travel>", "keep or in-place", "keep")
-    .option("--loop <loop>", "auto: where its ends meet, closed; or off", "auto")
-    .option("--feet <feet>", "hold those that stand, or free", "free")
-    .option("--fps <n>", "frames a second to keep; its own up to 60 where left out")
-    .requiredOption("--out <file>", "OUT.glb with the character, or OUT.bvh on its skeleton")
-    .option(...json)
-    .action(run(async () => (await import("./verbs/retarget")).retarget));
-  const trying = (c: Command): Command =>
-    c
-      .option("--clip <NAME>", "one clip of the character; all of them where neither clip nor trial is named")
-      .option("--trial <file>", "an arrangement of clips and keys, trial.json")
-      .option("--fps <n>", "24, 25, 30 or 60 frames a second")
-      .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
-      .option(...json);
-  trying(program.command("watch <FILE>").description("measure every frame of a trial; moments, worst first")).action(
-    run(async () => (await import("./verbs/watch")).watch),
-  );
-  trying(
-    program.command("compare <BEFORE> <AFTER>").description("what came, went and moved, findings gone and new"),
-  ).action(run(async () => (await import("./verbs/compare")).compare));
-  program
-    .command("speak <FILE>")
-    .description("a line on the character's visemes, its sounds met on the mesh and scored")
-    .option("--text <text>", "what is said, by a voice of the synthesiser; with --wav, what the recording says")
-    .option("--voice <name>", "alto, bass, tenor or buzz", "alto")
-    .option("--wav <file>", "a recording of the text: its phones are found in it")
-    .option("--words <file>", "pronunciations of one's own, JSON of words and ARPAbet phones")
-    .option("--manner <file>", "amounts of jaw, lips, tongue, blinks and more, JSON")
-    .option("--textgrid <file>", "phones in ARPAbet with times, and words")
-    .option("--phones <file>", "a table of phone, from, to; seconds")
-    .option("--amount <n>", "how much of its visemes the mouth does, 0 to 1.5")
-    .option("--shape <NAME=w>", "a shape that stands under the speech; repeatable", collect, [])
-    .option("--out <file>", "OUT.glb, .csv, .TextGrid, .wav or .json; repeatable", collect, [])
-    .option(...json)
-    .action(run(async () => (await import("./verbs/speak")).speak));
-  program
-    .command("track <FILE>")
-    .description("a recorded face on a character's shapes, head and eyes, steadied and read")
-    .requiredOption("--take <file>", "a take as CSV or JSON, with any names of channels")
-    .option("--map <file>", "which shapes the channels move, JSON; else found by the words of their names")
-    .option("--neutral <from..to>", "seconds of the take in which the face is at rest")
-    .option("--steady <n>", "how much it is steadied, 0 to 1")
-    .option("--quick <n>", "how much quick movements are let through, 0 to 1")
-    .option("--tolerance <n>", "most that keys may be off, of a channel's 1")
-    .option("--out <file>", "OUT.glb or .csv; repeatable", collect, [])
-    .option(...json)
-    .action(run(async () => (await import("./verbs/track")).track));
-  program
-    .command("replay <LEDGER>")
-    .description("run a ledger, saved at Hand-off, on another delivery of the character")
-    .requiredOption("--on <file>", "the delivery")
-    .requiredOption("--out <file>", "OUT.glb")
-    .option(
-      "--profile <name>",
-      "limits that say whether a repair is needed: realtime, film, crowd or a .json file",
-      "realtime",
-    )
-    .option(...json)
-    .action(run(async () => (await import("./verbs/replay")).replay));
-  program
-    .command("convert <IN> <OUT>")
-    .description("between glTF, VRM 1.0, OBJ, OBJ sets (a folder with base and targets), STL, PLY and JSON")
-    .option(
-      "--triangles <n>",
-      "collapse edges until the whole character has at most n triangles; " +
-        "weights and shapes stay as they are at the vertices that remain",
-    )
-    .option("--shapes <none>", "a GLB without shapes; its poses are proved to be the same")
-    .option("--shape <NAME=w>", "with --shapes none: a shape that stands in its rest places; repeatable", collect, [])
-    .action(run(async () => (await import("./verbs/convert")).convert));
-  program
-    .command("demo <OUTDIR>")
-    .description("write the made-up cast as files")
-    .action(run(async () => (await import("./verbs/demo")).demo));
+  for (const add of VERBS) add(program, run);
   try {
     await program.parseAsync(argv);
   } catch (error) {
-    if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
-    else if (isUserError(error)) {
-      process.stderr.write(`yxomorph: ${error.message.replace(/\s+/g, " ")}\n`);
-      process.exitCode = 2;
-    } else if (
-      typeof (error as NodeJS.ErrnoException).code === "string" &&
-      /^(E[A-Z]+|ERR_INVALID_ARG_VALUE|ERR_FS_.*)$/.test((error as NodeJS.ErrnoException).code!)
-    ) {
-      process.stderr.write(
-        `yxomorph: a file or folder cannot be used as it was named (${(error as NodeJS.ErrnoException).code}).\n`,
-      );
-      process.exitCode = 2;
-    } else {
-      process.stderr.write(
-        "yxomorph: a fault in the program: " +
-          `${(error instanceof Error ? error.message : String(error)).replace(/\s+/g, " ")}\n`,
-      );
-      process.exitCode = 2;
-    }
+    process.exitCode = told(error);
     return;
   }
   process.exitCode = exit;
+}
+
+/** Says in one line what went wrong. @returns the exit code. */
+function told(error: unknown): number {
+  if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+  const code = (error as NodeJS.ErrnoException | null)?.code;
+  let line = `a fault in the program: ${(error instanceof Error ? error.message : String(error)).replace(/\s+/g, " ")}`;
+  if (isUserError(error)) line = error.message.replace(/\s+/g, " ");
+  else if (typeof code === "string" && /^(E[A-Z]+|ERR_INVALID_ARG_VALUE|ERR_FS_.*)$/.test(code))
+    line = `a file or folder cannot be used as it was named (${code}).`;
+  process.stderr.write(`yxomorph: ${line}\n`);
+  return 2;
 }
 
 process.stdout.on("error", (error: NodeJS.ErrnoException) => {

@@ -173,7 +173,8 @@ export const FORMATS: readonly Format[] = [
     reads: "–",
     writes: "yes",
     notes: "positions of a pose; drivers, joint map and shape labels, as the sidecar of a hand-off",
-    write: async (character) => `${JSON.stringify((await import("./glb/writeGlb")).rootExtras(character), null, 2)}\n`,
+    write: async (character) =>
+      `${JSON.stringify((await import("./glb/rootExtras")).rootExtras(character), null, 2)}\n`,
     writeMesh: (character, positions) => {
       const rows = (P: Float32Array): number[][] =>
         Array.from({ length: P.length / 3 }, (_, v) => Array.from(P.subarray(3 * v, 3 * v + 3)));

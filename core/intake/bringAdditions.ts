@@ -169,68 +169,90 @@ async function fromFile(
   const joints = matchNames(deliveryNames(read), deliveryNames(character)).joints;
   // a facial skeleton with a root of its own hangs on the joint next to it, till another is chosen
   const coming = comingJoints(read, character, joints, rootFor(character, read));
-  const grown: Addition[] =
-    coming.length && read.parts.length
-      ? [
-          {
-            file,
-            what: "joints",
-            name: coming.length === 1 ? coming[0]!.name : `${coming.length} joints`,
-            joints: coming,
-            wanted: true,
-            note: `hung on ${[...new Set(coming.map((c) => c.parent))]
-              .filter((p) => !coming.some((c) => c.name === p))
-              .slice(0, 3)
-              .join(", ")}`,
-          },
-        ]
-      : [];
+  const grown = coming.length && read.parts.length ? [jointsAddition(file, coming)] : [];
   const hereOrComing = new Set([
     ...(character.skeleton?.joints.map((j) => j.name) ?? []),
     ...coming.map((c) => c.name),
   ]);
-  const found = read.parts.map((part, p): Addition => {
-    const known = character.parts.find((x) => x.name === part.name);
-    const same = known && vertexCountOf(known) === vertexCountOf(part);
-    const { skin, names, lost } = rebound(part.skin, read, hereOrComing, joints);
-    const used = [...new Set(part.groups.map((g) => g.material))];
-    const name = same ? part.name : uniqueName(part.name, parts, stem(file));
-    const notes = [
-      same ? "is here already" : known ? `another ${part.name} is here` : "",
-      skin ? "bound" : lost ? `not bound: ${lost} is not a joint here` : "not bound yet: see Weights",
-    ].filter(Boolean);
-    return {
-      file,
-      what: "part",
-      name,
-      wanted: !same,
-      note: notes.join(", "),
-      added: {
-        joints: names,
-        part: { ...part, name, skin, groups: part.groups.map((g) => ({ ...g, material: used.indexOf(g.material) })) },
-        materials: used.map((m) => read.materials[m]!),
-        moves: read.shapes.flatMap((s) =>
-          character.shapes.some((x) => x.name === s.name)
-            ? s.deltas.filter((d) => d.part === p).map(({ vertices, deltas }) => ({ shape: s.name, vertices, deltas }))
-            : [],
-        ),
-      },
-    };
+  const found = read.parts.map((part, p) => {
+    const bound = rebound(part.skin, read, hereOrComing, joints);
+    return partAddition(character, read, p, bound, file, (name) => uniqueName(name, parts, stem(file)));
   });
-  const moving = read.clips.flatMap((c): Addition[] => {
-    if (character.clips.some((x) => x.name === c.name) || !read.skeleton) return [];
-    const source = motionFromClip(read.skeleton, c, map);
-    const same = sameRestClip(character, read.skeleton, source, c);
-    const name = uniqueName(c.name, clips, stem(file));
-    if (!same) {
-      const brought = bringClip(character, source, name);
-      const weights = (c.weights ?? []).filter((w) => character.shapes.some((s) => s.name === w.shape));
-      return [clipAddition(file, weights.length ? { ...brought, clip: { ...brought.clip, weights } } : brought)];
-    }
-    const note = `${same.tracks.length} of its ${c.tracks.length} tracks fit`;
-    return [{ file, what: "clip", name, clip: { ...same, name }, fitting: null, report: null, wanted: true, note }];
-  });
+  const moving = read.clips.flatMap((c) =>
+    movement(character, read, c, map, file, (name) => uniqueName(name, clips, stem(file))),
+  );
   return [...grown, ...found, ...moving];
+}
+
+const jointsAddition = (file: string, coming: readonly ComingJoint[]): Addition => ({
+  file,
+  what: "joints",
+  name: coming.length === 1 ? coming[0]!.name : `${coming.length} joints`,
+  joints: coming,
+  wanted: true,
+  note: `hung on ${[...new Set(coming.map((c) => c.parent))]
+    .filter((p) => !coming.some((c) => c.name === p))
+    .slice(0, 3)
+    .join(", ")}`,
+});
+
+/** A part of a file. @param named gives a name that is not taken. */
+function partAddition(
+  character: Character,
+  read: Character,
+  p: number,
+  { skin, names, lost }: ReturnType<typeof rebound>,
+  file: string,
+  named: (name: string) => string,
+): Addition {
+  const part = read.parts[p]!;
+  const known = character.parts.find((x) => x.name === part.name);
+  const same = known && vertexCountOf(known) === vertexCountOf(part);
+  const used = [...new Set(part.groups.map((g) => g.material))];
+  const name = same ? part.name : named(part.name);
+  const notes = [
+    same ? "is here already" : known ? `another ${part.name} is here` : "",
+    skin ? "bound" : lost ? `not bound: ${lost} is not a joint here` : "not bound yet: see Weights",
+  ].filter(Boolean);
+  return {
+    file,
+    what: "part",
+    name,
+    wanted: !same,
+    note: notes.join(", "),
+    added: {
+      joints: names,
+      part: { ...part, name, skin, groups: part.groups.map((g) => ({ ...g, material: used.indexOf(g.material) })) },
+      materials: used.map((m) => read.materials[m]!),
+      moves: read.shapes.flatMap((s) =>
+        character.shapes.some((x) => x.name === s.name)
+          ? s.deltas.filter((d) => d.part === p).map(({ vertices, deltas }) => ({ shape: s.name, vertices, deltas }))
+          : [],
+      ),
+    },
+  };
+}
+
+/** A clip of a file, brought onto the character's skeleton where it was made on another; none where it is here. */
+function movement(
+  character: Character,
+  read: Character,
+  clip: Clip,
+  map: ClipMaps[string],
+  file: string,
+  named: (name: string) => string,
+): Addition[] {
+  if (character.clips.some((x) => x.name === clip.name) || !read.skeleton) return [];
+  const source = motionFromClip(read.skeleton, clip, map);
+  const same = sameRestClip(character, read.skeleton, source, clip);
+  const name = named(clip.name);
+  if (!same) {
+    const brought = bringClip(character, source, name);
+    const weights = (clip.weights ?? []).filter((w) => character.shapes.some((s) => s.name === w.shape));
+    return [clipAddition(file, weights.length ? { ...brought, clip: { ...brought.clip, weights } } : brought)];
+  }
+  const note = `${same.tracks.length} of its ${clip.tracks.length} tracks fit`;
+  return [{ file, what: "clip", name, clip: { ...same, name }, fitting: null, report: null, wanted: true, note }];
 }
 
 /**

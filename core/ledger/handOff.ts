@@ -1,7 +1,8 @@
 import { deform, makeRig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { readGlb } from "../formats/glb/readGlb";
-import { rootExtras, writeGlb } from "../formats/glb/writeGlb";
+import { rootExtras } from "../formats/glb/rootExtras";
+import { writeGlb } from "../formats/glb/writeGlb";
 import type { Character, SkinBinding } from "../model/character";
 import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions, motionPose } from "../skeleton/jointMotions";

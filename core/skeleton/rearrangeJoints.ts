@@ -16,84 +16,39 @@ export interface Rearrangement {
   readonly parent: (joint: number) => number;
 }
 
+/** The joints that stay. */
+interface Staying {
+  /** Old indices, those above first. */
+  readonly order: readonly number[];
+  readonly newFromOld: Int32Array;
+  /** The nearest joint from one up that stays. */
+  readonly standing: (joint: number) => number;
+  /** The joint that one hangs on now, by old index. */
+  readonly above: (joint: number) => number;
+  readonly hungElsewhere: (joint: number) => boolean;
+}
+
 /**
  * The character with joints hung elsewhere or taken out. Every joint stays where it is in space at rest; clips keep how
  * a joint turns and moves against what it hangs on. Tracks, drivers and map entries of joints that go are dropped.
  * @throws UserError for a joint under itself, or when a driven joint would go.
  */
-export function rearrangeJoints(character: Character, { kept, parent }: Rearrangement): Character {
+export function rearrangeJoints(character: Character, rearrangement: Rearrangement): Character {
   const { skeleton } = character;
+  const { kept } = rearrangement;
   if (!skeleton) throw new UserError("The character has no skeleton.", "joints", "");
   const { joints } = skeleton;
-  const drives = drivingJoints(character);
-  const driving = joints.find((j, i) => !kept(i) && drives.has(j.name));
-  if (driving)
-    throw new UserError(
-      `${driving.name} drives ${drives.get(driving.name)}.`,
-      "joints",
-      "Remove the corrective first, or keep the joint.",
-    );
-  /** The nearest joint from here up that stays. */
-  const standing = (j: number): number => (j === NO_JOINT || kept(j) ? j : standing(parent(j)));
-  const order: number[] = [];
-  const state = new Uint8Array(joints.length);
-  const visit = (j: number): void => {
-    if (state[j] === 2) return;
-    if (state[j] === 1)
-      throw new UserError(
-        `${joints[j]!.name} would hang on itself.`,
-        "joints",
-        "Choose a joint that does not hang on it.",
-      );
-    state[j] = 1;
-    const up = standing(parent(j));
-    if (up !== NO_JOINT) visit(up);
-    state[j] = 2;
-    order.push(j);
-  };
-  joints.forEach((_, j) => kept(j) && visit(j));
-  const newFromOld = new Int32Array(joints.length).fill(NO_JOINT);
-  order.forEach((old, i) => (newFromOld[old] = i));
+  refuseDriving(character, joints, kept);
+  const staying = stayingJoints(joints, rearrangement);
+  const { order, newFromOld, standing } = staying;
   const world = worldMatrices(skeleton, {});
-  const inverse = new Float64Array(16);
-  const m = new Float64Array(16);
-  const hungElsewhere = (old: number): boolean => standing(parent(old)) !== joints[old]!.parent;
-  /** The way from the old parent's frame to the new one's, at rest, as a matrix of its own. */
-  const between = (old: number): Float64Array => {
-    const [from, to] = [joints[old]!.parent, standing(parent(old))];
-    const above = from === NO_JOINT ? IDENTITY : world.slice(16 * from, 16 * from + 16);
-    if (to === NO_JOINT) return above;
-    const out = new Float64Array(16);
-    invertAffine(inverse, 0, world, 16 * to);
-    multiplyMat4(out, 0, inverse, 0, above, 0);
-    return out;
-  };
-  const made = order.map((old): Joint => {
-    const up = standing(parent(old));
-    const place = { ...joints[old]!, parent: up === NO_JOINT ? NO_JOINT : newFromOld[up]! };
-    if (!hungElsewhere(old)) return place;
-    if (up === NO_JOINT) m.set(world.subarray(16 * old, 16 * old + 16));
-    else {
-      invertAffine(inverse, 0, world, 16 * up);
-      multiplyMat4(m, 0, inverse, 0, world, 16 * old);
-    }
-    const { t, q, s } = decomposeTRS(m, 0);
-    return { ...place, translation: t, rotation: q, scale: s };
-  });
+  const made = placedJoints(joints, staying, world);
+  refuseUnheld(character, joints, standing);
   const binds = (from: Float32Array): Float32Array => {
     const out = new Float32Array(16 * order.length);
     order.forEach((old, i) => out.set(from.subarray(16 * old, 16 * old + 16), 16 * i));
     return out;
   };
-  for (const p of character.parts)
-    p.skin?.joints.forEach((j, n) => {
-      if (p.skin!.weights[n]! > 0 && standing(j) === NO_JOINT)
-        throw new UserError(
-          `${p.name} hangs on ${joints[j]!.name}, and nothing above it stays.`,
-          "joints",
-          "Keep a joint for it, or bind the part elsewhere first.",
-        );
-    });
   const skin = (s: SkinBinding): SkinBinding => ({
     ...s,
     joints: s.joints.map((j) => {
@@ -108,11 +63,9 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
     const j = indexOf.get(t.joint);
     if (j === undefined) return [t];
     if (!kept(j)) return [];
-    return [
-      hungElsewhere(j)
-        ? { ...t, values: keysElsewhere(t, between(j), joints[j]!.scale, made[newFromOld[j]!]!.scale) }
-        : t,
-    ];
+    if (!staying.hungElsewhere(j)) return [t];
+    const between = betweenParents(world, joints[j]!.parent, staying.above(j));
+    return [{ ...t, values: keysElsewhere(t, between, joints[j]!.scale, made[newFromOld[j]!]!.scale) }];
   };
   return {
     ...character,
@@ -128,6 +81,87 @@ export function rearrangeJoints(character: Character, { kept, parent }: Rearrang
     clips: character.clips.map((c) => withTracks(c, (all) => all.flatMap(track))),
     jointMap: Object.fromEntries(Object.entries(character.jointMap).filter(([joint]) => !gone.has(joint))),
   };
+}
+
+function refuseDriving(character: Character, joints: readonly Joint[], kept: Rearrangement["kept"]): void {
+  const drives = drivingJoints(character);
+  const driving = joints.find((j, i) => !kept(i) && drives.has(j.name));
+  if (driving)
+    throw new UserError(
+      `${driving.name} drives ${drives.get(driving.name)}.`,
+      "joints",
+      "Remove the corrective first, or keep the joint.",
+    );
+}
+
+function refuseUnheld(character: Character, joints: readonly Joint[], standing: Staying["standing"]): void {
+  for (const p of character.parts)
+    p.skin?.joints.forEach((j, n) => {
+      if (p.skin!.weights[n]! > 0 && standing(j) === NO_JOINT)
+        throw new UserError(
+          `${p.name} hangs on ${joints[j]!.name}, and nothing above it stays.`,
+          "joints",
+          "Keep a joint for it, or bind the part elsewhere first.",
+        );
+    });
+}
+
+function stayingJoints(joints: readonly Joint[], { kept, parent }: Rearrangement): Staying {
+  const standing = (j: number): number => (j === NO_JOINT || kept(j) ? j : standing(parent(j)));
+  const above = (j: number): number => standing(parent(j));
+  const order: number[] = [];
+  const state = new Uint8Array(joints.length);
+  const visit = (j: number): void => {
+    if (state[j] === 2) return;
+    if (state[j] === 1)
+      throw new UserError(
+        `${joints[j]!.name} would hang on itself.`,
+        "joints",
+        "Choose a joint that does not hang on it.",
+      );
+    state[j] = 1;
+    const up = above(j);
+    if (up !== NO_JOINT) visit(up);
+    state[j] = 2;
+    order.push(j);
+  };
+  joints.forEach((_, j) => kept(j) && visit(j));
+  const newFromOld = new Int32Array(joints.length).fill(NO_JOINT);
+  order.forEach((old, i) => (newFromOld[old] = i));
+  return { order, newFromOld, standing, above, hungElsewhere: (j) => above(j) !== joints[j]!.parent };
+}
+
+/** The joints that stay, those that hang elsewhere with a place of their own there. @param world 16 numbers a joint. */
+function placedJoints(
+  joints: readonly Joint[],
+  { order, newFromOld, above, hungElsewhere }: Staying,
+  world: Float64Array,
+): Joint[] {
+  const m = new Float64Array(16);
+  const inverse = new Float64Array(16);
+  return order.map((old): Joint => {
+    const up = above(old);
+    const place = { ...joints[old]!, parent: up === NO_JOINT ? NO_JOINT : newFromOld[up]! };
+    if (!hungElsewhere(old)) return place;
+    if (up === NO_JOINT) m.set(world.subarray(16 * old, 16 * old + 16));
+    else {
+      invertAffine(inverse, 0, world, 16 * up);
+      multiplyMat4(m, 0, inverse, 0, world, 16 * old);
+    }
+    const { t, q, s } = decomposeTRS(m, 0);
+    return { ...place, translation: t, rotation: q, scale: s };
+  });
+}
+
+/** The way from one parent's frame to another's, at rest, as a matrix of its own. */
+function betweenParents(world: Float64Array, from: number, to: number): Float64Array {
+  const above = from === NO_JOINT ? IDENTITY : world.slice(16 * from, 16 * from + 16);
+  if (to === NO_JOINT) return above;
+  const inverse = new Float64Array(16);
+  const out = new Float64Array(16);
+  invertAffine(inverse, 0, world, 16 * to);
+  multiplyMat4(out, 0, inverse, 0, above, 0);
+  return out;
 }
 
 const IDENTITY = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);

@@ -168,6 +168,9 @@ function lagOf(raw: Take, steady: Take): number | null {
 
 const percent = (v: number): string => `${Math.round(100 * v)} %`;
 
+const RANK = { error: 0, warn: 1, note: 2 } as const;
+const NONE = { channel: null, shape: null } as const;
+
 function findingsOf(
   r: Omit<FaceReadings, "findings">,
   take: Take,
@@ -175,15 +178,33 @@ function findingsOf(
   character: Character,
 ): TrackingFinding[] {
   const rows = new Map(map.channels.map((row) => [row.channel, row]));
+  const [crossed, mirrored] = [crossedSides(map), mirroredGaze(take)];
+  const still = r.channels.filter((c) => c.used <= SILENT && rows.get(c.channel)?.shapes.length);
+  return [
+    ...ofTake(r),
+    ...r.channels.flatMap((c) => ofChannel(c, rows.get(c.channel)?.shapes[0]?.shape)),
+    ...silentFinding(
+      still.map((c) => c.channel),
+      "channels",
+      `${still.length === 1 ? "1 channel moves" : `${still.length} channels move`} nothing so far`,
+      "Ask for those movements, or take the channels off.",
+    ),
+    // a sender that is mirrored, on a map that is too: that is the answer
+    ...(crossed.length && mirrored.length ? [] : [...crossed, ...mirrored]),
+    ...ofMap(character, map),
+  ].sort((a, b) => RANK[a.severity] - RANK[b.severity]);
+}
+
+/** What the whole take suffers from: it shakes, it is late, the face is lost. */
+function ofTake(r: Omit<FaceReadings, "findings">): TrackingFinding[] {
   const out: TrackingFinding[] = [];
-  const none = { channel: null, shape: null } as const;
   if (r.steadyNoise > MOST_NOISE) {
-    const channel = r.channels.reduce((m, c) => (c.steadyNoise > m.steadyNoise ? c : m)).channel;
+    const { channel } = r.channels.reduce((m, c) => (c.steadyNoise > m.steadyNoise ? c : m));
     out.push({
-      ...none,
       check: "tracking.jitter",
       severity: "warn",
       channel,
+      shape: null,
       value: r.steadyNoise,
       unit: "",
       limit: MOST_NOISE,
@@ -193,7 +214,7 @@ function findingsOf(
   }
   if (r.lagMs !== null && r.lagMs > MOST_LAG_MS)
     out.push({
-      ...none,
+      ...NONE,
       check: "tracking.lag",
       severity: "warn",
       value: r.lagMs,
@@ -204,7 +225,7 @@ function findingsOf(
     });
   if (r.lost > MOST_LOST)
     out.push({
-      ...none,
+      ...NONE,
       check: "tracking.lost",
       severity: "warn",
       value: r.lost,
@@ -213,75 +234,79 @@ function findingsOf(
       message: `The face is lost for ${percent(r.lost)} of the time.`,
       todo: "It holds, then eases to its neutral; record again with more light and the whole face in sight.",
     });
-  for (const c of r.channels) {
-    const row = rows.get(c.channel);
-    if (!row || row.shapes.length === 0) continue;
-    const base = { channel: c.channel, shape: row.shapes[0]!.shape, unit: "ratio" } as const;
-    if (c.pinned > PINNED)
-      out.push({
-        ...base,
-        check: "tracking.range",
-        severity: "warn",
-        value: c.pinned,
-        limit: PINNED,
-        message: `${c.channel} stands at its limit for ${percent(c.pinned)} of the time.`,
-        todo: "Lower its gain, or capture its neutral.",
-      });
-    else if (c.used > SILENT && c.used < LEAST_USED)
-      out.push({
-        ...base,
-        check: "tracking.range",
-        severity: "note",
-        value: c.used,
-        limit: LEAST_USED,
-        message: `${c.channel} uses ${percent(c.used)} of ${row.shapes[0]!.shape}.`,
-        todo: "Capture its extreme, or raise its gain.",
-      });
-  }
-  const still = r.channels.filter((c) => c.used <= SILENT && rows.get(c.channel)?.shapes.length);
-  if (still.length)
-    out.push({
-      ...none,
-      check: "tracking.silent",
-      severity: "note",
-      channel: still[0]!.channel,
-      value: still.length,
-      unit: "channels",
-      limit: 0,
-      message: `${still.length === 1 ? "1 channel moves" : `${still.length} channels move`} nothing so far: ${listed(still.map((c) => c.channel))}.`,
-      todo: "Ask for those movements, or take the channels off.",
-    });
-  const [crossed, mirrored] = [crossedSides(map), mirroredGaze(take)];
-  // a sender that is mirrored, on a map that is too: that is the answer
-  if (!(crossed.length && mirrored.length)) out.push(...crossed, ...mirrored);
-  const { unmapped, silent } = uncovered(character, map);
-  if (unmapped.length)
-    out.push({
-      ...none,
-      check: "tracking.silent",
-      severity: "note",
-      channel: unmapped[0]!,
-      value: unmapped.length,
-      unit: "channels",
-      limit: 0,
-      message: `${unmapped.length === 1 ? "1 channel moves" : `${unmapped.length} channels move`} no shape: ${listed(unmapped)}.`,
-      todo: "Choose shapes for them, or leave them out.",
-    });
-  if (silent.length)
-    out.push({
-      ...none,
-      check: "tracking.silent",
-      severity: "note",
-      shape: silent[0]!,
-      value: silent.length,
-      unit: "shapes",
-      limit: 0,
-      message: `${silent.length === 1 ? "1 face shape has" : `${silent.length} face shapes have`} no channel: ${listed(silent)}.`,
-      todo: "The tracker does not measure them; keys or speech can.",
-    });
-  const rank = { error: 0, warn: 1, note: 2 } as const;
-  return out.sort((a, b) => rank[a.severity] - rank[b.severity]);
+  return out;
 }
+
+/** Whether a channel stands at its limit or uses little of its range. @param shape the first it moves. */
+function ofChannel({ channel, pinned, used }: ChannelReading, shape: string | undefined): TrackingFinding[] {
+  if (shape === undefined) return [];
+  const base = { check: "tracking.range", channel, shape, unit: "ratio" } as const;
+  if (pinned > PINNED)
+    return [
+      {
+        ...base,
+        severity: "warn",
+        value: pinned,
+        limit: PINNED,
+        message: `${channel} stands at its limit for ${percent(pinned)} of the time.`,
+        todo: "Lower its gain, or capture its neutral.",
+      },
+    ];
+  if (used <= SILENT || used >= LEAST_USED) return [];
+  return [
+    {
+      ...base,
+      severity: "note",
+      value: used,
+      limit: LEAST_USED,
+      message: `${channel} uses ${percent(used)} of ${shape}.`,
+      todo: "Capture its extreme, or raise its gain.",
+    },
+  ];
+}
+
+/** Channels without shapes and shapes without channels. */
+function ofMap(character: Character, map: ChannelMap): TrackingFinding[] {
+  const { unmapped, silent } = uncovered(character, map);
+  return [
+    ...silentFinding(
+      unmapped,
+      "channels",
+      `${unmapped.length === 1 ? "1 channel moves" : `${unmapped.length} channels move`} no shape`,
+      "Choose shapes for them, or leave them out.",
+    ),
+    ...silentFinding(
+      silent,
+      "shapes",
+      `${silent.length === 1 ? "1 face shape has" : `${silent.length} face shapes have`} no channel`,
+      "The tracker does not measure them; keys or speech can.",
+    ),
+  ];
+}
+
+/** One note on all of some names; none without any. */
+function silentFinding(
+  names: readonly string[],
+  unit: "channels" | "shapes",
+  what: string,
+  todo: string,
+): TrackingFinding[] {
+  if (names.length === 0) return [];
+  return [
+    {
+      check: "tracking.silent",
+      severity: "note",
+      channel: unit === "channels" ? names[0]! : null,
+      shape: unit === "shapes" ? names[0]! : null,
+      value: names.length,
+      unit,
+      limit: 0,
+      message: `${what}: ${listed(names)}.`,
+      todo,
+    },
+  ];
+}
+
 const listed = (names: readonly string[]): string =>
   `${names.slice(0, 4).join(", ")}${names.length > 4 ? ` and ${names.length - 4} more` : ""}`;
 

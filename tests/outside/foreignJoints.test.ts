@@ -9,7 +9,7 @@ import { humanoidMap } from "../../core/skeleton/humanoidMap";
  * bone of VRM 1.0 is the joint that stands at its upper end (VRMC_vrm-1.0, humanoid.md), whatever it is called.
  */
 const FOLDER = "/usr/share/assimp/models/BVH";
-/** Joints named after the bone that begins there; collar bones are called shoulders, and two joints stand for the neck. */
+/** Joints named after the bone that begins there; collar bones are called shoulders, two joints stand for the neck. */
 const CAPTURED = {
   file: "01_01.bvh",
   center: { hips: ["Hips"], spine: ["LowerBack", "Spine"], neck: ["Neck", "Neck1"], head: ["Head"] },

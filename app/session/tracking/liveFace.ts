@@ -49,6 +49,8 @@ export class LiveFace {
   private sealed = false;
   /** Whether the take was asked for from its beginning for the recording that has just begun. */
   private fresh = false;
+  /** The take that was asked for and has not begun; null for none. */
+  private asked: string | null = null;
   private read = 0;
   private messages = { second: 0, count: 0 };
   private retry: number | null = null;
@@ -64,6 +66,7 @@ export class LiveFace {
     this.reader = new StreamReader();
     this.lastFrame = 0;
     this.drawn = null;
+    this.asked = null;
     setFaceReadings(this.store, null);
     setTracker(this.store, { ...NO_TRACKER, status: "connecting" });
     this.pulse = window.setInterval(this.beat, TELL_MS);
@@ -90,6 +93,7 @@ export class LiveFace {
 
   /** Asks the sender for something; it may not answer to it. */
   send(message: ReceiverMessage): void {
+    if (message.type === "play") this.asked = message.take ?? null;
     if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(message));
   }
 
@@ -200,6 +204,7 @@ export class LiveFace {
       const keeps = faceSettings && { steady: faceSettings.steady, tolerance: faceSettings.tolerance };
       beginFaceSettings(this.store, { ...PLAIN_SETTINGS, ...keeps, map });
     }
+    if (hello.take === this.asked) this.asked = null;
     if (this.fresh) {
       this.fresh = false;
       this.recorded = [];
@@ -223,7 +228,8 @@ export class LiveFace {
   /** A take of the stand-in is over: it is asked for again. */
   private end(): void {
     setTracker(this.store, { status: "ended" });
-    if (this.recorded === null) this.send({ type: "play", take: this.store.getState().tracker.take });
+    // another may have been asked for while the end was on its way
+    if (this.recorded === null) this.send({ type: "play", take: this.asked ?? this.store.getState().tracker.take });
   }
 
   /** Lays the newest frame on the character, once a picture. */

@@ -63,7 +63,7 @@ export function checkAccessors(json: GltfJson, file: string): void {
   const accessors = json.accessors ?? [];
   const at = (place: string): string => `${file}, ${place}`;
   accessors.forEach((a, i) => checkOne(json, a, at(`accessor ${i}`)));
-  const asked = (index: number, wanted: Wanted, place: string): GltfAccessor => {
+  const asked: Asked = (index, wanted, place) => {
     const a = accessors[index]!;
     if (!wanted.types.includes(a.type!))
       throw new UserError(
@@ -86,24 +86,26 @@ export function checkAccessors(json: GltfJson, file: string): void {
       0,
     ),
   );
-  let [vertices, shapeVertices, corners] = [0, 0, 0];
-  const times = new Map<number, number>();
-  for (const node of json.nodes ?? [])
-    if (node.mesh !== undefined) times.set(node.mesh, (times.get(node.mesh) ?? 0) + 1);
-  times.forEach((n, m) => {
-    const mesh = json.meshes![m]!;
-    vertices += n * vertexCounts[m]!;
-    for (const p of mesh.primitives) {
+  checkTotals(json, vertexCounts, file);
+  checkSkins(json, asked, at);
+  checkAnimations(json, asked, file);
+}
+
+/** What the nodes of the file open to in all, meshes that stand several times counted as often. */
+function checkTotals(json: GltfJson, vertexCounts: readonly number[], file: string): void {
+  const accessors = json.accessors ?? [];
+  let [parts, vertices, shapeVertices, corners] = [0, 0, 0, 0];
+  for (const { mesh: m } of json.nodes ?? []) {
+    if (m === undefined) continue;
+    parts++;
+    vertices += vertexCounts[m]!;
+    for (const p of json.meshes![m]!.primitives) {
       const own = accessors[p.attributes["POSITION"] ?? -1]?.count ?? 0;
-      shapeVertices += n * own * (p.targets?.length ?? 0);
-      corners += n * (p.indices === undefined ? own : accessors[p.indices]!.count!);
+      shapeVertices += own * (p.targets?.length ?? 0);
+      corners += p.indices === undefined ? own : accessors[p.indices]!.count!;
     }
-  });
-  within(
-    "parts",
-    [...times.values()].reduce((n, x) => n + x, 0),
-    file,
-  );
+  }
+  within("parts", parts, file);
   within("materials", json.materials?.length ?? 0, file);
   within(
     "skinJoints",
@@ -113,6 +115,9 @@ export function checkAccessors(json: GltfJson, file: string): void {
   within("vertices", vertices, file);
   within("corners", corners, file);
   within("shapeVertices", shapeVertices, file);
+}
+
+function checkSkins(json: GltfJson, asked: Asked, at: (place: string) => string): void {
   json.skins?.forEach((skin, s) => {
     within("joints", skin.joints.length, at(`skin ${s}`));
     if (skin.inverseBindMatrices === undefined) return;
@@ -128,29 +133,33 @@ export function checkAccessors(json: GltfJson, file: string): void {
         "Bind the mesh again and export.",
       );
   });
+}
+
+/** What keys of a joint may be stored as (glTF 2.0, section 3.11), by the path they move. */
+const KEYS: Readonly<Record<string, Wanted>> = {
+  translation: { types: ["VEC3"], components: FLOAT },
+  rotation: { types: ["VEC4"], components: QUANTISED },
+  scale: { types: ["VEC3"], components: FLOAT },
+};
+
+function checkAnimations(json: GltfJson, asked: Asked, file: string): void {
   let keys = 0;
   json.animations?.forEach((animation, i) =>
     animation.channels.forEach((channel, c) => {
       const place = `animation ${i}, channel ${c}`;
       const sampler = animation.samplers[channel.sampler]!;
       const input = asked(sampler.input, { types: ["SCALAR"], components: FLOAT }, `${place}, times`);
-      const output = accessors[sampler.output]!;
+      const output = json.accessors![sampler.output]!;
       keys += input.count! + output.count! * (TYPE_SIZE[output.type!] ?? 1);
-      if (!["translation", "rotation", "scale"].includes(channel.target.path)) return;
-      asked(
-        sampler.output,
-        {
-          types: [channel.target.path === "rotation" ? "VEC4" : "VEC3"],
-          components: channel.target.path === "rotation" ? [5126, 5120, 5121, 5122, 5123] : FLOAT,
-        },
-        `${place}, values`,
-      );
+      const wanted = Object.hasOwn(KEYS, channel.target.path) ? KEYS[channel.target.path]! : null;
+      if (!wanted) return;
+      asked(sampler.output, wanted, `${place}, values`);
       const each = sampler.interpolation === "CUBICSPLINE" ? 3 : 1;
       if (output.count !== each * input.count!)
         throw new UserError(
           `Accessor ${sampler.output} holds ${output.count} values for ` +
             `${input.count} keys${each === 3 ? ", three for each are needed" : ""}.`,
-          at(place),
+          `${file}, ${place}`,
           AGAIN,
         );
     }),

@@ -20,7 +20,8 @@ import { jointCount } from "../../model/skinJoints";
 import { isUserError, type UserError } from "../../model/userError";
 import { splitGlb } from "./preflight";
 import { readGlb } from "./readGlb";
-import { rootExtras, writeGlb } from "./writeGlb";
+import { rootExtras } from "./rootExtras";
+import { writeGlb } from "./writeGlb";
 
 const driven: Character = {
   ...tube(),

@@ -80,36 +80,47 @@ export function checkGltf(json: GltfJson, bufferLengths: readonly number[], file
       "Export it without that extension.",
     );
   const count = (list: unknown): number => (Array.isArray(list) ? list.length : 0);
-  const index = (value: unknown, list: unknown, place: string, what: string): void => {
+  const index: Index = (value, list, place, what) => {
     if (value === undefined) return;
     if (typeof value !== "number" || !Number.isInteger(value) || value < 0 || value >= count(list))
       throw new UserError(`It points at ${what} ${String(value)}; there are ${count(list)}.`, at(place), ASK_AGAIN);
   };
+  checkBufferViews(json, bufferLengths, index, file);
+  checkMeshIndices(json, index);
+  checkMaterialIndices(json, index);
+  checkMotionIndices(json, index);
+  checkTree(json, index, at);
+  checkAccessors(json, file);
+}
+
+/** Refuses a number that is no place of a list. */
+type Index = (value: unknown, list: unknown, place: string, what: string) => void;
+
+function checkBufferViews(json: GltfJson, bufferLengths: readonly number[], index: Index, file: string): void {
   let opened = 0;
   json.bufferViews?.forEach((v, i) => {
+    const where = `${file}, buffer view ${i}`;
     index(v.buffer, json.buffers, `buffer view ${i}`, "buffer");
     const length = bufferLengths[v.buffer ?? 0] ?? 0;
     for (const n of [v.byteOffset ?? 0, v.byteLength ?? 0, v.byteStride ?? 0])
       if (!Number.isInteger(n) || n < 0)
-        throw new UserError(
-          "Its offset, length or stride is not a whole number of bytes.",
-          at(`buffer view ${i}`),
-          ASK_AGAIN,
-        );
+        throw new UserError("Its offset, length or stride is not a whole number of bytes.", where, ASK_AGAIN);
     opened += openedBytes(v);
     const end = (v.byteOffset ?? 0) + (v.byteLength ?? 0);
     if (!(end <= length) && !("extensions" in v))
       throw new UserError(
         `It ends at byte ${end} of a buffer of ${length} bytes.`,
-        at(`buffer view ${i}`),
+        where,
         "Copy or upload the file again.",
       );
   });
   within("openedBytes", opened, file);
+}
+
+function checkMeshIndices(json: GltfJson, index: Index): void {
   json.accessors?.forEach((a, i) => {
-    index(a.bufferView, json.bufferViews, `accessor ${i}`, "buffer view");
-    index(a.sparse?.indices.bufferView, json.bufferViews, `accessor ${i}`, "buffer view");
-    index(a.sparse?.values.bufferView, json.bufferViews, `accessor ${i}`, "buffer view");
+    for (const view of [a.bufferView, a.sparse?.indices.bufferView, a.sparse?.values.bufferView])
+      index(view, json.bufferViews, `accessor ${i}`, "buffer view");
   });
   json.meshes?.forEach((mesh, m) =>
     mesh.primitives.forEach((p, k) => {
@@ -122,12 +133,9 @@ export function checkGltf(json: GltfJson, bufferLengths: readonly number[], file
         for (const accessor of Object.values(target)) index(accessor, json.accessors, `${place}, targets`, "accessor");
     }),
   );
-  json.skins?.forEach((skin, s) => {
-    for (const j of skin.joints) index(j, json.nodes, `skin ${s}`, "node");
-    index(skin.skeleton, json.nodes, `skin ${s}`, "node");
-    index(skin.inverseBindMatrices, json.accessors, `skin ${s}`, "accessor");
-  });
-  json.scenes?.forEach((scene, s) => (scene.nodes ?? []).forEach((n) => index(n, json.nodes, `scene ${s}`, "node")));
+}
+
+function checkMaterialIndices(json: GltfJson, index: Index): void {
   json.images?.forEach((image, i) => index(image.bufferView, json.bufferViews, `image ${i}`, "buffer view"));
   json.textures?.forEach((texture, t) => {
     index(texture.source, json.images, `texture ${t}`, "image");
@@ -144,6 +152,16 @@ export function checkGltf(json: GltfJson, bufferLengths: readonly number[], file
     ])
       index(info?.index, json.textures, `material ${i}`, "texture");
   });
+}
+
+/** What joints, scenes and animations point at. */
+function checkMotionIndices(json: GltfJson, index: Index): void {
+  json.skins?.forEach((skin, s) => {
+    for (const j of skin.joints) index(j, json.nodes, `skin ${s}`, "node");
+    index(skin.skeleton, json.nodes, `skin ${s}`, "node");
+    index(skin.inverseBindMatrices, json.accessors, `skin ${s}`, "accessor");
+  });
+  json.scenes?.forEach((scene, s) => (scene.nodes ?? []).forEach((n) => index(n, json.nodes, `scene ${s}`, "node")));
   json.animations?.forEach((animation, i) => {
     for (const s of animation.samplers)
       for (const a of [s.input, s.output]) index(a, json.accessors, `animation ${i}`, "accessor");
@@ -152,8 +170,6 @@ export function checkGltf(json: GltfJson, bufferLengths: readonly number[], file
       index(c.target.node, json.nodes, `animation ${i}`, "node");
     }
   });
-  checkTree(json, index, at);
-  checkAccessors(json, file);
 }
 
 /** Bytes that a compressed buffer view opens to, as it says itself (EXT_meshopt_compression). */
@@ -165,11 +181,7 @@ function openedBytes(view: object): number {
   return count >= 0 && stride > 0 ? count * stride : Infinity;
 }
 
-function checkTree(
-  json: GltfJson,
-  index: (v: unknown, list: unknown, place: string, what: string) => void,
-  at: (p: string) => string,
-): void {
+function checkTree(json: GltfJson, index: Index, at: (p: string) => string): void {
   const nodes = json.nodes ?? [];
   const parent = new Int32Array(nodes.length).fill(-1);
   nodes.forEach((node, n) => {

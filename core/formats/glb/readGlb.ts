@@ -35,7 +35,7 @@ import { invertAffine, transformDirection, transformPoint } from "../../math/mat
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { withoutTwists } from "../../evaluate/twistTracks";
 import { within } from "../../model/budget";
-import { rootExtrasSchema } from "../extras";
+import { rootExtrasSchema, type RootExtras } from "../extras";
 import { proveRead } from "../proveRead";
 import { floats } from "./accessorFloats";
 import { namesOfTargets, readMesh, type MeshData } from "./readMesh";
@@ -120,11 +120,56 @@ interface Bones {
 }
 
 function fromDocument(document: Document, file: string, bare = false): Character {
-  const root = document.getRoot();
   const notes: string[] = [];
+  const bones = readSkeleton(document, file, notes);
+  const { parts, shapes, materials } = readParts(document, bones, file, notes);
+  const clips = readClips(document, bones, file, notes);
+  if (parts.length === 0 && !(bare && clips.some((c) => c.tracks.length > 0)))
+    throw new UserError(
+      "No mesh with faces is in the file.",
+      file,
+      clips.length
+        ? "It holds clips alone: add it to a character under Intake, Deliveries."
+        : "Export the character's meshes together with its skeleton.",
+    );
+  if (parts.length > 0 && parts.every((p) => p.kind === "other")) {
+    const largest = parts.reduce((a, b) => (b.positions.length > a.positions.length ? b : a));
+    parts[parts.indexOf(largest)] = { ...largest, kind: "body" };
+  }
+  const own = (document.getRoot().getExtras() as { yxomorph?: unknown }).yxomorph;
+  const { data, success } = rootExtrasSchema.safeParse(own);
+  if (own !== undefined && !success) notes.push("The file's own notes on drivers could not be read and were left out.");
+  const { twistJoints = [] } = keptTwistJoints(data, bones.skeleton);
+  return {
+    name: cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "")),
+    parts,
+    materials,
+    skeleton: bones.skeleton,
+    shapes: [...shapes].map(([name, deltas]): Shape => {
+      const offsets = data?.jointOffsets[name]?.filter((o) => bones.skeleton?.joints.some((j) => j.name === o.joint));
+      const label = data?.shapeLabels[name] ?? name;
+      return { name, label, deltas, ...(offsets?.length ? { jointOffsets: offsets } : {}) };
+    }),
+    ...keptOfShapes(data, new Set(shapes.keys())),
+    ...(twistJoints.length ? { twistJoints } : {}),
+    ...(data?.vrm ? { vrm: data.vrm as VrmKept } : {}),
+    ...(data?.retargetPose ? { retargetPose: data.retargetPose } : {}),
+    clips: clips.map((c) => ({ ...c, tracks: withoutTwists(c.tracks, { twistJoints }) })),
+    jointMap: data?.jointMap ?? {},
+    notes,
+  };
+}
+
+/** The meshes of all nodes, bound and placed; the movements of each shape, and the materials they use. */
+function readParts(
+  document: Document,
+  bones: Bones,
+  file: string,
+  notes: string[],
+): { parts: Part[]; shapes: Map<string, ShapeDelta[]>; materials: Material[] } {
+  const root = document.getRoot();
   const materials = readMaterials(document);
   const materialIndex = new Map(root.listMaterials().map((m, i) => [m, i]));
-  const bones = readSkeleton(document, file, notes);
   const world = bones.skeleton ? worldMatrices(bones.skeleton, {}) : null;
   const parts: Part[] = [];
   const shapes = new Map<string, ShapeDelta[]>();
@@ -161,59 +206,31 @@ function fromDocument(document: Document, file: string, bare = false): Character
     });
     parts.push(placed.part);
   }
-  const clips = readClips(document, bones, file, notes);
-  if (parts.length === 0 && !(bare && clips.some((c) => c.tracks.length > 0)))
-    throw new UserError(
-      "No mesh with faces is in the file.",
-      file,
-      clips.length
-        ? "It holds clips alone: add it to a character under Intake, Deliveries."
-        : "Export the character's meshes together with its skeleton.",
-    );
-  if (parts.length > 0 && parts.every((p) => p.kind === "other")) {
-    const largest = parts.reduce((a, b) => (b.positions.length > a.positions.length ? b : a));
-    parts[parts.indexOf(largest)] = { ...largest, kind: "body" };
-  }
-  const extras = rootExtrasSchema.safeParse((root.getExtras() as { yxomorph?: unknown }).yxomorph);
-  if ((root.getExtras() as { yxomorph?: unknown }).yxomorph !== undefined && !extras.success)
-    notes.push("The file's own notes on drivers could not be read and were left out.");
-  const labels = extras.success ? extras.data.shapeLabels : {};
-  const names = new Set(shapes.keys());
-  const { twistJoints = [] } = keptTwistJoints(extras.data, bones.skeleton);
+  return { parts, shapes, materials };
+}
+
+/** What the file's own notes say of shapes that are there: drivers, mixes, what was baked. */
+function keptOfShapes(
+  data: RootExtras | undefined,
+  names: ReadonlySet<string>,
+): Pick<Character, "drivers" | "shapeDrivers" | "poseDrivers" | "sampleSets" | "mixes" | "baked"> {
   return {
-    name: cleanText(file.replace(/\.[^.]*$/, "").replace(/^.*[\\/]/, "")),
-    parts,
-    materials,
-    skeleton: bones.skeleton,
-    shapes: [...shapes].map(([name, deltas]): Shape => {
-      const offsets = extras.data?.jointOffsets[name]?.filter((o) =>
-        bones.skeleton?.joints.some((j) => j.name === o.joint),
-      );
-      return { name, label: labels[name] ?? name, deltas, ...(offsets?.length ? { jointOffsets: offsets } : {}) };
-    }),
-    drivers: extras.success ? extras.data.drivers.filter((d) => names.has(d.shape)) : [],
-    shapeDrivers: extras.success
-      ? extras.data.shapeDrivers.flatMap(({ span, ...d }) =>
-          names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [],
-        )
-      : [],
-    ...keptPoseDrivers(extras.data, names),
-    ...(twistJoints.length ? { twistJoints } : {}),
-    ...(extras.data?.mixes.length
+    drivers: data?.drivers.filter((d) => names.has(d.shape)) ?? [],
+    shapeDrivers:
+      data?.shapeDrivers.flatMap(({ span, ...d }) =>
+        names.has(d.shape) && d.of.every((n) => names.has(n)) ? [{ ...d, ...(span ? { span } : {}) }] : [],
+      ) ?? [],
+    ...keptPoseDrivers(data, names),
+    ...(data?.mixes.length
       ? {
-          mixes: extras.data.mixes.map(({ blocks, ...m }): Mix => ({
+          mixes: data.mixes.map(({ blocks, ...m }): Mix => ({
             ...m,
             shares: m.shares.filter((x) => names.has(x.shape)),
             ...(blocks ? { blocks } : {}),
           })),
         }
       : {}),
-    ...(extras.data?.vrm ? { vrm: extras.data.vrm as VrmKept } : {}),
-    ...(extras.data?.retargetPose ? { retargetPose: extras.data.retargetPose } : {}),
-    ...(extras.data?.baked.length ? { baked: extras.data.baked.filter((b) => names.has(b.shape)) } : {}),
-    clips: clips.map((c) => ({ ...c, tracks: withoutTwists(c.tracks, { twistJoints }) })),
-    jointMap: extras.success ? extras.data.jointMap : {},
-    notes,
+    ...(data?.baked.length ? { baked: data.baked.filter((b) => names.has(b.shape)) } : {}),
   };
 }
 

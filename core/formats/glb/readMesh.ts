@@ -20,6 +20,19 @@ const sharesVertices = (a: Primitive, b: Primitive): boolean =>
   a.listSemantics().join() === b.listSemantics().join() &&
   a.listAttributes().every((x, i) => x === b.listAttributes()[i]);
 
+/** The rows of a mesh's primitives, one after the other. */
+interface Rows {
+  readonly positions: Float32Array[];
+  readonly corners: number[];
+  readonly groups: FaceGroup[];
+  readonly uvs: Float32Array[];
+  readonly colors: Float32Array[];
+  readonly normals: Float32Array[];
+  readonly joints: { array: Float32Array; sets: number; weights: Float32Array }[];
+  readonly deltas: Map<string, { vertices: number[]; deltas: number[] }>;
+  vertexCount: number;
+}
+
 /** Joins the primitives of a mesh into one part; null when none of them holds faces. */
 export function readMesh(
   mesh: Mesh,
@@ -34,60 +47,17 @@ export function readMesh(
     return false;
   });
   if (primitives.length === 0) return null;
-  const where = `${file}, part ${shortName(name)}`;
-  const positions: number[][] | Float32Array[] = [];
-  const corners: number[] = [];
-  const groups: FaceGroup[] = [];
-  const uvs: Float32Array[] = [];
-  const colors: Float32Array[] = [];
-  const normals: Float32Array[] = [];
-  const joints: { array: Float32Array; sets: number; weights: Float32Array }[] = [];
-  const offsets: number[] = [];
-  let vertexCount = 0;
-  const targetNames = (mesh.getExtras() as { targetNames?: unknown }).targetNames;
-  const deltas = new Map<string, { vertices: number[]; deltas: number[] }>();
-  primitives.forEach((p, i) => {
-    const same = primitives.slice(0, i).findIndex((q) => sharesVertices(q, p));
-    const accessor = p.getAttribute("POSITION")!;
-    const own = same < 0;
-    offsets[i] = own ? vertexCount : offsets[same]!;
-    const count = accessor.getCount();
-    if (own) {
-      (positions as Float32Array[]).push(floats(accessor, `part ${shortName(name)}, POSITION`, file));
-      const uv = p.getAttribute("TEXCOORD_0");
-      if (uv) uvs.push(floats(uv, `part ${shortName(name)}, TEXCOORD_0`, file));
-      const normal = p.getAttribute("NORMAL");
-      // normals are made anew from the faces; of those in the file only hard edges are kept, and broken ones have none
-      if (normal)
-        normals.push(
-          Float32Array.from({ length: 3 * count }, (_, k) => normal.getElement(Math.floor(k / 3), [])[k % 3]!),
-        );
-      const color = p.getAttribute("COLOR_0");
-      if (color) colors.push(toRgba(floats(color, `part ${shortName(name)}, COLOR_0`, file), color.getElementSize()));
-      readInfluences(p, joints, where, file);
-      readTargets(p, offsets[i]!, count, targetNames, deltas, where, file);
-      vertexCount += count;
-    }
-    const indices = p.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, k) => k);
-    const start = corners.length / 3;
-    for (let k = 0; k + 2 < indices.length; k += 3)
-      for (let c = 0; c < 3; c++) {
-        const v = indices[k + c]!;
-        if (v >= count)
-          throw new UserError(`Face ${k / 3} uses vertex ${v}; there are ${count}.`, where, "Export it again.");
-        corners.push(v + offsets[i]!);
-      }
-    groups.push({ material: materialOf(p.getMaterial()), faceStart: start, faceCount: corners.length / 3 - start });
-  });
-  const complete = <T extends Float32Array>(list: T[], size: number): Float32Array | null => {
+  const rows = rowsOf(mesh, primitives, name, file, materialOf);
+  const { groups, corners, joints, vertexCount } = rows;
+  const complete = (list: Float32Array[], size: number): Float32Array | null => {
     const all = concat(list);
     return all.length === size * vertexCount ? all : null;
   };
   const materialNames = primitives.map((p) => p.getMaterial()?.getName() ?? "");
   const extras = meshExtrasSchema.safeParse((mesh.getExtras() as { yxomorph?: unknown }).yxomorph);
   const faces = polygonsOf(Uint32Array.from(corners), groups, extras.success ? extras.data.polygons : undefined);
-  const places = concat(positions as Float32Array[]);
-  const ofFile = complete(normals, 3);
+  const places = concat(rows.positions);
+  const ofFile = complete(rows.normals, 3);
   const smooth = ofFile && smoothByNormals(places, ofFile);
   const setCount = joints.length ? Math.max(...joints.map((j) => j.sets)) : 0;
   const read = {
@@ -96,20 +66,20 @@ export function readMesh(
     positions: places,
     ...faces,
     ...(smooth ? { smooth } : {}),
-    uvs: complete(uvs, 2),
-    colors: complete(colors, 4),
+    uvs: complete(rows.uvs, 2),
+    colors: complete(rows.colors, 4),
   };
   const { part, vertexCount: kept } = foldCopies(read, extras.success ? extras.data : {});
-  const influences = joints.length && joints.length === positions.length ? mergeInfluences(joints, setCount) : null;
+  const bound = joints.length && joints.length === rows.positions.length ? mergeInfluences(joints, setCount) : null;
   return {
     part,
-    influences: influences && {
-      count: influences.count,
-      joints: influences.joints.slice(0, influences.count * kept),
-      weights: influences.weights.slice(0, influences.count * kept),
+    influences: bound && {
+      count: bound.count,
+      joints: bound.joints.slice(0, bound.count * kept),
+      weights: bound.weights.slice(0, bound.count * kept),
     },
     deltas: new Map(
-      [...deltas].map(([n, d]) => [
+      [...rows.deltas].map(([n, d]) => [
         n,
         kept === vertexCount
           ? { vertices: Uint32Array.from(d.vertices), deltas: Float32Array.from(d.deltas) }
@@ -117,6 +87,72 @@ export function readMesh(
       ]),
     ),
   };
+}
+
+function rowsOf(
+  mesh: Mesh,
+  primitives: readonly Primitive[],
+  name: string,
+  file: string,
+  materialOf: (m: GltfMaterial | null) => number,
+): Rows {
+  const rows: Rows = {
+    positions: [],
+    corners: [],
+    groups: [],
+    uvs: [],
+    colors: [],
+    normals: [],
+    joints: [],
+    deltas: new Map(),
+    vertexCount: 0,
+  };
+  const offsets: number[] = [];
+  primitives.forEach((p, i) => {
+    const same = primitives.slice(0, i).findIndex((q) => sharesVertices(q, p));
+    offsets[i] = same < 0 ? rows.vertexCount : offsets[same]!;
+    if (same < 0) addVertices(rows, mesh, p, name, file);
+    const start = rows.corners.length / 3;
+    addCorners(rows, p, offsets[i]!, `${file}, part ${shortName(name)}`);
+    const faceCount = rows.corners.length / 3 - start;
+    rows.groups.push({ material: materialOf(p.getMaterial()), faceStart: start, faceCount });
+  });
+  return rows;
+}
+
+/** Everything that a primitive tells of its own vertices. */
+function addVertices(rows: Rows, mesh: Mesh, p: Primitive, name: string, file: string): void {
+  const part = `part ${shortName(name)}`;
+  const where = `${file}, ${part}`;
+  const accessor = p.getAttribute("POSITION")!;
+  const count = accessor.getCount();
+  rows.positions.push(floats(accessor, `${part}, POSITION`, file));
+  const uv = p.getAttribute("TEXCOORD_0");
+  if (uv) rows.uvs.push(floats(uv, `${part}, TEXCOORD_0`, file));
+  const normal = p.getAttribute("NORMAL");
+  // normals are made anew from the faces; of those in the file only hard edges are kept, and broken ones have none
+  if (normal)
+    rows.normals.push(
+      Float32Array.from({ length: 3 * count }, (_, k) => normal.getElement(Math.floor(k / 3), [])[k % 3]!),
+    );
+  const color = p.getAttribute("COLOR_0");
+  if (color) rows.colors.push(toRgba(floats(color, `${part}, COLOR_0`, file), color.getElementSize()));
+  const { targetNames } = mesh.getExtras() as { targetNames?: unknown };
+  readInfluences(p, rows.joints, where, file);
+  readTargets(p, rows.vertexCount, count, targetNames, rows.deltas, where, file);
+  rows.vertexCount += count;
+}
+
+function addCorners({ corners }: Rows, p: Primitive, offset: number, where: string): void {
+  const count = p.getAttribute("POSITION")!.getCount();
+  const indices = p.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, k) => k);
+  for (let k = 0; k + 2 < indices.length; k += 3)
+    for (let c = 0; c < 3; c++) {
+      const v = indices[k + c]!;
+      if (v >= count)
+        throw new UserError(`Face ${k / 3} uses vertex ${v}; there are ${count}.`, where, "Export it again.");
+      corners.push(v + offset);
+    }
 }
 
 /** Movements of the first vertices alone. */

@@ -1,4 +1,3 @@
-import { toLinear } from "../../math/srgb";
 import {
   DEFAULT_MATERIAL,
   type Character,
@@ -8,7 +7,6 @@ import {
   type Part,
 } from "../../model/character";
 import { guessPartKind } from "../../model/partKind";
-import { FARTHEST } from "../../model/assertCharacter";
 import { cleanText } from "../../model/cleanName";
 import { uniqueName } from "../../model/uniqueName";
 import { shortName, UserError } from "../../model/userError";
@@ -17,6 +15,7 @@ import { decodeText } from "../decodeText";
 import { groupsByCorner } from "../../model/cornerLook";
 import { groupsOfNormals } from "./cornerGroups";
 import type { MaterialLibrary } from "./materialLibrary";
+import { objLines, UNSAID, type ObjLines, type ObjRun } from "./objLines";
 
 /** An OBJ file as it stands: one list of vertices, polygons in file order. */
 export interface ObjFile {
@@ -35,116 +34,16 @@ export interface ObjFile {
   /** Whether smoothing is switched off for every face and no normal says otherwise: such files are shown smooth. */
   readonly unsmoothed: boolean;
   /** Runs of faces with the same object, group and material. */
-  readonly runs: readonly { object: string; group: string; material: string; faceStart: number; faceCount: number }[];
+  readonly runs: readonly Readonly<ObjRun>[];
 }
-
-const MAX_NUMBERS = 60_000_000;
-/** Smoothing of faces before the first line that says one. */
-const UNSAID = 0xffffffff;
 
 /** Reads the geometry lines of an OBJ file. Throws UserError with the line for anything broken. */
 export function readObj(bytes: Uint8Array, file: string): ObjFile {
   const text = decodeText(bytes);
   if (text.includes("\u0000"))
     throw new UserError("This is not a text OBJ file.", file, "Send OBJ or glTF 2.0 (.glb).");
-  const positions: number[] = [];
-  const texture: number[] = [];
-  const corners: number[] = [];
-  const cornerUv: number[] = [];
-  const normals: number[] = [];
-  const colors: number[] = [];
-  const libraries: string[] = [];
-  const cornerNormal: number[] = [];
-  const smoothing: number[] = [];
-  const faceStarts: number[] = [0];
-  const runs: { object: string; group: string; material: string; faceStart: number; faceCount: number }[] = [];
-  let object = "";
-  let group = "";
-  let material = "";
-  let smooth = UNSAID;
-  let lineNumber = 0;
-  let pending = "";
-  const fail = (what: string, todo = "Mend the line or export the file again."): never => {
-    throw new UserError(what, `${file}, line ${lineNumber}`, todo);
-  };
-  const numbers = (words: string[], count: number): number[] => {
-    const out = words.slice(1, 1 + count).map(Number);
-    if (out.length < count || !out.every((x) => Number.isFinite(Math.fround(x))))
-      fail(`"${words.join(" ").slice(0, 60)}" should hold ${count} numbers.`);
-    return out;
-  };
-  const resolve = (word: string, count: number, what: string): number => {
-    const n = Number(word);
-    if (!Number.isInteger(n) || n === 0) fail(`"${word.slice(0, 20)}" is not a ${what} number.`);
-    const i = n > 0 ? n - 1 : count + n;
-    if (i < 0 || i >= count) fail(`It uses ${what} ${n}; ${count} are defined above it.`);
-    return i;
-  };
-  for (const raw of text.split(/\r\n|\n|\r/)) {
-    lineNumber++;
-    if (raw.endsWith("\\")) {
-      pending += `${raw.slice(0, -1)} `;
-      continue;
-    }
-    const words = (pending + raw).replace(/#.*/, "").trim().split(/\s+/);
-    pending = "";
-    switch (words[0]) {
-      case "v":
-        positions.push(...numbers(words, 3));
-        if (positions.slice(-3).some((x) => Math.abs(x) > FARTHEST))
-          fail("A vertex lies farther off than anything of a character.");
-        // the common addition of a colour to each vertex
-        if (words.length >= 7)
-          colors.push(...numbers(["", ...words.slice(4)], 3).map((c) => toLinear(Math.min(1, Math.max(0, c)))), 1);
-        else colors.push(-1, -1, -1, -1);
-        if (positions.length > MAX_NUMBERS)
-          fail("There are too many vertices for one character.", "Send the character without its scene.");
-        break;
-      case "vt":
-        texture.push(...numbers(words.length === 2 ? [...words, "0"] : words, 2));
-        break;
-      case "vn":
-        normals.push(...numbers(words, 3));
-        break;
-      case "s": {
-        const n = Number(words[1]);
-        smooth = words[1] === "off" ? 0 : Number.isInteger(n) && n >= 0 && n < UNSAID ? n : 1;
-        break;
-      }
-      case "f": {
-        if (words.length < 4) fail(`A face has ${words.length - 1} corners; it needs 3 or more.`);
-        within("polygonCorners", words.length - 1, `${file}, line ${lineNumber}`, "Cut the face into smaller ones.");
-        for (const word of words.slice(1)) {
-          const [v, t, n] = word.split("/");
-          corners.push(resolve(v ?? "", positions.length / 3, "vertex"));
-          cornerUv.push(t ? resolve(t, texture.length / 2, "texture coordinate") : -1);
-          cornerNormal.push(n ? resolve(n, normals.length / 3, "normal") : -1);
-        }
-        smoothing.push(smooth);
-        const last = runs[runs.length - 1];
-        if (last && last.object === object && last.group === group && last.material === material) last.faceCount++;
-        else runs.push({ object, group, material, faceStart: faceStarts.length - 1, faceCount: 1 });
-        faceStarts.push(corners.length);
-        break;
-      }
-      case "o":
-        object = cleanText(words.slice(1).join(" "));
-        break;
-      case "g":
-        group = cleanText(words.slice(1).join(" "));
-        break;
-      case "usemtl":
-        material = cleanText(words.slice(1).join(" "));
-        break;
-      case "mtllib":
-        // several may stand on one line; a single name may hold spaces
-        libraries.push(
-          ...(words.slice(1).every((w) => /\.mtl$/i.test(w)) ? words.slice(1) : [words.slice(1).join(" ")]),
-        );
-        break;
-      default: // lines, points and free-form surfaces are not needed
-    }
-  }
+  const lines = objLines(text, file);
+  const { positions, colors, corners, smoothing, faceStarts, runs, libraries } = lines;
   if (positions.length === 0 || faceStarts.length === 1)
     throw new UserError(
       positions.length === 0 ? "No vertex is in the file." : "No face is in the file.",
@@ -156,26 +55,10 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
   const P = Float32Array.from(positions);
   const C = Uint32Array.from(corners);
   const F = Uint32Array.from(faceStarts);
-  const ofSmoothing = smoothing.some((g) => g > 0 && g !== UNSAID)
-    ? groupsByCorner(
-        F,
-        smoothing.map((g) => (g === UNSAID ? 1 : g)),
-      )
-    : null;
-  const allNormals = cornerNormal.every((n) => n >= 0);
-  const groups = allNormals
-    ? groupsOfNormals(
-        P,
-        C,
-        F,
-        Float32Array.from(
-          { length: 3 * cornerNormal.length },
-          (_, i) => normals[3 * cornerNormal[(i / 3) | 0]! + (i % 3)]!,
-        ),
-        ofSmoothing,
-      )
-    : ofSmoothing;
-  const { uvs, ofCorners } = textureCoordinates(corners, cornerUv, texture, positions.length / 3);
+  const allNormals = lines.cornerNormal.every((n) => n >= 0);
+  const ofSmoothing = groupsOfSmoothing(F, smoothing);
+  const groups = allNormals ? groupsOfNormals(P, C, F, cornerNormals(lines), ofSmoothing) : ofSmoothing;
+  const { uvs, ofCorners } = textureCoordinates(corners, lines.cornerUv, lines.texture, positions.length / 3);
   return {
     positions: P,
     colors: colors.some((c) => c >= 0) ? Float32Array.from(colors) : null,
@@ -188,6 +71,18 @@ export function readObj(bytes: Uint8Array, file: string): ObjFile {
     unsmoothed: !allNormals && smoothing.every((g) => g === 0),
   };
 }
+
+const cornerNormals = ({ normals, cornerNormal }: Pick<ObjLines, "normals" | "cornerNormal">): Float32Array =>
+  Float32Array.from({ length: 3 * cornerNormal.length }, (_, i) => normals[3 * cornerNormal[(i / 3) | 0]! + (i % 3)]!);
+
+/** Groups of corners that are shown smooth together, where the file tells any. */
+const groupsOfSmoothing = (faceStarts: Uint32Array, smoothing: readonly number[]): Uint32Array | null =>
+  smoothing.some((g) => g > 0 && g !== UNSAID)
+    ? groupsByCorner(
+        faceStarts,
+        smoothing.map((g) => (g === UNSAID ? 1 : g)),
+      )
+    : null;
 
 /**
  * One coordinate a vertex, the first one met; and those of every corner where a vertex has several. V counts from the
