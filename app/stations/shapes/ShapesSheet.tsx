@@ -1,5 +1,5 @@
-import { useEffect, useMemo, type ReactNode } from "react";
-import { picturesFirst, wayIsClear } from "../../session/clearWay";
+import { lazy, Suspense, useEffect, useMemo, type ReactNode } from "react";
+import { clearWay, picturesFirst, wayIsClear } from "../../session/clearWay";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { expectPictures } from "../../stage/pictures/picturesClient";
@@ -9,12 +9,17 @@ import { SheetHead } from "../../ui/SheetHead";
 import { useQueryState } from "../../ui/useQueryState";
 import { FindingList } from "../FindingList";
 import { stationWord } from "../stationWord";
-import { Coverage } from "./coverage/Coverage";
-import { MakeLeaf } from "./make/MakeLeaf";
-import { ShapeList } from "./ShapeList";
 import { ShapeProof } from "./ShapeProof";
 import { shapeRows, type ShapeRow } from "./shapeRows";
 import { useShapeReadings } from "./useShapeReadings";
+
+/** Fetched once the pictures of the proof in sight are drawn, or when they are asked for. */
+const fetchMake = async () => ({ default: (await import("./make/MakeLeaf")).MakeLeaf });
+const fetchCoverage = async () => ({ default: (await import("./coverage/Coverage")).Coverage });
+const fetchList = async () => ({ default: (await import("./ShapeList")).ShapeList });
+const MakeLeaf = lazy(fetchMake);
+const Coverage = lazy(fetchCoverage);
+const ShapeList = lazy(fetchList);
 
 const LEAVES = ["proof", "list", "make", "coverage", "findings"] as const;
 type Leaf = (typeof LEAVES)[number];
@@ -41,6 +46,13 @@ export function ShapesSheet(): ReactNode {
   useEffect(() => {
     if (loaded?.character.shapes.length === 0) wayIsClear();
   }, [loaded]);
+  useEffect(() => {
+    // what cannot be fetched now is asked for again when it is opened
+    const ahead = (): Promise<unknown> => Promise.all([fetchMake(), fetchCoverage(), fetchList()]);
+    void clearWay()
+      .then(ahead)
+      .catch(() => {});
+  }, []);
   const rows = useMemo(() => (loaded ? shapeRows(loaded, readings, findings) : null), [loaded, readings, findings]);
   return (
     <div className="sheet">
@@ -57,7 +69,9 @@ export function ShapesSheet(): ReactNode {
         }>
         {share !== null && <Progress title="Measuring every shape" share={share} onCancel={cancel} />}
       </SheetHead>
-      {VIEWS[leaf] ?? <ShapeRows rows={rows} leaf={leaf} />}
+      <Suspense fallback={<p className="muted p-8-18">Opening</p>}>
+        {VIEWS[leaf] ?? <ShapeRows rows={rows} leaf={leaf} />}
+      </Suspense>
     </div>
   );
 }
