@@ -8,6 +8,7 @@ export type Run = <A extends unknown[]>(
 type Adds = (program: Command, run: Run) => void;
 
 const json = ["--json", "print one JSON document and nothing else"] as const;
+const profile = ["--profile <name>", "realtime, film, crowd or a .json file", "realtime"] as const;
 
 const posing = (c: Command): Command =>
   c
@@ -25,7 +26,7 @@ const trying = (c: Command): Command =>
     .option("--clip <NAME>", "one clip of the character; all of them where neither clip nor trial is named")
     .option("--trial <file>", "an arrangement of clips and keys, trial.json")
     .option("--fps <n>", "24, 25, 30 or 60 frames a second")
-    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+    .option(...profile)
     .option(...json);
 
 /** What is in a file, and what is wrong with it. */
@@ -38,7 +39,7 @@ const addReading: Adds = (program, run) => {
   program
     .command("check <FILE>")
     .description("findings of the checks")
-    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+    .option(...profile)
     .option("--only <ids>", "check ids with commas")
     .option(...json)
     .action(run(async () => (await import("./verbs/check")).check));
@@ -47,13 +48,13 @@ const addReading: Adds = (program, run) => {
     .description("the pose checks over the range of motion")
     .option("--joint <NAME>", "a joint, or all", "all")
     .option("--steps <n>", "angles per motion", "9")
-    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+    .option(...profile)
     .option(...json)
     .action(run(async () => (await import("./verbs/sweep")).sweep));
   program
     .command("pairs <FILE>")
     .description("the pair checks over all pairs of face shapes")
-    .option("--profile <name>", "realtime, film, crowd or a .json file", "realtime")
+    .option(...profile)
     .option(...json)
     .action(run(async () => (await import("./verbs/pairs")).pairs));
 };

@@ -45,9 +45,14 @@ function targetOf(width: number, height: number): NonNullable<typeof target> {
 
 /** Sets up a browser's canvas of a size, and its writing of PNG, which take long the first time. */
 export function readyCanvas(width: number, height: number): Promise<unknown> {
-  const { canvas, frame } = targetOf(width, height);
-  canvas.getContext("2d", { willReadFrequently: true })!.putImageData(new ImageData(frame.color, width, height), 0, 0);
-  return canvas.convertToBlob({ type: "image/png" });
+  return onCanvas(targetOf(width, height)).convertToBlob({ type: "image/png" });
+}
+
+/** The canvas with what was painted on it. */
+function onCanvas({ canvas, frame }: NonNullable<typeof target>): OffscreenCanvas {
+  const pixels = new ImageData(frame.color, frame.width, frame.height);
+  canvas.getContext("2d", { willReadFrequently: true })!.putImageData(pixels, 0, 0);
+  return canvas;
 }
 
 export interface PictureSize {
@@ -75,11 +80,8 @@ export async function painterOf(rig: Rig, deformed: Deformed): Promise<Paint> {
     screen: new Float32Array(points.length),
   }));
   return (from, at, { width, height, fine }) => {
-    const { frame, canvas } = targetOf(width, height);
-    paintSurfaces(frame, lensOf(from, at, FIELD_OF_VIEW, width, height), surfaces, parts, fine);
-    canvas
-      .getContext("2d", { willReadFrequently: true })!
-      .putImageData(new ImageData(frame.color, width, height), 0, 0);
-    return canvas;
+    const on = targetOf(width, height);
+    paintSurfaces(on.frame, lensOf(from, at, FIELD_OF_VIEW, width, height), surfaces, parts, fine);
+    return onCanvas(on);
   };
 }

@@ -1,5 +1,5 @@
 import { smoothMax, smoothMin } from "../../modelling/blend";
-import { type Field } from "../../modelling/fields";
+import type { Field } from "../../modelling/fields";
 import { joining } from "../../modelling/joining";
 import { armForm, overArm } from "./armForm";
 import { footForm, legCore, legForm } from "./legForm";
