@@ -1,7 +1,7 @@
 import { reactRouter } from "@react-router/dev/vite";
 import { readdirSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
-import { defineConfig, type Plugin } from "vite";
+import { defineConfig, runnerImport, type Plugin } from "vite";
 
 const folder = (name: string): string => fileURLToPath(new URL(`./${name}`, import.meta.url));
 
@@ -22,8 +22,22 @@ const earlyWorkers: Plugin = {
   },
 };
 
+/** Modules of plain values that a page holds as they come out at build, without the code that makes them. */
+const VALUES = [folder("core/checks/checkFacts.ts")];
+const valuesAtBuild: Plugin = {
+  name: "values at build",
+  applyToEnvironment: ({ name }) => name === "client",
+  async load(id) {
+    if (!VALUES.includes(id)) return null;
+    const { module, dependencies } = await runnerImport<Record<string, unknown>>(id, { configFile: false });
+    for (const file of dependencies) this.addWatchFile(folder(file));
+    const lines = Object.entries(module).map(([name, value]) => `export const ${name} = ${JSON.stringify(value)};`);
+    return lines.join("\n");
+  },
+};
+
 export default defineConfig({
-  plugins: [reactRouter(), earlyWorkers],
+  plugins: [reactRouter(), earlyWorkers, valuesAtBuild],
   resolve: {
     alias: {
       "~core": folder("core"),

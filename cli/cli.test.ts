@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import path from "node:path";
 import { encode } from "fast-png";
 import { z } from "zod";
-import { findingSchema } from "../core/checks/finding";
+import { findingSchema } from "../core/checks/findingSchema";
 import { readGlb } from "../core/formats/glb/readGlb";
 import { writeGlb } from "../core/formats/glb/writeGlb";
 import { readObj } from "../core/formats/obj/readObj";

@@ -1,18 +1,17 @@
 import { decodeCharacter } from "../core/formats/container";
 import { patchBetween, type CharacterPatch } from "../core/ledger/characterPatch";
-import { LedgerStates } from "../core/ledger/ledgerStates";
 import type { Step } from "../core/ledger/steps";
 import { arrayBytes, type Holding } from "../core/model/arrayBytes";
 import { ByteCache } from "../core/model/byteCache";
 import type { Character } from "../core/model/character";
-import { blobsOfSteps } from "./blobsOfSteps";
 import { fetchBlob, fetchedHolding } from "./fetchBlob";
 import type { LedgerState } from "./fetchState";
+import type * as ReplaySteps from "./replaySteps";
 
 /** Runs ledgers off the page's main thread and sends what each state changes. */
 const MB = 1048576;
-const MOST_STATES = 60;
-const states = new LedgerStates(MOST_STATES, 256 * MB);
+/** The code of all operations; fetched when there is a first step. */
+let stepping: typeof ReplaySteps | null = null;
 const bases = new ByteCache<Character>("characters as delivered", 256 * MB, (c) => arrayBytes(c));
 /** The last character sent for each base, as the page may hold it. */
 const sent = new Map<string, Character>();
@@ -42,25 +41,27 @@ function baseOf(hash: string): Promise<Character> {
   return made;
 }
 
+async function after(baseBlob: string, steps: readonly Step[]): Promise<Character> {
+  if (steps.length === 0) return baseOf(baseBlob);
+  const [base, { afterSteps }] = await Promise.all([
+    baseOf(baseBlob),
+    import("./replaySteps").then((m) => (stepping = m)),
+  ]);
+  return afterSteps(baseBlob, base, steps);
+}
+
 export const replay = {
   /** Begins with a character that will be asked for; what fails is told when it is. */
   expect: (state: Promise<LedgerState>): void =>
-    void state
-      .then(async ({ baseBlob, steps }) => {
-        const [base, bytes] = await Promise.all([baseOf(baseBlob), blobsOfSteps(steps)]);
-        states.after(baseBlob, base, steps, (h) => bytes.get(h));
-      })
-      .catch(() => {}),
+    void state.then(({ baseBlob, steps }) => after(baseBlob, steps)).catch(() => {}),
   /** The character after the steps. @param held bases of which the page holds the character sent last. */
   async load(baseBlob: string, steps: readonly Step[], held: readonly string[]): Promise<Replayed> {
-    const base = await baseOf(baseBlob);
-    const bytes = await blobsOfSteps(steps);
-    const character = states.after(baseBlob, base, steps, (h) => bytes.get(h));
+    const character = await after(baseBlob, steps);
     for (const known of sent.keys()) if (!held.includes(known)) sent.delete(known);
     const before = sent.get(baseBlob) ?? null;
     sent.set(baseBlob, character);
     return { patch: patchBetween(before, character), whole: before === null };
   },
-  holdings: (): Holding[] => [fetchedHolding(), bases.holding(), states.holding()],
+  holdings: (): Holding[] => [fetchedHolding(), bases.holding(), ...(stepping ? [stepping.statesHolding()] : [])],
 };
 export type ReplayApi = typeof replay;

@@ -8,7 +8,7 @@ import { dropDraft, draftOf, type Draft } from "../session/kept/drafts";
 import { endDraft } from "../session/kept/useKeepDrafts";
 import { draftAddress } from "../session/kept/draftAddress";
 import { useDrafts } from "../session/kept/useDrafts";
-import { takeUpDraft, TOOLS } from "../session/kept/workDrafts";
+import { TOOLS } from "../session/kept/keptTools";
 import { keepSteps } from "../session/ledgerClient";
 import { useSession, useSessionStore } from "../session/session";
 import { viewToQuery } from "../session/urlState";
@@ -129,7 +129,7 @@ function useTakeUp(): void {
         { variant: "error" },
       );
     void draftOf(id)
-      .then((draft) => (draft ? takeUpDraft(store, draft) : undefined))
+      .then(async (draft) => draft && (await import("../session/kept/workDrafts")).takeUpDraft(store, draft))
       .catch(tellRefusal)
       .finally(() =>
         setQuery(

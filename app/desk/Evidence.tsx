@@ -1,140 +1,59 @@
-import type { ReactNode } from "react";
+import { lazy, Suspense, useEffect, type ComponentType, type LazyExoticComponent, type ReactNode } from "react";
 import { useLocation, useSearchParams } from "react-router";
-import { useSession, useSessionStore } from "../session/session";
-import { useCharacterPage } from "../session/useDesk";
-import { angleAlong, poseMotion } from "../session/posing";
-import { worstRow } from "../session/motionScore";
-import { useQueryState } from "../ui/useQueryState";
-import { PROFILES } from "~core/checks/profile";
-import type { JointReading } from "~core/measure/measureJoint";
-import type { SweepRow } from "~core/measure/sweepMotion";
-import { CurveChart, type Curve } from "../ui/CurveChart";
-import { Segmented } from "../ui/Segmented";
-import { DeliveryEvidence } from "../stations/intake/DeliveryEvidence";
-import { LimbOverview } from "../stations/correctives/LimbOverview";
-import { JointEvidence } from "../stations/skeleton/JointEvidence";
-import { ShapeEvidence } from "../stations/shapes/ShapeEvidence";
-import { ClothEvidence } from "../stations/trials/ClothEvidence";
-import { FaceEvidence } from "../stations/trials/FaceEvidence";
-import { RulerEvidence } from "../stations/trials/ruler/RulerEvidence";
-import { ReceiptEvidence } from "../stations/handoff/ReceiptEvidence";
+import { clearWay } from "../session/clearWay";
 
-const { limits } = PROFILES.realtime;
+type Lazy = LazyExoticComponent<ComponentType>;
+const ALL: (() => Promise<unknown>)[] = [];
+/** Fetched after what is seen first. */
+function later(fetch: () => Promise<ComponentType>): Lazy {
+  ALL.push(fetch);
+  return lazy(() =>
+    clearWay()
+      .then(fetch)
+      .then((found) => ({ default: found })),
+  );
+}
+const Delivery = later(async () => (await import("../stations/intake/DeliveryEvidence")).DeliveryEvidence);
+const Joint = later(async () => (await import("../stations/skeleton/JointEvidence")).JointEvidence);
+const Shape = later(async () => (await import("../stations/shapes/ShapeEvidence")).ShapeEvidence);
+const Sweep = later(async () => (await import("../stations/correctives/SweepEvidence")).SweepEvidence);
+const Ruler = later(async () => (await import("../stations/trials/ruler/RulerEvidence")).RulerEvidence);
+const Cloth = later(async () => (await import("../stations/trials/ClothEvidence")).ClothEvidence);
+const Face = later(async () => (await import("../stations/trials/FaceEvidence")).FaceEvidence);
+const Receipt = later(async () => (await import("../stations/handoff/ReceiptEvidence")).ReceiptEvidence);
 
-const MEASURES = ["volume", "overlap", "stretch", "faces", "crease", "bone", "roughness"] as const;
-type Measure = (typeof MEASURES)[number];
-const MEASURE = {
-  volume: { unit: "%", limit: -10, of: (r: { volume: number }) => 100 * r.volume, title: "Volume" },
-  overlap: { unit: "mm", limit: 5, of: (r: { depth: number }) => r.depth, title: "Overlap" },
-  stretch: { unit: "×", limit: 2, of: (r: { stretch: number }) => r.stretch, title: "Stretch" },
-  faces: { title: "Turned faces", unit: "faces", limit: 0, of: (r: { flips: number }) => r.flips },
-  crease: { title: "Crease", unit: "°", limit: limits["pose.crease"] ?? 90, of: (r: JointReading) => r.crease ?? 0 },
-  bone: { title: "Off the bone", unit: "mm", limit: limits["pose.bone"] ?? 20, of: (r: JointReading) => r.bone ?? 0 },
-  roughness: {
-    title: "Roughness",
-    unit: "mm",
-    limit: limits["pose.roughness"] ?? 1,
-    of: (r: JointReading) => r.roughness ?? 0,
-  },
-} as const;
+const OF_STATION: Readonly<Record<string, ReactNode>> = {
+  intake: <Delivery />,
+  skeleton: <Joint />,
+  shapes: <Shape />,
+  handoff: <Receipt />,
+};
+const OF_TRIAL: Readonly<Record<string, ReactNode>> = {
+  clips: <Ruler />,
+  face: <Ruler />,
+  lines: <Ruler />,
+  walk: <Joint />,
+  combined: <Joint />,
+  cloth: <Cloth />,
+  pairs: <Face />,
+  mixes: <Face />,
+};
+const evidenceOf = (station: string, leaf: string): ReactNode =>
+  OF_STATION[station] ?? ((station === "trials" && OF_TRIAL[leaf]) || <Sweep />);
 
 /** The strip under the stage: what belongs to the selection of the station that is open. */
 export function Evidence(): ReactNode {
-  const station = useLocation().pathname.split("/").pop();
-  const leaf = useSearchParams()[0].get("leaf");
+  const station = useLocation().pathname.split("/").pop() ?? "";
+  const leaf = useSearchParams()[0].get("leaf") ?? "";
+  useEffect(() => {
+    // all of it is here before it is asked for, also where the server is not any more
+    void clearWay()
+      .then(() => Promise.all(ALL.map((fetch) => fetch())))
+      .catch(() => {});
+  }, []);
   return (
     <section className="evidence" aria-label="Evidence">
-      {evidenceOf(station, leaf)}
+      <Suspense fallback={null}>{evidenceOf(station, leaf)}</Suspense>
     </section>
-  );
-}
-
-const OF_STATION: Readonly<Record<string, ReactNode>> = {
-  intake: <DeliveryEvidence />,
-  skeleton: <JointEvidence />,
-  shapes: <ShapeEvidence />,
-  handoff: <ReceiptEvidence />,
-};
-const OF_TRIAL: Readonly<Record<string, ReactNode>> = {
-  clips: <RulerEvidence />,
-  face: <RulerEvidence />,
-  lines: <RulerEvidence />,
-  walk: <JointEvidence />,
-  combined: <JointEvidence />,
-  cloth: <ClothEvidence />,
-  pairs: <FaceEvidence />,
-  mixes: <FaceEvidence />,
-};
-const evidenceOf = (station: string | undefined, leaf: string | null): ReactNode =>
-  OF_STATION[station ?? ""] ?? ((station === "trials" && OF_TRIAL[leaf ?? ""]) || <SweepEvidence />);
-
-function curvesOf(rows: readonly SweepRow[], measure: Measure): Curve[] {
-  const points = (key: "without" | "with"): Curve["points"] =>
-    rows.map((r) => ({ x: r.angle, y: MEASURE[measure].of(r[key]) }));
-  const differs = rows.some((r) => MEASURE[measure].of(r.with) !== MEASURE[measure].of(r.without));
-  return [
-    { name: "without correctives", points: points("without"), tone: "plain" },
-    ...(differs ? [{ name: "with correctives", points: points("with"), tone: "accent" as const }] : []),
-  ];
-}
-
-/** Sweep of the open motion, without and with correctives; a click poses the stage. */
-function SweepEvidence(): ReactNode {
-  const store = useSessionStore();
-  const page = useCharacterPage();
-  const [query] = useSearchParams();
-  const loaded = useSession((s) => s.loaded);
-  const pose = useSession((s) => s.pose);
-  const method = useSession((s) => s.method);
-  const motion = loaded?.motions.find((m) => m.id === query.get("open"));
-  const trial = page.trials.find((t) => t.motion === motion?.id && t.method === method);
-  const worst = trial && worstRow(trial.rows, "with");
-  const [chosen, setMeasure] = useQueryState<Measure | "worst">("measure", "worst", ["worst", ...MEASURES]);
-  const measure = chosen === "worst" ? (worst?.excess.measure ?? "volume") : chosen;
-  const m = MEASURE[measure];
-  const curves = trial ? curvesOf(trial.rows, measure) : [];
-  if (!motion) return <LimbOverview />;
-  return (
-    <>
-      <div className="spread rigid">
-        <div className="grow over-hidden">
-          <h2>
-            {m.title}, {motion.label}
-          </h2>
-          <div className="muted t-12 nowrap">
-            limit {m.limit} {m.unit} · <span className="ink-brick">without</span>
-            {curves.length > 1 && (
-              <>
-                , <span className="ink-accent">with correctives</span>
-              </>
-            )}
-          </div>
-        </div>
-        <Segmented
-          label="Measure"
-          options={MEASURES}
-          value={measure}
-          onChange={setMeasure}
-          names={{ bone: "off bone", roughness: "rough" }}
-        />
-      </div>
-      <div className="plot" title="Click to pose">
-        {trial && trial.rows.length === 0 ? (
-          <p className="muted">This joint holds no skin: nothing bends.</p>
-        ) : trial ? (
-          <CurveChart
-            label={`${m.title} against angle, ${motion.label}`}
-            xUnit="°"
-            yUnit={m.unit}
-            curves={curves}
-            limit={m.limit}
-            at={angleAlong(motion, pose)}
-            onPick={(x) => poseMotion(store, motion, Math.round(x))}
-          />
-        ) : (
-          <p className="muted">Not swept in this state yet. Use Sweep in the row.</p>
-        )}
-      </div>
-    </>
   );
 }

@@ -3,7 +3,7 @@ import IconButton from "@mui/material/IconButton";
 import Redo from "@mui/icons-material/Redo";
 import Undo from "@mui/icons-material/Undo";
 import { useColorScheme } from "@mui/material/styles";
-import { useEffect, useState, type ReactNode } from "react";
+import { useEffect, useMemo, useState, type ReactNode } from "react";
 import { NavLink } from "react-router";
 import type { CharacterPage } from "~server/services/characterPage";
 import { statureOf } from "~core/measure/stature";
@@ -37,12 +37,13 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
     window.addEventListener("yxomorph-help", open);
     return () => window.removeEventListener("yxomorph-help", open);
   }, []);
+  const { character, ledger, stations } = page;
   const loaded = useSession((s) => s.loaded?.character);
+  const stature = useMemo(() => (loaded ? statureOf(loaded) : character.summary.stature), [loaded, character]);
   // as by key: what the tool at work holds comes before the ledger
   const tool = useSession(toolAtWork);
   const undoable = useSession((s) => toolChanges(s).undo);
   const redoable = useSession((s) => toolChanges(s).redo);
-  const { character, ledger, stations } = page;
   const undoTitle = ledger.head > 0 ? `Undo: ${ledger.entries[ledger.head - 1]!.sentence}` : "Nothing to undo";
   const next = ledger.entries[ledger.head];
   const redoTitle = next ? `Redo: ${next.sentence}` : "Nothing to redo";
@@ -52,8 +53,7 @@ export function Header({ page }: { page: CharacterPage }): ReactNode {
       <div className="who">
         <b title={character.name}>{character.name}</b>
         <span>
-          {stations.handoff > 0 ? "handed off" : "in work"},{" "}
-          {(loaded ? statureOf(loaded) : character.summary.stature).toFixed(2)} m
+          {stations.handoff > 0 ? "handed off" : "in work"}, {stature.toFixed(2)} m
         </span>
       </div>
       <nav className="route" aria-label="Stations">

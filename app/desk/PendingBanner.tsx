@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useCallback, useEffect, useState, type ReactNode } from "react";
 import { useRevalidator } from "react-router";
-import { describeStep } from "~core/ledger/steps";
+import type { Step } from "~core/ledger/steps";
 import type { CharacterPage } from "~server/services/characterPage";
 import { keepDraft, type Draft } from "../session/kept/drafts";
 import { onKept } from "../session/kept/keptStore";
@@ -18,11 +18,28 @@ const REASON: Readonly<Record<NonNullable<PendingStep["trouble"]>, string>> = {
   cancelled: "It was cancelled.",
 };
 
+type Describe = (step: Step) => string;
+/**
+ * How a step is told. The code of all operations is fetched only when a step waits; where even that cannot be had, it
+ * is called by its operation.
+ */
+function useDescribe(isWanted: boolean): Describe {
+  const [describe, setDescribe] = useState<Describe>(() => (step: Step) => step.op);
+  useEffect(() => {
+    if (isWanted)
+      import("~core/ledger/steps").then(
+        (m) => setDescribe(() => m.describeStep),
+        () => {},
+      );
+  }, [isWanted]);
+  return describe;
+}
+
 /** A step that is not to be sent now, as a draft. */
-const draftOfStep = (step: PendingStep): Draft => ({
+const draftOfStep = (step: PendingStep, title: string): Draft => ({
   id: `step ${step.key}`,
   character: step.character,
-  title: describeStep(step.step),
+  title,
   amount: "",
   place: { station: "handoff", query: { leaf: "ledger" } },
   changedAt: Date.now(),
@@ -52,6 +69,7 @@ export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
   const [mine] = useState(() => Date.now());
   const stuck = waiting.filter((s) => s.trouble !== null || s.order < mine);
   const [first] = stuck;
+  const describe = useDescribe(first !== undefined);
   if (!first) return null;
   const last = page.ledger.entries[page.ledger.head - 1];
   const send = async (): Promise<void> => {
@@ -75,14 +93,14 @@ export function PendingBanner({ page }: { page: CharacterPage }): ReactNode {
     }
   };
   const asDraft = async (): Promise<void> => {
-    await keepDraft(draftOfStep(first));
+    await keepDraft(draftOfStep(first, describe(first.step)));
     await forgetStep(first);
   };
   const reason = first.told || REASON[first.trouble ?? "unreachable"];
   return (
     <div className="banner" role="alert">
       <span className="grow">
-        Not saved yet: {describeStep(first.step)}
+        Not saved yet: {describe(first.step)}
         {stuck.length > 1 && ` and ${stuck.length - 1} more`}. It is kept in this browser. {reason}
         {first.trouble === "conflict" && last && <span className="muted"> Its change: {last.sentence}.</span>}
       </span>

@@ -4,11 +4,16 @@ import { characterId } from "~server/parsed";
 import type { PageContext } from "~server/context";
 import { characterPage, type CharacterPage } from "~server/services/characterPage";
 import { Desk } from "../desk/Desk";
+import { readPage } from "../session/readPage";
 import type { Route } from "./+types/character";
 
-export async function loader({ context, params }: Route.LoaderArgs): Promise<CharacterPage> {
+/** Sent as one text of JSON, read by `readPage`. */
+export async function loader({ context, params }: Route.LoaderArgs): Promise<string> {
   const { db, uploadLimitMb } = context as unknown as PageContext;
-  return forPage(async () => ({ ...(await characterPage(db, characterId(params.id))), uploadLimitMb }));
+  return forPage(async () => {
+    const page: CharacterPage = { ...(await characterPage(db, characterId(params.id))), uploadLimitMb };
+    return JSON.stringify(page);
+  });
 }
 
 /** View changes in the address do not touch the data. */
@@ -28,9 +33,10 @@ export const shouldRevalidate = ({
     : defaultShouldRevalidate;
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `${loaderData?.character.name ?? "Character"} · Yxomorph` },
+  { title: `${(loaderData && readPage(loaderData).character.name) ?? "Character"} · Yxomorph` },
 ];
 
 export default function CharacterLayout({ loaderData }: Route.ComponentProps): ReactNode {
-  return <Desk key={loaderData.character.id} page={loaderData} />;
+  const page = readPage(loaderData);
+  return <Desk key={page.character.id} page={page} />;
 }

@@ -21,6 +21,14 @@ describe("work that can wait", () => {
     picturesFirst();
     expect(await settled(clearWay())).toBe(true);
   });
+  it("waits for pictures that the page's first script has asked for, whichever asks first", async () => {
+    globalThis.window = { earlyWorkers: { pictures: {} } } as never;
+    const { clearWay, wayIsClear } = await fresh(4);
+    delete (globalThis as { window?: unknown }).window;
+    expect(await settled(clearWay())).toBe(false);
+    wayIsClear();
+    expect(await settled(clearWay())).toBe(true);
+  });
   it("waits no longer than three seconds for pictures that do not come", async () => {
     const { clearWay, picturesFirst } = await fresh(3);
     const real = globalThis.setTimeout;

@@ -21,3 +21,6 @@ export function wayIsClear(): void {
 }
 /** Settled when work that can wait may begin. */
 export const clearWay = (): Promise<void> => (way ??= Promise.resolve());
+
+// where the first script of the page has started what draws, nothing else begins before it, whichever asks first
+if (typeof window !== "undefined" && window.earlyWorkers?.pictures) picturesFirst();

@@ -1,5 +1,5 @@
 import { dot } from "~core/math/vec3";
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import type { JointReading } from "~core/measure/measureJoint";
 import type { SweepRow } from "~core/measure/sweepMotion";
 import type { Character, Driver } from "~core/model/character";

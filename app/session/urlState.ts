@@ -1,4 +1,3 @@
-import { z } from "zod";
 import type { Pose } from "~core/evaluate/poseSkeleton";
 import { clamp, type Vec3 } from "~core/math/vec3";
 import { DRIVER_GROUPS, type DriverGroup } from "~core/model/poseDriver";
@@ -54,10 +53,7 @@ const number = (text: string): number => {
 };
 const tidy = (x: number, digits = 3): string => String(Number(x.toFixed(digits)));
 const oneOf = <T extends string>(list: readonly T[], value: string | null, fallback: T): T =>
-  z
-    .enum(list as unknown as [T, ...T[]])
-    .catch(fallback)
-    .parse(value);
+  list.find((one) => one === value) ?? fallback;
 const pairs = (text: string | null): [string, string][] =>
   (text ?? "")
     .split("~")

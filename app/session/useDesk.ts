@@ -3,6 +3,7 @@ import { useCallback } from "react";
 import { useRevalidator, useRouteLoaderData } from "react-router";
 import type { Step } from "~core/ledger/steps";
 import type { CharacterPage } from "~server/services/characterPage";
+import { readPage } from "./readPage";
 import { noticeToast } from "../ui/noticeToast";
 import {
   canLetGo,
@@ -17,7 +18,7 @@ import {
   type StepWithBlobs,
 } from "./ledgerClient";
 
-export const useCharacterPage = (): CharacterPage => useRouteLoaderData("routes/character") as CharacterPage;
+export const useCharacterPage = (): CharacterPage => readPage(useRouteLoaderData("routes/character") as string);
 
 export interface Desk {
   /** Adds a step to the ledger; resolves to true when the server has it. */

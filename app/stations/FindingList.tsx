@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
+import { CHECK_FACTS, REST_CHECKS } from "~core/checks/checkFacts";
 import { groupFindings, groupOf, type FindingGroup } from "~core/checks/groupFindings";
-import { CHECKS } from "~core/checks/entries";
 import { mendSentence } from "~core/checks/mend";
 import { useSessionStore } from "../session/session";
 import { showFinding } from "../session/showFinding";
@@ -38,11 +38,8 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
       .includes(find.toLowerCase()),
   );
   const accepted = page.accepted.filter((a) => !only || only(a.finding.check));
-  const passed = CHECKS.filter(
-    (c) =>
-      (!only || only(c.id)) &&
-      ![...page.findings, ...page.accepted.map((a) => a.finding)].some((f) => f.check === c.id),
-  );
+  const found = new Set([...page.findings, ...page.accepted.map((a) => a.finding)].map((f) => f.check));
+  const passed = REST_CHECKS.filter((check) => (!only || only(check)) && !found.has(check));
   const row = (f: Finding): ReactNode => {
     const key = keys.get(f)!;
     return (
@@ -111,13 +108,13 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
         {passed.length > 0 && page.checked && find === "" && (
           <>
             <div className="group-title">Passed</div>
-            {passed.map((c) => (
-              <div key={c.id} className="line p-3-18 t-small one-row">
+            {passed.map((check) => (
+              <div key={check} className="line p-3-18 t-small one-row">
                 <span className="ink-accent wide-14" aria-hidden>
                   ✓
                 </span>
-                <span className="grow">{c.title}</span>
-                <span className="mono muted nowrap t-label">{c.id}</span>
+                <span className="grow">{CHECK_FACTS[check]!.title}</span>
+                <span className="mono muted nowrap t-label">{check}</span>
               </div>
             ))}
           </>

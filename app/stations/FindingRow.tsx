@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
 import type { Finding } from "~core/checks/finding";
-import { entryOf } from "~core/checks/entries";
+import { CHECK_FACTS } from "~core/checks/checkFacts";
 import { Working } from "./Working";
 import { LimitBar } from "../ui/LimitBar";
 import { counted } from "../ui/counted";
@@ -72,7 +72,7 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
             <span className="mono">{finding.check}</span>
             {place && ` · ${place}`}
             {finding.limit !== null && ` · limit ${number(finding.limit)} ${finding.unit}`}
-            {entryOf(finding.check)?.source && ` · ${entryOf(finding.check)?.source}`}
+            {CHECK_FACTS[finding.check]?.source && ` · ${CHECK_FACTS[finding.check]?.source}`}
           </div>
           {mend && onMend && (
             <div className="line one-row mb-8">

@@ -1,10 +1,9 @@
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { useRouteLoaderData } from "react-router";
 import type { Character } from "~core/model/character";
-import type { CharacterPage } from "~server/services/characterPage";
 import { loadCharacter } from "../session/loadCharacter";
+import { useCharacterPage } from "../session/useDesk";
 import { fetchCast, fetchCharacter, type CastEntry } from "../session/otherCharacter";
 import { useQueryState } from "../ui/useQueryState";
 
@@ -23,7 +22,7 @@ export interface Beside {
 const NOTHING = "";
 
 export function useBeside(): Beside {
-  const { character: own, ledger, handedOff } = useRouteLoaderData("routes/character") as CharacterPage;
+  const { character: own, ledger, handedOff } = useCharacterPage();
   const { baseBlob, head, state } = ledger;
   // the page is fetched anew after many things: only another state is another version
   const steps = useRef(ledger.entries);

@@ -10,7 +10,8 @@ import {
 } from "../../tests/helpers/characters";
 import { DEFAULT_MATERIAL, NO_JOINT, type Character, type Part } from "../model/character";
 import type { SweepRow } from "../measure/sweepMotion";
-import { compareFindings, finding, findingSchema, type Finding } from "./finding";
+import { compareFindings, finding, type Finding } from "./finding";
+import { findingSchema } from "./findingSchema";
 import { poseFindings } from "./pose/poseFindings";
 import { PROFILES, profileSchema } from "./profile";
 import { runChecks } from "./runChecks";

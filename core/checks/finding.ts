@@ -1,25 +1,22 @@
-import { z } from "zod";
-
 export const SEVERITIES = ["error", "warn", "note"] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
 /** One fault with its place, its measure against the limit, and what to do. */
-export const findingSchema = z.object({
-  check: z.string(),
-  severity: z.enum(SEVERITIES),
-  part: z.string().nullable(),
-  joint: z.string().nullable(),
-  shape: z.string().nullable(),
-  pair: z.tuple([z.string(), z.string()]).nullable(),
-  clip: z.string().nullable(),
+export interface Finding {
+  check: string;
+  severity: Severity;
+  part: string | null;
+  joint: string | null;
+  shape: string | null;
+  pair: [string, string] | null;
+  clip: string | null;
   /** Up to 200 vertices of the part, worst first. */
-  vertices: z.array(z.number().int()),
-  value: z.number().nullable(),
-  unit: z.string(),
-  limit: z.number().nullable(),
-  message: z.string(),
-});
-export type Finding = z.infer<typeof findingSchema>;
+  vertices: number[];
+  value: number | null;
+  unit: string;
+  limit: number | null;
+  message: string;
+}
 
 export const MAX_FINDING_VERTICES = 200;
 

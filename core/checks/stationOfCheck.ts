@@ -1,5 +1,5 @@
 import type { CheckStation } from "./check";
-import { entryOf } from "./entries";
+import { CHECK_FACTS } from "./checkFacts";
 
 /** Where findings of a check are worked on; those of checks that are gone are looked at on the way in. */
-export const stationOfCheck = (check: string): CheckStation => entryOf(check)?.station ?? "intake";
+export const stationOfCheck = (check: string): CheckStation => CHECK_FACTS[check]?.station ?? "intake";

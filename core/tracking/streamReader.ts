@@ -2,6 +2,7 @@ import { parseJsonText } from "../model/parseJsonText";
 import { schemaFault } from "../model/schemaWords";
 import { isUserError } from "../model/userError";
 import { MOST_CHANNELS, senderMessageSchema, type Frame, type Hello } from "./frame";
+import { NO_COUNTS, type StreamCounts } from "./streamCounts";
 
 /** What a message of the stream was. */
 export type Received =
@@ -10,17 +11,6 @@ export type Received =
   | { readonly kind: "frame"; readonly frame: Frame; readonly late: boolean }
   | { readonly kind: "end" }
   | { readonly kind: "refused"; readonly why: string };
-
-export interface StreamCounts {
-  /** Frames that came, with those in which the face was lost. */
-  readonly frames: number;
-  readonly lost: number;
-  /** Frames that never came, by their numbers; one that is late is taken off again. */
-  readonly missing: number;
-  readonly late: number;
-  readonly refused: number;
-}
-export const NO_COUNTS: StreamCounts = { frames: 0, lost: 0, missing: 0, late: 0, refused: 0 };
 
 /** Longest message that is read, signs: five hundred channels with room to spare. */
 const MOST_SIGNS = 64 * 1024;

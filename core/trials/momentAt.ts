@@ -7,7 +7,8 @@ import { carriageOf, turnAngles } from "./carryKeys";
 import { valueAt } from "./keyCurve";
 import { shownLine, speechMoment } from "./spokenLines";
 import { takeMoment } from "./takeMoment";
-import { LANES, shareAt, type Keys, type Piece, type Trial } from "./trial";
+import { LANES } from "./lanes";
+import { shareAt, type Keys, type Piece, type Trial } from "./trial";
 
 /** What a piece does to a character at a moment of the ruler; null where it says nothing. */
 function sourceOf(character: Character, trial: Trial, piece: Piece, at: number, heard: Trial): MomentSource | null {

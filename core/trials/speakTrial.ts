@@ -7,7 +7,8 @@ import { speak, type Spoken, type Under } from "../speech/speak";
 import { valueAt } from "./keyCurve";
 import { sourcesAt } from "./momentAt";
 import { keepSpoken, keyOfLine, linesOf, spokenOf } from "./spokenLines";
-import { LANES, type LinePiece, type Piece, type Trial } from "./trial";
+import { LANES } from "./lanes";
+import type { LinePiece, Piece, Trial } from "./trial";
 
 /** The trial without what is spoken: what stands under the lines. */
 const unspoken = (trial: Trial): Trial => ({

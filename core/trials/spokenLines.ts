@@ -3,7 +3,8 @@ import { sampleWeight } from "../evaluate/sampleTrack";
 import type { Character } from "../model/character";
 import { headAt } from "../speech/gestures";
 import type { Spoken } from "../speech/speak";
-import { endOf, LANES, type LinePiece, type Piece, type Trial } from "./trial";
+import { LANES } from "./lanes";
+import { endOf, type LinePiece, type Piece, type Trial } from "./trial";
 
 /** Lines of a character are kept up to so many; the oldest go first. */
 const MOST = 60;

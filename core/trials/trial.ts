@@ -5,10 +5,8 @@ import { spokenLineSchema } from "../speech/spokenLineSchema";
 import { channelMapSchema } from "../tracking/channelMap";
 import { recordedFaceSchema } from "../tracking/recordedFace";
 import { PLAIN_STEADY, steadySchema } from "../tracking/steadyFace";
+import { LANES, type Lane } from "./lanes";
 
-/** Lanes in the order in which they are laid over one another. */
-export const LANES = ["body", "face", "tracking", "speech"] as const;
-export type Lane = (typeof LANES)[number];
 export const RATES = [24, 25, 30, 60] as const;
 
 const seconds = z.number().min(0).max(3600);

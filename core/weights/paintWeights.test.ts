@@ -1,6 +1,7 @@
 import { tube } from "../../tests/helpers/characters";
 import { vertexCountOf } from "../model/character";
-import { applyPaint, beginPaint, dabPaint, encodePaint, swapPaint, type PaintRecord } from "./paintWeights";
+import { applyPaint, encodePaint } from "./keptPaint";
+import { beginPaint, dabPaint, swapPaint, type PaintRecord } from "./paintWeights";
 
 const limb = tube();
 const everywhere = (share = 1): Map<number, number> =>

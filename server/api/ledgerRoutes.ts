@@ -2,7 +2,7 @@ import path from "node:path";
 import type { Router } from "express";
 import express from "express";
 import { z } from "zod";
-import { findingSchema } from "../../core/checks/finding";
+import { findingSchema } from "../../core/checks/findingSchema";
 import { parsed, rowId, sound } from "../parsed";
 import { takenBack } from "../refusals";
 import { dropBranch, takeUpBranch } from "../services/branches";

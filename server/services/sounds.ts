@@ -2,7 +2,8 @@ import { inArray } from "drizzle-orm";
 import { putBlob } from "../blobs/blobStore";
 import type { Db } from "../db/connect";
 import { sounds } from "../db/schema";
-import { LANES, type Trial } from "../../core/trials/trial";
+import { LANES } from "../../core/trials/lanes";
+import type { Trial } from "../../core/trials/trial";
 
 /**
  * Keeps a sound, or a take as it came; it stays while a trial names it, and two days from now in any case.

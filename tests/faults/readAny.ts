@@ -15,7 +15,7 @@ import { isUserError } from "../../core/model/userError";
 import { bringTargets } from "../../core/wrap/targets/bringTargets";
 import { readJointMap } from "../../core/skeleton/jointMapFile";
 import { shrinkImage } from "../../core/edits/textures/shrinkImage";
-import { applyPaint } from "../../core/weights/paintWeights";
+import { applyPaint } from "../../core/weights/keptPaint";
 import { openScan } from "../../core/wrap/openScan";
 import { fullCharacter, type Seed } from "./seeds";
 

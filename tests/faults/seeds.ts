@@ -9,7 +9,8 @@ import { writeVrm } from "../../core/formats/vrm/writeVrm";
 import { encodeDeltas } from "../../core/ledger/deltasBlob";
 import { deliveryNames } from "../../core/intake/relinkNames";
 import { DEFAULT_MATERIAL, type Character, type Clip } from "../../core/model/character";
-import { beginPaint, encodePaint } from "../../core/weights/paintWeights";
+import { encodePaint } from "../../core/weights/keptPaint";
+import { beginPaint } from "../../core/weights/paintWeights";
 import { boxPart, characterWith, figureSkeleton, rigidSkin, shapeOf, tube } from "../helpers/characters";
 
 /** What a mutant is given to: each way reads it as the program does. */

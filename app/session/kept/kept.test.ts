@@ -20,7 +20,8 @@ import { readingsStore } from "./keptReadings";
 import { onKept } from "./keptStore";
 import { keepWatched, keptWatched } from "./keptWatched";
 import { endWork } from "./useKeepDrafts";
-import { describeWork, takeUpDraft, type Tool } from "./workDrafts";
+import type { Tool } from "./keptTools";
+import { describeWork, takeUpDraft } from "./workDrafts";
 
 const limb: Character = {
   ...tube({ rings: 9, sides: 8 }),

@@ -2,7 +2,9 @@ import { useEffect } from "react";
 import type { CharacterPage } from "~server/services/characterPage";
 import { useSessionStore, type Session, type SessionStore } from "../session";
 import { dropDraft, holdDraft, keepDraft, keepHeavy } from "./drafts";
-import { describeWork, TOOLS, type Tool } from "./workDrafts";
+import { clearWay } from "../clearWay";
+import { TOOLS, type Tool } from "./keptTools";
+import type * as Writing from "./workDrafts";
 
 /**
  * How long after a change it is written, ms; strokes that follow each other are written together, but never later than
@@ -13,6 +15,13 @@ const LATEST_MS = 1000;
 
 /** Drafts that were kept in the ledger or thrown away; what is written late of them is not written. */
 const ended = new Set<string>();
+
+/**
+ * How work is written down: fetched when nothing more pressing is, and here before there is work, so that the last
+ * change is written at once when the page goes.
+ */
+let writing: typeof Writing | null = null;
+const fetchWriting = async (): Promise<typeof Writing> => (writing ??= await import("./workDrafts"));
 
 /** Ends work for good: it is in the ledger, or thrown away. */
 export function endWork(store: SessionStore, tool: Tool): void {
@@ -33,6 +42,7 @@ export async function endDraft(store: SessionStore, id: string): Promise<void> {
 /** Writes what a tool holds. @param s the session as it was when the tool held it. */
 async function write(s: Session, tool: Tool, character: string, heavy: Set<string>): Promise<void> {
   const id = s[tool]?.draft;
+  const { describeWork } = writing ?? (await fetchWriting());
   if (id === undefined || ended.has(id)) return;
   const described = describeWork(s, tool);
   if (!described) return dropDraft(id);
@@ -50,6 +60,12 @@ async function write(s: Session, tool: Tool, character: string, heavy: Set<strin
 export function useKeepDrafts(page: CharacterPage): void {
   const store = useSessionStore();
   const character = page.character.id;
+  useEffect(() => {
+    // what cannot be fetched now is asked for again when there is work
+    void clearWay()
+      .then(fetchWriting)
+      .catch(() => {});
+  }, []);
   useEffect(() => {
     const heavy = new Set<string>();
     const waiting = new Map<Tool, { timer: number; since: number; session: Session }>();

@@ -10,10 +10,7 @@ import { beginShapeSculpt, purposeWords } from "../sculptShape";
 import type { Session, SessionStore } from "../session";
 import { heavyOf, type Draft, type DraftContent, type DraftPlace, type DraftView } from "./drafts";
 import { NO_HISTORY } from "../history";
-
-/** The tools whose work is kept as a draft while it is done. */
-export const TOOLS = ["sculpt", "paint", "mask", "scan"] as const;
-export type Tool = (typeof TOOLS)[number];
+import type { Tool } from "./keptTools";
 
 /** Strokes that can still be taken back after a draft is taken up again. */
 const MOST_STROKES = 60;

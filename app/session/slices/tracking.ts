@@ -1,6 +1,6 @@
 import type { FaceMoment } from "~core/evaluate/moment";
 import type { FaceReadings } from "~core/tracking/faceReadings";
-import { NO_COUNTS, type StreamCounts } from "~core/tracking/streamReader";
+import { NO_COUNTS, type StreamCounts } from "~core/tracking/streamCounts";
 import type { TakeSettings } from "~core/trials/takePiece";
 import { NO_HISTORY, remembered, type History } from "../history";
 import type { SessionStore } from "../session";

@@ -1,5 +1,6 @@
 import type { Clip } from "~core/model/character";
-import { LANES, type Lane, type Piece, type Trial } from "~core/trials/trial";
+import { LANES, type Lane } from "~core/trials/lanes";
+import type { Piece, Trial } from "~core/trials/trial";
 import type { FrameReading } from "~core/trials/watchFrame";
 import { NO_HISTORY, remembered, type History } from "../history";
 import type { SessionStore } from "../session";

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import { useSession } from "../../session/session";
 import { LimitBar, type Verdict } from "../../ui/LimitBar";
 

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import { LimitBar } from "../../ui/LimitBar";
 import type { ShapeRow } from "./shapeRows";
 

@@ -1,6 +1,6 @@
 import { useDeferredValue, useMemo, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import { useSession, useSessionStore } from "../../session/session";
 import { setWeight } from "../../session/slices/view";
 import { useCharacterPage } from "../../session/useDesk";

@@ -11,7 +11,7 @@ import {
   type ReactNode,
 } from "react";
 import { shapeNamed, type Character } from "~core/model/character";
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import { wayIsClear } from "../../session/clearWay";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";

@@ -7,7 +7,6 @@ import { Progress } from "../../ui/Progress";
 import { Segmented } from "../../ui/Segmented";
 import { SheetHead } from "../../ui/SheetHead";
 import { useQueryState } from "../../ui/useQueryState";
-import { FindingList } from "../FindingList";
 import { stationWord } from "../stationWord";
 import { ShapeProof } from "./ShapeProof";
 import { shapeRows, type ShapeRow } from "./shapeRows";
@@ -17,9 +16,11 @@ import { useShapeReadings } from "./useShapeReadings";
 const fetchMake = async () => ({ default: (await import("./make/MakeLeaf")).MakeLeaf });
 const fetchCoverage = async () => ({ default: (await import("./coverage/Coverage")).Coverage });
 const fetchList = async () => ({ default: (await import("./ShapeList")).ShapeList });
+const fetchFindings = async () => ({ default: (await import("../FindingList")).FindingList });
 const MakeLeaf = lazy(fetchMake);
 const Coverage = lazy(fetchCoverage);
 const ShapeList = lazy(fetchList);
+const FindingList = lazy(fetchFindings);
 
 const LEAVES = ["proof", "list", "make", "coverage", "findings"] as const;
 type Leaf = (typeof LEAVES)[number];
@@ -48,7 +49,7 @@ export function ShapesSheet(): ReactNode {
   }, [loaded]);
   useEffect(() => {
     // what cannot be fetched now is asked for again when it is opened
-    const ahead = (): Promise<unknown> => Promise.all([fetchMake(), fetchCoverage(), fetchList()]);
+    const ahead = (): Promise<unknown> => Promise.all([fetchMake(), fetchCoverage(), fetchList(), fetchFindings()]);
     void clearWay()
       .then(ahead)
       .catch(() => {});

@@ -1,5 +1,5 @@
 import { shapeNamed, type Character } from "~core/model/character";
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import { pictureOf } from "../../stage/pictures/picturesClient";
 import { TILE_PIXELS } from "../../stage/pictures/tilePixels";
 import { soloView, type ShapeRow } from "./shapeRows";

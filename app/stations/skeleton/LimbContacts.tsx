@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect, useState, type ReactNode } from "react";
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import { boneLabel } from "~core/names/humanoidBones";
 import { askJob } from "../../session/jobs/pageJobs";
 import { momentOf, useSession, useSessionStore } from "../../session/session";

@@ -1,4 +1,4 @@
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import type { ClothRow } from "~core/measure/clothThrough";
 import type { Loaded, Session } from "../../session/session";
 

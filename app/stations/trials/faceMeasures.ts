@@ -1,4 +1,4 @@
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import type { FaceMeasure } from "~core/measure/faceGauge";
 
 const { limits } = PROFILES.realtime;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { applyPaint } from "../../weights/paintWeights";
+import { applyPaint } from "../../weights/keptPaint";
 import { few, hash, name, operation } from "./operation";
 
 export const paintWeights = operation({

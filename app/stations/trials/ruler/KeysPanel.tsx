@@ -25,7 +25,8 @@ import {
   withKey,
 } from "~core/trials/keys";
 import { momentAt } from "~core/trials/momentAt";
-import { EASES, LANES, trialSeconds, type Curve, type Keys, type Piece, type Trial } from "~core/trials/trial";
+import { LANES } from "~core/trials/lanes";
+import { EASES, trialSeconds, type Curve, type Keys, type Piece, type Trial } from "~core/trials/trial";
 import { playerOf } from "../../../session/playback";
 import { withMotion } from "../../../session/posing";
 import { useSession, useSessionStore, type Loaded } from "../../../session/session";

@@ -1,5 +1,6 @@
 import { useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
-import { endOf, LANES, lengthOf, nameOf, type Piece, type Trial } from "~core/trials/trial";
+import { LANES } from "~core/trials/lanes";
+import { endOf, lengthOf, nameOf, type Piece, type Trial } from "~core/trials/trial";
 import { useSession, useSessionStore } from "../../../session/session";
 import { changePiece, changeTrial, removePiece, selectPiece } from "../../../session/slices/trial";
 import { LineRibbon } from "../lines/LineRibbon";

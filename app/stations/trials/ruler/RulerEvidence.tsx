@@ -9,7 +9,8 @@ import {
 } from "react";
 import { worstLine } from "~core/trials/moments";
 import type { BodyLane } from "~core/trials/watchFeet";
-import { LANES, trialFrames, trialSeconds, type Lane, type Trial } from "~core/trials/trial";
+import { LANES, type Lane } from "~core/trials/lanes";
+import { trialFrames, trialSeconds, type Trial } from "~core/trials/trial";
 import { askJob } from "../../../session/jobs/pageJobs";
 import { playerOf } from "../../../session/playback";
 import { useSession, useSessionStore } from "../../../session/session";

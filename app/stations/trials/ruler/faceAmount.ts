@@ -3,7 +3,8 @@ import type { Character } from "~core/model/character";
 import { shownLine } from "~core/trials/spokenLines";
 import { valueAt } from "~core/trials/keyCurve";
 import { channelsOfTake, facePlayer } from "~core/trials/takeMoment";
-import { LANES, lengthOf, shareAt, trialSeconds, type Piece, type TakePiece, type Trial } from "~core/trials/trial";
+import { LANES } from "~core/trials/lanes";
+import { lengthOf, shareAt, trialSeconds, type Piece, type TakePiece, type Trial } from "~core/trials/trial";
 import { faceAt } from "~core/tracking/recordedFace";
 
 export interface FaceAmount {

@@ -1,4 +1,4 @@
-import { PROFILES } from "~core/checks/profile";
+import { PROFILES } from "~core/checks/checkFacts";
 import { coarseFirst } from "~core/trials/moments";
 import { emptyTrial, trialFrames, type Trial } from "~core/trials/trial";
 import type { FrameReading } from "~core/trials/watchFrame";
