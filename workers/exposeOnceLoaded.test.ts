@@ -36,7 +36,7 @@ describe("a worker whose code comes late", () => {
 
   it("begins with the character that it was named by, before it answers", async () => {
     const { page, scope } = thread();
-    Object.assign(scope, { name: "oda" });
+    Object.assign(scope, { name: JSON.stringify({ id: "oda", state: null }) });
     const real = globalThis.fetch;
     const fetched: string[] = [];
     globalThis.fetch = ((url: string) => {
@@ -58,6 +58,27 @@ describe("a worker whose code comes late", () => {
       globalThis.fetch = real;
     }
     expect((await told[0]!).baseBlob).toBe("ab");
+  });
+
+  it("does not fetch a state that it was given", async () => {
+    const { scope } = thread();
+    const state = { baseBlob: "cd", steps: [] };
+    Object.assign(scope, { name: JSON.stringify({ id: "oda", state }) });
+    const real = globalThis.fetch;
+    const fetched: string[] = [];
+    globalThis.fetch = ((url: string) => {
+      fetched.push(url);
+      return Promise.resolve(new Response("geometry"));
+    }) as never;
+    const told: Promise<unknown>[] = [];
+    try {
+      const expecting = { expect: (coming: Promise<unknown>) => void told.push(coming) };
+      await exposeOnceLoaded(() => Promise.resolve(expecting), scope);
+      expect(await told[0]).toEqual(state);
+      expect(fetched).toEqual(["/api/blobs/cd"]);
+    } finally {
+      globalThis.fetch = real;
+    }
   });
 
   it("answers with an error where the code cannot be fetched", async () => {

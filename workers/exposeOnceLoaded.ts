@@ -1,9 +1,9 @@
 import { expose } from "comlink";
-import { fetchAhead, type LedgerState } from "./fetchState";
+import { fetchAhead, type ExpectedCharacter, type LedgerState } from "./fetchState";
 
 /** What of a thread's global scope is used here. */
 export interface Scope extends EventTarget {
-  /** What the worker was named when it was started. */
+  /** The character that the worker was started for, as JSON; empty where it was for none. */
   readonly name?: string;
   postMessage(message: unknown, transfer?: Transferable[]): void;
 }
@@ -17,11 +17,11 @@ interface Expecting {
  * Offers what a worker does, and loses nothing that is asked before its code has arrived. A module that waits while it
  * loads, as one that compiles WebAssembly does, drops the messages that reach its thread meanwhile; so the worker's
  * own file loads at once, keeps what comes, and hands it on in its order. Where the code cannot be fetched, every
- * question is answered with that error. A worker that was named begins with the character of that id at once: it is
- * fetched while the code is.
+ * question is answered with that error. A worker that was named begins with that character at once: it is fetched
+ * while the code is.
  */
 export async function exposeOnceLoaded(load: () => Promise<object>, scope: Scope = self as Scope): Promise<void> {
-  const ahead = scope.name ? fetchAhead(scope.name) : null;
+  const ahead = scope.name ? fetchAhead(JSON.parse(scope.name) as ExpectedCharacter) : null;
   ahead?.catch(() => {}); // told by who waits for it
   const early: MessageEvent[] = [];
   const keep = (event: Event): void => void early.push(event as MessageEvent);

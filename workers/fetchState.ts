@@ -7,9 +7,15 @@ export interface LedgerState {
   readonly steps: readonly Step[];
 }
 
-/** The present state of a character, its geometry on the way already. */
-export async function fetchAhead(id: string): Promise<LedgerState> {
-  const state = await fetchState(id);
+/** A character that a worker begins with before it is asked for, and its state where that is known. */
+export interface ExpectedCharacter {
+  readonly id: string;
+  readonly state: LedgerState | null;
+}
+
+/** The state of a character, its geometry on the way already. */
+export async function fetchAhead({ id, state: known }: ExpectedCharacter): Promise<LedgerState> {
+  const state = known ?? (await fetchState(id));
   // who needs it asks for it again, and is told what went wrong
   fetchBlob(state.baseBlob).catch(() => {});
   return state;

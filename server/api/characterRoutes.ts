@@ -3,6 +3,7 @@ import type { Router } from "express";
 import express from "express";
 import { z } from "zod";
 import { blobSize, readPieces } from "../blobs/blobStore";
+import { ServedBlobs } from "../blobs/servedBlobs";
 import { parsed, sound } from "../parsed";
 import { notThere } from "../refusals";
 import { deleteCharacter, listCast, renameCharacter } from "../services/characters";
@@ -13,6 +14,7 @@ const nameSchema = z.object({ name: z.string().trim().min(1).max(200) });
 
 /** Geometry by its hash, the cast, and a character's state, name and end. */
 export function characterRoutes(router: Router, { db, collector, handle, id }: RouteTools): void {
+  const served = new ServedBlobs((hash) => readPieces(db, hash));
   router.get(
     "/blobs/:hash",
     handle(async (request, response) => {
@@ -22,7 +24,7 @@ export function characterRoutes(router: Router, { db, collector, handle, id }: R
       response.setHeader("Cache-Control", "private, max-age=31536000, immutable, no-transform");
       response.setHeader("Content-Length", size);
       response.type("application/octet-stream");
-      await pipeline(readPieces(db, hash), response);
+      await pipeline(served.pieces(hash, size), response);
     }),
   );
 

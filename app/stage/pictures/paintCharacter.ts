@@ -1,5 +1,6 @@
 import type { Deformed, Rig } from "~core/deform/rig";
 import { readPng } from "~core/edits/textures/readPng";
+import { unpackedPng } from "~core/edits/textures/unpackedPng";
 import { imageSize, isPng } from "~core/formats/imageSize";
 import type { Vec3 } from "~core/math/vec3";
 import { decodedImage } from "../decodedImage";
@@ -26,7 +27,8 @@ const decode: Decode = (image) => {
 
 async function pixelsOf(image: Parameters<Decode>[0]): Promise<PixelImage> {
   const size = imageSize(image.bytes);
-  if (size && isPng(image.bytes) && Math.max(size.width, size.height) <= SMALL) return pixelImage(readPng(image.bytes));
+  if (size && isPng(image.bytes) && Math.max(size.width, size.height) <= SMALL)
+    return pixelImage(readPng(await unpackedPng(image.bytes)));
   const bitmap = await decodedImage(image, MOST_PIXELS);
   const { width, height } = bitmap;
   const context = new OffscreenCanvas(width, height).getContext("2d", { willReadFrequently: true })!;

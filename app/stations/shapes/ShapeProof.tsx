@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import {
   memo,
+  startTransition,
   useCallback,
-  useDeferredValue,
   useEffect,
   useMemo,
   useRef,
@@ -12,7 +12,7 @@ import {
 } from "react";
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/checkFacts";
-import { wayIsClear } from "../../session/clearWay";
+import { clearWay, wayIsClear } from "../../session/clearWay";
 import { useSession, useSessionStore } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { FindField } from "../../ui/FindField";
@@ -128,7 +128,7 @@ function step(e: KeyboardEvent<HTMLDivElement>): void {
   next.click();
 }
 
-/** So many stand at once; the others come a moment later, below what is in sight. */
+/** So many stand at once; the others come when these are drawn, below what is in sight. */
 const FIRST = 24;
 
 interface ThumbsProps {
@@ -151,7 +151,9 @@ const Thumbs = memo(function Thumbs({ shown, open, setOpen, weight, other, onDra
     if (off) setView(store, { weights: {}, pose: {} });
     else lookAt(store, { ...moment, framing });
   };
-  const there = useDeferredValue(shown, shown.slice(0, FIRST));
+  const [all, setAll] = useState(false);
+  useEffect(() => void clearWay().then(() => startTransition(() => setAll(true))), []);
+  const there = all ? shown : shown.slice(0, FIRST);
   return (
     <div className={`proof${other ? " beside" : ""}`} onKeyDown={step}>
       {there.map((row, place) => (
