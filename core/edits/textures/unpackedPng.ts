@@ -29,7 +29,9 @@ export async function unpackedPng(bytes: Uint8Array): Promise<Uint8Array> {
 }
 
 async function inflated(packed: readonly Uint8Array[]): Promise<Uint8Array> {
-  const stream = new Blob([...packed] as Uint8Array<ArrayBuffer>[]).stream().pipeThrough(new DecompressionStream("deflate"));
+  const stream = new Blob([...packed] as Uint8Array<ArrayBuffer>[])
+    .stream()
+    .pipeThrough(new DecompressionStream("deflate"));
   return new Uint8Array(await new Response(stream).arrayBuffer());
 }
 
