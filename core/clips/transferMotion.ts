@@ -95,55 +95,32 @@ export function transferMotion(
   const theirRest = settings.rest === "first" ? standing(from, 0) : restStanding(from.skeleton);
   // the first frame as rest stands where the movement stands, not where the file's rest does
   const restToOurs = settings.rest === "first" ? motionTurn : restTurn;
-  const backFromRest = theirRest.turns.map((q) => conjugate(multiplyQuat(restToOurs, q)));
   const rest = restStanding(skeleton);
   const corrections = correctionsOf(character, own, rest, theirs, theirRest, restToOurs, settings.rest);
-  const restTurns = rest.turns.map((q, j) => multiplyQuat(corrections[j]!, q));
-  const rolls = rollsOf(skeleton, own, sources, rest).filter(({ joint }) => !chains.has(joint));
-  const collars = settings.collarShare > 0 ? loneCollars(own, sources) : new Map<number, number>();
   const unit = unitOf(own, rest, theirs, theirRest, restStanding(from.skeleton));
   const traveller = own.jointOfBone.get("hips") ?? firstMoved(skeleton, sources);
-  const count = skeleton.joints.length;
-  const keyed = Uint8Array.from(skeleton.joints, (_, j) =>
-    sources[j]! >= 0 || chains.has(j) || collars.has(j) || rolls.some((r) => r.joint === j) ? 1 : 0,
-  );
-  const out: Motion = {
+  const links: Links = {
     skeleton,
-    frames: from.frames,
-    fps: from.fps,
-    traveller,
-    turns: new Float64Array(4 * count * from.frames),
-    places: new Float64Array(3 * from.frames),
-    keyed,
+    sources,
+    chains,
+    collars: settings.collarShare > 0 ? loneCollars(own, sources) : new Map<number, number>(),
+    rolls: rollsOf(skeleton, own, sources, rest).filter(({ joint }) => !chains.has(joint)),
+    corrections,
+    restTurns: rest.turns.map((q, j) => multiplyQuat(corrections[j]!, q)),
+    collarShare: settings.collarShare,
   };
-  const room: Standing = { turns: [], places: [] };
+  const out = emptyMotion(from, links, traveller);
   const carrier = sources[traveller]! >= 0 ? sources[traveller]! : from.traveller;
-  const away: Quat[] = [];
-  const world: Quat[] = [];
+  const room: Standing = { turns: [], places: [] };
+  const backFromRest = theirRest.turns.map((q) => conjugate(multiplyQuat(restToOurs, q)));
   let home: Vec3 | null = null;
   for (let f = 0; f < from.frames; f++) {
     standing(from, f, room);
-    for (let s = 0; s < from.skeleton.joints.length; s++)
-      away[s] = multiplyQuat(multiplyQuat(motionTurn, room.turns[s]!), backFromRest[s]!);
-    for (let j = 0; j < count; j++) {
-      const { parent, rotation } = skeleton.joints[j]!;
-      const share = chains.get(j);
-      const turn = share
-        ? slerp(away[share.a]!, away[share.b]!, share.t)
-        : sources[j]! >= 0
-          ? away[sources[j]!]!
-          : null;
-      const above = parent === NO_JOINT ? NONE : world[parent]!;
-      world[j] = turn ? multiplyQuat(turn, restTurns[j]!) : multiplyQuat(above, rotation);
-      const collar = collars.get(j);
-      if (collar !== undefined && sources[collar]! >= 0)
-        world[j] = sharedCollar(world[j]!, above, rotation, away[sources[collar]!]!, corrections, parent, settings);
-    }
-    layRolls(world, rolls, restTurns, skeleton);
-    for (let j = 0; j < count; j++) {
-      const { parent } = skeleton.joints[j]!;
-      setTurnAt(out, f, j, parent === NO_JOINT ? world[j]! : multiplyQuat(conjugate(world[parent]!), world[j]!));
-    }
+    const away = backFromRest.map((back, s) => multiplyQuat(multiplyQuat(motionTurn, room.turns[s]!), back));
+    const world = worldTurns(links, away);
+    skeleton.joints.forEach(({ parent }, j) =>
+      setTurnAt(out, f, j, parent === NO_JOINT ? world[j]! : multiplyQuat(conjugate(world[parent]!), world[j]!)),
+    );
     const at = scale(rotate(motionTurn, room.places[carrier]!), unit);
     if (f === 0) home = Math.hypot(at[0], at[2]) > FAR ? [at[0], 0, at[2]] : [0, 0, 0];
     setPlaceAt(out, f, travellerTo(out, sub(at, home!), { turns: world, places: rest.places as Vec3[] }));
@@ -156,6 +133,53 @@ export function transferMotion(
     restApart: restApart(own, rest, theirs, theirRest, restToOurs),
     broughtHome: home ? Math.hypot(home[0], home[2]) : 0,
   };
+}
+
+/** How the character's joints hang on the source's. */
+interface Links {
+  readonly skeleton: Skeleton;
+  /** By joint: the source's joint that turns it, -1 for none. */
+  readonly sources: readonly number[];
+  readonly chains: ReturnType<typeof sharedChains>;
+  /** Collar bones that follow an upper arm, and by how much. */
+  readonly collars: ReadonlyMap<number, number>;
+  readonly collarShare: number;
+  readonly rolls: readonly Roll[];
+  /** By joint: from its rest to where the source's stands, and its rest there, turns in space. */
+  readonly corrections: readonly Quat[];
+  readonly restTurns: readonly Quat[];
+}
+
+/** A motion of the character as long as the source, with the joints keyed that it moves. */
+function emptyMotion(from: Motion, { skeleton, sources, chains, collars, rolls }: Links, traveller: number): Motion {
+  const { frames, fps } = from;
+  const rolling = new Set(rolls.map((r) => r.joint));
+  const isKeyed = (j: number): boolean => sources[j]! >= 0 || chains.has(j) || collars.has(j) || rolling.has(j);
+  return {
+    skeleton,
+    frames,
+    fps,
+    traveller,
+    turns: new Float64Array(4 * skeleton.joints.length * frames),
+    places: new Float64Array(3 * frames),
+    keyed: Uint8Array.from(skeleton.joints, (_, j) => (isKeyed(j) ? 1 : 0)),
+  };
+}
+
+/** Turns in space of all joints in one frame. @param away by joint of the source: its turn away from its rest. */
+function worldTurns(links: Links, away: readonly Quat[]): Quat[] {
+  const { skeleton, sources, chains, collars, rolls, restTurns } = links;
+  const world: Quat[] = [];
+  skeleton.joints.forEach(({ parent, rotation }, j) => {
+    const share = chains.get(j);
+    const turn = share ? slerp(away[share.a]!, away[share.b]!, share.t) : (away[sources[j]!] ?? null);
+    const above = parent === NO_JOINT ? NONE : world[parent]!;
+    world[j] = turn ? multiplyQuat(turn, restTurns[j]!) : multiplyQuat(above, rotation);
+    const arm = away[sources[collars.get(j) ?? -1] ?? -1];
+    if (arm) world[j] = sharedCollar(world[j], above, rotation, arm, links.corrections, parent, links.collarShare);
+  });
+  layRolls(world, rolls, restTurns, skeleton);
+  return world;
 }
 
 const firstMoved = (skeleton: Skeleton, sources: readonly number[]): number => {
@@ -181,7 +205,7 @@ function sharedCollar(
   arm: Quat,
   corrections: readonly Quat[],
   parent: number,
-  { collarShare }: TransferSettings,
+  collarShare: number,
 ): Quat {
   // how the chest turns in space, and the arm against it
   const chest = multiplyQuat(multiplyQuat(above, rotation), conjugate(still));

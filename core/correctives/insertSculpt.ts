@@ -1,5 +1,5 @@
 import { driverWeightAt } from "../evaluate/drivers/driverWeight";
-import type { Character, Driver, ShapeDelta } from "../model/character";
+import type { Character, Driver, Shape, ShapeDelta } from "../model/character";
 import { dot, type Vec3 } from "../math/vec3";
 import { mixShapes } from "../shapes/mixShapes";
 
@@ -62,79 +62,55 @@ export function insertSculpt(
   deltas: readonly ShapeDelta[],
 ): InsertedSculpt {
   const chain = driversAlong(character, joint, axis, degrees);
-  const shapeOf = (d: Driver) => character.shapes.find((s) => s.name === d.shape)!;
   const inside = chain.filter((c) => Math.abs(c.to) < Math.abs(degrees) - 0.5);
   const after = chain.find((c) => Math.abs(c.to) > Math.abs(degrees) + 0.5);
   const last = inside.at(-1);
   const fromDegrees = Math.round(last ? last.to : SETS_IN * degrees);
-  const weightAt = ({ driver, from, to }: (typeof chain)[number], angle: number): number =>
-    driverWeightAt({ ...driver, fromDegrees: from, toDegrees: to, enabled: true }, angle);
-  let own = deltas;
-  const edits: NeighbourEdit[] = [];
-  if (after) {
-    const shape = shapeOf(after.driver);
-    const now = weightAt(after, degrees);
-    if (now > 0)
-      own = mixShapes([
-        [{ deltas }, 1],
-        [shape, now],
-      ]);
-    const full = after.driver.intensity || 1;
-    const s = Math.sign(after.to) * Math.sign(after.driver.toDegrees || after.to);
-    edits.push({
-      name: shape.name,
-      deltas: mixShapes([
-        [shape, 1],
-        [{ deltas: own }, -1 / full],
-      ]),
-      fromDegrees: s * degrees,
-    });
-  }
-  const made = {
-    driver: {
-      shape: "",
-      joint,
-      axis,
-      fromDegrees,
-      toDegrees: degrees,
-      easing: "smooth",
-      intensity: 1,
-      enabled: true,
-    } as Driver,
-    from: fromDegrees,
-    to: degrees,
-  };
+  const now = after ? weightAt(after, degrees) : 0;
+  const own = after && now > 0 ? mixShapes([[{ deltas }, 1] as const, [shapeOf(character, after), now]]) : deltas;
+  const edits = after ? [givingWay(character, after, degrees, own)] : [];
+  const driver = { shape: "", joint, axis, fromDegrees, toDegrees: degrees, easing: "smooth", intensity: 1 } as const;
+  const made: Along = { driver: { ...driver, enabled: true }, from: fromDegrees, to: degrees };
   const edited = new Map(edits.map((e) => [e.name, e]));
+  const then = (angle: number): readonly ShapeDelta[] =>
+    mixed([
+      ...chain.map((x) => {
+        const edit = edited.get(x.driver.shape);
+        return [edit ?? shapeOf(character, x), weightAt(edit ? { ...x, from: degrees } : x, angle)] as const;
+      }),
+      [{ deltas: own }, weightAt(made, angle)] as const,
+    ]);
+  const before = (angle: number): readonly ShapeDelta[] =>
+    mixed(chain.map((x) => [shapeOf(character, x), weightAt(x, angle)] as const));
   const met = chain
     .filter((c) => Math.abs(c.to - degrees) > 0.5)
     .map((c) => {
-      const before = mixShapes(
-        chain.map((x) => [shapeOf(x.driver), weightAt(x, c.to)] as const).filter(([, w]) => w > 0),
-      );
-      const then = mixShapes(
-        [
-          ...chain.map((x) => {
-            const edit = edited.get(x.driver.shape);
-            return [
-              edit ? { deltas: edit.deltas } : shapeOf(x.driver),
-              weightAt(edit ? { ...x, from: degrees } : x, c.to),
-            ] as const;
-          }),
-          [{ deltas: own }, weightAt(made, c.to)] as const,
-        ].filter(([, w]) => w > 0),
-      );
-      return {
-        name: c.driver.shape,
-        degrees: c.to,
-        mm:
-          1000 *
-          lengthOf(
-            mixShapes([
-              [{ deltas: then }, 1],
-              [{ deltas: before }, -1],
-            ]),
-          ),
-      };
+      const apart = mixShapes([
+        [{ deltas: then(c.to) }, 1],
+        [{ deltas: before(c.to) }, -1],
+      ]);
+      return { name: c.driver.shape, degrees: c.to, mm: 1000 * lengthOf(apart) };
     });
   return { deltas: own, fromDegrees, edits, met };
+}
+
+type Along = ReturnType<typeof driversAlong>[number];
+type Movement = Pick<Shape, "deltas">;
+const shapeOf = ({ shapes }: Character, { driver }: Along): Shape => shapes.find((s) => s.name === driver.shape)!;
+const weightAt = ({ driver, from, to }: Along, angle: number): number =>
+  driverWeightAt({ ...driver, fromDegrees: from, toDegrees: to, enabled: true }, angle);
+/** Movements together, those left out that do not act. */
+const mixed = (of: readonly (readonly [Movement, number])[]): readonly ShapeDelta[] =>
+  mixShapes(of.filter(([, w]) => w > 0));
+
+/** The corrective after a new one, without what the new one brings at its own angle; it sets in there. */
+function givingWay(character: Character, after: Along, degrees: number, own: readonly ShapeDelta[]): NeighbourEdit {
+  const shape = shapeOf(character, after);
+  const full = after.driver.intensity || 1;
+  const s = Math.sign(after.to) * Math.sign(after.driver.toDegrees || after.to);
+  const deltas = mixShapes([
+    [shape, 1],
+    [{ deltas: own }, -1 / full],
+  ]);
+  return { name: shape.name, deltas, fromDegrees: s * degrees };
 }

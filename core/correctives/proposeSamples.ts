@@ -148,33 +148,130 @@ export function* proposeSamples(
   const gauge: JointGauge = of.rig.character.shapes.some((s) => s.jointOffsets)
     ? of
     : { ...of, carriedAt: new WeakMap() };
-  const joint = empty.joints[0]!.joint;
-  const bare = withMade(gauge, { ...empty, samples: [] }, []);
-  const looked: LookedAt[] = [];
-  let set = empty;
-  let shapes: readonly Shape[] = [];
-  const read = (g: JointGauge, moment: Moment): Pick<LookedAt, "now" | "used"> => {
+  const poses = new PosesLookedAt(gauge, empty, motions, limits);
+  let made: Made = { set: empty, shapes: [] };
+  for (let round = 0; round <= ROUNDS; round++) {
+    const done = (share: number): number => Math.min(1, (round + share) / (ROUNDS + 1));
+    const next = round === 0 ? swingPoses(map, motions) : spreadPoses(map, motions, round - 1);
+    const fresh = yield* poses.lookAt(next, made, (share) => done(0.3 * share));
+    if (fresh === 0 && round > 0) break;
+    for (let tries = 0; made.set.samples.length < most; tries++) {
+      const worst = poses.worst();
+      if (!worst) break;
+      worst.tried = true;
+      made = (yield* sampled(poses, worst, made, done(0.3 + (0.7 * tries) / (tries + 4)))) ?? made;
+    }
+    for (const set of made.set.samples.length > 1 ? weighedOtherwise(made.set) : []) {
+      const other = { ...made, set };
+      if (poses.over("now") === 0 || !readySamples(set)) continue;
+      if (!(yield* poses.takeIfBetter(other, done(0.98)))) continue;
+      poses.tryAgain();
+      made = other;
+    }
+  }
+  const before = poses.over("before");
+  return before === 0 ? null : { ...made, looked: poses.count, before, after: poses.over("now") };
+}
+
+/** What was proposed so far. */
+interface Made {
+  readonly set: SampleSet;
+  readonly shapes: readonly Shape[];
+}
+
+/** With the worst pose sculpted and sampled; null where that is no better. */
+function* sampled(poses: PosesLookedAt, worst: LookedAt, made: Made, share: number): Generator<number, Made | null> {
+  const { set, shapes } = made;
+  const name = uniqueName(worst.pose.name, new Set(set.samples.map((s) => s.name)), "pose");
+  const own = { name: `${poses.joint} ${name}`, label: `${poses.joint} ${name}` };
+  const shape = yield* sculptFor(poses.bare, worst.moment, own, share, share);
+  if (!shape) return null;
+  const sample: PoseSample = { name, shape: shape.name, turns: [worst.pose.turn] };
+  const added = { ...set, samples: [...set.samples, sample] };
+  // one more sample near others must not make all of them narrow: the radius stays where that is better
+  for (const next of set.samples.length ? [added, withRadius(added)] : [withRadius(added)]) {
+    if (!readySamples(next)) continue;
+    const taken = { set: next, shapes: [...shapes, shape] };
+    if (yield* poses.takeIfBetter(taken, share)) return taken;
+  }
+  return null;
+}
+
+/** Poses of a joint with what was read of them, with the samples that were taken last. */
+class PosesLookedAt {
+  readonly joint: string;
+  /** The joint without any of these samples. */
+  readonly bare: JointGauge;
+  private readonly looked: LookedAt[] = [];
+
+  constructor(
+    private readonly gauge: JointGauge,
+    empty: SampleSet,
+    private readonly motions: readonly JointMotion[],
+    private readonly limits: PoseLimits,
+  ) {
+    this.joint = empty.joints[0]!.joint;
+    this.bare = withMade(gauge, { ...empty, samples: [] }, []);
+  }
+
+  get count(): number {
+    return this.looked.length;
+  }
+  over(when: "before" | "now"): number {
+    return this.looked.filter((p) => p[when] > 0).length;
+  }
+  /** The pose most over the limits that no sample was tried at. */
+  worst(): LookedAt | null {
+    return this.looked.reduce<LookedAt | null>((best, p) => (!p.tried && p.now > (best?.now ?? 0) ? p : best), null);
+  }
+  /** Samples are tried once more at poses that are still over the limits. */
+  tryAgain(): void {
+    for (const p of this.looked) p.tried &&= p.now === 0;
+  }
+
+  private read(g: JointGauge, moment: Moment): Pick<LookedAt, "now" | "used"> {
     const { reading } = measureJoint(g, moment);
-    return { now: excess(reading, limits), used: usedUp(reading, limits) };
-  };
+    return { now: excess(reading, this.limits), used: usedUp(reading, this.limits) };
+  }
+
+  /** Looks at more poses. Yields the share done. @returns how many of them are over the limits. */
+  *lookAt(
+    poses: readonly SwingPose[],
+    { set, shapes }: Made,
+    done: (share: number) => number,
+  ): Generator<number, number> {
+    const g = withMade(this.gauge, set, shapes);
+    const weigh = weigher(set);
+    let fresh = 0;
+    for (const [i, pose] of poses.entries()) {
+      const moment = { ...sculptMoment(swingPose(this.joint, pose.turn, this.motions)), drivers: true };
+      const found = this.read(g, moment);
+      if (found.now > 0) fresh++;
+      const before = this.read(this.bare, moment).now;
+      this.looked.push({ pose, moment, before, ...found, weights: weigh(pose.turn), tried: false });
+      if (i % 8 === 0) yield done(i / poses.length);
+    }
+    return fresh;
+  }
+
   /**
    * The poses read anew with these samples, those that the samples weigh otherwise; false, and nothing is kept, as soon
    * as they are no better than now.
    */
-  const takeIfBetter = function* (next: SampleSet, made: readonly Shape[], share: number): Generator<number, boolean> {
-    const g = withMade(gauge, next, made);
-    const weigh = weigher(next);
-    const enough = looked.reduce((total, p) => total + p.now, 0);
+  *takeIfBetter({ set, shapes }: Made, share: number): Generator<number, boolean> {
+    const g = withMade(this.gauge, set, shapes);
+    const weigh = weigher(set);
+    const enough = this.looked.reduce((total, p) => total + p.now, 0);
     const others = new Map<LookedAt, Pick<LookedAt, "now" | "used" | "weights">>();
     // the worst first: what is no better shows soon
-    const anew = looked.flatMap((p) => {
+    const anew = this.looked.flatMap((p) => {
       const weights = weigh(p.pose.turn);
       return sameWeights(weights, p.weights, p.used < SAFE ? SMALL_CHANGE : SAME_WEIGHT) ? [] : [{ p, weights }];
     });
     anew.sort((a, b) => b.p.now - a.p.now);
     let total = enough - anew.reduce((sum, { p }) => sum + p.now, 0);
     for (const [i, { p, weights }] of anew.entries()) {
-      const found = read(g, p.moment);
+      const found = this.read(g, p.moment);
       total += found.now;
       others.set(p, { ...found, weights });
       if (total >= enough) return false;
@@ -183,56 +280,7 @@ export function* proposeSamples(
     if (total >= enough) return false;
     for (const [p, to] of others) Object.assign(p, to);
     return true;
-  };
-  for (let round = 0; round <= ROUNDS; round++) {
-    const done = (share: number): number => Math.min(1, (round + share) / (ROUNDS + 1));
-    const poses = round === 0 ? swingPoses(map, motions) : spreadPoses(map, motions, round - 1);
-    const g = withMade(gauge, set, shapes);
-    const weigh = weigher(set);
-    let fresh = 0;
-    for (const [i, pose] of poses.entries()) {
-      const moment = { ...sculptMoment(swingPose(joint, pose.turn, motions)), drivers: true };
-      const found = read(g, moment);
-      if (found.now > 0) fresh++;
-      looked.push({ pose, moment, before: read(bare, moment).now, ...found, weights: weigh(pose.turn), tried: false });
-      if (i % 8 === 0) yield done((0.3 * i) / poses.length);
-    }
-    if (fresh === 0 && round > 0) break;
-    for (let made = 0; set.samples.length < most; made++) {
-      const worst = looked.reduce<(typeof looked)[number] | null>(
-        (best, p) => (!p.tried && p.now > (best?.now ?? 0) ? p : best),
-        null,
-      );
-      if (!worst) break;
-      worst.tried = true;
-      const share = done(0.3 + (0.7 * made) / (made + 4));
-      const name = uniqueName(worst.pose.name, new Set(set.samples.map((s) => s.name)), "pose");
-      const own = { name: `${joint} ${name}`, label: `${joint} ${name}` };
-      const shape = yield* sculptFor(bare, worst.moment, own, share, share);
-      if (!shape) continue;
-      const sample: PoseSample = { name, shape: shape.name, turns: [worst.pose.turn] };
-      const added = { ...set, samples: [...set.samples, sample] };
-      let taken = false;
-      // one more sample near others must not make all of them narrow: the radius stays where that is better
-      for (const next of set.samples.length ? [added, withRadius(added)] : [withRadius(added)]) {
-        if (!readySamples(next)) continue;
-        if (!(yield* takeIfBetter(next, [...shapes, shape], share))) continue;
-        set = next;
-        taken = true;
-        break;
-      }
-      if (taken) shapes = [...shapes, shape];
-    }
-    for (const other of set.samples.length > 1 ? weighedOtherwise(set) : []) {
-      if (!looked.some((p) => p.now > 0) || !readySamples(other)) continue;
-      if (!(yield* takeIfBetter(other, shapes, done(0.98)))) continue;
-      for (const p of looked) p.tried &&= p.now === 0;
-      set = other;
-    }
   }
-  const over = (of: "before" | "now"): number => looked.filter((p) => p[of] > 0).length;
-  if (over("before") === 0) return null;
-  return { set, shapes, looked: looked.length, before: over("before"), after: over("now") };
 }
 
 /** A pose that is looked at, how far it is over the limits, and the weights of the samples at which that was read. */

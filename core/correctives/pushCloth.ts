@@ -7,7 +7,7 @@ import { clothThrough, makeClothGauge, type ClothGauge } from "../measure/clothT
 import { add, length, scale, type Vec3 } from "../math/vec3";
 import { neighboursOf, type Neighbours } from "../model/neighbours";
 import { placesOf } from "../model/places";
-import type { Driver, Shape } from "../model/character";
+import type { Driver, Shape, ShapeDelta } from "../model/character";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { withTrialShape } from "./correctiveFromSculpt";
 import { inverseSkin } from "./inverseSkin";
@@ -63,42 +63,24 @@ export const pushCloth = (rig: Rig, place: ClothPlace): PushedCloth | null => pu
 export const pushes = (rig: Rig, place: ClothPlace): PushedCloth[] =>
   EVENED.flatMap((rounds) => pushedEvenly(rig, place, rounds) ?? []).sort((a, b) => a.afterMm - b.afterMm);
 
-function pushedEvenly(
-  rig: Rig,
-  { garment, motion, degrees, method, name }: ClothPlace,
-  rounds: number,
-): PushedCloth | null {
+function pushedEvenly(rig: Rig, place: ClothPlace, rounds: number): PushedCloth | null {
+  const { garment, name } = place;
   const gauge = makeClothGauge(rig, garment);
   if (!gauge) return null;
-  const { character } = rig;
-  const part = character.parts[garment]!;
-  const moment: Moment = { ...REST_MOMENT, method, pose: motionPose(motion, degrees), drivers: true };
-  const out = allocateDeformed(rig);
-  const look = (shape: Shape): { vertices: number[]; depths: number[]; posed: typeof out } => {
-    const posed = deform(
-      withShapes(rig, withTrialShape(character, shape.deltas, TRIAL)),
-      { ...moment, weights: { [TRIAL]: 1 } },
-      { out },
-    );
-    return { ...clothThrough(gauge, posed.positions), posed };
-  };
+  const look = looker(rig, gauge, place);
   const none: Shape = { name, label: name, deltas: [] };
   const plain = look(none);
-  const beforeMm = 1000 * (plain.depths[0] ?? 0);
   if (plain.vertices.length === 0) return null;
-  const seats = seatsOf(rig, gauge);
-  const [P, N] = [plain.posed.positions[gauge.body]!.slice(), plain.posed.normals[gauge.body]!.slice()];
-  const Q = plain.posed.positions[garment]!.slice();
-  const matrices = plain.posed.matrices[garment] ?? null;
+  const beforeMm = 1000 * plain.depths[0]!;
   const coverOf = new Map(gauge.covered.map((c) => [c.vertex, c.corners]));
   const pulled = new Set<number>();
   let best = { shape: none, mm: beforeMm };
+  const wear = wornOn(rig, gauge, place, plain.posed, rounds);
   // cloth of a wider net than the skin cuts through its curves: where skin is still out, it lies higher
-  const higher = new Float32Array(seats.length);
-  const neighbours = neighboursOf(part);
+  const higher = new Float32Array(rig.character.parts[garment]!.positions.length / 3);
   let now: Pick<typeof plain, "vertices" | "depths"> = plain;
   for (let round = 0; round < ROUNDS && now.vertices.length > 0; round++) {
-    const raise = new Float32Array(seats.length);
+    const raise = new Float32Array(higher.length);
     now.vertices.forEach((v, k) => {
       for (const g of coverOf.get(v) ?? []) {
         pulled.add(g);
@@ -106,7 +88,51 @@ function pushedEvenly(
       }
     });
     for (let g = 0; g < higher.length; g++) higher[g] = Math.min(MOST, higher[g]! + raise[g]!);
-    const lying = wrapped(seats, P, evened(waysOut(seats, N), neighbours, rounds), higher);
+    const shape = { ...none, deltas: [wear(pulled, higher)] };
+    now = look(shape);
+    const mm = 1000 * (now.depths[0] ?? 0);
+    if (mm < best.mm) best = { shape, mm };
+  }
+  if (best.shape === none) return null;
+  return { shape: best.shape, beforeMm, afterMm: best.mm, driver: driverOf(place) };
+}
+
+type Posed = ReturnType<typeof allocateDeformed>;
+
+/** Reads where skin stands out of the garment in the pose, with a shape at full. Each look overwrites the last pose. */
+function looker(
+  rig: Rig,
+  gauge: ClothGauge,
+  { motion, degrees, method }: ClothPlace,
+): (shape: Shape) => ReturnType<typeof clothThrough> & { posed: Posed } {
+  const moment: Moment = { ...REST_MOMENT, method, pose: motionPose(motion, degrees), drivers: true };
+  const out = allocateDeformed(rig);
+  return (shape) => {
+    const posed = deform(
+      withShapes(rig, withTrialShape(rig.character, shape.deltas, TRIAL)),
+      { ...moment, weights: { [TRIAL]: 1 } },
+      { out },
+    );
+    return { ...clothThrough(gauge, posed.positions), posed };
+  };
+}
+
+/** How a garment moves at rest so that, round what is pulled, it lies over its skin in the pose. */
+function wornOn(
+  rig: Rig,
+  gauge: ClothGauge,
+  { garment, method }: ClothPlace,
+  posed: Posed,
+  rounds: number,
+): (pulled: ReadonlySet<number>, higher: Float32Array) => ShapeDelta {
+  const part = rig.character.parts[garment]!;
+  const seats = seatsOf(rig, gauge);
+  const [P, N] = [posed.positions[gauge.body]!.slice(), posed.normals[gauge.body]!.slice()];
+  const Q = posed.positions[garment]!.slice();
+  const matrices = posed.matrices[garment] ?? null;
+  const ways = evened(waysOut(seats, N), neighboursOf(part), rounds);
+  return (pulled, higher) => {
+    const lying = wrapped(seats, P, ways, higher);
     const share = spread(part, pulled);
     const moves = new Float32Array(Q.length);
     for (let i = 0; i < Q.length; i++)
@@ -115,40 +141,24 @@ function pushedEvenly(
     const vertices = Uint32Array.from(
       [...share.keys()].filter((g) => Math.hypot(moves[3 * g]!, moves[3 * g + 1]!, moves[3 * g + 2]!) > 1e-5),
     );
-    const shape = {
-      ...none,
-      deltas: [
-        {
-          part: garment,
-          vertices,
-          deltas: Float32Array.from(
-            [...vertices].flatMap((g) => [rest.deltas[3 * g]!, rest.deltas[3 * g + 1]!, rest.deltas[3 * g + 2]!]),
-          ),
-        },
-      ],
-    };
-    now = look(shape);
-    const mm = 1000 * (now.depths[0] ?? 0);
-    if (mm < best.mm) best = { shape, mm };
-  }
-  if (best.shape === none) return null;
-  return {
-    shape: best.shape,
-    beforeMm,
-    afterMm: best.mm,
-    driver: {
-      shape: name,
-      joint: motion.joint,
-      axis: motion.axis,
-      fromDegrees: Math.round(SETS_IN * degrees),
-      toDegrees: Math.round(degrees),
-      easing: "smooth",
-      intensity: 1,
-      enabled: true,
-      method,
-    },
+    const deltas = Float32Array.from(
+      [...vertices].flatMap((g) => [rest.deltas[3 * g]!, rest.deltas[3 * g + 1]!, rest.deltas[3 * g + 2]!]),
+    );
+    return { part: garment, vertices, deltas };
   };
 }
+
+const driverOf = ({ motion, degrees, method, name }: ClothPlace): Driver => ({
+  shape: name,
+  joint: motion.joint,
+  axis: motion.axis,
+  fromDegrees: Math.round(SETS_IN * degrees),
+  toDegrees: Math.round(degrees),
+  easing: "smooth",
+  intensity: 1,
+  enabled: true,
+  method,
+});
 
 /** Seats of a garment's vertices on the skin; null for those that hang free. */
 function seatsOf({ character, triangles }: Rig, { body, garment }: ClothGauge): (Seat | null)[] {

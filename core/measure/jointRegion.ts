@@ -67,31 +67,17 @@ export function jointRegion(rig: Rig, joint: number, part: number): JointRegion 
   if (!p.skin || !character.skeleton) return null;
   const share = weightShare(p, subtreeOf(character, joint));
   const bent: number[] = [];
-  for (let v = 0; v < share.length; v++) if (share[v]! > 0.02 && share[v]! < 0.98) bent.push(v);
+  for (let v = 0; v < share.length; v++) if (isBent(share[v]!)) bent.push(v);
   if (bent.length < 8) return null;
   const world = worldMatrices(character.skeleton, {});
   const centre = translationOf(world, 16 * joint);
   const half = bent.filter((v) => share[v]! > 0.2 && share[v]! < 0.8);
   const radius = restShapeWeights(p.positions, half.length > 3 ? half : bent, centre);
-  const near = (v: number): boolean => {
+  const limb = limbOf(character, joint, p, share, (v) => {
     const q = pointAt(p.positions, v);
     return Math.hypot(q[0] - centre[0], q[1] - centre[1], q[2] - centre[2]) < REACH * radius;
-  };
-  // the limb: the joint's own stretch and its parent's, not the whole trunk
-  const parent = character.skeleton.joints[joint]!.parent;
-  const limb = new Uint8Array(share.length);
-  for (let v = 0, n = 0; v < share.length; v++) {
-    let own = 0;
-    for (let k = 0; k < p.skin.influenceCount; k++, n++) {
-      const j = p.skin.joints[n]!;
-      if (p.skin.weights[n]! > 0 && (j === joint || j === parent || character.skeleton.joints[j]!.parent === joint))
-        own += p.skin.weights[n]!;
-    }
-    if ((own > 0.5 || (share[v]! > 0.02 && share[v]! < 0.98)) && near(v)) limb[v] = 1;
-  }
+  });
   const triangles = rig.triangles[part]!;
-  const places = rig.placeOf[part];
-  const place = (v: number): number => (places ? places[v]! : v);
   const limbTriangles: number[] = [];
   const moving: number[] = [];
   const still: number[] = [];
@@ -102,19 +88,7 @@ export function jointRegion(rig: Rig, joint: number, part: number): JointRegion 
     if (limb[a] && limb[b] && limb[c]) limbTriangles.push(t);
     (share[a]! + share[b]! + share[c]! > 1.5 ? moving : still).push(t);
   }
-  const directed = new Map<number, [number, number]>();
-  const N = share.length;
-  const edges = new Map<number, [number, number]>();
-  for (const t of limbTriangles)
-    for (let k = 0; k < 3; k++) {
-      const a = place(triangles[3 * t + k]!);
-      const b = place(triangles[3 * t + ((k + 1) % 3)]!);
-      if (directed.has(b * N + a)) directed.delete(b * N + a);
-      else directed.set(a * N + b, [a, b]);
-      if ([a, b].some((v) => share[v]! > 0.02 && share[v]! < 0.98))
-        edges.set(Math.min(a, b) * N + Math.max(a, b), [Math.min(a, b), Math.max(a, b)]);
-    }
-  const border = [...directed.values()].sort((x, y) => x[0] - y[0] || x[1] - y[1]);
+  const { border, edges } = edgesOf(triangles, limbTriangles, rig.placeOf[part] ?? null, share);
   const caps = groupBorder(border);
   return {
     joint,
@@ -127,10 +101,58 @@ export function jointRegion(rig: Rig, joint: number, part: number): JointRegion 
     borderEdges: Uint32Array.from(border.flat()),
     capOfEdge: caps.capOfEdge,
     capCount: caps.capCount,
-    edges: Uint32Array.from([...edges.values()].sort((x, y) => x[0] - y[0] || x[1] - y[1]).flat()),
+    edges: Uint32Array.from(edges.flat()),
     moving: Uint32Array.from(moving),
     still: Uint32Array.from(still),
   };
+}
+
+/** 1 for vertices of the limb: the joint's own stretch and its parent's, not the whole trunk. */
+function limbOf(
+  { skeleton }: Character,
+  joint: number,
+  { skin }: Part,
+  share: Float32Array,
+  near: (v: number) => boolean,
+): Uint8Array {
+  const { joints } = skeleton!;
+  const parent = joints[joint]!.parent;
+  const isOwn = joints.map((other, j) => j === joint || j === parent || other.parent === joint);
+  const limb = new Uint8Array(share.length);
+  for (let v = 0, n = 0; v < share.length; v++) {
+    let own = 0;
+    for (let k = 0; k < skin!.influenceCount; k++, n++)
+      if (skin!.weights[n]! > 0 && isOwn[skin!.joints[n]!]) own += skin!.weights[n]!;
+    if ((own > 0.5 || isBent(share[v]!)) && near(v)) limb[v] = 1;
+  }
+  return limb;
+}
+const isBent = (share: number): boolean => share > 0.02 && share < 0.98;
+
+type Edge = readonly [number, number];
+const byEnds = (x: Edge, y: Edge): number => x[0] - y[0] || x[1] - y[1];
+
+/** Edges of some triangles between places: those on the border, directed, and those that bend; sorted by their ends. */
+function edgesOf(
+  triangles: Uint32Array,
+  chosen: readonly number[],
+  places: Uint32Array | null,
+  share: Float32Array,
+): { border: readonly Edge[]; edges: readonly Edge[] } {
+  const place = (v: number): number => (places ? places[v]! : v);
+  const N = share.length;
+  const directed = new Map<number, Edge>();
+  const edges = new Map<number, Edge>();
+  for (const t of chosen)
+    for (let k = 0; k < 3; k++) {
+      const a = place(triangles[3 * t + k]!);
+      const b = place(triangles[3 * t + ((k + 1) % 3)]!);
+      if (directed.has(b * N + a)) directed.delete(b * N + a);
+      else directed.set(a * N + b, [a, b]);
+      if (isBent(share[a]!) || isBent(share[b]!))
+        edges.set(Math.min(a, b) * N + Math.max(a, b), [Math.min(a, b), Math.max(a, b)]);
+    }
+  return { border: [...directed.values()].sort(byEnds), edges: [...edges.values()].sort(byEnds) };
 }
 
 /** Puts border edges that touch into one cap (union by smallest vertex). */

@@ -1,5 +1,6 @@
 import { allocateDeformed, deform, type Rig } from "../deform/rig";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
+import type { Part } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import type { Tick } from "./sweepMotion";
@@ -38,61 +39,35 @@ export async function walkThrough(
   tick: Tick = () => {},
 ): Promise<WalkRow[]> {
   const { parts } = rig.character;
-  const edges = parts.map((part): Uint32Array => {
-    if (!part.skin) return new Uint32Array(0);
-    const { start, list } = neighboursOf(part);
-    const out: number[] = [];
-    for (let v = 0; v + 1 < start.length; v++)
-      for (let k = start[v]!; k < start[v + 1]!; k++) if (list[k]! > v) out.push(v, list[k]!);
-    return Uint32Array.from(out);
-  });
-  const lengths = (p: number, P: Float32Array): Float32Array => {
-    const of = edges[p]!;
-    const out = new Float32Array(of.length / 2);
-    for (let e = 0; e < out.length; e++) {
-      const [a, b] = [3 * of[2 * e]!, 3 * of[2 * e + 1]!];
-      out[e] = Math.hypot(P[a]! - P[b]!, P[a + 1]! - P[b + 1]!, P[a + 2]! - P[b + 2]!);
-    }
-    return out;
-  };
+  const edges = parts.map(boundEdges);
   const out = allocateDeformed(rig);
-  const rest = deform(rig, { ...REST_MOMENT, method }, { out, normals: false }).positions.map((P, p) => lengths(p, P));
+  const posed = (pose: Moment["pose"]): readonly Float32Array[] =>
+    deform(rig, { ...REST_MOMENT, method, pose }, { out, normals: false }).positions.map((P, p) =>
+      lengthsOf(edges[p]!, P),
+    );
+  const rest = posed({});
   const rows: WalkRow[] = [];
   for (const [i, motion] of motions.entries()) {
     await tick(i, motions.length);
     const worst = new Map<number, WalkRow>();
     for (const angle of [motion.min, motion.max]) {
       if (angle === 0) continue;
-      const { positions } = deform(
-        rig,
-        { ...REST_MOMENT, method, pose: motionPose(motion, angle) },
-        { out, normals: false },
-      );
-      parts.forEach((part, p) => {
-        const now = lengths(p, positions[p]!);
-        const torn: { edge: number; longer: number; ratio: number }[] = [];
-        now.forEach((l, edge) => {
-          const longer = l - rest[p]![edge]!;
-          const ratio = rest[p]![edge]! > 1e-6 ? l / rest[p]![edge]! : 1;
-          if (ratio > LISTED.ratio && 1000 * longer > LISTED.longerMm) torn.push({ edge, longer, ratio });
-        });
-        torn.sort((a, b) => b.longer - a.longer || a.edge - b.edge);
+      for (const [p, now] of posed(motionPose(motion, angle)).entries()) {
+        const torn = tornEdges(rest[p]!, now);
         const [first] = torn;
-        if (!first || 1000 * first.longer <= (worst.get(p)?.longerMm ?? 0)) return;
-        const vertices = [
-          ...new Set(torn.flatMap(({ edge }) => [edges[p]![2 * edge]!, edges[p]![2 * edge + 1]!])),
-        ].slice(0, MOST_VERTICES);
+        if (!first || 1000 * first.longer <= (worst.get(p)?.longerMm ?? 0)) continue;
+        const ends = new Set(torn.flatMap(({ edge }) => [edges[p]![2 * edge]!, edges[p]![2 * edge + 1]!]));
         worst.set(p, {
-          part: part.name,
+          part: parts[p]!.name,
           motion: motion.id,
           label: motion.label,
           joint: motion.joint,
           angle,
           stretch: first.ratio,
           longerMm: 1000 * first.longer,
-          vertices,
+          vertices: [...ends].slice(0, MOST_VERTICES),
         });
-      });
+      }
     }
     rows.push(...worst.values());
   }
@@ -100,6 +75,36 @@ export async function walkThrough(
   return rows.sort(
     (a, b) => b.longerMm - a.longerMm || a.part.localeCompare(b.part) || a.motion.localeCompare(b.motion),
   );
+}
+
+/** Edges of a part that is bound, pairs of vertices; none of one that is not. */
+function boundEdges(part: Part): Uint32Array {
+  if (!part.skin) return new Uint32Array(0);
+  const { start, list } = neighboursOf(part);
+  const out: number[] = [];
+  for (let v = 0; v + 1 < start.length; v++)
+    for (let k = start[v]!; k < start[v + 1]!; k++) if (list[k]! > v) out.push(v, list[k]!);
+  return Uint32Array.from(out);
+}
+
+function lengthsOf(edges: Uint32Array, P: Float32Array): Float32Array {
+  const out = new Float32Array(edges.length / 2);
+  for (let e = 0; e < out.length; e++) {
+    const [a, b] = [3 * edges[2 * e]!, 3 * edges[2 * e + 1]!];
+    out[e] = Math.hypot(P[a]! - P[b]!, P[a + 1]! - P[b + 1]!, P[a + 2]! - P[b + 2]!);
+  }
+  return out;
+}
+
+/** Edges that are listed, the one that grew most first; lengths in metres. */
+function tornEdges(rest: Float32Array, now: Float32Array): { edge: number; longer: number; ratio: number }[] {
+  const torn: { edge: number; longer: number; ratio: number }[] = [];
+  now.forEach((l, edge) => {
+    const longer = l - rest[edge]!;
+    const ratio = rest[edge]! > 1e-6 ? l / rest[edge]! : 1;
+    if (ratio > LISTED.ratio && 1000 * longer > LISTED.longerMm) torn.push({ edge, longer, ratio });
+  });
+  return torn.sort((a, b) => b.longer - a.longer || a.edge - b.edge);
 }
 
 /** Seconds a motion takes in the walk: out to one end, over to the other, and back to rest. */

@@ -3,7 +3,7 @@ import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS, invertAffine, multiplyMat4 } from "../math/mat4";
 import { conjugate, multiplyQuat, rotate } from "../math/quat";
 import { add, sub, type Quat, type Vec3 } from "../math/vec3";
-import { NO_JOINT, type Character, type ClipTrack, type Driver, type Joint } from "../model/character";
+import { NO_JOINT, type Character, type ClipTrack, type Driver, type Joint, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
 import { atChangedJoints, UNCHANGED, type JointChange } from "../model/changeDrivers";
 
@@ -18,63 +18,10 @@ import { atChangedJoints, UNCHANGED, type JointChange } from "../model/changeDri
 export function changeRest(character: Character, rest: Float64Array): Character {
   const { skeleton } = character;
   if (!skeleton) throw new UserError("The character has no skeleton.", "rest pose", "");
-  const before = worldMatrices(skeleton, {});
-  const inverse = new Float64Array(16);
-  const m = new Float64Array(16);
-  const turns: Quat[] = [];
-  const backs = new Float64Array(rest.length);
-  const joints = skeleton.joints.map((joint, j): Joint => {
-    invertAffine(inverse, 0, before, 16 * j);
-    multiplyMat4(m, 0, inverse, 0, rest, 16 * j);
-    turns.push(decomposeTRS(m, 0).q);
-    invertAffine(backs, 16 * j, m, 0);
-    if (same(before, rest, 16 * j) && (joint.parent === NO_JOINT || same(before, rest, 16 * joint.parent)))
-      return joint;
-    if (joint.parent === NO_JOINT) m.set(rest.subarray(16 * j, 16 * j + 16));
-    else {
-      invertAffine(inverse, 0, rest, 16 * joint.parent);
-      multiplyMat4(m, 0, inverse, 0, rest, 16 * j);
-    }
-    const { t, q, s } = decomposeTRS(m, 0);
-    return {
-      ...joint,
-      translation: t,
-      rotation: q,
-      scale: s.map((x) => (Math.abs(x - 1) < 1e-6 ? 1 : x)) as unknown as Vec3,
-    };
-  });
-  const bound = (binds: Float32Array): Float32Array => {
-    const out = new Float32Array(binds.length);
-    for (let j = 0; j < skeleton.joints.length; j++) {
-      if (same(before, rest, 16 * j)) out.set(binds.subarray(16 * j, 16 * j + 16), 16 * j);
-      else {
-        multiplyMat4(m, 0, backs, 16 * j, binds, 16 * j);
-        out.set(m, 16 * j);
-      }
-    }
-    return out;
-  };
+  const change = restChange(skeleton, rest);
+  const { joints, turns } = change;
   const indexOf = new Map(skeleton.joints.map((j, i) => [j.name, i]));
-  const turnOf = (j: number): Quat => (j === NO_JOINT ? [0, 0, 0, 1] : turns[j]!);
-  const track = (t: ClipTrack): ClipTrack => {
-    const j = indexOf.get(t.joint);
-    if (j === undefined || t.interpolation === "CUBICSPLINE" || t.path === "scale") return t;
-    const above = conjugate(turnOf(skeleton.joints[j]!.parent));
-    const values = t.values.slice();
-    if (t.path === "rotation")
-      for (let k = 0; k < values.length; k += 4)
-        values.set(multiplyQuat(multiplyQuat(above, quatAt(values, k)), turns[j]!), k);
-    else
-      for (let k = 0; k < values.length; k += 3)
-        values.set(
-          add(
-            joints[j]!.translation,
-            rotate(above, sub([values[k]!, values[k + 1]!, values[k + 2]!], skeleton.joints[j]!.translation)),
-          ),
-          k,
-        );
-    return { ...t, values };
-  };
+  const bound = (binds: Float32Array): Float32Array => bindsAt(change, binds);
   return {
     ...character,
     skeleton: { ...skeleton, joints, inverseBinds: bound(skeleton.inverseBinds) },
@@ -93,9 +40,85 @@ export function changeRest(character: Character, rest: Float64Array): Character 
       const turn = (q: Quat): Quat => multiplyQuat(multiplyQuat(back, q), turns[j]!);
       return { ...UNCHANGED, joint, axis: turned, along: turned, towards: turned, turn };
     }),
-    clips: character.clips.map((c) => withTracks(c, (all) => all.map(track))),
+    clips: character.clips.map((c) => withTracks(c, (all) => all.map((t) => trackAt(change, skeleton, indexOf, t)))),
   };
 }
+
+/** Joints at another rest, and how each got there. */
+interface RestChange {
+  readonly joints: readonly Joint[];
+  /** By joint: its turn in its own frame from the rest before to this one. */
+  readonly turns: readonly Quat[];
+  /** 16 x jointCount: from its frame before to its frame now. */
+  readonly backs: Float64Array;
+  /** By joint, whether its matrix is the same as before. */
+  readonly stays: readonly boolean[];
+}
+
+function restChange(skeleton: Skeleton, rest: Float64Array): RestChange {
+  const before = worldMatrices(skeleton, {});
+  const inverse = new Float64Array(16);
+  const m = new Float64Array(16);
+  const turns: Quat[] = [];
+  const backs = new Float64Array(rest.length);
+  const stays = skeleton.joints.map((_, j) => same(before, rest, 16 * j));
+  const joints = skeleton.joints.map((joint, j): Joint => {
+    invertAffine(inverse, 0, before, 16 * j);
+    multiplyMat4(m, 0, inverse, 0, rest, 16 * j);
+    turns.push(decomposeTRS(m, 0).q);
+    invertAffine(backs, 16 * j, m, 0);
+    if (stays[j] && (joint.parent === NO_JOINT || stays[joint.parent])) return joint;
+    if (joint.parent === NO_JOINT) m.set(rest.subarray(16 * j, 16 * j + 16));
+    else {
+      invertAffine(inverse, 0, rest, 16 * joint.parent);
+      multiplyMat4(m, 0, inverse, 0, rest, 16 * j);
+    }
+    const { t, q, s } = decomposeTRS(m, 0);
+    return {
+      ...joint,
+      translation: t,
+      rotation: q,
+      scale: s.map((x) => (Math.abs(x - 1) < 1e-6 ? 1 : x)) as unknown as Vec3,
+    };
+  });
+  return { joints, turns, backs, stays };
+}
+
+/** Inverse binds that leave the mesh where it is. */
+function bindsAt({ backs, stays }: RestChange, binds: Float32Array): Float32Array {
+  const out = new Float32Array(binds.length);
+  const m = new Float64Array(16);
+  stays.forEach((isSame, j) => {
+    if (isSame) return out.set(binds.subarray(16 * j, 16 * j + 16), 16 * j);
+    multiplyMat4(m, 0, backs, 16 * j, binds, 16 * j);
+    out.set(m, 16 * j);
+  });
+  return out;
+}
+
+/** Keys that move a joint's frame in its parent's as before. */
+function trackAt(
+  { joints, turns }: RestChange,
+  before: Skeleton,
+  indexOf: ReadonlyMap<string, number>,
+  t: ClipTrack,
+): ClipTrack {
+  const j = indexOf.get(t.joint);
+  if (j === undefined || t.interpolation === "CUBICSPLINE" || t.path === "scale") return t;
+  const { parent, translation } = before.joints[j]!;
+  const above = parent === NO_JOINT ? NO_TURN : conjugate(turns[parent]!);
+  const values = t.values.slice();
+  if (t.path === "rotation")
+    for (let k = 0; k < values.length; k += 4)
+      values.set(multiplyQuat(multiplyQuat(above, quatAt(values, k)), turns[j]!), k);
+  else
+    for (let k = 0; k < values.length; k += 3) {
+      const away = sub([values[k]!, values[k + 1]!, values[k + 2]!], translation);
+      values.set(add(joints[j]!.translation, rotate(above, away)), k);
+    }
+  return { ...t, values };
+}
+const NO_TURN: Quat = [0, 0, 0, 1];
 
 const quatAt = (values: Float32Array, k: number): Quat => [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!];
 const same = (a: Float64Array, b: Float64Array, at: number): boolean => {

@@ -116,6 +116,17 @@ const snap = (axis: Vec3): Vec3 => {
   return axis;
 };
 
+/** What the drafts of a bone's motions are made from. */
+interface Limb {
+  /** 1 on the left and in the middle, -1 on the right. */
+  readonly out: number;
+  /** Unit direction from one bone of the same side to another at rest; null where one is missing. */
+  readonly along: (a: string, b: string) => Vec3 | null;
+  /** Joints that share the trunk's ranges, and the neck's. */
+  readonly spineCount: number;
+  readonly neckCount: number;
+}
+
 function draftsFor(
   bone: string,
   toward: (a: string, b: string) => Vec3 | null,
@@ -123,81 +134,78 @@ function draftsFor(
   neckCount: number,
 ): Draft[] {
   const side = sideOfBone(bone);
-  const out = side === "right" ? -1 : 1;
   const kind = side ? bone.slice(side.length) : bone;
-  const along = (a: string, b: string): Vec3 | null => toward(`${side}${a}`, `${side}${b}`);
-  const dir = (): Vec3 => along("LowerArm", "Hand") ?? along("UpperArm", "LowerArm") ?? [out, 0, 0];
-  switch (kind) {
-    case "spine":
-    case "chest":
-    case "upperChest":
-      return [
-        { name: "forward", axis: X, min: -25 / spineCount, max: 80 / spineCount },
-        { name: "tilt", axis: Z, min: -35 / spineCount, max: 35 / spineCount },
-        { name: "turn", axis: Y, min: -45 / spineCount, max: 45 / spineCount },
-      ];
-    case "neck":
-    case "head":
-      return [
-        { name: "nod", axis: X, min: -45 / neckCount, max: 45 / neckCount },
-        { name: "tilt", axis: Z, min: -45 / neckCount, max: 45 / neckCount },
-        { name: "turn", axis: Y, min: -60 / neckCount, max: 60 / neckCount },
-      ];
-    case "jaw":
-      return [{ name: "open", axis: X, min: 0, max: 25 }];
-    case "Eye":
-      return [
-        { name: "down", axis: X, min: -30, max: 45 },
-        { name: "out", axis: scale(Y, out), min: -45, max: 45 },
-      ];
-    case "Shoulder":
-      return [{ name: "raise", axis: scale(Z, out), min: -10, max: 35 }];
-    case "UpperArm": {
-      const d = along("UpperArm", "LowerArm") ?? [out, 0, 0];
-      const hang = degrees(Math.acos(Math.max(-1, Math.min(1, -d[1]))));
-      return [
-        { name: "raise", axis: scale(Z, out), min: -hang, max: 180 - hang },
-        { name: "forward", axis: normalize(cross(d, Z)), min: -60, max: 110 },
-        { name: "twist", axis: scale(d, out), min: -70, max: 70 },
-      ];
-    }
-    case "LowerArm": {
-      const upper = along("UpperArm", "LowerArm") ?? [out, 0, 0];
-      const lower = along("LowerArm", "Hand") ?? upper;
-      return [
-        { name: "bend", axis: hinge(upper, lower, normalize(cross(upper, Z))), min: 0, max: 150 },
-        { name: "twist", axis: scale(lower, out), min: -80, max: 80 },
-      ];
-    }
-    case "Hand": {
-      const d = dir();
-      const palm = normalize(sub([0, -1, 0], scale(d, dot([0, -1, 0], d))));
-      return [
-        { name: "bend", axis: normalize(cross(d, palm)), min: -70, max: 80 },
-        { name: "swing", axis: scale(palm, -out), min: -30, max: 20 },
-      ];
-    }
-    case "UpperLeg": {
-      const d = along("UpperLeg", "LowerLeg") ?? [0, -1, 0];
-      return [
-        { name: "forward", axis: [-1, 0, 0], min: -30, max: 120 },
-        { name: "out", axis: scale(Z, out), min: -30, max: 45 },
-        { name: "twist", axis: scale(d, -out), min: -45, max: 45 },
-      ];
-    }
-    case "LowerLeg": {
-      const upper = along("UpperLeg", "LowerLeg") ?? [0, -1, 0];
-      const lower = along("LowerLeg", "Foot") ?? upper;
-      return [{ name: "bend", axis: hinge(upper, lower, X), min: 0, max: 135 }];
-    }
-    case "Foot":
-      return [{ name: "point", axis: X, min: -20, max: 50 }];
-    case "Toes":
-      return [{ name: "lift", axis: [-1, 0, 0], min: -20, max: 50 }];
-    default:
-      return fingerDrafts(kind, dir(), out);
-  }
+  const along: Limb["along"] = (a, b) => toward(`${side}${a}`, `${side}${b}`);
+  const limb: Limb = { out: side === "right" ? -1 : 1, along, spineCount, neckCount };
+  return DRAFTS[kind]?.(limb) ?? fingerDrafts(kind, handDirection(limb), limb.out);
 }
+
+const upperArm = ({ along, out }: Limb): Vec3 => along("UpperArm", "LowerArm") ?? [out, 0, 0];
+const thigh = ({ along }: Limb): Vec3 => along("UpperLeg", "LowerLeg") ?? [0, -1, 0];
+const handDirection = (limb: Limb): Vec3 => limb.along("LowerArm", "Hand") ?? upperArm(limb);
+
+const trunk = ({ spineCount: n }: Limb): Draft[] => [
+  { name: "forward", axis: X, min: -25 / n, max: 80 / n },
+  { name: "tilt", axis: Z, min: -35 / n, max: 35 / n },
+  { name: "turn", axis: Y, min: -45 / n, max: 45 / n },
+];
+const nape = ({ neckCount: n }: Limb): Draft[] => [
+  { name: "nod", axis: X, min: -45 / n, max: 45 / n },
+  { name: "tilt", axis: Z, min: -45 / n, max: 45 / n },
+  { name: "turn", axis: Y, min: -60 / n, max: 60 / n },
+];
+
+/** By bone without its side. */
+const DRAFTS: Readonly<Record<string, (limb: Limb) => Draft[]>> = {
+  spine: trunk,
+  chest: trunk,
+  upperChest: trunk,
+  neck: nape,
+  head: nape,
+  jaw: () => [{ name: "open", axis: X, min: 0, max: 25 }],
+  Eye: ({ out }) => [
+    { name: "down", axis: X, min: -30, max: 45 },
+    { name: "out", axis: scale(Y, out), min: -45, max: 45 },
+  ],
+  Shoulder: ({ out }) => [{ name: "raise", axis: scale(Z, out), min: -10, max: 35 }],
+  UpperArm: (limb) => {
+    const d = upperArm(limb);
+    const hang = degrees(Math.acos(Math.max(-1, Math.min(1, -d[1]))));
+    return [
+      { name: "raise", axis: scale(Z, limb.out), min: -hang, max: 180 - hang },
+      { name: "forward", axis: normalize(cross(d, Z)), min: -60, max: 110 },
+      { name: "twist", axis: scale(d, limb.out), min: -70, max: 70 },
+    ];
+  },
+  LowerArm: (limb) => {
+    const upper = upperArm(limb);
+    const lower = limb.along("LowerArm", "Hand") ?? upper;
+    return [
+      { name: "bend", axis: hinge(upper, lower, normalize(cross(upper, Z))), min: 0, max: 150 },
+      { name: "twist", axis: scale(lower, limb.out), min: -80, max: 80 },
+    ];
+  },
+  Hand: (limb) => {
+    const d = handDirection(limb);
+    const palm = normalize(sub([0, -1, 0], scale(d, dot([0, -1, 0], d))));
+    return [
+      { name: "bend", axis: normalize(cross(d, palm)), min: -70, max: 80 },
+      { name: "swing", axis: scale(palm, -limb.out), min: -30, max: 20 },
+    ];
+  },
+  UpperLeg: (limb) => [
+    { name: "forward", axis: [-1, 0, 0], min: -30, max: 120 },
+    { name: "out", axis: scale(Z, limb.out), min: -30, max: 45 },
+    { name: "twist", axis: scale(thigh(limb), -limb.out), min: -45, max: 45 },
+  ],
+  LowerLeg: (limb) => {
+    const upper = thigh(limb);
+    const lower = limb.along("LowerLeg", "Foot") ?? upper;
+    return [{ name: "bend", axis: hinge(upper, lower, X), min: 0, max: 135 }];
+  },
+  Foot: () => [{ name: "point", axis: X, min: -20, max: 50 }],
+  Toes: () => [{ name: "lift", axis: [-1, 0, 0], min: -20, max: 50 }],
+};
 
 /**
  * Axis of a hinge: the limb plane's normal when the rest bend shows it, turned to agree with the natural way; else the

@@ -2,7 +2,7 @@ import { makeRig } from "../deform/rig";
 import { evaluate, evaluationRoom } from "../evaluate/evaluate";
 import { REST_MOMENT } from "../evaluate/moment";
 import { lipOpening, lipToTeeth, lowerFront, makeOpeningGauge, teethGap } from "../measure/openings";
-import type { Character } from "../model/character";
+import type { Character, Shape } from "../model/character";
 import { coverage } from "../shapes/coverage/coverage";
 
 export type Weights = Readonly<Record<string, number>>;
@@ -68,70 +68,37 @@ export function mouthReaderOf(character: Character): MouthReader | null {
 export function makeMouthReader(character: Character): MouthReader | null {
   const gauge = makeOpeningGauge(makeRig(character));
   if (!gauge?.lips || !gauge.mouth) return null;
-  const asked = new Map([[gauge.body, new Set([...gauge.mouth.triangles, ...gauge.upperLip, ...gauge.lowerLip])]]);
-  if (gauge.upperTeeth) asked.set(gauge.upperTeeth.part, new Set(gauge.upperTeeth.bvh.triangles));
-  const front =
-    gauge.lowerTeeth === null ? new Uint32Array(0) : lowerFront(character.parts[gauge.lowerTeeth]!.positions);
-  if (gauge.lowerTeeth !== null) asked.set(gauge.lowerTeeth, new Set(front));
-  const room = character.parts.map((p, i) => (asked.has(i) ? p.positions.slice() : p.positions));
+  const { body, upperTeeth, lowerTeeth } = gauge;
+  const asked = new Map([[body, new Set([...gauge.mouth.triangles, ...gauge.upperLip, ...gauge.lowerLip])]]);
+  if (upperTeeth) asked.set(upperTeeth.part, new Set(upperTeeth.bvh.triangles));
+  const front = lowerTeeth === null ? new Uint32Array(0) : lowerFront(character.parts[lowerTeeth]!.positions);
+  if (lowerTeeth !== null) asked.set(lowerTeeth, new Set(front));
   // only what is read is moved: the skin round the mouth and the teeth
-  const moves = character.shapes.map((shape) =>
-    shape.deltas.flatMap((d): MouthShape[] => {
-      const kept = Array.from(d.vertices.keys()).filter((k) => asked.get(d.part)?.has(d.vertices[k]!));
-      if (kept.length === 0) return [];
-      const deltas = Float32Array.from(
-        { length: 3 * kept.length },
-        (_, i) => d.deltas[3 * kept[(i / 3) | 0]! + (i % 3)]!,
-      );
-      return [{ part: d.part, vertices: Uint32Array.from(kept, (k) => d.vertices[k]!), deltas }];
-    }),
-  );
-  const still = new Map<number, { readonly at: Uint32Array; readonly rest: Float32Array }>();
-  for (const part of asked.keys()) {
-    const vertices = new Set(moves.flat().flatMap((m) => (m.part === part ? [...m.vertices] : [])));
-    const at = Uint32Array.from([...vertices].sort((a, b) => a - b).flatMap((v) => [3 * v, 3 * v + 1, 3 * v + 2]));
-    still.set(part, { at, rest: Float32Array.from(at, (i) => character.parts[part]!.positions[i]!) });
-  }
+  const moves = character.shapes.map((shape) => movesOf(shape, asked));
   const evaluation = evaluationRoom(character);
   // combinations act as on the stage; nothing is bent, so that no corrective does
   const all = (weights: Weights): Float32Array => evaluate(character, { ...REST_MOMENT, weights }, evaluation).weights;
-  const place = (weights: Weights, ...parts: readonly number[]): Float32Array[] => {
-    for (const part of parts) {
-      const { at, rest } = still.get(part)!;
-      const P = room[part]!;
-      for (let i = 0; i < at.length; i++) P[at[i]!] = rest[i]!;
-    }
-    const strengths = all(weights);
-    for (let s = 0; s < moves.length; s++) {
-      const w = strengths[s]!;
-      if (w === 0) continue;
-      for (const move of moves[s]!) if (parts.includes(move.part)) addMove(room[move.part]!, move, w);
-    }
-    return room;
-  };
+  const place = mouthRoom(character, moves, [...asked.keys()], all);
   const lips = new Set([...gauge.upperLip, ...gauge.lowerLip]);
   const lipShapes = new Set(
     moves.flatMap((parts, s) =>
-      parts.some((m) => m.part === gauge.body && movesAny(m, lips)) ? [character.shapes[s]!.name] : [],
+      parts.some((m) => m.part === body && movesAny(m, lips)) ? [character.shapes[s]!.name] : [],
     ),
   );
-  const body = character.parts[gauge.body]!.positions;
+  const P = character.parts[body]!.positions;
   const markAt: (readonly [part: number, vertex: number])[] = [
-    [gauge.body, middleOf(body, gauge.upperLip)],
-    [gauge.body, middleOf(body, gauge.lowerLip)],
-    ...(gauge.lowerTeeth === null || front.length === 0
+    [body, middleOf(P, gauge.upperLip)],
+    [body, middleOf(P, gauge.lowerLip)],
+    ...(lowerTeeth === null || front.length === 0
       ? []
-      : [[gauge.lowerTeeth, middleOf(character.parts[gauge.lowerTeeth]!.positions, front)] as const]),
+      : [[lowerTeeth, middleOf(character.parts[lowerTeeth]!.positions, front)] as const]),
   ];
   const marksOf = moves.map((parts) => markDeltas(parts, markAt));
   return {
-    gap: (weights) => lipOpening(gauge, place(weights, gauge.body)),
-    toTeeth: (weights) =>
-      gauge.upperTeeth ? lipToTeeth(gauge, place(weights, gauge.body, gauge.upperTeeth.part)) : null,
+    gap: (weights) => lipOpening(gauge, place(weights, body)),
+    toTeeth: (weights) => (upperTeeth ? lipToTeeth(gauge, place(weights, body, upperTeeth.part)) : null),
     teeth: (weights) =>
-      gauge.upperTeeth && gauge.lowerTeeth !== null
-        ? teethGap(gauge, place(weights, gauge.upperTeeth.part, gauge.lowerTeeth), front)
-        : null,
+      upperTeeth && lowerTeeth !== null ? teethGap(gauge, place(weights, upperTeeth.part, lowerTeeth), front) : null,
     marks: (weights) => {
       const out = new Float64Array(9);
       const strengths = all(weights);
@@ -142,6 +109,48 @@ export function makeMouthReader(character: Character): MouthReader | null {
       return out;
     },
     lipShapes,
+  };
+}
+
+/** What a shape moves of the vertices that are asked, by part. */
+const movesOf = (shape: Shape, asked: ReadonlyMap<number, ReadonlySet<number>>): MouthShape[] =>
+  shape.deltas.flatMap((d): MouthShape[] => {
+    const kept = Array.from(d.vertices.keys()).filter((k) => asked.get(d.part)?.has(d.vertices[k]!));
+    if (kept.length === 0) return [];
+    const deltas = Float32Array.from(
+      { length: 3 * kept.length },
+      (_, i) => d.deltas[3 * kept[(i / 3) | 0]! + (i % 3)]!,
+    );
+    return [{ part: d.part, vertices: Uint32Array.from(kept, (k) => d.vertices[k]!), deltas }];
+  });
+
+/** Puts the asked parts where weights bring them; the same arrays each time. */
+function mouthRoom(
+  character: Character,
+  moves: readonly (readonly MouthShape[])[],
+  asked: readonly number[],
+  strengthsOf: (weights: Weights) => Float32Array,
+): (weights: Weights, ...parts: readonly number[]) => Float32Array[] {
+  const room = character.parts.map((p, i) => (asked.includes(i) ? p.positions.slice() : p.positions));
+  const still = new Map<number, { readonly at: Uint32Array; readonly rest: Float32Array }>();
+  for (const part of asked) {
+    const vertices = new Set(moves.flat().flatMap((m) => (m.part === part ? [...m.vertices] : [])));
+    const at = Uint32Array.from([...vertices].sort((a, b) => a - b).flatMap((v) => [3 * v, 3 * v + 1, 3 * v + 2]));
+    still.set(part, { at, rest: Float32Array.from(at, (i) => character.parts[part]!.positions[i]!) });
+  }
+  return (weights, ...parts) => {
+    for (const part of parts) {
+      const { at, rest } = still.get(part)!;
+      const P = room[part]!;
+      for (let i = 0; i < at.length; i++) P[at[i]!] = rest[i]!;
+    }
+    const strengths = strengthsOf(weights);
+    for (let s = 0; s < moves.length; s++) {
+      const w = strengths[s]!;
+      if (w === 0) continue;
+      for (const move of moves[s]!) if (parts.includes(move.part)) addMove(room[move.part]!, move, w);
+    }
+    return room;
   };
 }
 

@@ -1,6 +1,6 @@
 import { placeNormals } from "../deform/placeNormals";
 import { SymmetricMatrix, solveSymmetric } from "../math/symmetricSolve";
-import { buildBvh, closestPoint } from "../math/bvh";
+import { buildBvh, closestPoint, type Bvh } from "../math/bvh";
 import { outerTriangles } from "../measure/outerSkin";
 import type { Tick } from "../measure/sweepMotion";
 import { triangulate, type Part } from "../model/character";
@@ -90,57 +90,102 @@ export async function layOn(
       const step = s * ROUNDS + round;
       await tick(step, total);
       const reach = REACH[0] + ((REACH[1] - REACH[0]) * step) / (total - 1);
+      const equations = { matrix: new SymmetricMatrix(n), b: [0, 1, 2].map(() => new Float64Array(n)), row, start };
+      addSprings(equations, own, cot, stiffness, held);
       const normals = placeNormals(source)(laid);
-      const matrix = new SymmetricMatrix(n);
-      const b = [0, 1, 2].map(() => new Float64Array(n));
-      for (let t = 0; t < own.length; t += 3)
-        for (let k = 0; k < 3; k++) {
-          const [i, j] = [row[own[t + ((k + 1) % 3)]!]!, row[own[t + ((k + 2) % 3)]!]!];
-          const w = stiffness * cot[t + k]!;
-          if (i >= 0 && j >= 0) matrix.addSpring(i, j, w);
-          else if (held && i + j > -2) matrix.diagonal[Math.max(i, j)]! += w;
-        }
-      for (const v of drawn) {
-        const i = row[v]!;
-        const normal = [normals[3 * v]!, normals[3 * v + 1]!, normals[3 * v + 2]!];
-        const agrees = (t: number): boolean => {
-          let sum = 0;
-          for (let k = 0; k < 3; k++)
-            for (let c = 0; c < 3; c++) sum += normal[c]! * targetNormals[3 * bvh.triangles[3 * t + k]! + c]!;
-          return sum > 3 * AGREE;
-        };
-        const c = closestPoint(bvh, target.positions, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!, reach, agrees);
-        if (c.triangle < 0) continue;
-        matrix.diagonal[i]! += 1;
-        [c.x, c.y, c.z].forEach((x, k) => (b[k]![i]! += x - start[3 * v + k]!));
-      }
-      for (const { corners, shares, to } of ties) {
-        const terms = corners.flatMap((v, k) => (row[v]! >= 0 ? [[row[v]!, shares[k]!] as const] : []));
-        const pull = TIE[0] + TIE[1] * stiffness;
-        matrix.addSquare(terms, pull);
-        for (let c = 0; c < 3; c++) {
-          const way = to[c]! - corners.reduce((sum, v, k) => sum + shares[k]! * start[3 * v + c]!, 0);
-          for (const [i, share] of terms) b[c]![i]! += pull * share * way;
-        }
-      }
-      for (const { terms, value, weight } of kept) {
-        const own = terms.flatMap(([v, share]) => (row[v]! >= 0 ? [[row[v]!, share] as const] : []));
-        if (own.length < terms.length) continue;
-        matrix.addSquare(own, weight);
-        for (let c = 0; c < 3; c++) for (const [i, share] of own) b[c]![i]! += weight * share * value[c]!;
-      }
-      // a trace of standing still, so that what nothing draws is settled too
-      for (let i = 0; i < n; i++) matrix.diagonal[i]! += 1e-6;
-      const packed = matrix.packed();
-      for (let c = 0; c < 3; c++) {
-        const x = new Float64Array(n);
-        free.forEach((f, v) => f && (x[row[v]!] = laid[3 * v + c]! - start[3 * v + c]!));
-        solveSymmetric(packed, b[c]!, x, 1e-5, 400);
-        free.forEach((f, v) => f && (laid[3 * v + c] = start[3 * v + c]! + x[row[v]!]!));
-      }
+      addDraws(equations, drawn, { laid, normals }, { bvh, places: target.positions, normals: targetNormals }, reach);
+      addTies(equations, ties, TIE[0] + TIE[1] * stiffness);
+      addKept(equations, kept);
+      moveTo(equations, free, laid);
     }
   await tick(total, total);
   return laid;
+}
+
+/** What a round is solved for: the ways that free vertices go from where they started, one right side a coordinate. */
+interface Equations {
+  readonly matrix: SymmetricMatrix;
+  readonly b: readonly Float64Array[];
+  /** Row of each vertex; -1 of those that stay. */
+  readonly row: Int32Array;
+  readonly start: Float32Array;
+}
+
+/** Neighbours go the same way, by the surface's stiffness. @param held whether those that stay hold those beside them. */
+function addSprings(
+  { matrix, row }: Equations,
+  own: Uint32Array,
+  cot: ArrayLike<number>,
+  stiffness: number,
+  held: boolean,
+): void {
+  for (let t = 0; t < own.length; t += 3)
+    for (let k = 0; k < 3; k++) {
+      const [i, j] = [row[own[t + ((k + 1) % 3)]!]!, row[own[t + ((k + 2) % 3)]!]!];
+      const w = stiffness * cot[t + k]!;
+      if (i >= 0 && j >= 0) matrix.addSpring(i, j, w);
+      else if (held && i + j > -2) matrix.diagonal[Math.max(i, j)]! += w;
+    }
+}
+
+/** Each vertex is drawn to the nearest place within reach that faces its way. */
+function addDraws(
+  { matrix, b, row, start }: Equations,
+  drawn: readonly number[],
+  { laid, normals }: { laid: Float32Array; normals: Float32Array },
+  onto: { bvh: Bvh; places: Float32Array; normals: Float32Array },
+  reach: number,
+): void {
+  for (const v of drawn) {
+    const normal = [normals[3 * v]!, normals[3 * v + 1]!, normals[3 * v + 2]!];
+    const agrees = (t: number): boolean => {
+      let sum = 0;
+      for (let k = 0; k < 3; k++)
+        for (let c = 0; c < 3; c++) sum += normal[c]! * onto.normals[3 * onto.bvh.triangles[3 * t + k]! + c]!;
+      return sum > 3 * AGREE;
+    };
+    const c = closestPoint(onto.bvh, onto.places, laid[3 * v]!, laid[3 * v + 1]!, laid[3 * v + 2]!, reach, agrees);
+    if (c.triangle < 0) continue;
+    const i = row[v]!;
+    matrix.diagonal[i]! += 1;
+    [c.x, c.y, c.z].forEach((x, k) => (b[k]![i]! += x - start[3 * v + k]!));
+  }
+}
+
+/** Known places go where they belong. */
+function addTies({ matrix, b, row, start }: Equations, ties: readonly SkinTie[], pull: number): void {
+  for (const { corners, shares, to } of ties) {
+    const terms = corners.flatMap((v, k) => (row[v]! >= 0 ? [[row[v]!, shares[k]!] as const] : []));
+    matrix.addSquare(terms, pull);
+    for (let c = 0; c < 3; c++) {
+      const way = to[c]! - corners.reduce((sum, v, k) => sum + shares[k]! * start[3 * v + c]!, 0);
+      for (const [i, share] of terms) b[c]![i]! += pull * share * way;
+    }
+  }
+}
+
+/** Vertices keep their places to one another. */
+function addKept({ matrix, b, row }: Equations, kept: readonly Tie[]): void {
+  for (const { terms, value, weight } of kept) {
+    const own = terms.flatMap(([v, share]) => (row[v]! >= 0 ? [[row[v]!, share] as const] : []));
+    if (own.length < terms.length) continue;
+    matrix.addSquare(own, weight);
+    for (let c = 0; c < 3; c++) for (const [i, share] of own) b[c]![i]! += weight * share * value[c]!;
+  }
+}
+
+/** Solves a round, from where the vertices are. */
+function moveTo({ matrix, b, row, start }: Equations, free: Uint8Array, laid: Float32Array): void {
+  const n = b[0]!.length;
+  // a trace of standing still, so that what nothing draws is settled too
+  for (let i = 0; i < n; i++) matrix.diagonal[i]! += 1e-6;
+  const packed = matrix.packed();
+  for (let c = 0; c < 3; c++) {
+    const x = new Float64Array(n);
+    free.forEach((f, v) => f && (x[row[v]!] = laid[3 * v + c]! - start[3 * v + c]!));
+    solveSymmetric(packed, b[c]!, x, 1e-5, 400);
+    free.forEach((f, v) => f && (laid[3 * v + c] = start[3 * v + c]! + x[row[v]!]!));
+  }
 }
 
 /** Triangles of the target within the box of what is laid, and a little more. */

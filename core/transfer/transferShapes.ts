@@ -74,15 +74,38 @@ export async function transferShapes(
     () => tick(0, steps),
   );
   await tick(1, steps);
+  const carry = makeCarry(source, target, match, pairs);
+  const shapes: Shape[] = [];
+  for (const [i, shape] of list.entries()) {
+    await tick(1 + i, steps);
+    shapes.push(carry(shape));
+  }
+  await tick(steps - 1, steps);
+  const seated = await keepLidsOff(target, shapes, to, steps, tick);
+  await tick(steps, steps);
+  const still = seated.filter((s) => !s.deltas.length);
+  return {
+    shapes: seated.filter((s) => s.deltas.length),
+    leftOut: [...leftOut, ...still.map((s) => ({ name: s.name, why: "It moves nothing that this character has." }))],
+    how: match.how,
+  };
+}
+
+/** Carries one shape over, part by part. */
+function makeCarry(
+  source: Character,
+  target: Character,
+  match: Correspondence,
+  pairs: ReadonlyMap<number, number>,
+): (shape: Shape) => Shape {
+  const [from, to] = [bodyOf(source), bodyOf(target)];
   const { triangles } = triangulate(target.parts[to]!);
   const surface = transferSurface(triangles, target.parts[to]!.positions);
   const skin = makeSkinTransfer(source.parts[from]!, target.parts[to]!, match, surface);
   const carrier = carrySurface(target.parts[to]!);
   const sourceCarrier = carrySurface(source.parts[from]!);
   const sizes = makeSizes(source, from, target, match);
-  const shapes: Shape[] = [];
-  for (const [i, shape] of list.entries()) {
-    await tick(1 + i, steps);
+  return (shape) => {
     const own = shape.deltas.find((d) => d.part === from);
     const onSkin = own ? sparseDelta(to, skin(own), LEAST) : null;
     const others = target.parts.flatMap((part, p): ShapeDelta[] => {
@@ -99,20 +122,7 @@ export async function transferShapes(
     const right = [...(onSkin ? [onSkin] : []), ...others]
       .filter((d) => d.vertices.length)
       .map((d) => unturnFaces(target.parts[d.part]!, d).delta);
-    shapes.push({ name: shape.name, label: shape.label, deltas: right.sort((a, b) => a.part - b.part) });
-  }
-  await tick(steps - 1, steps);
-  const seated = await keepLidsOff(target, shapes, to, steps, tick);
-  await tick(steps, steps);
-  return {
-    shapes: seated.filter((s) => s.deltas.length),
-    leftOut: [
-      ...leftOut,
-      ...seated
-        .filter((s) => !s.deltas.length)
-        .map((s) => ({ name: s.name, why: "It moves nothing that this character has." })),
-    ],
-    how: match.how,
+    return { name: shape.name, label: shape.label, deltas: right.sort((a, b) => a.part - b.part) };
   };
 }
 

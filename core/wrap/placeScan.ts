@@ -198,93 +198,105 @@ export async function guessPlace(
   const bvh = buildBvh(triangulate(scanPart(scan)).triangles, scan.positions);
   const { face, rest } = headSpots(sight);
   const points = thinned(scan.positions, 3000);
-  const spots = [...face, ...rest.filter((_, i) => i % 3 === 0)];
+  const every = sampler([...face, ...rest.filter((_, i) => i % 3 === 0)], points);
+  const [all, some, few] = [every(1, 500), every(4, 150), every(12, 50)];
+  const compared: Compare = (samples, place, reach = 2 * LOOK) => compare(samples, sight, scan, bvh, place, reach);
+  const firstPlaces = placesBySize(sight, face, points, fitSize);
+  const firsts: First[] = [];
+  const turns = quarterTurns();
+  for (const [t, rotation] of turns.entries()) {
+    await tick(t, turns.length + FOLLOWED);
+    for (const { place, unit } of firstPlaces(rotation, t === 0))
+      firsts.push({ place, unit, score: compared(few, place, BLIND).score });
+  }
+  const better = (list: readonly First[]): First[] => [...list].sort((a, b) => a.score - b.score);
+  const tried = better(
+    better(firsts)
+      .slice(0, TRIED)
+      .map((f) => follow(f, TRIES, some, compared, fitSize)),
+  ).slice(0, FOLLOWED);
+  let best: (PlacedScan & { readonly score: number }) | null = null;
+  for (const [n, first] of tried.entries()) {
+    await tick(turns.length + n, turns.length + FOLLOWED);
+    const near = follow(first, ROUNDS, some, compared, fitSize);
+    const { place, score } = follow(near, ROUNDS / 4, all, compared, fitSize);
+    if (!best || score < best.score)
+      best = { place, score, medianMm: 1000 * compared({ spots: face, points: [] }, place).median };
+  }
+  return best && best.medianMm < LOST_MM ? { place: best.place, medianMm: best.medianMm } : null;
+}
+
+type Compare = (samples: Samples, place: Similarity, reach?: number) => ReturnType<typeof compare>;
+
+/** Some of what can be compared: every so manieth spot, and at most so many points. */
+function sampler(spots: readonly Spot[], points: readonly number[]): (spotStep: number, most: number) => Samples {
   const scanned = Array.from({ length: points.length / 3 }, (_, i): Vec3 => [
     points[3 * i]!,
     points[3 * i + 1]!,
     points[3 * i + 2]!,
   ]);
-  const every = (spotStep: number, most: number): Samples => ({
+  return (spotStep, most) => ({
     spots: spots.filter((_, i) => i % spotStep === 0),
     points: scanned.filter((_, i) => i % Math.max(1, Math.floor(scanned.length / most)) === 0),
   });
-  const [all, some, few] = [every(1, 500), every(4, 150), every(12, 50)];
-  const compared = (samples: Samples, place: Similarity, reach = 2 * LOOK): ReturnType<typeof compare> =>
-    compare(samples, sight, scan, bvh, place, reach);
+}
+
+/** Places to begin with at a turn, over all sizes a scan may have: by its head's front, and by its whole box. */
+function placesBySize(
+  sight: SkinSight,
+  face: readonly Spot[],
+  points: readonly number[],
+  fitSize: boolean,
+): (rotation: Float64Array, isAsItIs: boolean) => Omit<First, "score">[] {
   const own = boxOf(face.flatMap((f) => [...f.at]));
   const top = headTop(sight);
   const size = Math.max(...[0, 1, 2].map((c) => boxOf(points).high[c]! - boxOf(points).low[c]!));
   const units: number[] = UNITS.filter((u) => u * size >= SMALLEST && u * size <= LARGEST);
   if (fitSize || units.length === 0) units.push(...HEADS.map((h) => h / size));
-  const firsts: First[] = [];
-  const ask = (place: Similarity, unit: number): void =>
-    void firsts.push({ place, unit, score: compared(few, place, BLIND).score });
-  const turns = quarterTurns();
-  for (const [t, rotation] of turns.entries()) {
-    await tick(t, turns.length + FOLLOWED);
+  return (rotation, isAsItIs) => {
     const turned = new Float64Array(points.length);
+    const turn: Similarity = { scale: 1, rotation, offset: [0, 0, 0] };
     for (let i = 0; i < turned.length; i += 3)
-      turned.set(
-        applySimilarity({ scale: 1, rotation, offset: [0, 0, 0] }, points[i]!, points[i + 1]!, points[i + 2]!),
-        i,
-      );
+      turned.set(applySimilarity(turn, points[i]!, points[i + 1]!, points[i + 2]!), i);
     const box = boxOf(turned);
-    for (const unit of units) {
+    const places = units.flatMap((unit) => {
       // the head's front: of what lies as high as a head is tall
       const head = boxOf(turned, box.high[1]! - HEAD_TALL / unit);
-      ask(
-        {
-          scale: unit,
-          rotation,
-          offset: [
-            sight.frame.centre[0] - (unit * (head.low[0]! + head.high[0]!)) / 2,
-            top - unit * box.high[1]!,
-            own.high[2]! - unit * head.high[2]!,
-          ],
-        },
-        unit,
-      );
-      ask(
-        {
-          scale: unit,
-          rotation,
-          offset: [0, 1, 2].map((c) =>
-            c === 2
-              ? own.high[2]! - unit * box.high[2]!
-              : (own.low[c]! + own.high[c]! - unit * (box.low[c]! + box.high[c]!)) / 2,
-          ) as unknown as Vec3,
-        },
-        unit,
-      );
-    }
-    if (t === 0) for (const unit of UNITS) ask({ scale: unit, rotation, offset: [0, 0, 0] }, unit);
-  }
-  const better = (list: readonly First[]): First[] => [...list].sort((a, b) => a.score - b.score);
-  const follow = ({ place: first, unit }: First, rounds: number, samples: Samples): First => {
-    let place = first;
-    for (let round = 0; round < rounds; round++) {
-      const { pairs } = compared(samples, place);
-      if (pairs.length < 30) break;
-      const next = after(stepOnto(pairs, fitSize), place);
-      // a size that runs away has lost the face
-      if (next.scale < 0.6 * unit || next.scale > 1.6 * unit) break;
-      place = next;
-    }
-    return { place, unit, score: compared(samples, place).score };
+      const byHead: Vec3 = [
+        sight.frame.centre[0] - (unit * (head.low[0]! + head.high[0]!)) / 2,
+        top - unit * box.high[1]!,
+        own.high[2]! - unit * head.high[2]!,
+      ];
+      const byBox = [0, 1, 2].map((c) =>
+        c === 2
+          ? own.high[2]! - unit * box.high[2]!
+          : (own.low[c]! + own.high[c]! - unit * (box.low[c]! + box.high[c]!)) / 2,
+      ) as unknown as Vec3;
+      return [byHead, byBox].map((offset) => ({ place: { scale: unit, rotation, offset }, unit }));
+    });
+    const asItIs = UNITS.map((unit) => ({ place: { ...turn, scale: unit }, unit }));
+    return isAsItIs ? [...places, ...asItIs] : places;
   };
-  const tried = better(
-    better(firsts)
-      .slice(0, TRIED)
-      .map((f) => follow(f, TRIES, some)),
-  ).slice(0, FOLLOWED);
-  let best: (PlacedScan & { readonly score: number }) | null = null;
-  for (const [n, first] of tried.entries()) {
-    await tick(turns.length + n, turns.length + FOLLOWED);
-    const { place, score } = follow(follow(first, ROUNDS, some), ROUNDS / 4, all);
-    if (!best || score < best.score)
-      best = { place, score, medianMm: 1000 * compared({ spots: face, points: [] }, place).median };
+}
+
+/** Follows a place up by nearest points for some rounds. */
+function follow(
+  { place: first, unit }: First,
+  rounds: number,
+  samples: Samples,
+  compared: Compare,
+  fitSize: boolean,
+): First {
+  let place = first;
+  for (let round = 0; round < rounds; round++) {
+    const { pairs } = compared(samples, place);
+    if (pairs.length < 30) break;
+    const next = after(stepOnto(pairs, fitSize), place);
+    // a size that runs away has lost the face
+    if (next.scale < 0.6 * unit || next.scale > 1.6 * unit) break;
+    place = next;
   }
-  return best && best.medianMm < LOST_MM ? { place: best.place, medianMm: best.medianMm } : null;
+  return { place, unit, score: compared(samples, place).score };
 }
 
 /**

@@ -35,10 +35,14 @@ const headSchema = z.object({ by: z.number().int().min(-1e6).max(1e6), revision:
 const revisionSchema = z.object({ revision: z.coerce.number().int() });
 
 /** The ledger: steps, undo and redo, branches; checks and trials of its states. */
-export function ledgerRoutes(
-  router: Router,
-  { db, jobs, steps, checking, spool, collector, handle, id, known }: RouteTools,
-): void {
+export function ledgerRoutes(router: Router, tools: RouteTools): void {
+  stepRoutes(router, tools);
+  historyRoutes(router, tools);
+  stateRoutes(router, tools);
+}
+
+/** New steps. */
+function stepRoutes(router: Router, { jobs, steps, spool, handle, id }: RouteTools): void {
   router.post(
     "/characters/:id/steps",
     handle(async (request, response) => {
@@ -67,6 +71,10 @@ export function ledgerRoutes(
       );
     }),
   );
+}
+
+/** Undo, redo and branches. */
+function historyRoutes(router: Router, { db, collector, handle, id }: RouteTools): void {
   router.post(
     "/characters/:id/head",
     express.json(),
@@ -98,6 +106,10 @@ export function ledgerRoutes(
       response.json({ ok: true });
     }),
   );
+}
+
+/** What was measured on a state. */
+function stateRoutes(router: Router, { db, jobs, checking, handle, known }: RouteTools): void {
   router.post(
     "/characters/:id/checks",
     express.json(),
