@@ -97,24 +97,7 @@ export function makeApp({
       uploadLimitBytes: uploadLimitMb * MB,
     }),
   );
-  if (pages) {
-    const earlyWorkers = readEarlyWorkers(pages.clientDir);
-    app.use("/assets", express.static(path.join(pages.clientDir, "assets"), { immutable: true, maxAge: "1y" }));
-    app.use(express.static(pages.clientDir, { maxAge: "1h" }));
-    app.use(
-      createRequestHandler({
-        build: pages.build,
-        mode: "production",
-        getLoadContext: (_request, response) =>
-          ({
-            db,
-            nonce: response.locals["nonce"] as string,
-            uploadLimitMb,
-            earlyWorkers,
-          }) satisfies PageContext as never,
-      }),
-    );
-  }
+  if (pages) servePages(app, pages, { db, uploadLimitMb });
   collector.ask();
   return {
     handler: app,
@@ -128,4 +111,23 @@ export function makeApp({
       for (const p of Object.values(pools)) p.close();
     },
   };
+}
+
+/** The built pages and the files they fetch. */
+function servePages(
+  app: Express,
+  { build, clientDir }: NonNullable<AppSettings["pages"]>,
+  of: Pick<PageContext, "db" | "uploadLimitMb">,
+): void {
+  const earlyWorkers = readEarlyWorkers(clientDir);
+  app.use("/assets", express.static(path.join(clientDir, "assets"), { immutable: true, maxAge: "1y" }));
+  app.use(express.static(clientDir, { maxAge: "1h" }));
+  app.use(
+    createRequestHandler({
+      build,
+      mode: "production",
+      getLoadContext: (_request, response) =>
+        ({ ...of, nonce: response.locals["nonce"] as string, earlyWorkers }) satisfies PageContext as never,
+    }),
+  );
 }

@@ -12,6 +12,7 @@ import type * as ReplaySteps from "./replaySteps";
 const MB = 1048576;
 /** The code of all operations; fetched when there is a first step. */
 let stepping: typeof ReplaySteps | null = null;
+const fetchStepping = async (): Promise<typeof ReplaySteps> => (stepping ??= await import("./replaySteps"));
 const bases = new ByteCache<Character>("characters as delivered", 256 * MB, (c) => arrayBytes(c));
 /** The last character sent for each base, as the page may hold it. */
 const sent = new Map<string, Character>();
@@ -43,10 +44,7 @@ function baseOf(hash: string): Promise<Character> {
 
 async function after(baseBlob: string, steps: readonly Step[]): Promise<Character> {
   if (steps.length === 0) return baseOf(baseBlob);
-  const [base, { afterSteps }] = await Promise.all([
-    baseOf(baseBlob),
-    import("./replaySteps").then((m) => (stepping = m)),
-  ]);
+  const [base, { afterSteps }] = await Promise.all([baseOf(baseBlob), fetchStepping()]);
   return afterSteps(baseBlob, base, steps);
 }
 
@@ -62,6 +60,8 @@ export const replay = {
     sent.set(baseBlob, character);
     return { patch: patchBetween(before, character), whole: before === null };
   },
+  /** Fetches the code that the first step will need. */
+  readyForSteps: async (): Promise<void> => void (await fetchStepping()),
   holdings: (): Holding[] => [fetchedHolding(), bases.holding(), ...(stepping ? [stepping.statesHolding()] : [])],
 };
 export type ReplayApi = typeof replay;

@@ -1,7 +1,8 @@
 import { useEffect } from "react";
 import type { CharacterPage } from "~server/services/characterPage";
+import { clearWay } from "../session/clearWay";
 import { noteState } from "../session/characterStates";
-import { loadCharacter } from "../session/loadCharacter";
+import { loadCharacter, readyForSteps } from "../session/loadCharacter";
 import { makeLoaded, setLoadError, setLoaded, useSessionStore } from "../session/session";
 
 /** Puts the character of the page's ledger on the desk whenever its state changes. */
@@ -19,6 +20,7 @@ export function useLoadCharacter(page: CharacterPage): void {
         const loaded = makeLoaded({ ...character, name }, state, store.getState().loaded);
         noteState(loaded.character, { baseBlob, steps });
         setLoaded(store, loaded);
+        void clearWay().then(readyForSteps);
       })
       .catch(
         (error: unknown) =>

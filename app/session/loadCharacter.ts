@@ -13,16 +13,24 @@ const held = new Map<string, Character>();
 const MOST_HELD = 4;
 let turn: Promise<unknown> = Promise.resolve();
 
+const replayed = (): Remote<ReplayApi> =>
+  (replayer ??= wrap<ReplayApi>(
+    earlyWorker("replay") ?? new Worker(new URL("../../workers/replay.web.ts", import.meta.url), { type: "module" }),
+  ));
+
+/** Lets the worker fetch the code of all operations before there is a first step; what fails is told then. */
+export const readyForSteps = (): void =>
+  void replayed()
+    .readyForSteps()
+    .catch(() => {});
+
 /**
  * A character after its steps. They run in a worker; what a step leaves alone stays the same object from state to
  * state. One is asked for after the other, so that each patch meets the character it was made against.
  */
 export function loadCharacter(baseBlob: string, steps: readonly Step[]): Promise<Character> {
   const load = async (): Promise<Character> => {
-    replayer ??= wrap<ReplayApi>(
-      earlyWorker("replay") ?? new Worker(new URL("../../workers/replay.web.ts", import.meta.url), { type: "module" }),
-    );
-    const { patch, whole } = await replayer.load(baseBlob, steps, [...held.keys()]);
+    const { patch, whole } = await replayed().load(baseBlob, steps, [...held.keys()]);
     const character = patched(whole ? null : (held.get(baseBlob) ?? null), patch);
     held.delete(baseBlob);
     held.set(baseBlob, character);

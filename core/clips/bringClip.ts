@@ -10,7 +10,14 @@ import { fitMotion } from "./fitMotion";
 import { endsTwice, findLoop, withoutLast, type Loop } from "./loops";
 import { clipOfMotion } from "./motion";
 import type { SourceMotion } from "./sourceMotion";
-import { sourcesOf, transferMotion, TRANSFER_DEFAULTS, type RestOf, type TransferSettings } from "./transferMotion";
+import {
+  sourcesOf,
+  transferMotion,
+  TRANSFER_DEFAULTS,
+  type RestOf,
+  type Transferred,
+  type TransferSettings,
+} from "./transferMotion";
 
 /** A joint of the file whose bone is not certain: what it was taken for, and the joint that its place speaks for. */
 export interface UnsureJoint {
@@ -97,21 +104,11 @@ export function bringClip(
   const own = humanoidMap(skeleton, character.jointMap);
   const used = new Set(moved.sources);
   const { skeleton: from } = source.motion;
-  const floor = moved.motion.frames > 1 ? fitted.lifted : 0;
   const told = [
     `${used.size - (used.has(-1) ? 1 : 0)} of its ${from.joints.length} joints move this character`,
-    ...(moved.alignment?.told ?? []),
-    ...(Math.abs(moved.unit - 1) > 0.02 ? [`lengths x ${Number(moved.unit.toPrecision(3))}`] : []),
-    ...(moved.restApart && settings.rest === "file" && !character.retargetPose
-      ? [
-          `at rest its ${boneLabel(moved.restApart.bone)} stands ${Math.round(moved.restApart.degrees)} degrees ` +
-            "from here: brought together limb by limb",
-        ]
-      : []),
+    ...placeWords(moved, settings.rest === "file" && !character.retargetPose),
     ...sourceWords(source, given, twice),
-    ...(moved.broughtHome > 0 ? [`it began ${moved.broughtHome.toFixed(1)} m away: brought to the middle`] : []),
-    ...(Math.abs(floor) > 0.01 ? [`${floor > 0 ? "raised" : "lowered"} ${mm(Math.abs(floor))} onto the floor`] : []),
-    ...(loop ? [`its ends meet to ${loop.degrees.toFixed(1)} degrees: it can be looped`] : []),
+    ...fitWords(moved, fitted.lifted, loop),
   ];
   return {
     clip: clipOfMotion(motion, name),
@@ -140,6 +137,28 @@ export function bringClip(
       told,
     },
   };
+}
+
+/** How its figure stands and how large it is, beside the character. @param isByLimbs whether rests were brought together. */
+const placeWords = ({ alignment, unit, restApart }: Transferred, isByLimbs: boolean): string[] => [
+  ...(alignment?.told ?? []),
+  ...(Math.abs(unit - 1) > 0.02 ? [`lengths x ${Number(unit.toPrecision(3))}`] : []),
+  ...(restApart && isByLimbs
+    ? [
+        `at rest its ${boneLabel(restApart.bone)} stands ${Math.round(restApart.degrees)} degrees ` +
+          "from here: brought together limb by limb",
+      ]
+    : []),
+];
+
+/** Where it was moved to, and whether it can go on and on. @param lifted metres. */
+function fitWords({ motion, broughtHome }: Transferred, lifted: number, loop: Loop | null): string[] {
+  const floor = motion.frames > 1 ? lifted : 0;
+  return [
+    ...(broughtHome > 0 ? [`it began ${broughtHome.toFixed(1)} m away: brought to the middle`] : []),
+    ...(Math.abs(floor) > 0.01 ? [`${floor > 0 ? "raised" : "lowered"} ${mm(Math.abs(floor))} onto the floor`] : []),
+    ...(loop ? [`its ends meet to ${loop.degrees.toFixed(1)} degrees: it can be looped`] : []),
+  ];
 }
 
 const mm = (metres: number): string => `${Math.round(1000 * metres)} mm`;

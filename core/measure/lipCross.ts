@@ -52,12 +52,38 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
   const near = (v: number): boolean =>
     Math.hypot(P[3 * v]! - middle[0]!, P[3 * v + 1]! - middle[1]!, P[3 * v + 2]! - middle[2]!) < reach;
   const triangles = rig.triangles[part]!;
+  const finder = lipFinder(triangles, P, part, share, middle, near);
+  const placeOf = rig.placeOf[part] ?? null;
+  const asked = new Set(finder.candidates);
+  if (placeOf) for (const v of finder.candidates) asked.add(placeOf[v]!);
+  const normals = new Float32Array(P.length);
+  computeNormals(P, rig.normalFaces[part]!, placeOf, normals);
+  const gauge = {
+    part,
+    finder,
+    rest: P,
+    restDepths: new Float32Array(P.length / 3),
+    normals,
+    around: normalFacesAt(rig.normalFaces[part]!, asked),
+    halfWidth: cornerOf(P, finder.moving, finder.still),
+  };
+  return { ...gauge, restDepths: depthsAt(rig, gauge, P) };
+}
+
+/** Trees of the two lips' outer skin: the mouth's inside is folded on itself when it is shut. */
+function lipFinder(
+  triangles: Uint32Array,
+  P: Float32Array,
+  part: number,
+  share: Float32Array,
+  middle: readonly number[],
+  near: (v: number) => boolean,
+): OverlapFinder {
   const whole = ownTree(restTree(triangles, P));
   const nearby: number[] = [];
   for (let t = 0; t < triangles.length / 3; t++)
     if ([0, 1, 2].every((k) => near(triangles[3 * t + k]!))) nearby.push(t);
   const lists: { upper: number[]; lower: number[] } = { upper: [], lower: [] };
-  // the mouth's inside is folded on itself when it is shut: only the lips' outer skin is asked
   for (const t of outerAtRest(triangles, P, nearby)) {
     const corners = [triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!];
     const low = corners.filter((v) => share[v] === 1).length;
@@ -79,32 +105,10 @@ export function makeLipGauge(rig: Rig): LipGauge | null {
     edges: none,
     moving: none,
     still: none,
-    centre: middle,
+    centre: [middle[0]!, middle[1]!, middle[2]!],
     radius: 4 * TOUCH,
   } as const;
-  const finder: OverlapFinder = {
-    region: { ...region, centre: [middle[0]!, middle[1]!, middle[2]!] },
-    triangles,
-    whole,
-    moving,
-    still,
-    candidates,
-  };
-  const placeOf = rig.placeOf[part] ?? null;
-  const asked = new Set(candidates);
-  if (placeOf) for (const v of candidates) asked.add(placeOf[v]!);
-  const normals = new Float32Array(P.length);
-  computeNormals(P, rig.normalFaces[part]!, placeOf, normals);
-  const gauge = {
-    part,
-    finder,
-    rest: P,
-    restDepths: new Float32Array(P.length / 3),
-    normals,
-    around: normalFacesAt(rig.normalFaces[part]!, asked),
-    halfWidth: cornerOf(P, moving, still),
-  };
-  return { ...gauge, restDepths: depthsAt(rig, gauge, P) };
+  return { region, triangles, whole, moving, still, candidates };
 }
 
 /** How much farther one row of teeth goes down than the other under a shape, metres. */
@@ -116,7 +120,6 @@ function teethApart(shape: Shape, teeth: readonly number[]): number {
   return drops.length > 1 ? Math.max(...drops) - Math.min(...drops) : 0;
 }
 
-/** Front of the teeth, half-way between the upper and the lower row. */
 /** Between the foremost points of the rows of teeth, metres. */
 export function mouthMiddle(character: Character, teeth: readonly number[]): number[] {
   const fronts = teeth.map((p) => {

@@ -12,51 +12,61 @@ const settledSchema = z.object({ outcome: z.enum(["applied later", "dropped"]) }
 const revisionSchema = z.object({ revision: z.coerce.number().int() });
 
 /** Deliveries: taken in, relinked, taken back; steps that wait. */
-export function deliveryRoutes(
-  router: Router,
-  { db, jobs, reading, spool, collector, uploadLimitBytes, handle, id, known }: RouteTools,
-): void {
-  /** Receives files and starts a job on them; the files go when it has ended. */
-  const withFiles = async (
-    request: Request,
-    response: Response,
-    says: string,
-    start: (files: SpooledFile[]) => Parameters<TaskPool["run"]>,
-  ): Promise<void> => {
-    const folder = spool.folder();
-    try {
-      const files = await receiveFiles(request, uploadLimitBytes, folder.path);
-      const title = files.length === 1 ? files[0]!.name : `${files.length} files`;
-      const [name, input, options] = start(files);
-      response.json({
-        job: jobs.add(`${says} ${title}`, (reports) => {
-          const task = reading.run(name, input, { ...options, ...reports, title });
-          task.result.catch(() => {}).finally(folder.clear);
-          return task;
-        }),
-      });
-    } catch (error) {
-      folder.clear();
-      throw error;
-    }
-  };
+export function deliveryRoutes(router: Router, tools: RouteTools): void {
+  takingInRoutes(router, tools);
+  takenRoutes(router, tools);
+}
+
+/** Receives files and starts a job on them; the files go when it has ended. */
+async function withFiles(
+  { jobs, reading, spool, uploadLimitBytes }: RouteTools,
+  request: Request,
+  response: Response,
+  says: string,
+  start: (files: SpooledFile[]) => Parameters<TaskPool["run"]>,
+): Promise<void> {
+  const folder = spool.folder();
+  try {
+    const files = await receiveFiles(request, uploadLimitBytes, folder.path);
+    const title = files.length === 1 ? files[0]!.name : `${files.length} files`;
+    const [name, input, options] = start(files);
+    response.json({
+      job: jobs.add(`${says} ${title}`, (reports) => {
+        const task = reading.run(name, input, { ...options, ...reports, title });
+        task.result.catch(() => {}).finally(folder.clear);
+        return task;
+      }),
+    });
+  } catch (error) {
+    folder.clear();
+    throw error;
+  }
+}
+
+/** New characters, and deliveries of those that are there. */
+function takingInRoutes(router: Router, tools: RouteTools): void {
+  const { handle, known } = tools;
   router.post(
     "/deliveries",
     handle(async (request, response) =>
-      withFiles(request, response, "Taking in", (files) => ["take in", { files }, { title: "" }]),
+      withFiles(tools, request, response, "Taking in", (files) => ["take in", { files }, { title: "" }]),
     ),
   );
   router.post(
     "/characters/:id/deliveries",
     handle(async (request, response) => {
       const character = await known(request);
-      await withFiles(request, response, "Relinking to", (files) => [
+      await withFiles(tools, request, response, "Relinking to", (files) => [
         "relink",
         { characterId: character, files },
         { title: "", key: `delivery of ${character}` },
       ]);
     }),
   );
+}
+
+/** What becomes of deliveries that were taken in. */
+function takenRoutes(router: Router, { db, collector, handle, id }: RouteTools): void {
   router.delete(
     "/characters/:id/deliveries/:delivery",
     handle(async (request, response) => {

@@ -10,25 +10,33 @@ import { getHandOff } from "../services/handOffs";
 import type { RouteTools } from "./routeTools";
 
 /** Files that go out: ledgers and hand-offs. */
-export function handOffRoutes(router: Router, { db, jobs, writing, spool, handle, known }: RouteTools): void {
-  /** Sends a file that a task writes. */
-  const writtenBy = (
-    response: Response,
-    name: string,
-    type: string,
-    write: (out: string) => Promise<unknown>,
-  ): Promise<void> =>
-    spool.during(async (folder) => {
-      const out = path.join(folder, "out");
-      await write(out);
-      response.attachment(name).type(type);
-      await pipeline(createReadStream(out), response);
-    });
+export function handOffRoutes(router: Router, tools: RouteTools): void {
+  writingRoutes(router, tools);
+  writtenRoutes(router, tools);
+}
+
+/** Sends a file that a task writes. */
+const writtenBy = (
+  spool: RouteTools["spool"],
+  response: Response,
+  name: string,
+  type: string,
+  write: (out: string) => Promise<unknown>,
+): Promise<void> =>
+  spool.during(async (folder) => {
+    const out = path.join(folder, "out");
+    await write(out);
+    response.attachment(name).type(type);
+    await pipeline(createReadStream(out), response);
+  });
+
+function writingRoutes(router: Router, { jobs, writing, spool, handle, known }: RouteTools): void {
   router.get(
     "/characters/:id/ledger.json",
     handle(async (request, response) => {
       const character = await known(request);
       await writtenBy(
+        spool,
         response,
         `${character} ledger.json`,
         "application/json",
@@ -52,6 +60,10 @@ export function handOffRoutes(router: Router, { db, jobs, writing, spool, handle
       });
     }),
   );
+}
+
+/** Files of hand-offs that are kept. */
+function writtenRoutes(router: Router, { db, writing, spool, handle }: RouteTools): void {
   router.get(
     "/handoffs/:id/:kind",
     handle(async (request, response) => {
@@ -62,6 +74,7 @@ export function handOffRoutes(router: Router, { db, jobs, writing, spool, handle
         return void response.attachment(`${name}.json`).type("application/json").send(row.sidecar);
       if (request.params["kind"] === "vrm")
         return writtenBy(
+          spool,
           response,
           `${name}.vrm`,
           "model/gltf-binary",

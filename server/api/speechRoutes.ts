@@ -29,7 +29,13 @@ const wordOf = (text: unknown): string => {
 };
 
 /** Lines spoken by the synthesiser, recordings with their text, and pronunciations of one's own. */
-export function speechRoutes(router: Router, { db, voices, spool, collector, handle }: RouteTools): void {
+export function speechRoutes(router: Router, tools: RouteTools): void {
+  lineRoutes(router, tools);
+  wordRoutes(router, tools);
+}
+
+/** Lines, and sounds that are sent. */
+function lineRoutes(router: Router, { db, voices, spool, handle }: RouteTools): void {
   router.post(
     "/speech/lines",
     express.json({ limit: "100kb" }),
@@ -67,6 +73,10 @@ export function speechRoutes(router: Router, { db, voices, spool, collector, han
       response.json(answer);
     }),
   );
+}
+
+/** Pronunciations. */
+function wordRoutes(router: Router, { db, voices, collector, handle }: RouteTools): void {
   router.get(
     "/speech/words/:word",
     handle(async (request, response) => {

@@ -135,50 +135,9 @@ export function characterFromObj(obj: ObjFile, file: string, library?: MaterialL
   within("parts", blocks.length, file);
   within("materials", materialNames.length, file);
   const taken = new Set<string>();
-  const parts = blocks.map((block): Part => {
-    const corners: number[] = [];
-    const faceStarts = [0];
-    const groups: FaceGroup[] = [];
-    const kept: number[] = [];
-    for (const run of obj.runs) {
-      if (!block.objects.has(run.object)) continue;
-      groups.push({
-        ...(run.group ? { name: run.group } : {}),
-        material: materialNames.indexOf(run.material),
-        faceStart: faceStarts.length - 1,
-        faceCount: run.faceCount,
-      });
-      for (let f = run.faceStart; f < run.faceStart + run.faceCount; f++) {
-        for (let k = obj.faceStarts[f]!; k < obj.faceStarts[f + 1]!; k++) {
-          corners.push(obj.corners[k]! - block.start);
-          kept.push(k);
-        }
-        faceStarts.push(corners.length);
-      }
-    }
+  const parts = blocks.map((block) => {
     const partName = uniqueName([...block.objects].filter(Boolean)[0] ?? name, taken, "mesh");
-    const kind = guessPartKind(
-      partName,
-      groups.map((g) => materialNames[g.material]!),
-    );
-    const look = obj.cornerLook && {
-      groups: obj.cornerLook.groups && Uint32Array.from(kept, (k) => obj.cornerLook!.groups![k]!),
-      uvs:
-        obj.cornerLook.uvs &&
-        Float32Array.from(kept.flatMap((k) => Array.from(obj.cornerLook!.uvs!.subarray(2 * k, 2 * k + 2)))),
-    };
-    return {
-      ...(look ? { cornerLook: look } : {}),
-      name: partName,
-      kind: kind === "other" && blocks.length === 1 ? "body" : kind,
-      positions: obj.positions.slice(3 * block.start, 3 * block.end),
-      corners: Uint32Array.from(corners),
-      faceStarts: Uint32Array.from(faceStarts),
-      groups,
-      uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null,
-      colors: colorsOf(obj, block),
-      skin: null,
-    };
+    return partOfBlock(obj, block, partName, materialNames, blocks.length === 1);
   });
   return {
     name,
@@ -193,6 +152,61 @@ export function characterFromObj(obj: ObjFile, file: string, library?: MaterialL
     notes,
   };
 }
+
+type VertexBlock = ReturnType<typeof vertexBlocks>[number];
+
+/** The faces of a block's objects as a part. @param isAll whether it is the file's only one. */
+function partOfBlock(
+  obj: ObjFile,
+  block: VertexBlock,
+  name: string,
+  materialNames: readonly string[],
+  isAll: boolean,
+): Part {
+  const corners: number[] = [];
+  const faceStarts = [0];
+  const groups: FaceGroup[] = [];
+  const kept: number[] = [];
+  for (const run of obj.runs) {
+    if (!block.objects.has(run.object)) continue;
+    groups.push({
+      ...(run.group ? { name: run.group } : {}),
+      material: materialNames.indexOf(run.material),
+      faceStart: faceStarts.length - 1,
+      faceCount: run.faceCount,
+    });
+    for (let f = run.faceStart; f < run.faceStart + run.faceCount; f++) {
+      for (let k = obj.faceStarts[f]!; k < obj.faceStarts[f + 1]!; k++) {
+        corners.push(obj.corners[k]! - block.start);
+        kept.push(k);
+      }
+      faceStarts.push(corners.length);
+    }
+  }
+  const kind = guessPartKind(
+    name,
+    groups.map((g) => materialNames[g.material]!),
+  );
+  const look = obj.cornerLook && lookAt(obj.cornerLook, kept);
+  return {
+    ...(look ? { cornerLook: look } : {}),
+    name,
+    kind: kind === "other" && isAll ? "body" : kind,
+    positions: obj.positions.slice(3 * block.start, 3 * block.end),
+    corners: Uint32Array.from(corners),
+    faceStarts: Uint32Array.from(faceStarts),
+    groups,
+    uvs: obj.uvs?.slice(2 * block.start, 2 * block.end) ?? null,
+    colors: colorsOf(obj, block),
+    skin: null,
+  };
+}
+
+/** The look of some of the corners, in their order. */
+const lookAt = ({ groups, uvs }: CornerLook, corners: readonly number[]): CornerLook => ({
+  groups: groups && Uint32Array.from(corners, (k) => groups[k]!),
+  uvs: uvs && Float32Array.from(corners.flatMap((k) => Array.from(uvs.subarray(2 * k, 2 * k + 2)))),
+});
 
 /** Colours of a stretch of vertices where all of them have one. */
 function colorsOf({ colors }: ObjFile, { start, end }: { start: number; end: number }): Float32Array | null {

@@ -1,5 +1,6 @@
 import { useEffect, type ReactNode } from "react";
 import { useSession } from "../../../session/session";
+import { useCharacterPage } from "../../../session/useDesk";
 import { useQueryState } from "../../../ui/useQueryState";
 import { AddThings } from "../../AddThings";
 import { BeforeAfter } from "./BeforeAfter";
@@ -21,7 +22,9 @@ function Clips({ running, watch, watched, moments }: Watching): ReactNode {
   const trial = useSession((s) => s.trial);
   const [open, setOpen] = useQueryState<string>("open", "");
   const [again, setAgain] = useQueryState<string>("again", "");
-  const due = again !== "" && loaded !== null && trial !== null && !running;
+  const { ledger } = useCharacterPage();
+  // a step may just have been made: what is measured is the state after it
+  const due = again !== "" && loaded?.state === ledger.state && trial !== null && !running;
   useEffect(() => {
     if (!due) return;
     setAgain("");
