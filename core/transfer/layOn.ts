@@ -111,7 +111,7 @@ interface Equations {
   readonly start: Float32Array;
 }
 
-/** Neighbours go the same way, by the surface's stiffness. @param held whether those that stay hold those beside them. */
+/** Neighbours go the same way, by the stiffness. @param held whether those that stay hold those beside them. */
 function addSprings(
   { matrix, row }: Equations,
   own: Uint32Array,

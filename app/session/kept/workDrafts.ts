@@ -138,68 +138,81 @@ export async function takeUpDraft(store: SessionStore, draft: Draft): Promise<vo
   const { loaded } = store.getState();
   if (!loaded) return;
   const { character } = loaded;
-  const c = draft.content;
-  if (c.kind === "sculpt") {
-    const part = partFor(character, c.part, c.vertexCount);
-    store.setState({ sculpt: null, ...c.view });
-    if (c.motion) beginSculpt(store, c.motion, c.editing, part);
-    else if (c.purpose) beginShapeSculpt(store, c.purpose, part);
-    const { sculpt } = store.getState();
-    if (!sculpt || sculpt.sketch.part !== part)
-      throw new UserError("The sculpt's part is another now.", "", "It is kept.");
-    sculpt.sketch.deltas.set(c.deltas);
-    sculpt.sketch.began.set(c.began);
-    for (const v of c.ill) sculpt.sketch.ill.add(v);
-    store.setState({
-      sculpt: { ...sculpt, name: c.name, undo: c.undo, redo: c.redo, version: 1, draft: draft.id },
-      ...(c.motion ? { framing: `joint ${c.motion.joint}`, camera: null } : {}),
-    });
-  } else if (c.kind === "weights") {
-    partFor(character, c.part, c.vertexCount);
-    const names = character.skeleton?.joints.map((j) => j.name) ?? [];
-    if (names.join("\n") !== c.joints.join("\n"))
-      throw new UserError(
-        "The skeleton has other joints than when these weights were painted.",
-        "",
-        "Undo to where it had them, and go on there.",
-      );
-    const of = beginPaint(character, c.part);
-    of.dense.set(c.dense);
-    store.setState({
-      ...c.view,
-      paint: { of, tool: c.tool, undo: c.undo, redo: c.redo ?? [], joints: c.painted, version: 1, draft: draft.id },
-      reading: "weights",
-      moved: null,
-      place: null,
-    });
-  } else if (c.kind === "mask") {
-    const part = partFor(character, c.part, c.values.length);
-    store.setState({
-      mask: {
-        of: { part, values: c.values.slice(), mirror: mirrorMap(character.parts[part]!.positions) },
-        painting: false,
-        undo: c.undo,
-        redo: c.redo ?? [],
-        version: 1,
-        draft: draft.id,
-      },
-    });
-  } else if (c.kind === "scan") {
-    const heavy = await heavyOf<Pick<ScanState, "mesh" | "tree">>(draft.id);
-    if (!heavy) throw new UserError("The scan itself is not kept any more.", "", "Drop its file again.");
-    store.setState({
-      scan: {
-        ...NO_HISTORY,
-        ...c.scan,
-        ...heavy,
-        positions: placedPositions(heavy.mesh, placeOfScan(c.scan) ?? SAME_PLACE),
-        draft: draft.id,
-      },
-      pose: {},
-      weights: {},
-      place: null,
-      framing: "face",
-      reading: "clay",
-    });
-  }
+  const { id, content } = draft;
+  if (content.kind === "sculpt") takeUpSculpt(store, character, id, content);
+  else if (content.kind === "weights") takeUpWeights(store, character, id, content);
+  else if (content.kind === "mask") takeUpMask(store, character, id, content);
+  else if (content.kind === "scan") await takeUpScan(store, id, content);
+}
+
+type Content<K extends DraftContent["kind"]> = Extract<DraftContent, { kind: K }>;
+
+function takeUpSculpt(store: SessionStore, character: Character, draft: string, c: Content<"sculpt">): void {
+  const part = partFor(character, c.part, c.vertexCount);
+  store.setState({ sculpt: null, ...c.view });
+  if (c.motion) beginSculpt(store, c.motion, c.editing, part);
+  else if (c.purpose) beginShapeSculpt(store, c.purpose, part);
+  const { sculpt } = store.getState();
+  if (!sculpt || sculpt.sketch.part !== part)
+    throw new UserError("The sculpt's part is another now.", "", "It is kept.");
+  sculpt.sketch.deltas.set(c.deltas);
+  sculpt.sketch.began.set(c.began);
+  for (const v of c.ill) sculpt.sketch.ill.add(v);
+  store.setState({
+    sculpt: { ...sculpt, name: c.name, undo: c.undo, redo: c.redo, version: 1, draft },
+    ...(c.motion ? { framing: `joint ${c.motion.joint}`, camera: null } : {}),
+  });
+}
+
+function takeUpWeights(store: SessionStore, character: Character, draft: string, c: Content<"weights">): void {
+  partFor(character, c.part, c.vertexCount);
+  const names = character.skeleton?.joints.map((j) => j.name) ?? [];
+  if (names.join("\n") !== c.joints.join("\n"))
+    throw new UserError(
+      "The skeleton has other joints than when these weights were painted.",
+      "",
+      "Undo to where it had them, and go on there.",
+    );
+  const of = beginPaint(character, c.part);
+  of.dense.set(c.dense);
+  store.setState({
+    ...c.view,
+    paint: { of, tool: c.tool, undo: c.undo, redo: c.redo ?? [], joints: c.painted, version: 1, draft },
+    reading: "weights",
+    moved: null,
+    place: null,
+  });
+}
+
+function takeUpMask(store: SessionStore, character: Character, draft: string, c: Content<"mask">): void {
+  const part = partFor(character, c.part, c.values.length);
+  store.setState({
+    mask: {
+      of: { part, values: c.values.slice(), mirror: mirrorMap(character.parts[part]!.positions) },
+      painting: false,
+      undo: c.undo,
+      redo: c.redo ?? [],
+      version: 1,
+      draft,
+    },
+  });
+}
+
+async function takeUpScan(store: SessionStore, draft: string, c: Content<"scan">): Promise<void> {
+  const heavy = await heavyOf<Pick<ScanState, "mesh" | "tree">>(draft);
+  if (!heavy) throw new UserError("The scan itself is not kept any more.", "", "Drop its file again.");
+  store.setState({
+    scan: {
+      ...NO_HISTORY,
+      ...c.scan,
+      ...heavy,
+      positions: placedPositions(heavy.mesh, placeOfScan(c.scan) ?? SAME_PLACE),
+      draft,
+    },
+    pose: {},
+    weights: {},
+    place: null,
+    framing: "face",
+    reading: "clay",
+  });
 }
