@@ -139,7 +139,7 @@ export function bringClip(
   };
 }
 
-/** How its figure stands and how large it is beside the character. @param isByLimbs whether rests were laid together. */
+/** How its figure stands, and its size beside the character. @param isByLimbs whether rests were laid together. */
 const placeWords = ({ alignment, unit, restApart }: Transferred, isByLimbs: boolean): string[] => [
   ...(alignment?.told ?? []),
   ...(Math.abs(unit - 1) > 0.02 ? [`lengths x ${Number(unit.toPrecision(3))}`] : []),
