@@ -23,14 +23,15 @@ export function ShapeEvidence(): ReactNode {
   const weights = useSession((s) => s.weights);
   const [query] = useSearchParams();
   const { findings } = useCharacterPage();
-  const { readings } = useShapeReadings(loaded);
+  const { readings, share } = useShapeReadings(loaded);
   const name = query.get("open");
   const rows = useMemo(() => (loaded ? shapeRows(loaded, readings, findings) : []), [loaded, readings, findings]);
   const row = name ? rows.find((r) => r.shape.name === name) : undefined;
   if (scan) return <ScanEvidence scan={scan} />;
   if (!loaded || rows.length === 0) return <p className="muted">Choose a shape to see what it moves.</p>;
   // where shapes act is read from all of their movement: not before there is something to say of it
-  if (!row) return readings ? <RegionOverview rows={rows} /> : null;
+  if (!row && readings) return <RegionOverview rows={rows} />;
+  if (!row) return share === null ? null : <p className="muted">Every shape is being measured.</p>;
   const moved = row.shape.deltas
     .map((d) => {
       let max = 0;
