@@ -1,6 +1,6 @@
 import { lazy, Suspense, useEffect, type ComponentType, type LazyExoticComponent, type ReactNode } from "react";
 import { useLocation, useSearchParams } from "react-router";
-import { clearWay } from "../session/clearWay";
+import { clearWay, fetchWhenClear } from "../session/clearWay";
 
 type Lazy = LazyExoticComponent<ComponentType>;
 const ALL: (() => Promise<unknown>)[] = [];
@@ -45,12 +45,8 @@ const evidenceOf = (station: string, leaf: string): ReactNode =>
 export function Evidence(): ReactNode {
   const station = useLocation().pathname.split("/").pop() ?? "";
   const leaf = useSearchParams()[0].get("leaf") ?? "";
-  useEffect(() => {
-    // all of it is here before it is asked for, also where the server is not any more
-    void clearWay()
-      .then(() => Promise.all(ALL.map((fetch) => fetch())))
-      .catch(() => {});
-  }, []);
+  // all of it is here before it is asked for, also where the server is not any more
+  useEffect(() => fetchWhenClear(() => Promise.all(ALL.map((fetch) => fetch()))), []);
   return (
     <section className="evidence" aria-label="Evidence">
       <Suspense fallback={null}>{evidenceOf(station, leaf)}</Suspense>

@@ -21,6 +21,11 @@ export function wayIsClear(): void {
 }
 /** Settled when work that can wait may begin. */
 export const clearWay = (): Promise<void> => (way ??= Promise.resolve());
+/** Fetches what may be needed later; what cannot be fetched then is asked for again when it is needed. */
+export const fetchWhenClear = (fetch: () => Promise<unknown>): void =>
+  void clearWay()
+    .then(fetch)
+    .catch(() => {});
 
 // where the first script of the page has started what draws, nothing else begins before it, whichever asks first
 if (typeof window !== "undefined" && window.earlyWorkers?.pictures) picturesFirst();

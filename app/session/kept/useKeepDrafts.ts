@@ -2,7 +2,7 @@ import { useEffect } from "react";
 import type { CharacterPage } from "~server/services/characterPage";
 import { useSessionStore, type Session, type SessionStore } from "../session";
 import { dropDraft, holdDraft, keepDraft, keepHeavy } from "./drafts";
-import { clearWay } from "../clearWay";
+import { fetchWhenClear } from "../clearWay";
 import { TOOLS, type Tool } from "./keptTools";
 import type * as Writing from "./workDrafts";
 
@@ -60,12 +60,7 @@ async function write(s: Session, tool: Tool, character: string, heavy: Set<strin
 export function useKeepDrafts(page: CharacterPage): void {
   const store = useSessionStore();
   const character = page.character.id;
-  useEffect(() => {
-    // what cannot be fetched now is asked for again when there is work
-    void clearWay()
-      .then(fetchWriting)
-      .catch(() => {});
-  }, []);
+  useEffect(() => fetchWhenClear(fetchWriting), []);
   useEffect(() => {
     const heavy = new Set<string>();
     const waiting = new Map<Tool, { timer: number; since: number; session: Session }>();

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useEffect, useMemo, type ReactNode } from "react";
-import { clearWay, picturesFirst, wayIsClear } from "../../session/clearWay";
+import { fetchWhenClear, picturesFirst, wayIsClear } from "../../session/clearWay";
 import { useSession } from "../../session/session";
 import { useCharacterPage } from "../../session/useDesk";
 import { expectPictures } from "../../stage/pictures/picturesClient";
@@ -47,13 +47,7 @@ export function ShapesSheet(): ReactNode {
   useEffect(() => {
     if (loaded?.character.shapes.length === 0) wayIsClear();
   }, [loaded]);
-  useEffect(() => {
-    // what cannot be fetched now is asked for again when it is opened
-    const ahead = (): Promise<unknown> => Promise.all([fetchMake(), fetchCoverage(), fetchList(), fetchFindings()]);
-    void clearWay()
-      .then(ahead)
-      .catch(() => {});
-  }, []);
+  useEffect(() => fetchWhenClear(() => Promise.all([fetchMake(), fetchCoverage(), fetchList(), fetchFindings()])), []);
   const rows = useMemo(() => (loaded ? shapeRows(loaded, readings, findings) : null), [loaded, readings, findings]);
   return (
     <div className="sheet">
