@@ -35,10 +35,20 @@ const posedByThree = theirs.deform();
 let apart = 0;
 out.positions[body]!.forEach((x, i) => (apart = Math.max(apart, Math.abs(x - posedByThree[i]!))));
 
+const drawing = new LiveDeform(rig);
+const moments = [0.6, 0.61].map((w) => ({ ...moment, weights: Object.fromEntries(active.map((s) => [s.name, w])) }));
+drawing.update(rig, REST_MOMENT);
+let turn = 0;
+// every shape moves at each turn, so that nothing is kept
+const draw = (): void => void drawing.update(rig, moments[turn++ % 2]!, (p) => p === body);
+const { fast: drawnMs } = turnAbout(deformThree, draw);
+
 report("body", `${vertexCount} vertices, ${skeleton.joints.length} joints, ${active.length} active shapes`);
 report("deform with normals, three.js on the processor", `${threeMs.toFixed(2)} ms`);
-report("deform with normals, this program", `${oursMs.toFixed(2)} ms`);
-report("  ratio", `${(threeMs / oursMs).toFixed(1)} times faster`, "wanted: at least 10");
+report("deform with normals, to be measured (double precision)", `${oursMs.toFixed(2)} ms`);
+report("deform with normals, to be drawn (four lanes)", `${drawnMs.toFixed(2)} ms`);
+report("  ratio, measured", `${(threeMs / oursMs).toFixed(1)} times faster`);
+report("  ratio, drawn", `${(threeMs / drawnMs).toFixed(1)} times faster`, "wanted: at least 12");
 report("  largest difference", `${apart.toExponential(1)} m`, "wanted: under 1e-5");
 
 const live = new LiveDeform(rig);

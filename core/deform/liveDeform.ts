@@ -4,6 +4,7 @@ import { offsetBinds } from "../evaluate/offsetSkeleton";
 import { skinMatrices } from "../evaluate/poseSkeleton";
 import type { SkinBinding } from "../model/character";
 import { packedSkin } from "./packedSkin";
+import { DrawnDeform } from "./drawnDeform";
 import { allocateDeformed, deformPart, renewDrawn, type Deformed, type Rig } from "./rig";
 
 const known = new WeakMap<SkinBinding, Uint16Array>();
@@ -24,12 +25,16 @@ interface Made {
   made: boolean;
 }
 
+type Moved = "not" | "joints" | "shapes";
+
 /**
- * A character that is deformed again and again, moment after moment, in the same arrays: a part is made anew only when
- * one of its own joints or shapes moved, and nothing is allocated for its vertices.
+ * A character that is deformed again and again, moment after moment, in the same arrays, to be drawn: a part is made
+ * anew only when one of its own joints or shapes moved, and nothing is allocated for its vertices.
  */
 export class LiveDeform {
   readonly deformed: Deformed;
+  /** Null where the platform cannot: then the plain way serves. */
+  private readonly drawing: DrawnDeform | null;
   private rig: Rig;
   private room: EvaluationRoom;
   private parts: Made[];
@@ -37,7 +42,8 @@ export class LiveDeform {
   private readonly skinning: Float64Array<ArrayBuffer>;
 
   constructor(rig: Rig) {
-    this.deformed = allocateDeformed(rig);
+    this.drawing = DrawnDeform.of(rig);
+    this.deformed = this.drawing?.deformed ?? allocateDeformed(rig);
     this.rig = rig;
     this.room = evaluationRoom(rig.character);
     this.skinning = new Float64Array(this.room.world.length);
@@ -75,36 +81,48 @@ export class LiveDeform {
         const binds = skin.inverseBinds;
         matrices = binds ? skinMatrices(world, offsets ? offsetBinds(binds, offsets) : binds) : this.skinning;
       }
-      if (!this.moved(p, made, matrices, skin, weights)) return;
+      const moved = this.moved(p, made, matrices, skin, weights);
+      if (moved === "not") return;
       this.deformed.matrices[p] = made.matrices;
-      deformPart(rig, p, weights, moment.method, this.deformed);
-      renewDrawn(rig, p, this.deformed);
+      this.make(p, moved, weights);
       changed.push(p);
     });
     return changed;
   }
 
-  /** Whether a part is not what it was last made from; takes down what it is made from now. */
+  private make(part: number, moved: Moved, weights: Float32Array): void {
+    const { drawing, rig, method } = this;
+    if (!drawing) {
+      deformPart(rig, part, weights, method, this.deformed);
+      renewDrawn(rig, part, this.deformed);
+      return;
+    }
+    const { skin } = rig.character.parts[part]!;
+    if (moved === "shapes") drawing.blend(rig, part, weights);
+    drawing.skin(part, skin && jointsOf(skin), method);
+  }
+
+  /** What of a part is not what it was last made from; takes down what it is made from now. */
   private moved(
     part: number,
     made: Made,
     matrices: Float64Array | null,
     skin: SkinBinding | null,
     weights: Float32Array,
-  ): boolean {
-    let moved = !made.made;
+  ): Moved {
+    let moved: Moved = made.made ? "not" : "shapes";
     made.made = true;
     this.rig.partShapes[part]!.forEach(({ shape }, k) => {
       if (made.weights[k] === weights[shape]) return;
       made.weights[k] = weights[shape]!;
-      moved = true;
+      moved = "shapes";
     });
     if (!matrices || !made.matrices || !skin) return moved;
     for (const joint of jointsOf(skin))
       for (let i = 16 * joint; i < 16 * joint + 16; i++)
         if (made.matrices[i] !== matrices[i]) {
           made.matrices[i] = matrices[i]!;
-          moved = true;
+          if (moved === "not") moved = "joints";
         }
     return moved;
   }

@@ -11,7 +11,8 @@ import { skinMatrices } from "../evaluate/poseSkeleton";
 import { skinDual } from "./skinDual";
 import { skinLinear } from "./skinLinear";
 
-interface PartShape {
+/** What a shape moves of one part. */
+export interface PartShape {
   readonly shape: number;
   readonly vertices: Uint32Array;
   readonly deltas: Float32Array;
