@@ -62,16 +62,7 @@ export function makeApp({
   standIn = null,
   pages,
 }: AppSettings): App {
-  const env = { YXOMORPH_CHILD_DATABASE: databaseUrl };
-  const pool = (size: number, seconds: number): TaskPool =>
-    new TaskPool({ size, memoryBytes: readMemoryMb * MB, timeMs: 1000 * seconds, env });
-  const pools = {
-    reading: pool(2, readSeconds),
-    steps: pool(2, 120),
-    writing: pool(1, 600),
-    checking: pool(1, 300),
-    working: pool(2, 1800),
-  };
+  const pools = makePools(databaseUrl, readMemoryMb, readSeconds);
   const collector = new BlobCollector(db, (err) => log.warn({ err }, "dead geometry was not collected"));
   const voices = new Voices();
   const bridge = new TrackerBridge(db, standIn);
@@ -110,6 +101,20 @@ export function makeApp({
       voices.close();
       for (const p of Object.values(pools)) p.close();
     },
+  };
+}
+
+/** Child processes by what they do. */
+function makePools(databaseUrl: string, memoryMb: number, readSeconds: number) {
+  const env = { YXOMORPH_CHILD_DATABASE: databaseUrl };
+  const pool = (size: number, seconds: number): TaskPool =>
+    new TaskPool({ size, memoryBytes: memoryMb * MB, timeMs: 1000 * seconds, env });
+  return {
+    reading: pool(2, readSeconds),
+    steps: pool(2, 120),
+    writing: pool(1, 600),
+    checking: pool(1, 300),
+    working: pool(2, 1800),
   };
 }
 

@@ -130,6 +130,27 @@ const isWhole = (dataDir: string): boolean =>
   existsSync(path.join(dataDir, "global", "pg_control")) &&
   existsSync(path.join(dataDir, "postgresql.conf"));
 
+/** A cluster that holds data is not made anew over it because its password file is gone. */
+function refuseLostSecret(root: string, dataDir: string, secret: string): void {
+  const holdsData = ["base/1", "global/pg_control"].every((file) => existsSync(path.join(dataDir, file)));
+  if (holdsData && !existsSync(secret))
+    throw new BadSetting(
+      `The database in ${root} is there, but its password file is gone. Put ` +
+        `${secret} back from a copy, or set YXOMORPH_DATA to another folder.`,
+    );
+}
+
+/** Makes the application's database where it is not there. @param url of the cluster's own database. */
+async function makeDatabase(url: string): Promise<void> {
+  const { Client } = (await import("pg")).default;
+  const admin = new Client({ connectionString: url });
+  admin.on("error", () => {});
+  await admin.connect();
+  if ((await admin.query("select 1 from pg_database where datname = 'yxomorph'")).rowCount === 0)
+    await admin.query("create database yxomorph");
+  await admin.end();
+}
+
 /**
  * Starts the cluster under `root`, making it on the first start; one that an earlier start left running on it is
  * adopted. As root the folder is handed to the postgres user, who must be able to walk to it.
@@ -145,15 +166,7 @@ export async function startCluster(root: string, watchMs = 3000, wantedPort?: nu
   if (who.uid !== undefined) chownSync(root, who.uid, who.gid!);
   chmodSync(root, 0o700);
   if (!existsSync(secret) || !isWhole(dataDir)) {
-    if (
-      existsSync(path.join(dataDir, "base", "1")) &&
-      existsSync(path.join(dataDir, "global", "pg_control")) &&
-      !existsSync(secret)
-    )
-      throw new BadSetting(
-        `The database in ${root} is there, but its password file is gone. Put ` +
-          `${secret} back from a copy, or set YXOMORPH_DATA to another folder.`,
-      );
+    refuseLostSecret(root, dataDir, secret);
     makeCluster(bin, root, dataDir, secret, who);
   }
   const password = readFileSync(secret, "utf8");
@@ -169,23 +182,13 @@ export async function startCluster(root: string, watchMs = 3000, wantedPort?: nu
     ).unref();
   };
   if (running === null) start();
-  for (let i = 0; ; i++) {
-    if (
-      spawnSync(path.join(bin, "pg_isready"), ["-h", "127.0.0.1", "-p", String(port)], { ...who, cwd: root }).status ===
-      0
-    )
-      break;
+  const isUp = ["-h", "127.0.0.1", "-p", String(port)];
+  for (let i = 0; spawnSync(path.join(bin, "pg_isready"), isUp, { ...who, cwd: root }).status !== 0; i++) {
     if (i > 300) throw new BadSetting(`PostgreSQL did not come up within 30 seconds in ${root}.`);
     if (i > 10 && i % 20 === 0 && postmasterOf(dataDir) === null) start();
     await new Promise((r) => setTimeout(r, 100));
   }
-  const { Client } = (await import("pg")).default;
-  const admin = new Client({ connectionString: url("postgres") });
-  admin.on("error", () => {});
-  await admin.connect();
-  if ((await admin.query("select 1 from pg_database where datname = 'yxomorph'")).rowCount === 0)
-    await admin.query("create database yxomorph");
-  await admin.end();
+  await makeDatabase(url("postgres"));
   const watch = setInterval(() => {
     if (postmasterOf(dataDir) === null) start();
   }, watchMs).unref();

@@ -26,6 +26,7 @@ const rolesSchema = z.preprocess(
 
 const tooLarge = (limitBytes: number, todo: string): Refused =>
   new Refused(413, `What was sent is over ${Math.round(limitBytes / 1048576)} MB.`, "upload", todo);
+const DROP_AGAIN = "Reload the page and drop the files again.";
 const brokeOff = (): UserError => new UserError("The upload broke off.", "upload", "Try again.");
 
 /** Counts what goes through and breaks off beyond the limit. @param count shared by all streams of one request. */
@@ -47,18 +48,17 @@ export function receiveFiles(request: Request, limitBytes: number, folder: strin
   const over = (): Refused =>
     tooLarge(limitBytes, "Send the character without its scene, or raise YXOMORPH_MAX_UPLOAD_MB.");
   if (Number(request.headers["content-length"] ?? 0) > limitBytes + 1_000_000) return Promise.reject(over());
+  let parser: ReturnType<typeof busboy>;
+  try {
+    parser = busboy({
+      headers: request.headers,
+      defParamCharset: "utf8",
+      limits: { files: MAX_FILES, fields: 10, fieldSize: 100_000 },
+    });
+  } catch {
+    return Promise.reject(new UserError("This is not a file upload.", "upload", "Drop files onto the page."));
+  }
   return new Promise((resolve, reject) => {
-    let parser: ReturnType<typeof busboy>;
-    try {
-      parser = busboy({
-        headers: request.headers,
-        defParamCharset: "utf8",
-        limits: { files: MAX_FILES, fields: 10, fieldSize: 100_000 },
-      });
-    } catch {
-      reject(new UserError("This is not a file upload.", "upload", "Drop files onto the page."));
-      return;
-    }
     const files: { name: string; path: string }[] = [];
     const writing: Promise<void>[] = [];
     const count = { bytes: 0 };
@@ -75,10 +75,8 @@ export function receiveFiles(request: Request, limitBytes: number, folder: strin
     parser.on("file", (_field, stream: Readable, info) => {
       stream.on("error", () => {}); // the pipeline tells it; one that was never piped tells it here
       if (stopped) return void stream.resume();
-      const file = {
-        name: cleanText(info.filename ?? "file").slice(0, 300),
-        path: path.join(folder, String(files.length)),
-      };
+      const name = cleanText(info.filename ?? "file").slice(0, 300);
+      const file = { name, path: path.join(folder, String(files.length)) };
       files.push(file);
       const written = pipeline(stream, limited(limitBytes, count, over), createWriteStream(file.path));
       writing.push(written);
@@ -88,25 +86,19 @@ export function receiveFiles(request: Request, limitBytes: number, folder: strin
       if (name !== "roles") return;
       const read = rolesSchema.safeParse(value);
       if (read.success) roles = read.data;
-      else
-        stop(
-          new UserError(
-            "The list of what each file is could not be read.",
-            "upload",
-            "Reload the page and drop the files again.",
-          ),
-        );
+      else stop(new UserError("The list of what each file is could not be read.", "upload", DROP_AGAIN));
     });
     parser.on("filesLimit", () =>
       stop(new UserError(`More than ${MAX_FILES} files came.`, "upload", "Drop fewer at a time.")),
     );
-    parser.on("error", () => stop(brokeOff()));
+    const brokeOffHere = (): void => stop(brokeOff());
+    parser.on("error", brokeOffHere);
     parser.on("close", () => {
       if (!stopped)
         Promise.all(writing).then(() => resolve(files.map((f, i) => (roles[i] ? { ...f, role: roles[i] } : f))), stop);
     });
-    request.on("aborted", () => stop(brokeOff()));
-    request.on("error", () => stop(brokeOff()));
+    request.on("aborted", brokeOffHere);
+    request.on("error", brokeOffHere);
     request.pipe(parser);
   });
 }

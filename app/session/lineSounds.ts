@@ -22,26 +22,68 @@ interface Sounding {
  * it stands. @returns ends it.
  */
 export function hearLines(store: SessionStore): () => void {
-  const playing = new Map<string, Sounding>();
-  let ended = false;
-  const stop = (id: string): void => {
-    const now = playing.get(id);
+  const sounds = new LineSounds(store);
+  const unsubscribe = store.subscribe((now, before) => {
+    if (now.playback !== before.playback || now.trial !== before.trial) sounds.follow();
+  });
+  return () => {
+    unsubscribe();
+    sounds.end();
+  };
+}
+
+/** Where in its sound a line should be. */
+interface Wanted {
+  readonly at: number;
+  readonly rate: number;
+  readonly share: number;
+  readonly hash: string;
+}
+
+class LineSounds {
+  private readonly playing = new Map<string, Sounding>();
+  private ended = false;
+
+  constructor(private readonly store: SessionStore) {}
+
+  /** Starts what should be heard now, stops what should not, and sets right what has run off. */
+  follow(): void {
+    const { trial } = this.store.getState();
+    const lines = trial ? linesOf(trial) : [];
+    for (const id of [...this.playing.keys()]) if (!lines.some((p) => p.id === id)) this.stop(id);
+    for (const { id } of lines) {
+      const wanted = this.wantedOf(id);
+      const now = this.playing.get(id);
+      if (wanted && now && isInStep(now, wanted)) continue;
+      this.stop(id);
+      if (wanted) void this.start(id, wanted.hash);
+    }
+  }
+
+  end(): void {
+    this.ended = true;
+    for (const id of [...this.playing.keys()]) this.stop(id);
+  }
+
+  private stop(id: string): void {
+    const now = this.playing.get(id);
     if (!now) return;
-    playing.delete(id);
+    this.playing.delete(id);
     try {
       now.source.stop();
     } catch {
       // it has ended by itself
     }
     now.gain.disconnect();
-  };
-  const start = async (id: string, hash: string): Promise<void> => {
+  }
+
+  private async start(id: string, hash: string): Promise<void> {
     const context = soundContext();
     const buffer = await soundBuffer(hash);
-    if (!context || !buffer || ended || playing.has(id)) return;
+    if (!context || !buffer || this.ended || this.playing.has(id)) return;
     if (context.state === "suspended") await context.resume().catch(() => {});
-    const wanted = placeOf(id);
-    if (!wanted || wanted.at >= buffer.duration || playing.has(id)) return;
+    const wanted = this.wantedOf(id);
+    if (!wanted || wanted.at >= buffer.duration || this.playing.has(id)) return;
     const source = context.createBufferSource();
     const gain = context.createGain();
     source.buffer = buffer;
@@ -49,40 +91,22 @@ export function hearLines(store: SessionStore): () => void {
     gain.gain.value = wanted.share;
     source.connect(gain).connect(context.destination);
     source.start(context.currentTime + EDGE, Math.max(0, wanted.at));
-    playing.set(id, { source, gain, from: wanted.at, began: context.currentTime + EDGE, rate: wanted.rate });
-  };
-  /** Where in its sound a line should be now; null where it should be silent. */
-  const placeOf = (id: string): { at: number; rate: number; share: number; hash: string } | null => {
-    const { trial, playback } = store.getState();
+    this.playing.set(id, { source, gain, from: wanted.at, began: context.currentTime + EDGE, rate: wanted.rate });
+  }
+
+  /** Null where a line should be silent. */
+  private wantedOf(id: string): Wanted | null {
+    const { trial, playback } = this.store.getState();
     if (!trial || !playback.playing || playback.of !== "trial") return null;
     const piece = linesOf(trial).find((p) => p.id === id);
     const { seconds } = playback;
     if (!piece?.sound || !piece.on || piece.share <= 0 || seconds < piece.start || seconds >= endOf(piece)) return null;
     const rate = piece.speed * playback.speed;
     return { at: piece.from + (seconds - piece.start) * piece.speed, rate, share: piece.share, hash: piece.sound };
-  };
-  const follow = (): void => {
-    const { trial } = store.getState();
-    const lines = trial ? linesOf(trial) : [];
-    for (const id of [...playing.keys()]) if (!lines.some((p) => p.id === id)) stop(id);
-    for (const { id } of lines) {
-      const wanted = placeOf(id);
-      const now = playing.get(id);
-      if (!wanted) stop(id);
-      else if (now) {
-        const heard = now.from + (soundContext()!.currentTime - now.began) * now.rate;
-        if (now.rate === wanted.rate && Math.abs(heard - wanted.at) < OFF * wanted.rate) continue;
-        stop(id);
-        void start(id, wanted.hash);
-      } else void start(id, wanted.hash);
-    }
-  };
-  const unsubscribe = store.subscribe((now, before) => {
-    if (now.playback !== before.playback || now.trial !== before.trial) follow();
-  });
-  return () => {
-    ended = true;
-    unsubscribe();
-    for (const id of [...playing.keys()]) stop(id);
-  };
+  }
+}
+
+function isInStep(now: Sounding, wanted: Wanted): boolean {
+  const heard = now.from + (soundContext()!.currentTime - now.began) * now.rate;
+  return now.rate === wanted.rate && Math.abs(heard - wanted.at) < OFF * wanted.rate;
 }

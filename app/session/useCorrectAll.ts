@@ -9,7 +9,7 @@ import { CorrectedItems } from "./correctedItems";
 import { shareJob } from "./jobs/pageJobs";
 import { useToldWork } from "./jobs/useToldWork";
 import type { Work } from "./jobs/useWork";
-import { useSessionStore } from "./session";
+import { useSessionStore, type Loaded } from "./session";
 import { useDesk } from "./useDesk";
 import { counted } from "../ui/counted";
 
@@ -63,6 +63,23 @@ function jointsOf(character: Character, bare: readonly JointMotion[], all: reado
   return [...out.values()].sort((a, b) => b.motions.length - a.motions.length);
 }
 
+type Told = NonNullable<Parameters<typeof shareJob>[4]>;
+
+/** Proposes correctives for joints, each for some of its motions, shared among the workers. */
+const proposer =
+  (loaded: Loaded, told: Told) =>
+  (list: readonly (readonly JointMotion[])[]): Promise<(JointProposal | null)[]> =>
+    shareJob<"correct joints", readonly JointMotion[], JointProposal | null>(
+      loaded,
+      "correct joints",
+      list,
+      (items) => ({
+        joints: items.map((of) => ({ joint: of[0]!.joint, motions: of.map((m) => m.id) })),
+        profile: "realtime",
+      }),
+      told,
+    );
+
 /** Correctives by measure for every motion that is over the limits, in the workers. */
 export function useCorrectAll(): CorrectAll {
   const store = useSessionStore();
@@ -79,17 +96,7 @@ export function useCorrectAll(): CorrectAll {
       const kept = new CorrectedItems(character);
       const corrected = new Set<JointMotion>();
       const proposed = await during(`Correcting ${counted(joints.length, "joints")}`, async (progress, signal) => {
-        const propose = (list: readonly (readonly JointMotion[])[]): Promise<(JointProposal | null)[]> =>
-          shareJob<"correct joints", readonly JointMotion[], JointProposal | null>(
-            loaded,
-            "correct joints",
-            list,
-            (items) => ({
-              joints: items.map((of) => ({ joint: of[0]!.joint, motions: of.map((m) => m.id) })),
-              profile: "realtime",
-            }),
-            { progress, signal },
-          );
+        const propose = proposer(loaded, { progress, signal });
         const made = await propose(joints.map((j) => j.motions));
         for (const [at, own] of made.entries()) {
           const { motions, twins } = joints[at]!;

@@ -33,13 +33,10 @@ export interface Desk {
   readonly moveBy: (steps: number) => Promise<void>;
 }
 
-/** What stations do to the ledger, with the refusals told in place. */
-export function useDesk(): Desk {
-  const page = useCharacterPage();
+/** Sends steps one after the other. @returns why one was not taken, or null. */
+function useSendAll(revision: number): (steps: readonly PendingStep[]) => Promise<Refusal | null> {
   const { revalidate } = useRevalidator();
   const { enqueueSnackbar } = useSnackbar();
-  const { id } = page.character;
-  const { revision } = page.ledger;
   const tellBranched = useCallback(
     (count: number) => {
       const text =
@@ -49,7 +46,7 @@ export function useDesk(): Desk {
     },
     [enqueueSnackbar],
   );
-  const sendAll = useCallback(
+  return useCallback(
     async (steps: readonly PendingStep[]): Promise<Refusal | null> => {
       await keepSteps(steps);
       for (const [i, step] of steps.entries()) {
@@ -73,6 +70,16 @@ export function useDesk(): Desk {
     },
     [enqueueSnackbar, revalidate, revision, tellBranched],
   );
+}
+
+/** What stations do to the ledger, with the refusals told in place. */
+export function useDesk(): Desk {
+  const page = useCharacterPage();
+  const { revalidate } = useRevalidator();
+  const { enqueueSnackbar } = useSnackbar();
+  const { id } = page.character;
+  const { revision } = page.ledger;
+  const sendAll = useSendAll(revision);
   const addSteps = useCallback(
     async (made: readonly StepWithBlobs[]) =>
       (await sendAll(await Promise.all(made.map((m) => pendingOf(id, m))))) === null,

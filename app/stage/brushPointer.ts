@@ -108,75 +108,95 @@ export function listenToBrush(
   controls: () => OrbitControls | null,
   on: BrushHandlers,
 ): () => void {
-  const ray = new Raycaster();
-  let stroke: { last: Vector3; depth: number } | null = null;
-  const aim = (e: PointerEvent | WheelEvent): void => {
-    const box = canvas.getBoundingClientRect();
-    ray.setFromCamera(
+  const strokes = new Strokes(canvas, camera, controls, on);
+  const stop = new AbortController();
+  const { signal } = stop;
+  canvas.addEventListener("pointerdown", (e) => strokes.down(e), { capture: true, signal });
+  canvas.addEventListener("pointermove", (e) => strokes.move(e), { signal });
+  canvas.addEventListener("pointerup", (e) => strokes.up(e), { signal });
+  canvas.addEventListener("pointercancel", (e) => strokes.up(e), { signal });
+  canvas.addEventListener("wheel", (e) => strokes.wheel(e), { capture: true, passive: false, signal });
+  return () => {
+    stop.abort();
+    strokes.setOrbit(true);
+  };
+}
+
+class Strokes {
+  private readonly ray = new Raycaster();
+  private stroke: { last: Vector3; depth: number } | null = null;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly camera: Camera,
+    private readonly controls: () => OrbitControls | null,
+    private readonly on: BrushHandlers,
+  ) {}
+
+  /** What the pointer is over. */
+  private find(e: PointerEvent | WheelEvent): Hit | null {
+    this.aim(e);
+    return this.on.find(this.ray.ray);
+  }
+
+  private aim(e: PointerEvent | WheelEvent): void {
+    const box = this.canvas.getBoundingClientRect();
+    this.ray.setFromCamera(
       new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2),
-      camera,
+      this.camera,
     );
-  };
-  const find = (): Hit | null => on.find(ray.ray);
-  const setOrbit = (enabled: boolean): void => {
-    const orbit = controls();
+  }
+
+  setOrbit(enabled: boolean): void {
+    const orbit = this.controls();
     if (orbit) orbit.enabled = enabled;
-  };
-  const down = (e: PointerEvent): void => {
+  }
+
+  down(e: PointerEvent): void {
     if (e.button !== 0 || e.altKey) return;
-    aim(e);
-    const hit = find();
+    const hit = this.find(e);
     if (!hit) return;
     e.stopImmediatePropagation();
     e.preventDefault();
-    canvas.setPointerCapture(e.pointerId);
-    setOrbit(false);
-    stroke = { last: hit.point.clone(), depth: hit.point.distanceTo(camera.position) };
-    on.begin();
-    if (!on.drags()) on.dab(hit.point, new Vector3(), e.shiftKey);
-  };
-  const move = (e: PointerEvent): void => {
-    aim(e);
-    if (!stroke) return on.showRing(find());
+    this.canvas.setPointerCapture(e.pointerId);
+    this.setOrbit(false);
+    this.stroke = { last: hit.point.clone(), depth: hit.point.distanceTo(this.camera.position) };
+    this.on.begin();
+    if (!this.on.drags()) this.on.dab(hit.point, new Vector3(), e.shiftKey);
+  }
+
+  move(e: PointerEvent): void {
+    const { on, stroke } = this;
+    if (!stroke) return on.showRing(this.find(e));
     if (on.drags()) {
-      const now = ray.ray.origin.clone().addScaledVector(ray.ray.direction, stroke.depth);
+      this.aim(e);
+      const now = this.ray.ray.origin.clone().addScaledVector(this.ray.ray.direction, stroke.depth);
       on.dab(stroke.last, now.clone().sub(stroke.last), false);
       stroke.last = now;
       return;
     }
-    const hit = find();
+    const hit = this.find(e);
     if (!hit || hit.point.distanceTo(stroke.last) < (SPACING * on.radius()) / 1000) return;
     stroke.last = hit.point.clone();
     on.dab(hit.point, new Vector3(), e.shiftKey);
     on.showRing(hit);
-  };
-  const up = (e: PointerEvent): void => {
-    if (!stroke) return;
-    if (canvas.hasPointerCapture(e.pointerId)) canvas.releasePointerCapture(e.pointerId);
-    setOrbit(true);
-    stroke = null;
-    on.end();
-  };
-  const wheel = (e: WheelEvent): void => {
-    aim(e);
-    const hit = find();
+  }
+
+  up(e: PointerEvent): void {
+    if (!this.stroke) return;
+    if (this.canvas.hasPointerCapture(e.pointerId)) this.canvas.releasePointerCapture(e.pointerId);
+    this.setOrbit(true);
+    this.stroke = null;
+    this.on.end();
+  }
+
+  wheel(e: WheelEvent): void {
+    const { on } = this;
+    const hit = this.find(e);
     if (!hit) return;
     e.preventDefault();
     e.stopImmediatePropagation();
     on.setRadius(Math.round(Math.min(200, Math.max(2, on.radius() * (e.deltaY > 0 ? 0.9 : 1.111))) * 10) / 10);
     on.showRing(hit);
-  };
-  canvas.addEventListener("pointerdown", down, { capture: true });
-  canvas.addEventListener("pointermove", move);
-  canvas.addEventListener("pointerup", up);
-  canvas.addEventListener("pointercancel", up);
-  canvas.addEventListener("wheel", wheel, { capture: true, passive: false });
-  return () => {
-    canvas.removeEventListener("pointerdown", down, { capture: true });
-    canvas.removeEventListener("pointermove", move);
-    canvas.removeEventListener("pointerup", up);
-    canvas.removeEventListener("pointercancel", up);
-    canvas.removeEventListener("wheel", wheel, { capture: true });
-    setOrbit(true);
-  };
+  }
 }

@@ -2,24 +2,18 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
-import { encodeAdded } from "~core/intake/addThings";
-import { clipSeconds } from "~core/clips/motion";
 import type { UnsureJoint } from "~core/clips/bringClip";
-import { boneLabel } from "~core/names/humanoidBones";
-import { hungOn, type Addition, type Brought, type ClipMaps } from "~core/intake/bringAdditions";
-import type { ComingJoint } from "~core/skeleton/mergeJoints";
+import { clipSeconds } from "~core/clips/motion";
+import type { Addition } from "~core/intake/bringAdditions";
 import { vertexCountOf } from "~core/model/character";
-import { hashOf, type StepWithBlobs } from "../session/ledgerClient";
-import { keepClipMap, knownClipMaps } from "../session/kept/keptClipMaps";
-import { givenFile } from "../session/jobs/givenFile";
-import { startJob } from "../session/jobs/pageJobs";
-import { useWork } from "../session/jobs/useWork";
+import { boneLabel } from "~core/names/humanoidBones";
+import type { ComingJoint } from "~core/skeleton/mergeJoints";
 import { useSession } from "../session/session";
-import { useDesk } from "../session/useDesk";
 import { counted } from "../ui/counted";
 import { Refused } from "../ui/Refused";
+import { useAdditions, type Additions, type Found } from "./useAdditions";
 
 const PARTS_AND_CLIPS =
   "Parts as GLB or OBJ, clips as BVH or in a GLB, any number at once. They are added to the character as it stands.";
@@ -36,80 +30,10 @@ export function AddThings({
   words?: string;
 }): ReactNode {
   const loaded = useSession((s) => s.loaded);
-  const { addSteps } = useDesk();
-  const [found, setFound] = useState<(Brought & { chosen: readonly boolean[] }) | null>(null);
-  const [under, setUnder] = useState<Readonly<Record<string, string>>>({});
-  const [adding, setAdding] = useState(false);
-  const [told, setTold] = useState("");
-  const work = useWork("The files could not be read.");
-  const busy = work.running?.title ?? (adding ? "Adding" : "");
-  const [maps, setMaps] = useState<ClipMaps>({});
-  const [dropped, setDropped] = useState<readonly File[]>([]);
-  const read = async (files: readonly File[], asked: ClipMaps = {}): Promise<void> => {
-    if (!loaded || files.length === 0) return;
-    setTold("");
-    setDropped(files);
-    setMaps(asked);
-    const brought = await work.during("Reading", async (progress, signal) =>
-      startJob(
-        loaded,
-        "additions",
-        {
-          files: await Promise.all(files.map(givenFile)),
-          maps: asked as Record<string, Record<string, string | null>>,
-        },
-        { progress, signal },
-      ),
-    );
-    if (!brought) return;
-    const known = await knownClipMaps(brought.additions, asked);
-    if (Object.keys(known).length) return read(files, { ...asked, ...known });
-    setUnder({});
-    setFound({ ...brought, chosen: brought.additions.map((a) => a.wanted) });
-  };
-  /** A bone of a clip's skeleton given to another joint: the file is read anew with it. */
-  const mapBone = (file: string, { joint, bone }: UnsureJoint, to: string, joints: readonly string[]): void => {
-    const map = { ...maps[file], [joint]: null, [to]: bone };
-    void keepClipMap(joints, map);
-    void read(dropped, { ...maps, [file]: map });
-  };
-  const take = async (): Promise<void> => {
-    if (!found) return;
-    setAdding(true);
-    const chosen = found.additions.filter((_, i) => found.chosen[i]);
-    const source = [...new Set(chosen.map((a) => a.file))].join(", ").slice(0, 200);
-    const steps: StepWithBlobs[] = [];
-    const joints = chosen.flatMap((a) =>
-      a.what === "joints" ? (under[a.file] ? hungOn(a.joints, under[a.file]!) : a.joints) : [],
-    );
-    if (joints.length)
-      steps.push({
-        step: { op: "add joints", source, joints: joints.map((j) => ({ ...j, rest: [...j.rest] })) },
-        blobs: [],
-      });
-    for (const what of ["part", "clip"] as const) {
-      const list = chosen.filter((a) => a.what === what);
-      const blobs = list.flatMap((a) =>
-        a.what === "part"
-          ? [encodeAdded(a.added)]
-          : a.what === "clip"
-            ? [encodeAdded({ ...a.clip, fitting: a.fitting })]
-            : [],
-      );
-      const items = await Promise.all(
-        list.map(async (a, i) => ({ name: a.name.slice(0, 200), blob: await hashOf(blobs[i]!) })),
-      );
-      if (items.length) steps.push({ step: { op: what === "part" ? "add parts" : "add clips", source, items }, blobs });
-    }
-    const done = await addSteps(steps);
-    setAdding(false);
-    if (done) {
-      setTold(`${counted(chosen.length, "things")} added.`);
-      setFound(null);
-    }
-  };
+  const additions = useAdditions();
+  const { found, busy, refusal, told } = additions;
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: (files) => void read(files),
+    onDrop: (files) => void additions.read(files),
     noClick: true,
     noKeyboard: true,
     disabled: busy !== "",
@@ -118,7 +42,6 @@ export function AddThings({
     <div
       {...getRootProps()}
       className={`drop${isDragActive ? " over" : ""} cursor-default`}
-
       role="region"
       aria-label="Add parts or clips">
       <input {...getInputProps()} aria-label="Files: Add parts or clips" />
@@ -127,7 +50,7 @@ export function AddThings({
       <Button onClick={open} disabled={!loaded || busy !== ""}>
         {busy || "Choose files to add"}
       </Button>
-      <Refused why={work.refusal} />
+      <Refused why={refusal} />
       {told && (
         <span role="status" className="t-small">
           {told}
@@ -138,72 +61,86 @@ export function AddThings({
           <b>{r.file}</b> {r.why}
         </div>
       ))}
-      {found && found.additions.length > 0 && (
-        <div className="wide to-left">
-          <table className="plain t-small" aria-label="What the files bring">
-            <thead>
-              <tr>
-                <th />
-                <th>Name</th>
-                <th>What</th>
-                <th>Of it</th>
-                <th>From</th>
-              </tr>
-            </thead>
-            <tbody>
-              {found.additions.map((a, i) => (
-                <tr key={`${a.file} ${a.name} ${i}`}>
-                  <td>
-                    <Checkbox
-                      size="small"
-                      checked={found.chosen[i]!}
-                      slotProps={{ input: { "aria-label": `Take ${a.name}` } }}
-                      onChange={() => setFound({ ...found, chosen: found.chosen.map((c, k) => (k === i ? !c : c)) })}
-                    />
-                  </td>
-                  <td>{a.name}</td>
-                  <td className="muted nowrap">{sizeWords(a)}</td>
-                  <td>
-                    {a.what === "joints" ? (
-                      <Hanging
-                        joints={a.joints}
-                        here={loaded?.character.skeleton?.joints.map((j) => j.name) ?? []}
-                        value={under[a.file]}
-                        onChange={(joint) => setUnder({ ...under, [a.file]: joint })}
-                      />
-                    ) : (
-                      <>
-                        {a.note}
-                        {a.what === "clip" && maps[a.file] && <div>joints as you said they are; kept for the next</div>}
-                        {a.what === "clip" &&
-                          a.report?.unsure.map((u) => (
-                            <UnsureBone
-                              key={u.bone}
-                              unsure={u}
-                              joints={a.report!.jointNames}
-                              onChange={(to) => mapBone(a.file, u, to, a.report!.jointNames)}
-                            />
-                          ))}
-                      </>
-                    )}
-                  </td>
-                  <td className="muted">{a.file}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          <div className="line mt-6">
-            <Button
-              variant="contained"
-              disabled={busy !== "" || !found.chosen.some(Boolean)}
-              onClick={() => void take()}>
-              Add {found.chosen.filter(Boolean).length} of {found.additions.length}
-            </Button>
-            <Button onClick={() => setFound(null)}>Leave them</Button>
-          </div>
-        </div>
-      )}
+      {found && found.additions.length > 0 && <FoundTable additions={additions} found={found} />}
     </div>
+  );
+}
+
+interface FoundTableProps {
+  readonly additions: Additions;
+  readonly found: Found;
+}
+
+/** What the files bring, one by one. */
+function FoundTable({ additions, found }: FoundTableProps): ReactNode {
+  const { setFound, busy, take } = additions;
+  const wanted = found.chosen.filter(Boolean).length;
+  const turn = (i: number): void => setFound({ ...found, chosen: found.chosen.map((c, k) => (k === i ? !c : c)) });
+  return (
+    <div className="wide to-left">
+      <table className="plain t-small" aria-label="What the files bring">
+        <thead>
+          <tr>
+            <th />
+            <th>Name</th>
+            <th>What</th>
+            <th>Of it</th>
+            <th>From</th>
+          </tr>
+        </thead>
+        <tbody>
+          {found.additions.map((a, i) => (
+            <tr key={`${a.file} ${a.name} ${i}`}>
+              <td>
+                <Checkbox
+                  size="small"
+                  checked={found.chosen[i]!}
+                  slotProps={{ input: { "aria-label": `Take ${a.name}` } }}
+                  onChange={() => turn(i)}
+                />
+              </td>
+              <td>{a.name}</td>
+              <td className="muted nowrap">{sizeWords(a)}</td>
+              <td>
+                <OfIt of={a} additions={additions} />
+              </td>
+              <td className="muted">{a.file}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="line mt-6">
+        <Button variant="contained" disabled={busy !== "" || wanted === 0} onClick={() => void take()}>
+          Add {wanted} of {found.additions.length}
+        </Button>
+        <Button onClick={() => setFound(null)}>Leave them</Button>
+      </div>
+    </div>
+  );
+}
+
+/** What is to be known of an addition, and what is asked of it. */
+function OfIt({ of: a, additions }: { readonly of: Addition; readonly additions: Additions }): ReactNode {
+  const here = useSession((s) => s.loaded?.character.skeleton?.joints);
+  if (a.what === "joints")
+    return (
+      <Hanging
+        joints={a.joints}
+        here={here?.map((j) => j.name) ?? []}
+        value={additions.under[a.file]}
+        onChange={(joint) => additions.hang(a.file, joint)}
+      />
+    );
+  if (a.what === "part") return a.note;
+  const names = a.report?.jointNames ?? [];
+  return (
+    <>
+      {a.note}
+      {additions.maps[a.file] && <div>joints as you said they are; kept for the next</div>}
+      {a.report?.unsure.map((u) => (
+        <UnsureBone key={u.bone} unsure={u} joints={names} onChange={(to) => additions.mapBone(a.file, u, to, names)} />
+      ))}
+    </>
   );
 }
 

@@ -99,7 +99,6 @@ export function FindingRow({ finding, open, onOpen, onShow, mend, onMend, onAcce
             {onAccept && (
               <form
                 className="line grow one-row"
-
                 onSubmit={(e) => {
                   e.preventDefault();
                   if (reason.trim()) void onAccept(reason.trim());

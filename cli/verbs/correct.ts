@@ -8,38 +8,24 @@ import { readBytes, readCharacter } from "../readCharacter";
 import { writeOut } from "../writeOut";
 import { printJson } from "../printJson";
 
-export async function correct(
-  file: string,
-  options: MomentOptions & {
-    sculpt: string;
-    name: string;
-    driver: string[];
-    out: string;
-    sure?: boolean;
-    json?: boolean;
-  },
-): Promise<number> {
-  if (options.name.trim() === "") throw new UserError("The corrective has no name.", "--name", "Give it one.");
-  if (path.extname(options.out).toLowerCase() !== ".glb")
-    throw new UserError(
-      `The corrected character is written as GLB, not ${path.extname(options.out) || "without a kind"}.`,
-      "--out",
-      "Name it OUT.glb.",
-    );
-  if (options.driver.length > 1)
-    throw new UserError(
-      `${options.driver.length} drivers are named; a corrective has one.`,
-      "--driver",
-      "Give one, or make a corrective for each.",
-    );
+type CorrectOptions = MomentOptions & {
+  readonly sculpt: string;
+  readonly name: string;
+  readonly driver: string[];
+  readonly out: string;
+  readonly sure?: boolean;
+  readonly json?: boolean;
+};
+
+export async function correct(file: string, options: CorrectOptions): Promise<number> {
+  checkOptions(options);
   const { character } = await readCharacter(file);
   if (character.shapes.some((s) => s.name === options.name))
     throw new UserError(`A shape named ${options.name} exists already.`, "--name", "Choose another name.");
   const moment = momentFrom(character, options);
   const driver = options.driver[0] !== undefined ? driverFrom(character, options.driver[0], options.name) : null;
-  const rig = makeRig(character);
   const sculptName = path.basename(options.sculpt);
-  const made = takeSculpt(rig, moment, readBytes(options.sculpt), sculptName);
+  const made = takeSculpt(makeRig(character), moment, readBytes(options.sculpt), sculptName);
   if (made.doubt && !options.sure)
     throw new UserError(made.doubt, sculptName, "Name the pose it was sculpted in with --joint, or say --sure.");
   if (made.deltas.length === 0)
@@ -54,7 +40,6 @@ export async function correct(
     drivers: driver ? [...character.drivers, driver] : character.drivers,
   };
   writeOut(options.out, await writeGlb(out));
-  const ill = made.ill.map((i) => ({ part: character.parts[i.part]!.name, vertices: Array.from(i.vertices) }));
   const report = {
     file: path.basename(file),
     out: path.basename(options.out),
@@ -64,7 +49,7 @@ export async function correct(
     residual: made.residual,
     moved: made.moved,
     notes: made.notes,
-    notInvertible: ill,
+    notInvertible: made.ill.map((i) => ({ part: character.parts[i.part]!.name, vertices: Array.from(i.vertices) })),
   };
   if (options.json) printJson(report);
   else
@@ -72,7 +57,24 @@ export async function correct(
       `${movedWords(made.moved)}${made.notes.map((n) => ` ${n}`).join("")}\n${options.name}: ` +
         `${report.vertices} vertices returned to rest; posed again it is ${made.residual.max.toFixed(4)} ` +
         `mm off at most, ${made.residual.rms.toFixed(4)} mm rms; ` +
-        `${ill.reduce((n, i) => n + i.vertices.length, 0)} vertices cannot be inverted well and were damped\n`,
+        `${made.ill.reduce((n, i) => n + i.vertices.length, 0)} vertices cannot be inverted well and were damped\n`,
     );
   return 0;
+}
+
+/** Refuses what cannot be done whatever the file is. */
+function checkOptions({ name, out, driver }: CorrectOptions): void {
+  if (name.trim() === "") throw new UserError("The corrective has no name.", "--name", "Give it one.");
+  if (path.extname(out).toLowerCase() !== ".glb")
+    throw new UserError(
+      `The corrected character is written as GLB, not ${path.extname(out) || "without a kind"}.`,
+      "--out",
+      "Name it OUT.glb.",
+    );
+  if (driver.length > 1)
+    throw new UserError(
+      `${driver.length} drivers are named; a corrective has one.`,
+      "--driver",
+      "Give one, or make a corrective for each.",
+    );
 }

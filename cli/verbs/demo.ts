@@ -5,6 +5,7 @@ import { writeGlb } from "../../core/formats/glb/writeGlb";
 import { writeObj } from "../../core/formats/obj/writeObj";
 import { writeTextGrid } from "../../core/formats/textgrid/writeTextGrid";
 import { blendShapes, makeRig } from "../../core/deform/rig";
+import type { Character } from "../../core/model/character";
 import { UserError } from "../../core/model/userError";
 import { CAST, cleanTarn, loadMember } from "../../demo/cast";
 import { foreignClip } from "../../demo/clips/foreignClip";
@@ -30,6 +31,22 @@ export async function demo(outDir: string): Promise<number> {
   for (const { id } of CAST) writeOut(into(`${id}.glb`), await writeGlb(await loadMember(id)));
   const oda = await loadMember("oda");
   writeOut(into("scans", "tarn-head.obj"), objOf(headScan(cleanTarn(oda))));
+  writeTargets(oda, into);
+  await writeClips(oda, into);
+  writeLines(into);
+  writeTakes(into);
+  process.stdout.write(
+    `${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ` +
+      `${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes, 1 scanned head in ${outDir}\n`,
+  );
+  return 0;
+}
+
+type Into = (...names: string[]) => string;
+const fileName = (name: string): string => name.replaceAll(" ", "-");
+
+/** The character's base and one target a shape, as OBJ. */
+function writeTargets(oda: Character, into: Into): void {
   const rig = makeRig(oda);
   writeSet(into("oda-obj"), () => {
     writeObjBesideLibrary(
@@ -49,43 +66,33 @@ export async function demo(outDir: string): Promise<number> {
       writeOut(into("oda-obj", `${shape.name}.obj`), writeObj(oda, positions));
     });
   });
-  const fileName = (name: string): string => name.replaceAll(" ", "-");
+}
+
+/** The character's clips, and its walk on a skeleton that is built otherwise. */
+async function writeClips(oda: Character, into: Into): Promise<void> {
   for (const clip of oda.clips)
     writeOut(into("clips", `${fileName(clip.name)}.bvh`), writeBvh(oda.skeleton!, clip, { unitsPerMetre: 1 }));
-  writeOut(
-    into("clips", "walk-other-skeleton.bvh"),
-    writeBvh(
-      oda.skeleton!,
-      oda.clips.find((c) => c.name === "walk")!,
-      { unitsPerMetre: 100, rename: foreignName, restTurn: fromT },
-    ),
-  );
-  writeOut(
-    into("clips", "walk-other-skeleton.glb"),
-    await writeGlb(
-      foreignClip(
-        oda,
-        oda.clips.find((c) => c.name === "walk")!,
-      ),
-    ),
-  );
+  const walk = oda.clips.find((c) => c.name === "walk")!;
+  const foreign = { unitsPerMetre: 100, rename: foreignName, restTurn: fromT };
+  writeOut(into("clips", "walk-other-skeleton.bvh"), writeBvh(oda.skeleton!, walk, foreign));
+  writeOut(into("clips", "walk-other-skeleton.glb"), await writeGlb(foreignClip(oda, walk)));
+}
+
+function writeLines(into: Into): void {
   for (const line of LINES) {
     const { words, phones } = alignLine(line);
-    writeOut(
-      into("lines", `${line.id}.TextGrid`),
-      writeTextGrid([
-        { name: "words", intervals: words },
-        { name: "phones", intervals: phones },
-      ]),
-    );
+    const tiers = [
+      { name: "words", intervals: words },
+      { name: "phones", intervals: phones },
+    ];
+    writeOut(into("lines", `${line.id}.TextGrid`), writeTextGrid(tiers));
   }
+}
+
+function writeTakes(into: Into): void {
   for (const take of TAKES) {
-    writeOut(into("takes", `${fileName(take.hello.take)}.csv`), takeCsv(take));
-    writeOut(into("takes", `${fileName(take.hello.take)}.json`), JSON.stringify(take));
+    const name = fileName(take.hello.take);
+    writeOut(into("takes", `${name}.csv`), takeCsv(take));
+    writeOut(into("takes", `${name}.json`), JSON.stringify(take));
   }
-  process.stdout.write(
-    `${CAST.map((m) => `${m.id}.glb`).join(", ")}; oda-obj/oda.obj and ${oda.shapes.length} targets; ` +
-      `${oda.clips.length + 2} clips, ${LINES.length} lines, ${TAKES.length} takes, 1 scanned head in ${outDir}\n`,
-  );
-  return 0;
 }

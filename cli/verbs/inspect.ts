@@ -2,7 +2,7 @@ import path from "node:path";
 import { clipSeconds } from "../../core/clips/motion";
 import { maxDeltaMm } from "../../core/measure/measureShapes";
 import { statureOf } from "../../core/measure/stature";
-import { triangleCountOf, vertexCountOf } from "../../core/model/character";
+import { triangleCountOf, vertexCountOf, type Character } from "../../core/model/character";
 import { sideOfBone } from "../../core/names/humanoidBones";
 import { humanoidMap } from "../../core/skeleton/humanoidMap";
 import { readCharacterOrClips } from "../readCharacter";
@@ -11,9 +11,22 @@ import { printJson } from "../printJson";
 
 export async function inspect(file: string, options: { json?: boolean }): Promise<number> {
   const { character, sha256, format } = await readCharacterOrClips(file);
+  const report = reportOf(character, { file: path.basename(file), sha256, format });
+  if (options.json) printJson(report);
+  else process.stdout.write(asText(report, character.notes));
+  return 0;
+}
+
+interface Source {
+  readonly file: string;
+  readonly sha256: string;
+  readonly format: string;
+}
+
+function reportOf(character: Character, { file, sha256, format }: Source) {
   const map = character.skeleton && humanoidMap(character.skeleton, character.jointMap);
-  const report = {
-    file: path.basename(file),
+  return {
+    file,
     sha256,
     format,
     units: format === "obj" ? null : "m",
@@ -43,33 +56,26 @@ export async function inspect(file: string, options: { json?: boolean }): Promis
     })),
     clips: character.clips.map((c) => ({ name: c.name, seconds: clipSeconds(c), tracks: c.tracks.length })),
   };
-  if (options.json) printJson(report);
-  else {
-    process.stdout.write(
-      `${report.file}  ${format}  stature ${report.stature.toFixed(3)} ` +
-        `${report.units ?? "(file units)"}  sha256 ${sha256.slice(0, 16)}\n\n`,
-    );
-    process.stdout.write(
-      `${table(
-        ["part", "kind", "vertices", "triangles", "shapes", "materials"],
-        report.parts.map((p) => [p.name, p.kind, p.vertices, p.triangles, p.shapes.length, p.materials.join(", ")]),
-      )}\n\n`,
-    );
-    process.stdout.write(
-      `${table(
-        ["joint", "parent", "humanoid"],
-        report.joints.map((j) => [j.name, j.parent ?? "-", j.humanoid ?? "-"]),
-      )}\n\n`,
-    );
-    process.stdout.write(
-      `${table(
-        ["shape", "largest movement, mm", "parts"],
-        report.shapes.map((s) => [s.name, s.maxDelta * 1000, s.parts.join(", ")]),
-      )}\n`,
-    );
-    for (const clip of report.clips)
-      process.stdout.write(`clip ${clip.name}: ${clip.seconds.toFixed(2)} s, ${clip.tracks} tracks\n`);
-    for (const note of character.notes) process.stdout.write(`note: ${note}\n`);
-  }
-  return 0;
 }
+
+const asText = (report: ReturnType<typeof reportOf>, notes: readonly string[]): string =>
+  [
+    `${report.file}  ${report.format}  stature ${report.stature.toFixed(3)} ` +
+      `${report.units ?? "(file units)"}  sha256 ${report.sha256.slice(0, 16)}\n`,
+    `${table(
+      ["part", "kind", "vertices", "triangles", "shapes", "materials"],
+      report.parts.map((p) => [p.name, p.kind, p.vertices, p.triangles, p.shapes.length, p.materials.join(", ")]),
+    )}\n`,
+    `${table(
+      ["joint", "parent", "humanoid"],
+      report.joints.map((j) => [j.name, j.parent ?? "-", j.humanoid ?? "-"]),
+    )}\n`,
+    table(
+      ["shape", "largest movement, mm", "parts"],
+      report.shapes.map((s) => [s.name, s.maxDelta * 1000, s.parts.join(", ")]),
+    ),
+    ...report.clips.map((clip) => `clip ${clip.name}: ${clip.seconds.toFixed(2)} s, ${clip.tracks} tracks`),
+    ...notes.map((note) => `note: ${note}`),
+  ]
+    .map((line) => `${line}\n`)
+    .join("");

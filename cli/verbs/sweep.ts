@@ -11,13 +11,17 @@ import { readCharacter } from "../readCharacter";
 import { table } from "../table";
 import { printJson } from "../printJson";
 
+function stepsFrom(text: string): number {
+  const steps = Number(text);
+  if (Number.isInteger(steps) && steps >= 2 && steps <= 721) return steps;
+  throw new UserError(`"${text}" is not a whole number from 2 to 721.`, "--steps", "");
+}
+
 export async function sweep(
   file: string,
   options: { joint: string; steps: string; profile: string; json?: boolean },
 ): Promise<number> {
-  const steps = Number(options.steps);
-  if (!Number.isInteger(steps) || steps < 2 || steps > 721)
-    throw new UserError(`"${options.steps}" is not a whole number from 2 to 721.`, "--steps", "");
+  const steps = stepsFrom(options.steps);
   const profile = profileFrom(options.profile);
   const { character, sha256 } = await readCharacter(file);
   if (!character.skeleton) throw new UserError("The file has no skeleton to move.", path.basename(file), "");
@@ -49,8 +53,7 @@ export async function sweep(
       flips: r.with.flips,
     })),
   );
-  const findings = swept.flatMap((s) => s.findings);
-  findings.sort(compareFindings);
+  const findings = swept.flatMap((s) => s.findings).sort(compareFindings);
   const summary = summarize(findings);
   if (options.json)
     printJson({

@@ -35,73 +35,78 @@ interface TrackOptions {
 export async function track(file: string, options: TrackOptions): Promise<number> {
   const { take, notes } = readTake(readBytes(options.take), path.basename(options.take));
   const { character } = await readCharacter(file);
-  const given = options.map === undefined ? proposeMap(take.channels, character) : mapFrom(options.map);
-  const here = mapOn(character, given, take.channels);
-  const map = options.neutral === undefined ? here : withNeutral(here, neutralPart(take, options.neutral));
-  if (!map.channels.some((r) => r.shapes.length))
-    throw new UserError(
-      "None of its channels moves a shape of this character.",
-      file,
-      "Give the character face shapes, or say with --map which shapes the channels move.",
-    );
-  const steady = steadySchema.parse({
-    steady: share(options.steady, "--steady", 0.5),
-    quick: share(options.quick, "--quick", 0.5),
-  });
-  const tolerance = share(options.tolerance, "--tolerance", TOLERANCE);
-  const settings = { map, steady, tolerance };
+  const map = mapOf(take, character, file, options);
+  const settings = {
+    map,
+    steady: steadySchema.parse({
+      steady: share(options.steady, "--steady", 0.5),
+      quick: share(options.quick, "--quick", 0.5),
+    }),
+    tolerance: share(options.tolerance, "--tolerance", TOLERANCE),
+  };
   const readings = readTakeOn(take, settings, character);
   const piece = takePiece(take, settings, { start: 0, id: "take" });
   for (const out of options.out) await writeOne(character, piece, take, out);
-  const lost = framesOf(take) - seenFrames(take).length;
-  if (options.json)
-    printJson({
-      rate: take.rate,
-      frames: framesOf(take),
-      seconds: secondsOf(take),
-      lost,
-      map: map.channels.map((r) => ({
-        channel: r.channel,
-        neutral: r.neutral,
-        found: r.found,
-        shapes: r.shapes.map(({ shape, gain, offset, curve, low, high }) => ({
-          shape,
-          gain,
-          offset,
-          curve,
-          low,
-          high,
-        })),
-      })),
-      ...uncovered(character, map),
-      lagMs: readings.lagMs,
-      noise: { before: readings.noise, after: readings.steadyNoise },
-      keys: keysIn(piece.face),
-      findings: [
-        ...notes.map((message) => ({ check: "tracking.file", severity: "note", message })),
-        ...readings.findings,
-      ],
-    });
-  else {
-    const rows = map.channels.map((r) => {
-      const c = readings.channels.find((x) => x.channel === r.channel);
-      return [
-        r.channel,
-        r.shapes.map((l) => `${l.shape} ×${l.gain}`).join(", ") || "nothing",
-        r.found,
-        percent(c?.used ?? 0),
-      ];
-    });
-    const lag = readings.lagMs === null ? "" : `, ${Math.round(readings.lagMs)} ms late`;
-    process.stdout.write(
-      `${table(["channel", "moves", "found", "uses"], rows)}\n${framesOf(take)} frames at ${Number(take.rate.toFixed(2))}/s, ` +
-        `${lost} lost; noise ${readings.noise.toFixed(3)}, steadied ${readings.steadyNoise.toFixed(3)}${lag}; ${keysIn(piece.face)} keys\n` +
-        [...notes, ...readings.findings.map((f) => `${f.severity}: ${f.message} ${f.todo}`)]
-          .map((n) => `${n}\n`)
-          .join(""),
-    );
-  }
+  const tracked = { take, notes, map, readings, keys: keysIn(piece.face) };
+  if (options.json) printJson({ ...asJson(tracked), ...uncovered(character, map) });
+  else process.stdout.write(asText(tracked));
   return readings.findings.some((f) => f.severity !== "note") ? 1 : 0;
+}
+
+/** The map that is given or proposed, as this character takes it. */
+function mapOf(take: Take, character: Character, file: string, options: TrackOptions): ChannelMap {
+  const given = options.map === undefined ? proposeMap(take.channels, character) : mapFrom(options.map);
+  const here = mapOn(character, given, take.channels);
+  const map = options.neutral === undefined ? here : withNeutral(here, neutralPart(take, options.neutral));
+  if (map.channels.some((r) => r.shapes.length)) return map;
+  throw new UserError(
+    "None of its channels moves a shape of this character.",
+    file,
+    "Give the character face shapes, or say with --map which shapes the channels move.",
+  );
+}
+
+interface Tracked {
+  readonly take: Take;
+  /** What the reader of the file says. */
+  readonly notes: readonly string[];
+  readonly map: ChannelMap;
+  readonly readings: ReturnType<typeof readTakeOn>;
+  readonly keys: number;
+}
+const lostIn = (take: Take): number => framesOf(take) - seenFrames(take).length;
+
+const asJson = ({ take, notes, map, readings, keys }: Tracked): object => ({
+  rate: take.rate,
+  frames: framesOf(take),
+  seconds: secondsOf(take),
+  lost: lostIn(take),
+  map: map.channels.map((r) => ({
+    channel: r.channel,
+    neutral: r.neutral,
+    found: r.found,
+    shapes: r.shapes.map(({ shape, gain, offset, curve, low, high }) => ({ shape, gain, offset, curve, low, high })),
+  })),
+  lagMs: readings.lagMs,
+  noise: { before: readings.noise, after: readings.steadyNoise },
+  keys,
+  findings: [...notes.map((message) => ({ check: "tracking.file", severity: "note", message })), ...readings.findings],
+});
+
+function asText({ take, notes, map, readings, keys }: Tracked): string {
+  const rows = map.channels.map((r) => [
+    r.channel,
+    r.shapes.map((l) => `${l.shape} ×${l.gain}`).join(", ") || "nothing",
+    r.found,
+    percent(readings.channels.find((x) => x.channel === r.channel)?.used ?? 0),
+  ]);
+  const lag = readings.lagMs === null ? "" : `, ${Math.round(readings.lagMs)} ms late`;
+  const said = [...notes, ...readings.findings.map((f) => `${f.severity}: ${f.message} ${f.todo}`)];
+  return (
+    `${table(["channel", "moves", "found", "uses"], rows)}\n${framesOf(take)} frames at ${Number(take.rate.toFixed(2))}/s, ` +
+    `${lostIn(take)} lost; noise ${readings.noise.toFixed(3)}, steadied ${readings.steadyNoise.toFixed(3)}${lag}; ` +
+    `${keys} keys\n${said.map((n) => `${n}\n`).join("")}`
+  );
 }
 
 const percent = (v: number): string => `${Math.round(100 * v)} %`;

@@ -100,8 +100,6 @@ export function bringClip(
     fitted.contacts && readFeet(character, asItCame.motion, fitting.loop ? undefined : fitted.contacts),
     fitted.contacts && readFeet(character, fitted.motion, fitted.contacts),
   ];
-  const skeleton = character.skeleton!;
-  const own = humanoidMap(skeleton, character.jointMap);
   const used = new Set(moved.sources);
   const { skeleton: from } = source.motion;
   const told = [
@@ -123,11 +121,7 @@ export function bringClip(
       up: moved.alignment?.up ?? "+Y",
       facing: moved.alignment?.facing ?? "+Z",
       rest: restWord(settings.rest),
-      map: skeleton.joints.flatMap((joint, j) =>
-        moved.sources[j]! >= 0
-          ? [{ source: from.joints[moved.sources[j]!]!.name, humanoid: own.boneOfJoint[j] ?? null, target: joint.name }]
-          : [],
-      ),
+      map: mapOf(character, from, moved.sources),
       unmapped: from.joints.flatMap((j, i) => (used.has(i) ? [] : [j.name])),
       leftOut: { scaleKeys: given.scaled.joints, translationKeys: given.moved.joints },
       unsure: unsureOf(source),
@@ -137,6 +131,16 @@ export function bringClip(
       told,
     },
   };
+}
+
+/** Which of the file's joints moves which of the character's. */
+function mapOf(character: Character, from: Skeleton, sources: readonly number[]): ClipReport["map"] {
+  const skeleton = character.skeleton!;
+  const own = humanoidMap(skeleton, character.jointMap);
+  return skeleton.joints.flatMap(({ name }, j) => {
+    const source = from.joints[sources[j]!]?.name;
+    return source === undefined ? [] : [{ source, humanoid: own.boneOfJoint[j] ?? null, target: name }];
+  });
 }
 
 /** How its figure stands, and its size beside the character. @param isByLimbs whether rests were laid together. */

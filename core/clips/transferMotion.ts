@@ -83,13 +83,7 @@ export function transferMotion(
   const own = humanoidMap(skeleton, character.jointMap);
   const chains = sharedChains({ skeleton, map: own }, { skeleton: from.skeleton, map: theirs });
   const sources = sourcesOf(skeleton, own, from.skeleton, theirs).map((s, j) => chains.get(j)?.a ?? s);
-  const matched = sources.filter((s) => s >= 0).length;
-  if (matched < LEAST_JOINTS)
-    throw new UserError(
-      `${matched} of its ${from.skeleton.joints.length} joints fit this character.`,
-      source.name,
-      "Set the joint map first, or send a clip for a human figure.",
-    );
+  refuseUnlike(sources, source);
   const alignment = alignmentOf(from, theirs, settings.stand);
   const [restTurn, motionTurn] = [alignment?.rest ?? NONE, alignment?.motion ?? NONE];
   const theirRest = settings.rest === "first" ? standing(from, 0) : restStanding(from.skeleton);
@@ -133,6 +127,16 @@ export function transferMotion(
     restApart: restApart(own, rest, theirs, theirRest, restToOurs),
     broughtHome: home ? Math.hypot(home[0], home[2]) : 0,
   };
+}
+
+function refuseUnlike(sources: readonly number[], { name, motion }: SourceMotion): void {
+  const matched = sources.filter((s) => s >= 0).length;
+  if (matched < LEAST_JOINTS)
+    throw new UserError(
+      `${matched} of its ${motion.skeleton.joints.length} joints fit this character.`,
+      name,
+      "Set the joint map first, or send a clip for a human figure.",
+    );
 }
 
 /** How the character's joints hang on the source's. */

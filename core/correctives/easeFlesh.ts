@@ -1,8 +1,8 @@
-import { computeNormals, normalFacesAt, renewNormals } from "../deform/computeNormals";
+import { computeNormals, normalFacesAt, renewNormals, type FacesAt } from "../deform/computeNormals";
 import { bonyJoints } from "../measure/boneUnderSkin";
-import { jointFold } from "../measure/jointFold";
+import { jointFold, type JointFold } from "../measure/jointFold";
 import type { JointGauge } from "../measure/measureJoint";
-import { onlyMoving, skinOverlap } from "../measure/skinOverlap";
+import { onlyMoving, skinOverlap, type OverlapFinder } from "../measure/skinOverlap";
 import { neighboursOf, type Neighbours } from "../model/neighbours";
 import { openFaces, shortenEdges } from "./fleshLimits";
 import { crossesPlane, fadingRings, holdOverTip, layInFold } from "./foldContact";
@@ -77,75 +77,110 @@ export function* easeFlesh(
   matrices: ArrayLike<number>,
   { rounds, touch, stretchLimit, leastLoss, overBone }: EaseOptions,
 ): Generator<number, void> {
-  const { rig, region, rest, restDepths } = gauge;
-  const { part } = region;
-  const body = rig.character.parts[part]!;
-  const neighbours = neighboursOf(body);
-  const triangles = rig.triangles[part]!;
-  const fold = jointFold(gauge, matrices);
-  const bony = bonyJoints(rig.character).has(region.joint);
-  const normals = new Float32Array(P.length);
-  computeNormals(P, rig.normalFaces[part]!, rig.placeOf[part]!, normals);
-  const pressed = new Float32Array(freedom.length);
-  const deep = (v: number, depths: Float32Array): number => depths[v]! - restDepths[v]!;
-  const first = skinOverlap(gauge.finder, rest, P, normals).depths;
-  const free = Uint32Array.from(freedom.keys()).filter((v) => freedom[v]! > 0.002);
-  const movable = withRings(
-    [...free, ...Array.from(freedom.keys()).filter((v) => deep(v, first) > 0)],
-    neighbours,
-    RINGS + SPREAD,
-  );
-  const faces = normalFacesAt(rig.normalFaces[part]!, movable);
-  const finder = onlyMoving(gauge.finder, P, Uint32Array.from(movable));
+  const skin = new PosedSkin(gauge, P, freedom, facing, matrices, { touch, stretchLimit });
+  const { fold, bony, free, neighbours, normals } = skin;
+  const body = gauge.rig.character.parts[gauge.region.part]!;
   const offsets = turnedOffsets(body.positions, body.skin!, matrices, free, neighbours);
   const strength = freedom.map((f) => RELAX * Math.min(1, 2 * f));
   const refill = new Refill(gauge, leastLoss);
   const room = new Float32Array(P.length);
-  let held: Float32Array = new Float32Array(freedom.length);
-  const keepLimits = (passes: number): number => {
-    let amiss = 0;
+  for (let round = 0; round < rounds; round++) {
+    yield round / (rounds + LAST_LOOKS);
+    skin.renewNormals();
+    if (round % LOOK_AGAIN === 0) skin.look(true);
+    if (fold) {
+      layInFold(P, gauge, fold, skin.held, touch);
+      if (bony) holdOverTip(P, gauge, fold, overBone);
+    }
+    refill.swell(P, normals, free, freedom, skin.held);
+    relaxOnce(P, offsets, free, strength, neighbours, room);
+    skin.keepLimits(PASSES);
+  }
+  if (fold) layInFold(P, gauge, fold, skin.held, touch);
+  skin.keepLimits(LAST_PASSES);
+  // what the fold left pressed is pushed out, whatever it was
+  for (let last = 0; last < LAST_LOOKS && skin.look(false) > 0; last++) {
+    yield (rounds + last) / (rounds + LAST_LOOKS);
+    skin.keepLimits(LAST_PASSES);
+  }
+}
+
+/** Skin of a joint in a pose while it is eased: what is pressed, what may move, and its limits. */
+class PosedSkin {
+  readonly fold: JointFold | null;
+  readonly bony: boolean;
+  readonly free: Uint32Array;
+  readonly neighbours: Neighbours;
+  readonly normals: Float32Array;
+  /** Per vertex 0..1: how far it is held in the fold. */
+  held: Float32Array;
+  private readonly pressed: Float32Array;
+  private readonly movable: ReadonlySet<number>;
+  private readonly faces: FacesAt;
+  private readonly finder: OverlapFinder;
+
+  constructor(
+    private readonly gauge: JointGauge,
+    private readonly P: Float32Array,
+    private readonly freedom: Float32Array,
+    private readonly facing: Float32Array,
+    matrices: ArrayLike<number>,
+    private readonly limits: Pick<EaseOptions, "touch" | "stretchLimit">,
+  ) {
+    const { rig, region, rest } = gauge;
+    const { part } = region;
+    this.neighbours = neighboursOf(rig.character.parts[part]!);
+    this.fold = jointFold(gauge, matrices);
+    this.bony = bonyJoints(rig.character).has(region.joint);
+    this.normals = new Float32Array(P.length);
+    computeNormals(P, rig.normalFaces[part]!, rig.placeOf[part]!, this.normals);
+    this.pressed = new Float32Array(freedom.length);
+    this.held = new Float32Array(freedom.length);
+    this.free = Uint32Array.from(freedom.keys()).filter((v) => freedom[v]! > 0.002);
+    const first = skinOverlap(gauge.finder, rest, P, this.normals).depths;
+    const deep = Array.from(freedom.keys()).filter((v) => this.deep(v, first) > 0);
+    this.movable = withRings([...this.free, ...deep], this.neighbours, RINGS + SPREAD);
+    this.faces = normalFacesAt(rig.normalFaces[part]!, this.movable);
+    this.finder = onlyMoving(gauge.finder, P, Uint32Array.from(this.movable));
+  }
+
+  private deep(v: number, depths: Float32Array): number {
+    return depths[v]! - this.gauge.restDepths[v]!;
+  }
+
+  renewNormals(): void {
+    const { rig, region } = this.gauge;
+    renewNormals(this.P, this.faces, rig.placeOf[region.part]!, this.normals);
+  }
+
+  /** Shortens edges and opens faces, pass after pass until nothing is amiss. */
+  keepLimits(passes: number): void {
+    const { rig, region, rest } = this.gauge;
+    const triangles = rig.triangles[region.part]!;
     for (let pass = 0; pass < passes; pass++) {
-      amiss =
-        shortenEdges(P, rest, region.edges, stretchLimit, freedom) +
-        openFaces(P, triangles, region.limbTriangles, facing, freedom);
+      const amiss =
+        shortenEdges(this.P, rest, region.edges, this.limits.stretchLimit, this.freedom) +
+        openFaces(this.P, triangles, region.limbTriangles, this.facing, this.freedom);
       if (amiss === 0) break;
     }
-    return amiss;
-  };
+  }
+
   /** Finds what is pressed now; what the fold does not answer is pushed out. @returns how many are pushed. */
-  const look = (answered: boolean): number => {
-    renewNormals(P, faces, rig.placeOf[part]!, normals);
-    const { depths } = skinOverlap(finder, rest, P, normals);
+  look(answered: boolean): number {
+    const { P, gauge, fold, pressed, movable, neighbours, normals } = this;
+    this.renewNormals();
+    const { depths } = skinOverlap(this.finder, gauge.rest, P, normals);
     const push = new Map<number, number>();
     for (const v of movable) {
-      const over = deep(v, depths);
+      const over = this.deep(v, depths);
       if (over <= PRESSED) continue;
-      if (answered && (pressed[v] || (fold && crossesPlane(P, v, gauge, fold, over, bony)))) pressed[v] = 1;
-      else if (over > touch) push.set(v, over);
+      if (answered && (pressed[v] || (fold && crossesPlane(P, v, gauge, fold, over, this.bony)))) pressed[v] = 1;
+      else if (over > this.limits.touch) push.set(v, over);
     }
-    held = fadingRings(pressed, neighbours, RINGS);
+    this.held = fadingRings(pressed, neighbours, RINGS);
     for (const [v, by] of spread(push, normals, neighbours))
       if (movable.has(v)) for (let c = 0; c < 3; c++) P[3 * v + c]! += RELIEF * by[c]!;
     return push.size;
-  };
-  for (let round = 0; round < rounds; round++) {
-    yield round / (rounds + LAST_LOOKS);
-    renewNormals(P, faces, rig.placeOf[part]!, normals);
-    if (round % LOOK_AGAIN === 0) look(true);
-    if (fold) {
-      layInFold(P, gauge, fold, held, touch);
-      if (bony) holdOverTip(P, gauge, fold, overBone);
-    }
-    refill.swell(P, normals, free, freedom, held);
-    relaxOnce(P, offsets, free, strength, neighbours, room);
-    keepLimits(PASSES);
-  }
-  if (fold) layInFold(P, gauge, fold, held, touch);
-  keepLimits(LAST_PASSES);
-  // what the fold left pressed is pushed out, whatever it was
-  for (let last = 0; last < LAST_LOOKS && look(false) > 0; last++) {
-    yield (rounds + last) / (rounds + LAST_LOOKS);
-    keepLimits(LAST_PASSES);
   }
 }
 

@@ -260,16 +260,11 @@ export function closestPoint(
       for (let i = -next - 1, end = i + count[n]!; i < end; i++) {
         const t = order[i]!;
         if (accept && !accept(t)) continue;
-        closestOnTriangle(
-          px,
-          py,
-          pz,
-          positions,
-          3 * triangles[3 * t]!,
-          3 * triangles[3 * t + 1]!,
-          3 * triangles[3 * t + 2]!,
-        );
-        const [x, y, z] = [hit[0]! - px, hit[1]! - py, hit[2]! - pz];
+        const k = 3 * t;
+        closestOnTriangle(px, py, pz, positions, 3 * triangles[k]!, 3 * triangles[k + 1]!, 3 * triangles[k + 2]!);
+        const x = hit[0]! - px;
+        const y = hit[1]! - py;
+        const z = hit[2]! - pz;
         const d = x * x + y * y + z * z;
         if (d < limit) {
           limit = d;
@@ -284,15 +279,16 @@ export function closestPoint(
     }
     const toLeft = squaredToBox(bounds, 6 * (n + 1), px, py, pz);
     const toRight = squaredToBox(bounds, 6 * next, px, py, pz);
-    const leftFirst = toLeft < toRight;
     // the farther child waits; neither is kept when it lies beyond what was found
-    const [far, farAt, near, nearAt] = leftFirst ? [next, toRight, n + 1, toLeft] : [n + 1, toLeft, next, toRight];
+    const isLeftNear = toLeft < toRight;
+    const farAt = isLeftNear ? toRight : toLeft;
+    const nearAt = isLeftNear ? toLeft : toRight;
     if (farAt <= limit) {
-      stack[top] = far;
+      stack[top] = isLeftNear ? next : n + 1;
       boxDistance[top++] = farAt;
     }
     if (nearAt <= limit) {
-      stack[top] = near;
+      stack[top] = isLeftNear ? n + 1 : next;
       boxDistance[top++] = nearAt;
     }
   }

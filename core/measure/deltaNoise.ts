@@ -17,16 +17,48 @@ export function noiseOf(
   { start, list }: Neighbours,
   P: Float32Array,
 ): { vertex: number; mm: number }[] {
+  const { moves, off } = offsOf(delta, { start, list });
+  const { vertices } = delta;
+  const out: { vertex: number; mm: number }[] = [];
+  for (const v of vertices) {
+    const o = 3 * v;
+    if (moves[o]! * moves[o]! + moves[o + 1]! * moves[o + 1]! + moves[o + 2]! * moves[o + 2]! < STILL * STILL) continue;
+    const [from, end] = [start[v]!, start[v + 1]!];
+    const own = Math.sqrt(off[o]! * off[o]! + off[o + 1]! * off[o + 1]! + off[o + 2]! * off[o + 2]!);
+    let along = 0;
+    let apart = 0;
+    for (let i = from; i < end; i++) {
+      const at = 3 * list[i]!;
+      along += off[o]! * off[at]! + off[o + 1]! * off[at + 1]! + off[o + 2]! * off[at + 2]!;
+      const x = P[at]! - P[o]!;
+      const y = P[at + 1]! - P[o + 1]!;
+      const z = P[at + 2]! - P[o + 2]!;
+      apart += Math.sqrt(x * x + y * y + z * z);
+    }
+    along = end > from ? along / (end - from) : own * own;
+    apart /= Math.max(1, end - from);
+    const forgiven = Math.min(1, (FINE / Math.max(1e-9, apart)) ** 2);
+    out.push({ vertex: v, mm: own > 0 && along < 0 ? 1000 * forgiven * Math.min(own, -along / own) : 0 });
+  }
+  return out;
+}
+
+/**
+ * By vertex its movement, and what it is off by: its movement less the mean of its neighbours'; 3 x vertexCount each,
+ * metres.
+ */
+function offsOf(
+  { vertices, deltas }: ShapeDelta,
+  { start, list }: Neighbours,
+): { readonly moves: Float64Array; readonly off: Float64Array } {
   const count = start.length - 1;
   const moves = new Float64Array(3 * count);
-  const { vertices, deltas } = delta;
   for (let k = 0, i = 0; k < vertices.length; k++, i += 3) {
     const at = 3 * vertices[k]!;
     moves[at] = deltas[i]!;
     moves[at + 1] = deltas[i + 1]!;
     moves[at + 2] = deltas[i + 2]!;
   }
-  // what a vertex is off by: its movement less the mean of its neighbours'
   const off = new Float64Array(3 * count);
   const near = new Uint8Array(count);
   for (const v of vertices) {
@@ -50,26 +82,5 @@ export function noiseOf(
     off[3 * v + 1] = moves[3 * v + 1]! - y / (end - from);
     off[3 * v + 2] = moves[3 * v + 2]! - z / (end - from);
   }
-  const out: { vertex: number; mm: number }[] = [];
-  for (const v of vertices) {
-    const o = 3 * v;
-    if (moves[o]! * moves[o]! + moves[o + 1]! * moves[o + 1]! + moves[o + 2]! * moves[o + 2]! < STILL * STILL) continue;
-    const [from, end] = [start[v]!, start[v + 1]!];
-    const own = Math.sqrt(off[o]! * off[o]! + off[o + 1]! * off[o + 1]! + off[o + 2]! * off[o + 2]!);
-    let along = 0;
-    let apart = 0;
-    for (let i = from; i < end; i++) {
-      const at = 3 * list[i]!;
-      along += off[o]! * off[at]! + off[o + 1]! * off[at + 1]! + off[o + 2]! * off[at + 2]!;
-      const x = P[at]! - P[o]!;
-      const y = P[at + 1]! - P[o + 1]!;
-      const z = P[at + 2]! - P[o + 2]!;
-      apart += Math.sqrt(x * x + y * y + z * z);
-    }
-    along = end > from ? along / (end - from) : own * own;
-    apart /= Math.max(1, end - from);
-    const forgiven = Math.min(1, (FINE / Math.max(1e-9, apart)) ** 2);
-    out.push({ vertex: v, mm: own > 0 && along < 0 ? 1000 * forgiven * Math.min(own, -along / own) : 0 });
-  }
-  return out;
+  return { moves, off };
 }

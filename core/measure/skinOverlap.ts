@@ -88,6 +88,13 @@ export interface Overlap {
  */
 const DEEPEST = 0.08;
 
+/** Part of the joint's radius within which what lay beside a vertex at rest is its own skin. */
+const SAME_PLACE = 0.25;
+/** How far outside its own skin the probe of a vertex is (metres). */
+const OUTSIDE = 2e-4;
+/** Room round a box in which the closest point is looked for (metres). */
+const PAD = 0.001;
+
 /** Nearer than this the other side is open where the joint is, and does not wrap a point by itself (metres). */
 const FAR = 0.03;
 
@@ -116,9 +123,7 @@ export function skinOverlap(
   };
   const depths = new Float32Array(posed.length / 3);
   let deepest = 0;
-  const skip = 0.25 * region.radius;
-  // only vertices inside the box of the other side can be in it
-  const boxOf = (b: Bvh): Float32Array => b.bounds.subarray(0, 6);
+  const skip = SAME_PLACE * region.radius;
   for (const v of finder.candidates) {
     const isMoving = region.share[v]! > 0.5;
     const other = isMoving ? finder.still : finder.moving;
@@ -126,40 +131,16 @@ export function skinOverlap(
     const x = posed[3 * v]!;
     const y = posed[3 * v + 1]!;
     const z = posed[3 * v + 2]!;
-    const box = boxOf(other);
-    const pad = 0.001;
-    if (
-      x < box[0]! - pad ||
-      y < box[1]! - pad ||
-      z < box[2]! - pad ||
-      x > box[3]! + pad ||
-      y > box[4]! + pad ||
-      z > box[5]! + pad
-    )
-      continue;
+    if (!inBox(other, x, y, z)) continue;
     const c = closestPoint(other, posed, x, y, z, DEEPEST);
     if (c.triangle < 0 || c.distance < 1e-5 || (allowed && c.distance <= allowed[v]!)) continue;
-    const nx = normals[3 * v]!;
-    const ny = normals[3 * v + 1]!;
-    const nz = normals[3 * v + 2]!;
-    const list = other.triangles;
-    const a = 3 * list[3 * c.triangle]!;
-    const b = 3 * list[3 * c.triangle + 1]!;
-    const d = 3 * list[3 * c.triangle + 2]!;
-    const fx = normals[a]! + normals[b]! + normals[d]!;
-    const fy = normals[a + 1]! + normals[b + 1]! + normals[d + 1]!;
-    const fz = normals[a + 2]! + normals[b + 2]! + normals[d + 2]!;
-    if (nx * fx + ny * fy + nz * fz > 0) continue;
-    if ((x - c.x) * fx + (y - c.y) * fy + (z - c.z) * fz >= 0) continue;
-    const restGap = Math.hypot(
-      rest[3 * v]! - rest[a]!,
-      rest[3 * v + 1]! - rest[a + 1]!,
-      rest[3 * v + 2]! - rest[a + 2]!,
-    );
-    if (restGap < skip) continue;
-    const e = 2e-4;
+    if (!isBehind(v, x, y, z, c, other.triangles, normals)) continue;
+    if (distanceBetween(rest, v, other.triangles[3 * c.triangle]!) < skip) continue;
     fitWhole();
-    if (windingNumber(finder.whole, posed, x + e * nx, y + e * ny, z + e * nz) < 1) continue;
+    const nx = OUTSIDE * normals[3 * v]!;
+    const ny = OUTSIDE * normals[3 * v + 1]!;
+    const nz = OUTSIDE * normals[3 * v + 2]!;
+    if (windingNumber(finder.whole, posed, x + nx, y + ny, z + nz) < 1) continue;
     // a fold of its own side wraps it as well: far from the joint the other side must do so by itself
     if (c.distance > Math.max(FAR, region.radius) && windingNumber(other, posed, x, y, z) < 1) continue;
     depths[v] = c.distance;
@@ -167,3 +148,38 @@ export function skinOverlap(
   }
   return { depth: deepest, depths };
 }
+
+/** Whether a point can be in a side at all: it is in the box round it. */
+function inBox({ bounds }: Bvh, x: number, y: number, z: number): boolean {
+  return (
+    x >= bounds[0]! - PAD &&
+    y >= bounds[1]! - PAD &&
+    z >= bounds[2]! - PAD &&
+    x <= bounds[3]! + PAD &&
+    y <= bounds[4]! + PAD &&
+    z <= bounds[5]! + PAD
+  );
+}
+
+/** Whether a vertex lies behind the triangle closest to it, and the two face each other. */
+function isBehind(
+  v: number,
+  x: number,
+  y: number,
+  z: number,
+  c: { readonly triangle: number; readonly x: number; readonly y: number; readonly z: number },
+  list: Uint32Array,
+  normals: Float32Array,
+): boolean {
+  const a = 3 * list[3 * c.triangle]!;
+  const b = 3 * list[3 * c.triangle + 1]!;
+  const d = 3 * list[3 * c.triangle + 2]!;
+  const fx = normals[a]! + normals[b]! + normals[d]!;
+  const fy = normals[a + 1]! + normals[b + 1]! + normals[d + 1]!;
+  const fz = normals[a + 2]! + normals[b + 2]! + normals[d + 2]!;
+  if (normals[3 * v]! * fx + normals[3 * v + 1]! * fy + normals[3 * v + 2]! * fz > 0) return false;
+  return (x - c.x) * fx + (y - c.y) * fy + (z - c.z) * fz < 0;
+}
+
+const distanceBetween = (P: Float32Array, v: number, w: number): number =>
+  Math.hypot(P[3 * v]! - P[3 * w]!, P[3 * v + 1]! - P[3 * w + 1]!, P[3 * v + 2]! - P[3 * w + 2]!);

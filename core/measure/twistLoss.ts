@@ -3,7 +3,6 @@ import { evaluate } from "../evaluate/evaluate";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import { translationOf } from "../math/mat4";
 import { dot, normalize, pointAt, scale, sub, type Vec3 } from "../math/vec3";
-import { vertexCountOf } from "../model/character";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { limbLine, liesInLimb } from "../skeleton/limbLine";
 import { subtreeOf } from "./jointRegion";
@@ -16,6 +15,8 @@ export interface TwistReading {
   /** Where along the limb, 0..1. */
   readonly at: number;
 }
+
+type LimbLine = ReturnType<typeof limbLine>;
 
 /** Slices along a limb; fewer vertices make none. */
 const SLICES = 12;
@@ -41,43 +42,9 @@ export function twistLoss(
   const body = parts.findIndex((p) => p.kind === "body");
   if (!skeleton || body < 0 || !parts[body]!.skin) return null;
   const line = limbLine(skeleton, motion.joint, end, liesInLimb(skeleton, motion.joint, end));
-  const own = subtreeOf(character, line.first).map((x, j) => (x && !subtreeOf(character, line.end)[j] ? 1 : 0));
-  const skin = parts[body]!.skin!;
   const P = deform(rig, { ...REST_MOMENT, method, drivers }, { normals: false }).positions[body]!;
-  const way = sub(line.to, line.from);
-  const sliceOf = new Int32Array(vertexCountOf(parts[body]!)).fill(-1);
-  for (let v = 0; v < sliceOf.length; v++) {
-    let held = 0;
-    for (let i = v * skin.influenceCount; i < (v + 1) * skin.influenceCount; i++)
-      if (own[skin.joints[i]!]) held += skin.weights[i]!;
-    const along = dot(sub(pointAt(P, v), line.from), way) / dot(way, way);
-    if (held > HELD && along >= 0 && along < 1) sliceOf[v] = Math.floor(along * SLICES);
-  }
-  const areas = (moment: Moment): (number | null)[] => {
-    const { world } = evaluate(character, moment);
-    const from = translationOf(world!, 16 * line.first);
-    const bone = normalize(sub(translationOf(world!, 16 * line.end), from));
-    const posed = deform(rig, moment, { normals: false }).positions[body]!;
-    const sums = new Float64Array(SLICES);
-    const counts = new Uint32Array(SLICES);
-    // slices turn about their own middle: it need not lie on the bone
-    const middles = Array.from({ length: SLICES }, (): [number, number, number] => [0, 0, 0]);
-    const flat = (v: number): Vec3 => {
-      const off = sub(pointAt(posed, v), from);
-      return sub(off, scale(bone, dot(off, bone)));
-    };
-    sliceOf.forEach((s, v) => {
-      if (s < 0) return;
-      counts[s]!++;
-      flat(v).forEach((x, c) => (middles[s]![c]! += x));
-    });
-    sliceOf.forEach((s, v) => {
-      if (s < 0) return;
-      const d = sub(flat(v), scale(middles[s]!, 1 / counts[s]!));
-      sums[s]! += dot(d, d);
-    });
-    return Array.from(sums, (x, s) => (counts[s]! >= LEAST ? x / counts[s]! : null));
-  };
+  const sliceOf = slicesOf(rig, body, line, P);
+  const areas = (moment: Moment): (number | null)[] => sliceAreas(rig, body, line, sliceOf, moment);
   const rest = areas({ ...REST_MOMENT, method, drivers });
   let worst: TwistReading | null = null;
   for (const degrees of [motion.min, motion.max]) {
@@ -89,6 +56,50 @@ export function twistLoss(
     });
   }
   return worst;
+}
+
+/** By vertex the slice of a limb that it is in, -1 for none: what the limb holds, at rest. */
+function slicesOf({ character }: Rig, body: number, line: LimbLine, P: Float32Array): Int32Array {
+  const below = subtreeOf(character, line.end);
+  const own = subtreeOf(character, line.first).map((x, j) => (x && !below[j] ? 1 : 0));
+  const skin = character.parts[body]!.skin!;
+  const way = sub(line.to, line.from);
+  const sliceOf = new Int32Array(P.length / 3).fill(-1);
+  for (let v = 0; v < sliceOf.length; v++) {
+    let held = 0;
+    for (let i = v * skin.influenceCount; i < (v + 1) * skin.influenceCount; i++)
+      if (own[skin.joints[i]!]) held += skin.weights[i]!;
+    const along = dot(sub(pointAt(P, v), line.from), way) / dot(way, way);
+    if (held > HELD && along >= 0 && along < 1) sliceOf[v] = Math.floor(along * SLICES);
+  }
+  return sliceOf;
+}
+
+/** Mean square distance of each slice's vertices from the slice's middle, across the bone; null for thin slices. */
+function sliceAreas(rig: Rig, body: number, line: LimbLine, sliceOf: Int32Array, moment: Moment): (number | null)[] {
+  const { world } = evaluate(rig.character, moment);
+  const from = translationOf(world!, 16 * line.first);
+  const bone = normalize(sub(translationOf(world!, 16 * line.end), from));
+  const posed = deform(rig, moment, { normals: false }).positions[body]!;
+  const sums = new Float64Array(SLICES);
+  const counts = new Uint32Array(SLICES);
+  // slices turn about their own middle: it need not lie on the bone
+  const middles = Array.from({ length: SLICES }, (): [number, number, number] => [0, 0, 0]);
+  const flat = (v: number): Vec3 => {
+    const off = sub(pointAt(posed, v), from);
+    return sub(off, scale(bone, dot(off, bone)));
+  };
+  sliceOf.forEach((s, v) => {
+    if (s < 0) return;
+    counts[s]!++;
+    flat(v).forEach((x, c) => (middles[s]![c]! += x));
+  });
+  sliceOf.forEach((s, v) => {
+    if (s < 0) return;
+    const d = sub(flat(v), scale(middles[s]!, 1 / counts[s]!));
+    sums[s]! += dot(d, d);
+  });
+  return Array.from(sums, (x, s) => (counts[s]! >= LEAST ? x / counts[s]! : null));
 }
 
 /** Degrees between neighbouring joints of a limb at which a blend of them by halves keeps a share of the area. */

@@ -98,12 +98,38 @@ function takeOfTable(text: string, file: string): ReadTake {
   const body = rows.slice(1);
   within(body.length, names.length, file);
   const notes: string[] = [];
-  const numeric = names.map((_, c) => columns[c]!.is !== "channel" || holdsNumbers(body, c));
-  const channels = names.flatMap((name, c) =>
-    columns[c]!.is === "channel" && numeric[c] && name ? [{ name, c }] : [],
+  const kept = channelColumns(names, columns, body, file, notes);
+  const { times, rate } = timesOf(body, columns, file, notes);
+  const frames = body.map((row, index): Frame => {
+    const values = kept.map(({ c }) => numberOf(row[c]));
+    return {
+      type: "frame",
+      index,
+      time: times[index]!,
+      // a row with nothing in it is a frame in which the face was lost
+      values: values.some(Number.isFinite) ? values : null,
+      head: anglesIn(row, columns, "head", 3) as Frame["head"],
+      gaze: anglesIn(row, columns, "gaze", 2) as Frame["gaze"],
+    };
+  });
+  const channels = kept.map((k) => k.name);
+  return finished(frames, channels, rate, bare(file), "a table", file, notes);
+}
+
+/** Columns that are channels of the face, each name once. @throws UserError when there are none or too many. */
+function channelColumns(
+  names: readonly string[],
+  columns: readonly Column[],
+  body: readonly (readonly string[])[],
+  file: string,
+  notes: string[],
+): { readonly name: string; readonly c: number }[] {
+  const own = names.flatMap((name, c) =>
+    columns[c]!.is === "channel" && name ? [{ name, c, numeric: holdsNumbers(body, c) }] : [],
   );
-  const words = names.filter((n, c) => n && columns[c]!.is === "channel" && !numeric[c]);
+  const words = own.filter((o) => !o.numeric).map((o) => o.name);
   if (words.length) notes.push(`Columns without numbers are left out: ${listed(words)}.`);
+  const channels = own.filter((o) => o.numeric);
   const twice = channels.filter(({ name }, i) => channels.findIndex((o) => o.name === name) < i);
   if (twice.length) notes.push(`Columns that come twice are read once: ${listed(twice.map((t) => t.name))}.`);
   const kept = channels.filter((ch) => !twice.includes(ch));
@@ -111,41 +137,25 @@ function takeOfTable(text: string, file: string): ReadTake {
     throw new UserError("None of its columns is a channel with numbers.", file, "Give it a column for each movement.");
   if (kept.length > MOST_CHANNELS)
     throw new UserError(`It has ${kept.length} channels; up to ${MOST_CHANNELS} are read.`, file, "Cut some columns.");
-  const { times, rate } = timesOf(body, columns, file, notes);
-  const frames = body.map((row, i): Frame => {
-    const values = kept.map(({ c }) => numberOf(row[c]));
-    const angles = (is: "head" | "gaze", count: number): number[] | null => {
-      const out = new Array<number>(count).fill(0);
-      let any = false;
-      columns.forEach((col, c) => {
-        if (col.is !== is) return;
-        const v = numberOf(row[c]);
-        any ||= Number.isFinite(v);
-        out[col.at] = Number.isFinite(v) ? col.each * v : 0;
-      });
-      return any ? out : null;
-    };
-    const head = angles("head", 3) as Frame["head"];
-    const gaze = angles("gaze", 2) as Frame["gaze"];
-    // a row with nothing in it is a frame in which the face was lost
-    return {
-      type: "frame",
-      index: i,
-      time: times[i]!,
-      values: values.some(Number.isFinite) ? values : null,
-      head,
-      gaze,
-    };
+  return kept;
+}
+
+/** Angles of head or gaze in a row, degrees; null where it has none. */
+function anglesIn(
+  row: readonly string[],
+  columns: readonly Column[],
+  is: "head" | "gaze",
+  count: number,
+): number[] | null {
+  const out = new Array<number>(count).fill(0);
+  let any = false;
+  columns.forEach((col, c) => {
+    if (col.is !== is) return;
+    const v = numberOf(row[c]);
+    any ||= Number.isFinite(v);
+    out[col.at] = Number.isFinite(v) ? col.each * v : 0;
   });
-  return finished(
-    frames,
-    kept.map((k) => k.name),
-    rate,
-    bare(file),
-    "a table",
-    file,
-    notes,
-  );
+  return any ? out : null;
 }
 
 const numberOf = (cell: string | undefined): number =>

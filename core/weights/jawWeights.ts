@@ -1,7 +1,7 @@
 import { makeRig } from "../deform/rig";
 import { makeLipGauge, mouthMiddle } from "../measure/lipCross";
-import { add, scale, sub, type Vec3 } from "../math/vec3";
-import { vertexCountOf, type Character } from "../model/character";
+import { add, length, pointAt, scale, sub, type Vec3 } from "../math/vec3";
+import { vertexCountOf, type Character, type Part } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
 import { eyesOf } from "../measure/eyeMoves";
 import { BEFORE, fromFront, skinSight } from "../measure/faceLandmarks";
@@ -44,57 +44,69 @@ export function jawWeights(character: Character, hinge: Vec3): { part: number; s
   const apart = Math.abs(left.centre[0] - right.centre[0]);
   const between = scale(add(left.centre, right.centre), 0.5);
   const lips = makeLipGauge(makeRig(character));
-  const guess: Vec3 = [between[0], between[1] - MOUTH_DOWN * apart, between[2] + MOUTH_FORWARD * apart];
+  const mouth = lipLine(character, aboutMouth(character, lips, between, apart), apart);
+  const lip = new Map<number, "lower" | "upper">();
+  if (lips && lips.part === index)
+    for (const v of lips.finder.candidates) lip.set(v, lips.finder.region.share[v] === 1 ? "lower" : "upper");
+  const given = firstShares(part, lip, { hinge, mouth, apart });
+  return { part: index, shares: evenedOut(part, given) };
+}
+
+/** Where the mouth is looked for: between the lips, else between the teeth, else down from the eyes. */
+function aboutMouth(character: Character, lips: ReturnType<typeof makeLipGauge>, between: Vec3, apart: number): Vec3 {
+  if (lips) return lips.finder.region.centre as Vec3;
   const teeth = character.parts.flatMap((p, i) => (p.kind === "teeth" ? [i] : []));
-  const mouth = lipLine(
-    character,
-    lips
-      ? (lips.finder.region.centre as Vec3)
-      : teeth.length > 1
-        ? (mouthMiddle(character, teeth) as unknown as Vec3)
-        : guess,
-    apart,
-  );
+  if (teeth.length > 1) return mouthMiddle(character, teeth) as unknown as Vec3;
+  return [between[0], between[1] - MOUTH_DOWN * apart, between[2] + MOUTH_FORWARD * apart];
+}
+
+/** Shares of the jaw before they are evened out; what is fixed keeps its own. */
+interface Given {
+  readonly shares: Float32Array;
+  readonly fixed: Uint8Array;
+}
+
+/** @param apart distance between the eyes, metres. */
+function firstShares(
+  part: Part,
+  lip: ReadonlyMap<number, "lower" | "upper">,
+  { hinge, mouth, apart }: { readonly hinge: Vec3; readonly mouth: Vec3; readonly apart: number },
+): Given {
   const [forward, down] = [mouth[2] - hinge[2], hinge[1] - mouth[1]];
   const toMouth = Math.atan2(down, forward);
-  const P = part.positions;
+  const reach = 1.75 * Math.hypot(forward, down);
+  const chin = chinBelow(mouth, apart);
   const count = vertexCountOf(part);
   const shares = new Float32Array(count);
   const fixed = new Uint8Array(count);
-  const lower = new Set<number>();
-  const upper = new Set<number>();
-  if (lips && lips.part === index)
-    for (const v of lips.finder.candidates) (lips.finder.region.share[v] === 1 ? lower : upper).add(v);
-  const reach = 1.75 * Math.hypot(forward, down);
   for (let v = 0; v < count; v++) {
-    const d = sub([P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!], hinge);
-    const far = Math.hypot(d[1], d[2]);
+    const p = pointAt(part.positions, v);
+    const d = sub(p, hinge);
     const angle = ((Math.atan2(-d[1], d[2]) - toMouth) * 180) / Math.PI;
-    const chin = chinBelow(mouth, apart);
-    if (lower.has(v)) [shares[v], fixed[v]] = [1, 1];
-    else if (
-      !upper.has(v) &&
-      Math.hypot(P[3 * v]! - mouth[0], P[3 * v + 1]! - mouth[1], P[3 * v + 2]! - mouth[2]) < NEAR_LIPS * apart &&
-      Math.abs(angle) < BAG
-    )
-      shares[v] = angle > 0 ? 1 : 0;
-    else if (
-      upper.has(v) ||
+    const outside = (): boolean =>
       d[2] < 0.12 * apart ||
-      far > reach ||
+      Math.hypot(d[1], d[2]) > reach ||
       Math.abs(d[0]) > 1.3 * apart ||
       angle < STILL ||
-      P[3 * v + 1]! < chin - 0.35 * apart
-    )
-      fixed[v] = 1;
-    else if (angle > WHOLE && d[2] > 0.55 * apart && P[3 * v + 1]! > chin) [shares[v], fixed[v]] = [1, 1];
+      p[1] < chin - 0.35 * apart;
+    const upper = lip.get(v) === "upper";
+    if (lip.get(v) === "lower") [shares[v], fixed[v]] = [1, 1];
+    else if (!upper && length(sub(p, mouth)) < NEAR_LIPS * apart && Math.abs(angle) < BAG)
+      shares[v] = angle > 0 ? 1 : 0;
+    else if (upper || outside()) fixed[v] = 1;
+    else if (angle > WHOLE && d[2] > 0.55 * apart && p[1] > chin) [shares[v], fixed[v]] = [1, 1];
     else shares[v] = Math.min(1, Math.max(0, (angle - STILL) / (WHOLE - STILL)));
   }
+  return { shares, fixed };
+}
+
+/** What is not fixed takes the mean of its neighbours, round after round. */
+function evenedOut(part: Part, { shares, fixed }: Given): Float32Array {
   const { start, list } = neighboursOf(part);
   let now = shares;
   for (let round = 0; round < ROUNDS; round++) {
     const next = now.slice();
-    for (let v = 0; v < count; v++) {
+    for (let v = 0; v < fixed.length; v++) {
       if (fixed[v] || start[v] === start[v + 1]) continue;
       let sum = 0;
       for (let k = start[v]!; k < start[v + 1]!; k++) sum += now[list[k]!]!;
@@ -102,7 +114,7 @@ export function jawWeights(character: Character, hinge: Vec3): { part: number; s
     }
     now = next;
   }
-  return { part: index, shares: now };
+  return now;
 }
 
 /**

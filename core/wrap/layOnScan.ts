@@ -78,12 +78,7 @@ export async function layOnScan(
   const all = new Uint8Array(P.length / 3).fill(1);
   const first = ties.length ? await layOn(body, P, all, target, { ties, leftOut: all, stiffness: [FIRST] }) : P;
   const free = nearScan(body, first, P, bvh, scan.positions, ties.length > 0);
-  if (free.reduce((n, f) => n + f, 0) < 50)
-    throw new UserError(
-      `Hardly any of ${body.name} lies within ${1000 * ROUND} mm of the scan.`,
-      "scan",
-      "Bring the scan to the character's place and size first: head on head, in metres, facing +Z.",
-    );
+  refuseFar(body, free);
   const start = first === P ? P : P.map((x, i) => (free[Math.floor(i / 3)] ? first[i]! : x));
   const steps = STIFFNESS.slice(0, Math.max(3, Math.round(STIFFNESS.length * closeness)));
   // lips that touch at rest touch on the new face too
@@ -124,6 +119,15 @@ export async function layOnScan(
     tiesMm: ties.map((t) => tieMm(t, laid)),
     ...distances(body, laid, free, leftOut, scan, bvh),
   };
+}
+
+function refuseFar({ name }: Part, free: Uint8Array): void {
+  if (free.reduce((n, f) => n + f, 0) < 50)
+    throw new UserError(
+      `Hardly any of ${name} lies within ${1000 * ROUND} mm of the scan.`,
+      "scan",
+      "Bring the scan to the character's place and size first: head on head, in metres, facing +Z.",
+    );
 }
 
 const tieMm = ({ corners, shares, to }: SkinTie, laid: Float32Array): number =>

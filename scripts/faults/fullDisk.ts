@@ -49,45 +49,59 @@ export async function fillDisk(port: number, databaseUrlFor: NodeJS.ProcessEnv):
     });
     if ((await server.start()) !== null)
       return { ...nothing, left: `the server did not start: ${server.said.trim()}`, tooSmall };
-    const id = (await server.takeIn("limb.glb", await smallGlb()))!;
-    let confirmed = 0;
-    let revision = 0;
-    const save = async (): Promise<string> => {
-      const answer = await server.send(id, acceptStep(confirmed), revision, `full disk ${confirmed}`);
-      if (answer?.status === 200) {
-        confirmed++;
-        revision = answer.body.revision;
-      }
-      return (
-        `${answer?.status ?? "no answer"} ` +
-        `${(answer?.body as { error?: { what: string } } | undefined)?.error?.what ?? ""}`
-      ).trim();
-    };
-    const answers = [await save()];
-    const filler = path.join(disk, "filler");
-    const free = statfsSync(disk);
-    const room = Math.max(0, free.bavail * free.bsize);
-    writeFileSync(filler, "");
-    try {
-      execFileSync("dd", ["if=/dev/zero", `of=${filler}`, "bs=1M", `count=${Math.ceil(room / 1048576) + 8}`], {
-        stdio: "ignore",
-      });
-    } catch {
-      // it ends when the disk is full
-    }
-    for (let i = 0; i < 3; i++) answers.push(await save());
-    const serverDied = !server.alive;
-    rmSync(filler);
-    await server.untilUp();
-    for (let i = 0; i < 40 && !answers.at(-1)!.startsWith("200"); i++) {
-      answers.push(await save());
-      await new Promise((r) => setTimeout(r, 500));
-    }
-    const kept = (await server.ask<{ steps: unknown[] }>(`/api/characters/${id}/state`))?.body.steps.length ?? 0;
+    const found = await saveOnFull(server, disk);
     await server.end("SIGTERM");
-    return { left: null, answers: [...new Set(answers)], lost: Math.max(0, confirmed - kept), tooSmall, serverDied };
+    return { left: null, tooSmall, ...found };
   } finally {
     unmount(disk);
     folder.clear();
   }
+}
+
+/** Sends steps to a server whose disk is filled up meanwhile, until one is taken again. */
+async function saveOnFull(
+  server: Running,
+  disk: string,
+): Promise<Pick<FullDiskReport, "answers" | "lost" | "serverDied">> {
+  const id = (await server.takeIn("limb.glb", await smallGlb()))!;
+  let confirmed = 0;
+  let revision = 0;
+  const save = async (): Promise<string> => {
+    const answer = await server.send(id, acceptStep(confirmed), revision, `full disk ${confirmed}`);
+    if (answer?.status === 200) {
+      confirmed++;
+      revision = answer.body.revision;
+    }
+    return (
+      `${answer?.status ?? "no answer"} ` +
+      `${(answer?.body as { error?: { what: string } } | undefined)?.error?.what ?? ""}`
+    ).trim();
+  };
+  const answers = [await save()];
+  const filler = fillUp(disk);
+  for (let i = 0; i < 3; i++) answers.push(await save());
+  const serverDied = !server.alive;
+  rmSync(filler);
+  await server.untilUp();
+  for (let i = 0; i < 40 && !answers.at(-1)!.startsWith("200"); i++) {
+    answers.push(await save());
+    await new Promise((r) => setTimeout(r, 500));
+  }
+  const kept = (await server.ask<{ steps: unknown[] }>(`/api/characters/${id}/state`))?.body.steps.length ?? 0;
+  return { answers: [...new Set(answers)], lost: Math.max(0, confirmed - kept), serverDied };
+}
+
+/** Takes all room of a disk. @returns the file that holds it. */
+function fillUp(disk: string): string {
+  const filler = path.join(disk, "filler");
+  const free = statfsSync(disk);
+  const room = Math.max(0, free.bavail * free.bsize);
+  writeFileSync(filler, "");
+  const count = `count=${Math.ceil(room / 1048576) + 8}`;
+  try {
+    execFileSync("dd", ["if=/dev/zero", `of=${filler}`, "bs=1M", count], { stdio: "ignore" });
+  } catch {
+    // it ends when the disk is full
+  }
+  return filler;
 }

@@ -31,69 +31,106 @@ export async function killInMidSave(
   what: "server" | "database",
 ): Promise<KillReport> {
   const random = randomFrom(rounds + (what === "server" ? 1 : 2));
-  let [confirmed, serverDied, notBack] = [0, 0, 0];
-  let revision = (await server.ask<{ revision: number }>(`/api/characters/${id}/state`))!.body.revision;
-  const before = (await server.ask<{ steps: unknown[] }>(`/api/characters/${id}/state`))!.body.steps.length;
-  let n = before;
+  const sender = new Sender(server, id, what, await stateOf(server, id));
+  const before = sender.next;
+  let notBack = 0;
   for (let round = 0; round < rounds; round++) {
     // three saves and an import are on their way when it is killed
     const importing = server.takeIn(`limb ${round}.glb`, glb);
-    const killAt = 30 + 500 * random();
-    const killing = new Promise<void>((r) =>
-      setTimeout(() => {
-        try {
-          if (what === "server") server.child!.kill("SIGKILL");
-          else process.kill(databasePid(data), "SIGKILL");
-        } catch {
-          // it is down
-        }
-        r();
-      }, killAt),
-    );
-    for (let k = 0; k < 3; k++) {
-      const key = `round ${round} step ${k} of ${what}`;
-      for (let attempt = 0; attempt < 60; attempt++) {
-        const answer = await server.send(id, acceptStep(n), revision, key);
-        if (answer?.status === 200) {
-          revision = answer.body.revision;
-          confirmed++;
-          n++;
-          break;
-        }
-        await killing;
-        if (what === "server" && !server.alive) await server.start();
-        else if (what === "database" && !server.alive) {
-          serverDied++;
-          await server.start();
-        }
-        await new Promise((r) => setTimeout(r, 150));
-      }
-    }
+    const killing = killSoon(server, data, what, 30 + 500 * random());
+    for (let k = 0; k < 3; k++) await sender.save(`round ${round} step ${k} of ${what}`, killing);
     await killing;
     await importing;
-    for (let i = 0; what === "server" && server.alive && i < 50 && !(await server.ask("/api/characters")); i++)
-      await new Promise((r) => setTimeout(r, 50));
-    if (what === "server" && !server.alive) await server.start();
+    await startAgain(server, what);
     if (!(await server.untilUp())) notBack++;
   }
-  const { body } = (await server.ask<{ steps: { reason: string }[] }>(`/api/characters/${id}/state`))!;
-  const numbers = body.steps.slice(before).map((s) => Number(s.reason.split(" ")[1]));
-  const wanted = Array.from({ length: confirmed }, (_, i) => before + i);
-  const { characters } = (await server.ask<{ characters: { id: string }[] }>("/api/characters"))!.body;
-  let halfImports = 0;
-  for (const c of characters) {
-    const state = await server.ask<{ baseBlob: string }>(`/api/characters/${c.id}/state`);
-    const blob = state && (await fetch(`${server.base}/api/blobs/${state.body.baseBlob}`));
-    const bytes = blob?.ok ? Buffer.from(await blob.arrayBuffer()) : null;
-    if (!bytes || createHash("sha256").update(bytes).digest("hex") !== state!.body.baseBlob) halfImports++;
-  }
+  const { steps } = await stateOf(server, id);
+  const numbers = steps.slice(before).map((s) => Number(s.reason.split(" ")[1]));
+  const wanted = Array.from({ length: sender.confirmed }, (_, i) => before + i);
   return {
     kills: rounds,
-    confirmed,
+    confirmed: sender.confirmed,
     lost: wanted.filter((x) => !numbers.includes(x)).length,
     doubled: numbers.length - new Set(numbers).size,
-    halfImports,
-    serverDied,
+    halfImports: await countHalf(server),
+    serverDied: sender.serverDied,
     notBack,
   };
+}
+
+interface State {
+  readonly revision: number;
+  readonly baseBlob: string;
+  readonly steps: readonly { readonly reason: string }[];
+}
+const stateOf = async (server: Running, id: string): Promise<State> =>
+  (await server.ask<State>(`/api/characters/${id}/state`))!.body;
+
+/** Sends numbered steps one after the other, each with its key until it is answered. */
+class Sender {
+  confirmed = 0;
+  serverDied = 0;
+  /** Number of the next step. */
+  next: number;
+  private revision: number;
+
+  constructor(
+    private readonly server: Running,
+    private readonly id: string,
+    private readonly what: "server" | "database",
+    state: State,
+  ) {
+    this.next = state.steps.length;
+    this.revision = state.revision;
+  }
+
+  async save(key: string, killing: Promise<void>): Promise<void> {
+    for (let attempt = 0; attempt < 60; attempt++) {
+      const answer = await this.server.send(this.id, acceptStep(this.next), this.revision, key);
+      if (answer?.status === 200) {
+        this.revision = answer.body.revision;
+        this.confirmed++;
+        this.next++;
+        return;
+      }
+      await killing;
+      if (!this.server.alive) {
+        if (this.what === "database") this.serverDied++;
+        await this.server.start();
+      }
+      await wait(150);
+    }
+  }
+}
+
+const wait = (ms: number): Promise<void> => new Promise((r) => setTimeout(r, ms));
+
+async function killSoon(server: Running, data: string, what: "server" | "database", ms: number): Promise<void> {
+  await wait(ms);
+  try {
+    if (what === "server") server.child!.kill("SIGKILL");
+    else process.kill(databasePid(data), "SIGKILL");
+  } catch {
+    // it is down
+  }
+}
+
+/** The server started anew, once it is seen to be down. */
+async function startAgain(server: Running, what: "server" | "database"): Promise<void> {
+  if (what !== "server") return;
+  for (let i = 0; server.alive && i < 50 && !(await server.ask("/api/characters")); i++) await wait(50);
+  if (!server.alive) await server.start();
+}
+
+/** Characters that are listed and whose base is not there, or not what its hash says. */
+async function countHalf(server: Running): Promise<number> {
+  const { characters } = (await server.ask<{ characters: { id: string }[] }>("/api/characters"))!.body;
+  let half = 0;
+  for (const c of characters) {
+    const state = await server.ask<State>(`/api/characters/${c.id}/state`);
+    const blob = state && (await fetch(`${server.base}/api/blobs/${state.body.baseBlob}`));
+    const bytes = blob?.ok ? Buffer.from(await blob.arrayBuffer()) : null;
+    if (!bytes || createHash("sha256").update(bytes).digest("hex") !== state!.body.baseBlob) half++;
+  }
+  return half;
 }

@@ -174,6 +174,33 @@ function withTextures(step: Step, before: Character, after: Character, given: Ma
 }
 
 /**
+ * The step as it is kept, once it has been applied to the state it comes after. @param given its geometry by hash;
+ * textures that it makes join it. @throws UserError when it cannot be applied, or geometry came that is not its own.
+ */
+async function proven(
+  db: Db,
+  ledger: Ledger,
+  step: Step,
+  given: Map<string, Uint8Array>,
+  tell: ShareDone,
+): Promise<Step> {
+  const wanted = new Set(blobsOfStep(step));
+  if ([...given.keys()].some((h) => !wanted.has(h)))
+    throw new UserError(
+      "Geometry came that the step does not refer to.",
+      step.op,
+      "Reload the page and make the change again.",
+    );
+  const stored = await getBlobs(
+    db,
+    [...wanted].filter((h) => !given.has(h)),
+  );
+  const now = await currentCharacter(db, ledger);
+  const after = proveStep(now, step, (h) => given.get(h) ?? stored.get(h), tell);
+  return withTextures(step, now, after, given);
+}
+
+/**
  * Adds a step after the ones in force, with its geometry, in one transaction. Steps undone before are kept as a branch.
  * A step that comes again with its key is answered as the first time.
  * @param tell how much of the step is done, where it takes long.
@@ -194,38 +221,15 @@ export async function addStep(
   const ledger = await readLedger(db, characterId);
   if (!ledger) throw notThere();
   if (ledger.revision !== revision) throw conflict();
-  const wanted = new Set(blobsOfStep(step));
   const given = new Map(blobBytes.map((b) => [sha256(b), b]));
-  const stray = [...given.keys()].find((h) => !wanted.has(h));
-  if (stray !== undefined)
-    throw new UserError(
-      "Geometry came that the step does not refer to.",
-      step.op,
-      "Reload the page and make the change again.",
-    );
-  const stored = await getBlobs(
-    db,
-    [...wanted].filter((h) => !given.has(h)),
-  );
-  const now = await currentCharacter(db, ledger);
-  const taken = withTextures(
-    step,
-    now,
-    proveStep(now, step, (h) => given.get(h) ?? stored.get(h), tell),
-    given,
-  );
+  const taken = await proven(db, ledger, step, given, tell);
   return db.transaction(async (tx) => {
     await holdBlobs(tx);
     for (const bytes of given.values()) await putBlob(tx, bytes);
     const gone = await missingBlobs(tx, blobsOfStep(taken));
     if (gone.length)
       throw new UserError("The geometry of the step is no longer stored.", step.op, "Make the change again.");
-    const updated = await tx
-      .update(characters)
-      .set({ head: ledger.head + 1, revision: revision + 1, changedAt: sql`now()` })
-      .where(and(eq(characters.id, characterId), eq(characters.revision, revision)))
-      .returning({ id: characters.id });
-    if (updated.length === 0) {
+    if (!(await setHead(tx, characterId, revision, ledger.head + 1))) {
       // the same step may have come twice at once
       const twin = key === undefined ? null : await takenBefore(tx, characterId, key, stepHash);
       if (twin) return twin;
@@ -253,11 +257,16 @@ export async function moveHead(db: Db, characterId: string, revision: number, by
   if (ledger.revision !== revision) throw conflict();
   const head = Math.min(ledger.entries.length, Math.max(0, ledger.head + by));
   if (head === ledger.head) return revision;
+  if (!(await setHead(db, characterId, revision, head))) throw conflict();
+  return revision + 1;
+}
+
+/** Sets how many steps are in force. @returns false when the ledger is at another revision by now. */
+async function setHead(db: Pick<Db, "update">, characterId: string, revision: number, head: number): Promise<boolean> {
   const updated = await db
     .update(characters)
     .set({ head, revision: revision + 1, changedAt: sql`now()` })
     .where(and(eq(characters.id, characterId), eq(characters.revision, revision)))
     .returning({ id: characters.id });
-  if (updated.length === 0) throw conflict();
-  return revision + 1;
+  return updated.length > 0;
 }

@@ -88,7 +88,6 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
           ) : (
             <form
               className="line grow one-row gap-2"
-
               onSubmit={(e) => {
                 e.preventDefault();
                 void rename();

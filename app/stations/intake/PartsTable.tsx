@@ -71,7 +71,6 @@ export function PartsTable(): ReactNode {
               type="button"
               className="plain take-rest min-w-0 cursor-pointer to-left over-hidden ellipsis nowrap"
               aria-expanded={open === part.name}
-
               onClick={() => choose(part)}>
               {part.name}{" "}
               <span className="muted t-12">

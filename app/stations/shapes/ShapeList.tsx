@@ -53,7 +53,6 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
                 <div key={row.shape.name} className={`row long-row${open === row.shape.name ? " open" : ""}`}>
                   <div
                     className="row-line py-3 min-h-30"
-
                     onClick={() => setOpen(open === row.shape.name ? "" : row.shape.name)}>
                     <button
                       type="button"
@@ -65,7 +64,6 @@ export function ShapeList({ rows }: { rows: readonly ShapeRow[] }): ReactNode {
                     </button>
                     <span
                       className="muted t-12 shape-label rigid"
-
                       title={[row.shape.label, drivenBy(character, row.shape.name)].filter(Boolean).join(", ")}>
                       {drivenBy(character, row.shape.name) ||
                         (row.shape.label === row.shape.name ? "" : row.shape.label)}

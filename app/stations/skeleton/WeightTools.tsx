@@ -73,11 +73,20 @@ function boundWords({ skin }: Part): string {
 
 const START: WeightChange = weightChangeSchema.parse({ tool: "smooth" });
 
+/** Changing the weights of one part by a tool; painting takes the tools' place. */
 function Tools({ part }: { part: Part }): ReactNode {
+  const painting = useSession((s) => s.paint !== null);
+  return (
+    <div className="p-4-18-12 stack gap-8" role="group" aria-label={`Weights of ${part.name}`}>
+      {part.skin && <PaintWeights part={part} />}
+      {!painting && <ToolForm part={part} />}
+    </div>
+  );
+}
+
+function ToolForm({ part }: { part: Part }): ReactNode {
   const { addStep } = useDesk();
   const locked = useSession((s) => s.lockedJoints);
-  const parts = useSession((s) => s.loaded?.character.parts);
-  const sources = parts?.filter((p) => p.skin && p !== part && p.kind !== "body").map((p) => p.name) ?? [];
   const [own, setOwn] = useState<WeightChange>(part.skin ? START : { ...START, tool: "take from skin" });
   const change = useMemo(
     (): WeightChange => ({ ...own, locked: own.tool === "limit" ? [] : [...locked] }),
@@ -94,161 +103,185 @@ function Tools({ part }: { part: Part }): ReactNode {
     if (found) setEffect({ of: change, effect: found });
   };
   const known = effect?.of === change ? effect.effect : null;
-  const painting = useSession((s) => s.paint !== null);
   return (
-    <div className="p-4-18-12 stack gap-8" role="group" aria-label={`Weights of ${part.name}`}>
-      {part.skin && <PaintWeights part={part} />}
-      {!painting && (
-        <>
-          <div className="line">
-            <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
-          </div>
-          <div className="line t-small gap-14">
-            {change.tool === "smooth" && (
-              <span>
-                rounds{" "}
-                <ScrubField
-                  label="Rounds of smoothing"
-                  value={change.rounds}
-                  min={1}
-                  max={100}
-                  step={1}
-                  digits={0}
-                  start={4}
-                  onChange={(rounds) => set({ rounds })}
-                />
-              </span>
-            )}
-            {change.tool === "bind afresh" && (
-              <>
-                <span className="line">
-                  nearest bone{" "}
-                  <Segmented
-                    label="Nearness to bones"
-                    options={BIND_WAYS}
-                    value={change.way}
-                    onChange={(way) => set({ way })}
-                    names={{ surface: "along the surface", volume: "through the volume" }}
-                  />
-                </span>
-                <span>
-                  evened out over{" "}
-                  <ScrubField
-                    label="Rounds of evening out"
-                    value={change.rounds}
-                    min={1}
-                    max={100}
-                    step={1}
-                    digits={0}
-                    unit=" rounds"
-                    start={8}
-                    onChange={(rounds) => set({ rounds })}
-                  />
-                </span>
-              </>
-            )}
-            {change.tool === "mirror" && (
-              <span className="line">
-                from{" "}
-                <Segmented
-                  label="Side that is right"
-                  options={["left", "right"] as const}
-                  value={change.from}
-                  onChange={(from) => set({ from })}
-                />
-              </span>
-            )}
-            {change.tool === "limit" && (
-              <span>
-                joints a vertex{" "}
-                <ScrubField
-                  label="Joints a vertex"
-                  value={change.most}
-                  min={1}
-                  max={8}
-                  step={1}
-                  digits={0}
-                  start={4}
-                  onChange={(most) => set({ most })}
-                />
-              </span>
-            )}
-            {change.tool === "take from skin" && (
-              <>
-                <span className="line">
-                  from{" "}
-                  <Select
-                    variant="standard"
-                    disableUnderline
-                    value={change.source}
-                    onChange={(e) => set({ source: e.target.value })}
-                    sx={{ fontSize: 12.5 }}
-                    displayEmpty
-                    inputProps={{ "aria-label": "Part to take weights from" }}>
-                    <MenuItem value="">the body</MenuItem>
-                    {sources.map((s) => (
-                      <MenuItem key={s} value={s}>
-                        {s}
-                      </MenuItem>
-                    ))}
-                  </Select>
-                </span>
-                <span>
-                  within{" "}
-                  <ScrubField
-                    label="Reach"
-                    value={change.reachMm}
-                    min={1}
-                    max={500}
-                    step={1}
-                    digits={0}
-                    unit=" mm"
-                    start={40}
-                    onChange={(reachMm) => set({ reachMm })}
-                  />
-                </span>
-                <span>
-                  facing within{" "}
-                  <ScrubField
-                    label="Normals within"
-                    value={change.normalDegrees}
-                    min={5}
-                    max={180}
-                    step={1}
-                    digits={0}
-                    unit="°"
-                    start={75}
-                    onChange={(normalDegrees) => set({ normalDegrees })}
-                  />
-                </span>
-              </>
-            )}
-          </div>
-          {change.tool !== "limit" && <LockedJoints />}
-          {work.running ? (
-            <Progress {...work.running} onCancel={work.cancel} />
-          ) : (
-            <div className="line">
-              <Button variant={known ? "outlined" : "contained"} onClick={() => void measure()}>
-                Measure the change
-              </Button>
-              <Button
-                variant={known ? "contained" : "outlined"}
-                disabled={!known}
-                onClick={() => void addStep({ op: "change weights", part: part.name, change })}>
-                Change the weights
-              </Button>
-            </div>
-          )}
-          {known && (
-            <p role="status" className="m-0 t-small">
-              {effectWords(known)}
-            </p>
-          )}
-          <Refused why={work.refusal} />
-        </>
+    <>
+      <div className="line">
+        <Segmented label="Tool" options={WEIGHT_TOOLS} value={change.tool} onChange={(tool) => set({ tool })} />
+      </div>
+      <div className="line t-small gap-14">
+        <ToolSettings part={part} change={change} onSet={set} />
+      </div>
+      {change.tool !== "limit" && <LockedJoints />}
+      {work.running ? (
+        <Progress {...work.running} onCancel={work.cancel} />
+      ) : (
+        <div className="line">
+          <Button variant={known ? "outlined" : "contained"} onClick={() => void measure()}>
+            Measure the change
+          </Button>
+          <Button
+            variant={known ? "contained" : "outlined"}
+            disabled={!known}
+            onClick={() => void addStep({ op: "change weights", part: part.name, change })}>
+            Change the weights
+          </Button>
+        </div>
       )}
-    </div>
+      {known && (
+        <p role="status" className="m-0 t-small">
+          {effectWords(known)}
+        </p>
+      )}
+      <Refused why={work.refusal} />
+    </>
+  );
+}
+
+interface ToolSettingsProps {
+  readonly part: Part;
+  readonly change: WeightChange;
+  readonly onSet: (to: Partial<WeightChange>) => void;
+}
+
+/** What the chosen tool asks for. */
+function ToolSettings({ part, change, onSet }: ToolSettingsProps): ReactNode {
+  switch (change.tool) {
+    case "smooth":
+      return (
+        <WholeNumber
+          before="rounds"
+          label="Rounds of smoothing"
+          value={change.rounds}
+          range={[1, 100]}
+          start={4}
+          onChange={(rounds) => onSet({ rounds })}
+        />
+      );
+    case "bind afresh":
+      return (
+        <>
+          <span className="line">
+            nearest bone{" "}
+            <Segmented
+              label="Nearness to bones"
+              options={BIND_WAYS}
+              value={change.way}
+              onChange={(way) => onSet({ way })}
+              names={{ surface: "along the surface", volume: "through the volume" }}
+            />
+          </span>
+          <WholeNumber
+            before="evened out over"
+            label="Rounds of evening out"
+            value={change.rounds}
+            range={[1, 100]}
+            unit=" rounds"
+            start={8}
+            onChange={(rounds) => onSet({ rounds })}
+          />
+        </>
+      );
+    case "mirror":
+      return (
+        <span className="line">
+          from{" "}
+          <Segmented
+            label="Side that is right"
+            options={["left", "right"] as const}
+            value={change.from}
+            onChange={(from) => onSet({ from })}
+          />
+        </span>
+      );
+    case "limit":
+      return (
+        <WholeNumber
+          before="joints a vertex"
+          label="Joints a vertex"
+          value={change.most}
+          range={[1, 8]}
+          start={4}
+          onChange={(most) => onSet({ most })}
+        />
+      );
+    case "take from skin":
+      return <SourceSettings part={part} change={change} onSet={onSet} />;
+    default:
+      return null;
+  }
+}
+
+/** From which part weights are taken, and how near and how alike its surface must be. */
+function SourceSettings({ part, change, onSet }: ToolSettingsProps): ReactNode {
+  const parts = useSession((s) => s.loaded?.character.parts);
+  const sources = parts?.filter((p) => p.skin && p !== part && p.kind !== "body").map((p) => p.name) ?? [];
+  return (
+    <>
+      <span className="line">
+        from{" "}
+        <Select
+          variant="standard"
+          disableUnderline
+          value={change.source}
+          onChange={(e) => onSet({ source: e.target.value })}
+          sx={{ fontSize: 12.5 }}
+          displayEmpty
+          inputProps={{ "aria-label": "Part to take weights from" }}>
+          <MenuItem value="">the body</MenuItem>
+          {sources.map((s) => (
+            <MenuItem key={s} value={s}>
+              {s}
+            </MenuItem>
+          ))}
+        </Select>
+      </span>
+      <WholeNumber
+        before="within"
+        label="Reach"
+        value={change.reachMm}
+        range={[1, 500]}
+        unit=" mm"
+        start={40}
+        onChange={(reachMm) => onSet({ reachMm })}
+      />
+      <WholeNumber
+        before="facing within"
+        label="Normals within"
+        value={change.normalDegrees}
+        range={[5, 180]}
+        unit="°"
+        start={75}
+        onChange={(normalDegrees) => onSet({ normalDegrees })}
+      />
+    </>
+  );
+}
+
+interface WholeNumberProps {
+  readonly before: string;
+  readonly label: string;
+  readonly value: number;
+  readonly range: readonly [number, number];
+  readonly unit?: string;
+  readonly start: number;
+  readonly onChange: (to: number) => void;
+}
+function WholeNumber({ before, label, value, range: [min, max], unit = "", start, onChange }: WholeNumberProps) {
+  return (
+    <span>
+      {before}{" "}
+      <ScrubField
+        label={label}
+        value={value}
+        min={min}
+        max={max}
+        step={1}
+        digits={0}
+        unit={unit}
+        start={start}
+        onChange={onChange}
+      />
+    </span>
   );
 }
 

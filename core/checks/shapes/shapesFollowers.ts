@@ -1,6 +1,6 @@
 import { carryShape } from "../../edits/mend/mendShapes";
 import { amount, check, type CheckContext } from "../check";
-import type { Character, ShapeDelta } from "../../model/character";
+import type { Character, Part, ShapeDelta } from "../../model/character";
 import { shellsOf } from "../../model/shells";
 import { closestPoint } from "../../math/bvh";
 import { restTree } from "../../surface/restTree";
@@ -50,6 +50,50 @@ function placesIn(delta: ShapeDelta | undefined, count: number): Int32Array {
 }
 
 /**
+ * Vertices of a follower that stay behind the skin they are tied to, and by how much, mm.
+ * @param skin its movement, and by vertex where in it that stands. @param limit mm.
+ */
+function leftBehind(
+  ties: readonly Tie[],
+  part: Part,
+  skin: { readonly delta: ShapeDelta; readonly at: Int32Array },
+  own: ShapeDelta | undefined,
+  limit: number,
+): [number, number][] {
+  const { deltas } = skin.delta;
+  const ownAt = placesIn(own, part.positions.length / 3);
+  const late: [number, number][] = [];
+  const hairs = new Map<number, { gap: number; vertices: number[] }>();
+  for (const tie of ties) {
+    let x = 0;
+    let y = 0;
+    let z = 0;
+    for (let i = 0; i < 3; i++) {
+      const at = 3 * skin.at[tie.skin[i]!]!;
+      if (at < 0) continue;
+      x += tie.share[i]! * deltas[at]!;
+      y += tie.share[i]! * deltas[at + 1]!;
+      z += tie.share[i]! * deltas[at + 2]!;
+    }
+    const size = Math.sqrt(x * x + y * y + z * z);
+    if (size * 1000 <= limit) continue;
+    const k = 3 * ownAt[tie.vertex]!;
+    const gap = k < 0 ? size : Math.hypot(x - own!.deltas[k]!, y - own!.deltas[k + 1]!, z - own!.deltas[k + 2]!);
+    if (part.kind === "garment") {
+      if (gap * 1000 > limit && gap > 0.5 * size) late.push([tie.vertex, gap * 1000]);
+      continue;
+    }
+    const hair = hairs.get(tie.shell) ?? { gap: Infinity, vertices: [] };
+    hair.gap = Math.min(hair.gap, gap);
+    hair.vertices.push(tie.vertex);
+    hairs.set(tie.shell, hair);
+  }
+  for (const hair of hairs.values())
+    if (hair.gap * 1000 > limit) late.push(...hair.vertices.map((v): [number, number] => [v, hair.gap * 1000]));
+  return late;
+}
+
+/**
  * Lashes, tear lines, brows and garments close to moving skin that do not move with it. Cloth: every vertex whose
  * movement differs from the skin's by more than the limit and by more than half the skin's own. Lashes, tear lines,
  * brows: a connected piece counts when none of its vertices goes with the skin, so that a lash may swing about its
@@ -84,33 +128,13 @@ export const shapesFollowers = check({
       character.parts.forEach((part, p) => {
         if (!FOLLOWERS.has(part.kind)) return;
         const own = shape.deltas.find((d) => d.part === p);
-        const ownAt = placesIn(own, part.positions.length / 3);
-        const late: [number, number][] = [];
-        const hairs = new Map<number, { gap: number; vertices: number[] }>();
-        for (const tie of tiesOf(character, context, body, p)) {
-          let [x, y, z] = [0, 0, 0];
-          for (let i = 0; i < 3; i++) {
-            const at = 3 * skinAt[tie.skin[i]!]!;
-            if (at < 0) continue;
-            x += tie.share[i]! * skinDelta.deltas[at]!;
-            y += tie.share[i]! * skinDelta.deltas[at + 1]!;
-            z += tie.share[i]! * skinDelta.deltas[at + 2]!;
-          }
-          const size = Math.sqrt(x * x + y * y + z * z);
-          if (size * 1000 <= limit) continue;
-          const k = 3 * ownAt[tie.vertex]!;
-          const gap = k < 0 ? size : Math.hypot(x - own!.deltas[k]!, y - own!.deltas[k + 1]!, z - own!.deltas[k + 2]!);
-          if (part.kind === "garment") {
-            if (gap * 1000 > limit && gap > 0.5 * size) late.push([tie.vertex, gap * 1000]);
-            continue;
-          }
-          const hair = hairs.get(tie.shell) ?? { gap: Infinity, vertices: [] };
-          hair.gap = Math.min(hair.gap, gap);
-          hair.vertices.push(tie.vertex);
-          hairs.set(tie.shell, hair);
-        }
-        for (const hair of hairs.values())
-          if (hair.gap * 1000 > limit) late.push(...hair.vertices.map((v): [number, number] => [v, hair.gap * 1000]));
+        const late = leftBehind(
+          tiesOf(character, context, body, p),
+          part,
+          { delta: skinDelta, at: skinAt },
+          own,
+          limit,
+        );
         if (late.length < 3) return;
         late.sort((a, b) => b[1] - a[1] || a[0] - b[0]);
         out.push(

@@ -59,37 +59,15 @@ export function standUp(character: Character, factor: number, up: Axis, front: A
   const back = fromAxes(x, y, z);
   const turn: Quat = [-back[0], -back[1], -back[2], back[3]];
   const moved = (v: Vec3): Vec3 => scale(rotate(turn, v), factor);
-  const movedAll = (values: Float32Array): Float32Array => {
-    const out = new Float32Array(values.length);
-    for (let i = 0; i < values.length; i += 3) out.set(moved([values[i]!, values[i + 1]!, values[i + 2]!]), i);
-    return out;
-  };
-  // joint space grows by the factor: rotation of the inverse bind takes back the turn, its translation grows
-  const binds = (from: Float32Array): Float32Array => {
-    const out = from.slice();
-    for (let m = 0; m < from.length; m += 16) {
-      for (let r = 0; r < 3; r++) {
-        const row = rotate(turn, [from[m + r]!, from[m + 4 + r]!, from[m + 8 + r]!]);
-        for (let c = 0; c < 3; c++) out[m + 4 * c + r] = row[c]!;
-        out[m + 12 + r] = factor * from[m + 12 + r]!;
-      }
-    }
-    return out;
-  };
+  const movedAll = (values: Float32Array): Float32Array => eachPoint(values, moved);
+  const binds = (from: Float32Array): Float32Array => turnedBinds(from, turn, factor);
   const { skeleton } = character;
   const roots = new Set(skeleton?.joints.filter((j) => j.parent === NO_JOINT).map((j) => j.name));
   const track = (t: ClipTrack): ClipTrack => {
-    if (t.path === "scale" || (t.path === "rotation" && !roots.has(t.joint))) return t;
-    const values = t.values.slice();
-    if (t.path === "rotation")
-      for (let k = 0; k < values.length; k += 4)
-        values.set(multiplyQuat(turn, [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!]), k);
-    else
-      for (let k = 0; k < values.length; k += 3) {
-        const v: Vec3 = [values[k]!, values[k + 1]!, values[k + 2]!];
-        values.set(roots.has(t.joint) ? moved(v) : scale(v, factor), k);
-      }
-    return { ...t, values };
+    const isRoot = roots.has(t.joint);
+    if (t.path === "translation")
+      return { ...t, values: eachPoint(t.values, isRoot ? moved : (v) => scale(v, factor)) };
+    return t.path === "rotation" && isRoot ? { ...t, values: turnedKeys(t.values, turn) } : t;
   };
   const shape = (s: Shape): Shape => ({
     ...s,
@@ -116,4 +94,29 @@ export function standUp(character: Character, factor: number, up: Axis, front: A
     },
     clips: character.clips.map((c) => withTracks(c, (all) => all.map(track))),
   };
+}
+
+function eachPoint(values: Float32Array, to: (v: Vec3) => Vec3): Float32Array {
+  const out = new Float32Array(values.length);
+  for (let i = 0; i < values.length; i += 3) out.set(to([values[i]!, values[i + 1]!, values[i + 2]!]), i);
+  return out;
+}
+
+/** Joint space grows by the factor: rotation of the inverse bind takes back the turn, its translation grows. */
+function turnedBinds(from: Float32Array, turn: Quat, factor: number): Float32Array {
+  const out = from.slice();
+  for (let m = 0; m < from.length; m += 16)
+    for (let r = 0; r < 3; r++) {
+      const row = rotate(turn, [from[m + r]!, from[m + 4 + r]!, from[m + 8 + r]!]);
+      for (let c = 0; c < 3; c++) out[m + 4 * c + r] = row[c]!;
+      out[m + 12 + r] = factor * from[m + 12 + r]!;
+    }
+  return out;
+}
+
+function turnedKeys(values: Float32Array, turn: Quat): Float32Array {
+  const out = values.slice();
+  for (let k = 0; k < values.length; k += 4)
+    out.set(multiplyQuat(turn, [values[k]!, values[k + 1]!, values[k + 2]!, values[k + 3]!]), k);
+  return out;
 }

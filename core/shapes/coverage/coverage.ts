@@ -50,66 +50,65 @@ function startMix(character: Character, name: string): Mix | null {
 /** A unit with at least this weight cannot be left out of a mix. */
 const CARRIES = 0.5;
 
+/** Where a thing to do stands in the character: its shapes, else a mix of its name, else a start for one. */
+function itemOf(
+  character: Character,
+  system: CoveredSystem,
+  key: string,
+  says: string,
+  shapes: readonly string[],
+): CoverageItem {
+  const mix = character.mixes?.find((m) => m.name === key && m.shares.length > 0) ?? null;
+  const state = mix ? "mix" : "missing";
+  return {
+    system,
+    key,
+    says,
+    shapes,
+    mix,
+    state: shapes.length ? "shape" : state,
+    start: shapes.length || mix ? null : startMix(character, key),
+  };
+}
+
+/** Whether a name means one side of an action unit. */
+function isOneSided(name: string): boolean {
+  const m = shapeMeaning(name);
+  return m?.system === "unit" && m.side !== null;
+}
+
 /** What a character's face can do of the published systems, in their order, and what is missing. */
 export function coverage(character: Character): CoverageItem[] {
-  const byName = (test: (name: string) => boolean): string[] =>
-    character.shapes.filter((s) => test(s.name)).map((s) => s.name);
-  const item = (system: CoveredSystem, key: string, says: string, shapes: readonly string[]): CoverageItem => {
-    const mix = character.mixes?.find((m) => m.name === key && m.shares.length > 0) ?? null;
-    return {
-      system,
-      key,
-      says,
-      shapes,
-      mix,
-      state: shapes.length ? "shape" : mix ? "mix" : "missing",
-      start: shapes.length || mix ? null : startMix(character, key),
-    };
-  };
+  const meaning = (test: (m: NonNullable<ReturnType<typeof shapeMeaning>>) => boolean): string[] =>
+    character.shapes.flatMap(({ name }) => {
+      const m = shapeMeaning(name);
+      return m && test(m) ? [name] : [];
+    });
   const units = ACTION_UNITS.map(({ unit, name, sided }) => {
-    const made = item("action units", `AU${unit}`, name, unitShapes(character, unit));
-    const half =
-      sided &&
-      made.shapes.length === 1 &&
-      shapeMeaning(made.shapes[0]!)?.system === "unit" &&
-      (shapeMeaning(made.shapes[0]!) as { side: string | null }).side !== null;
+    const made = itemOf(character, "action units", `AU${unit}`, name, unitShapes(character, unit));
+    const half = sided && made.shapes.length === 1 && isOneSided(made.shapes[0]!);
     return half ? { ...made, state: "half" as const } : made;
   });
-  const visemes = VISEME_SOUNDS.map((sounds, i) =>
-    item(
-      "visemes",
-      `viseme_${i + 1}`,
-      sounds,
-      byName((n) => {
-        const m = shapeMeaning(n);
-        return m?.system === "viseme" && m.viseme === i + 1;
-      }),
-    ),
-  );
-  const named = (
-    system: "expressions" | "presets",
-    meaning: "expression" | "preset",
-    keys: readonly string[],
-  ): CoverageItem[] =>
-    keys.map((key) =>
-      item(
+  const visemes = VISEME_SOUNDS.map((sounds, i) => {
+    const shapes = meaning((m) => m.system === "viseme" && m.viseme === i + 1);
+    return itemOf(character, "visemes", `viseme_${i + 1}`, sounds, shapes);
+  });
+  const named = (system: "expressions" | "presets", of: "expression" | "preset", keys: readonly string[]) =>
+    keys.map((key) => {
+      const says = key.replace(/([A-Z])/g, " $1").toLowerCase();
+      return itemOf(
+        character,
         system,
         key,
-        key.replace(/([A-Z])/g, " $1").toLowerCase(),
-        byName((n) => {
-          const m = shapeMeaning(n);
-          return m?.system === meaning && m.name === key;
-        }),
-      ),
-    );
+        says,
+        meaning((m) => m.system === of && m.name === key),
+      );
+    });
+  const presets = VRM_PRESETS.filter((p) => p !== "neutral");
   return [
     ...units,
     ...visemes,
     ...named("expressions", "expression", MPEG4_EXPRESSIONS),
-    ...named(
-      "presets",
-      "preset",
-      VRM_PRESETS.filter((p) => p !== "neutral"),
-    ),
+    ...named("presets", "preset", presets),
   ];
 }

@@ -15,6 +15,10 @@ export interface Run {
  */
 export type Visit = (pixel: number, column: number, row: number, corner: number, near: number) => boolean;
 
+/** First and last pixel of a row or column whose centre is not before or behind a place. */
+const firstCentre = (from: number): number => Math.max(0, Math.ceil(from - 0.5));
+const lastCentre = (to: number, size: number): number => Math.min(size - 1, Math.floor(to - 0.5));
+
 /**
  * Finds the pixels whose centres lie in the triangles of a run, by edge functions (Pineda 1988) with the upper left
  * rule, so that of two that share an edge one has each pixel.
@@ -43,12 +47,11 @@ export function coverTriangles(frame: Frame, screen: Float32Array, run: Run, id:
       [b, c, bx, by, cx, cy] = [c, b, cx, cy, bx, by];
       area = -area;
     }
-    const left = Math.max(0, Math.ceil(Math.min(ax, bx, cx) - 0.5));
-    const right = Math.min(width - 1, Math.floor(Math.max(ax, bx, cx) - 0.5));
-    if (left > right) continue;
-    const top = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5));
-    const bottom = Math.min(height - 1, Math.floor(Math.max(ay, by, cy) - 0.5));
-    if (top > bottom) continue;
+    const left = firstCentre(Math.min(ax, bx, cx));
+    const right = lastCentre(Math.max(ax, bx, cx), width);
+    const top = firstCentre(Math.min(ay, by, cy));
+    const bottom = lastCentre(Math.max(ay, by, cy), height);
+    if (left > right || top > bottom) continue;
     const az = screen[a + 2]!;
     const bz = screen[b + 2]!;
     const cz = screen[c + 2]!;

@@ -37,6 +37,9 @@ const texel = new Float64Array(4);
 const share = new Float64Array(3);
 const normal = new Float64Array(3);
 const albedo = new Float64Array(3);
+const glow = new Float64Array(3);
+/** What the surface is at the pixel, beside its colour; `open` is how much of the sky it sees. */
+const worn = { opacity: 1, roughness: 1, metalness: 0, open: 1 };
 const sum = new Float64Array(3);
 
 /** Shares of the corners at a pixel's centre, and how many of its areas the triangle has in the picture. */
@@ -178,38 +181,10 @@ export function shadeAt(
     side * mix(normals, a + 1, b + 1, c + 1),
     side * mix(normals, a + 2, b + 2, c + 2),
   );
-  albedo[0] = of.color[0];
-  albedo[1] = of.color[1];
-  albedo[2] = of.color[2];
-  out[3] = of.opacity;
-  let roughness = of.roughness;
-  let metalness = of.metalness;
-  let open = 1;
-  let glowR = of.glow[0];
-  let glowG = of.glow[1];
-  let glowB = of.glow[2];
+  wear(of);
   if (of.uvs) {
     placeAt(of.uvs, a, b, c, area);
-    if (of.base) {
-      look(of.base, true);
-      for (let k = 0; k < 3; k++) albedo[k]! *= texel[k]!;
-      out[3] *= texel[3]!;
-    }
-    if (of.roughMetal) {
-      look(of.roughMetal, false);
-      roughness *= texel[1]!;
-      metalness *= texel[2]!;
-    }
-    if (of.occlusion) {
-      look(of.occlusion, false);
-      open = 1 + of.shade * (texel[0]! - 1);
-    }
-    if (of.emissive) {
-      look(of.emissive, true);
-      glowR *= texel[0]!;
-      glowG *= texel[1]!;
-      glowB *= texel[2]!;
-    }
+    readTextures(of);
     if (of.normal) {
       look(of.normal, false);
       lean(of, shown, a, b, c);
@@ -220,13 +195,48 @@ export function shadeAt(
     lens.at[0] - mix(points, a, b, c),
     lens.at[1] - mix(points, a + 1, b + 1, c + 1),
     lens.at[2] - mix(points, a + 2, b + 2, c + 2),
-    Math.min(1, Math.max(SMOOTHEST, roughness)),
-    metalness,
-    open,
+    Math.min(1, Math.max(SMOOTHEST, worn.roughness)),
+    worn.metalness,
+    worn.open,
   );
-  out[0] = sum[0]! + glowR;
-  out[1] = sum[1]! + glowG;
-  out[2] = sum[2]! + glowB;
+  for (let k = 0; k < 3; k++) out[k] = sum[k]! + glow[k]!;
+  out[3] = worn.opacity;
+}
+
+/** What a surface has all over, into `worn`, `albedo` and `glow`. */
+function wear({ color, glow: [red, green, blue], opacity, roughness, metalness }: Surface): void {
+  albedo[0] = color[0];
+  albedo[1] = color[1];
+  albedo[2] = color[2];
+  glow[0] = red;
+  glow[1] = green;
+  glow[2] = blue;
+  worn.opacity = opacity;
+  worn.roughness = roughness;
+  worn.metalness = metalness;
+  worn.open = 1;
+}
+
+/** Multiplies it by what its textures have at `place`; normals are leaned by themselves. */
+function readTextures(of: Surface): void {
+  if (of.base) {
+    look(of.base, true);
+    for (let k = 0; k < 3; k++) albedo[k]! *= texel[k]!;
+    worn.opacity *= texel[3]!;
+  }
+  if (of.roughMetal) {
+    look(of.roughMetal, false);
+    worn.roughness *= texel[1]!;
+    worn.metalness *= texel[2]!;
+  }
+  if (of.occlusion) {
+    look(of.occlusion, false);
+    worn.open = 1 + of.shade * (texel[0]! - 1);
+  }
+  if (of.emissive) {
+    look(of.emissive, true);
+    for (let k = 0; k < 3; k++) glow[k]! *= texel[k]!;
+  }
 }
 
 /** Light that the surface with `albedo` and `normal` sends along a direction, into `sum`. */

@@ -3,50 +3,28 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import { useEffect, useState, type ReactNode } from "react";
 import { useDropzone } from "react-dropzone";
-import type { JobInput, JobName, JobOutput } from "~jobs/jobs";
-import { givenFile } from "../../../session/jobs/givenFile";
-import { useJob } from "../../../session/jobs/useJob";
-import {
-  changeScan,
-  openScan,
-  SCAN_VIEWS,
-  scanStateOf,
-  standByPlaces,
-  tiesOf,
-  type ScanState,
-} from "../../../session/scan";
-import { useSession, useSessionStore } from "../../../session/session";
 import { endWork } from "../../../session/kept/useKeepDrafts";
-import { newFaceSteps } from "../../../session/shapeSteps";
-import { useDesk } from "../../../session/useDesk";
+import { changeScan, SCAN_VIEWS, type ScanState } from "../../../session/scan";
+import { useSession, useSessionStore } from "../../../session/session";
+import { putAway, restMask } from "../../../session/slices/tools";
 import { counted } from "../../../ui/counted";
 import { Progress } from "../../../ui/Progress";
+import { Refused } from "../../../ui/Refused";
 import { ScrubField } from "../../../ui/ScrubField";
 import { Segmented } from "../../../ui/Segmented";
 import { MaskTools } from "./MaskTools";
 import { ScanLandmarks } from "./ScanLandmarks";
-import { remembered } from "../../../session/history";
-import { lookAt } from "../../../session/slices/view";
-import { putAway, restMask } from "../../../session/slices/tools";
-import { Refused } from "../../../ui/Refused";
-
-const small = { typography: { sx: { fontSize: 12.5 } } };
+import { useScanWork, type ScanWork } from "./useScanWork";
 
 /** The character's own skin is laid on a scanned or sculpted head; the shapes are carried to the new face. */
 export function OntoScan(): ReactNode {
   const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const scan = useSession((s) => s.scan);
-  const mask = useSession((s) => s.mask);
-  const { addSteps } = useDesk();
-  const file = scan?.file ?? null;
+  const body = loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
+  const work = useScanWork(body);
   const [fitSize, setFitSize] = useState(true);
-  const [alike, setAlike] = useState(true);
-  const [closeness, setCloseness] = useState(1);
   const [carry, setCarry] = useState(true);
-  const [told, setTold] = useState("");
-  const work = useJob("That did not work.");
-  const busy = work.running;
   useEffect(
     () => () => {
       putAway(store, "scan");
@@ -54,128 +32,21 @@ export function OntoScan(): ReactNode {
     },
     [store],
   );
-  const body = loaded?.character.parts.findIndex((p) => p.kind === "body") ?? -1;
-
-  const run = <N extends JobName>(title: string, name: N, input: JobInput<N>): Promise<JobOutput<N> | null> => {
-    setTold("");
-    return work.run(title, name, input);
+  const again = (fit: boolean): void => {
+    setFitSize(fit);
+    void work.read(scan?.same ? null : (scan?.file ?? null), fit);
   };
-  const read = async (chosen: File | null, size = fitSize): Promise<void> => {
-    if (!chosen || !loaded) return;
-    const file = await givenFile(chosen);
-    const opened = await run("Finding where it stands", "open scan", { file, fitSize: size });
-    if (opened) openScan(store, scanStateOf(opened, chosen));
-  };
-  const propose = async (s: ScanState): Promise<void> => {
-    const known = new Map([...s.places].filter(([, p]) => p.byHand).map(([id, p]) => [id, p.at]));
-    const found = await run("Proposing the other landmarks", "propose places", {
-      mesh: s.mesh,
-      place: s.placed!.place,
-      landmarks: [...s.landmarks],
-      known: Object.fromEntries(known),
-    });
-    if (!found) return;
-    changeScan(store, {
-      ...remembered(s, s.places),
-      laid: null,
-      places: new Map(
-        s.landmarks.flatMap((l, i) => (found[i] ? [[l.id, { at: found[i], byHand: known.has(l.id) }] as const] : [])),
-      ),
-    });
-  };
-  const lay = async (s: ScanState): Promise<void> => {
-    const leftOut = mask?.of.part === body ? mask.of.values : null;
-    const laid = await run("Laying the skin on it", "lay on scan", {
-      mesh: { ...s.mesh, positions: s.positions },
-      ties: tiesOf(s).map((x) => x.tie),
-      leftOut,
-      symmetric: alike,
-      closeness,
-    });
-    if (!laid) return;
-    changeScan(store, { laid, view: "laid on", chosen: null });
-    lookAt(store, { framing: "face" });
-    restMask(store);
-  };
-  const take = async (s: ScanState): Promise<void> => {
-    const deltas = s.same?.deltas ?? s.laid?.deltas;
-    if (!deltas) return;
-    const face = await run(carry ? "Carrying the shapes to the new face" : "Moving the base", "new face", {
-      deltas: [...deltas],
-      carry,
-    });
-    if (!face) return;
-    if (!(await addSteps(await newFaceSteps(face, s.name)))) return;
-    endWork(store, "scan");
-    lookAt(store, { framing: "face" });
-    setTold(
-      `The face of ${s.name} is taken ` +
-        `on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. ` +
-        "Look at the proof and the findings now; undo brings the old face back.",
-    );
-  };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: (f) => void read(f[0] ?? null),
-    multiple: false,
-    noClick: true,
-    noKeyboard: true,
-    disabled: busy !== null || !loaded,
-  });
-  const stand = (): void => work.refuse(standByPlaces(store, fitSize) ?? "");
   return (
     <div className="stack gap-10">
-      <div
-        {...getRootProps()}
-        className={`drop${isDragActive ? " over" : ""} cursor-default p-10 min-h-0 gap-4`}
-
-        role="region"
-        aria-label="Scan file">
-        <input {...getInputProps()} aria-label="File: scan or sculpt" />
-        {!scan && !busy && (
-          <span className="muted t-small">
-            Drop a scanned or sculpted head as OBJ, PLY or GLB, of any net, unit and place. The skin of this figure is
-            laid on it; vertices, weights and drivers stay.
-          </span>
-        )}
-        {scan && (
-          <span className="t-small">
-            <span className="mono">{scan.file?.name ?? scan.name}</span>: {counted(scan.vertices, "vertices")}
-            {scan.vertices > scan.mesh.positions.length / 3
-              ? `, of which ${(scan.mesh.positions.length / 3).toLocaleString("en")} are used`
-              : ""}
-            .{" "}
-            {scan.same
-              ? "It has this figure's own vertices: there is nothing to lay on."
-              : scan.placed
-                ? `Half of the face lies within ${scan.placed.medianMm.toFixed(1)} mm of it.`
-                : "Where it stands was not found: set three landmarks on it and stand it by them."}
-          </span>
-        )}
-        {!busy && (
-          <Button variant={scan ? "text" : "contained"} onClick={open}>
-            {scan ? "Choose another" : "Choose a file"}
-          </Button>
-        )}
-        {scan && !busy && <Button onClick={() => endWork(store, "scan")}>Put the scan away</Button>}
-      </div>
-      {busy && <Progress {...busy} onCancel={work.cancel} />}
+      <ScanFile scan={scan} work={work} canRead={loaded !== null} onFile={(f) => void work.read(f, fitSize)} />
+      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
       <div className="line t-small gap-14">
-        <FormControlLabel
-          control={
-            <Switch
-              size="small"
-              checked={fitSize}
-              disabled={busy !== null}
-              onChange={(e) => {
-                setFitSize(e.target.checked);
-                void read(scan?.same ? null : file, e.target.checked);
-              }}
-            />
-          }
+        <Choice
           label="fit its size to the figure's head"
-          slotProps={small}
-          sx={{ ml: 0, mr: 0 }}
-          title="Else it keeps the size that its unit gives it"
+          says="Else it keeps the size that its unit gives it"
+          checked={fitSize}
+          disabled={work.running !== null}
+          onChange={again}
         />
         {scan && (
           <>
@@ -189,76 +60,177 @@ export function OntoScan(): ReactNode {
           </>
         )}
       </div>
-      {scan && !scan.same && (
-        <>
-          <ScanLandmarks scan={scan} onPropose={() => void propose(scan)} onStand={stand} />
-          {scan.landmarks.length === 0 && (
-            <p className="muted m-0 t-small">
-              No landmarks were found on this figure: it needs two round eyes. The skin is laid on by what lies near.
-            </p>
-          )}
-          <div>
-            <p className="label m-0-0-4">
-              What the scan lacks or has wrong (mouth bag, tear ducts, hair) is painted over on the figure; it follows
-              what lies round it.
-            </p>
-            {body >= 0 && (
-              <MaskTools part={body} says="left out" onPaint={() => changeScan(store, { view: "figure" })} />
-            )}
-          </div>
-          <div className="line t-small gap-14">
-            <Button variant="contained" disabled={busy !== null || !scan.placed} onClick={() => void lay(scan)}>
-              {scan.laid ? "Lay it on again" : "Lay the skin on it"}
-            </Button>
-            <span title="Less is smoother: detail of the scan that is finer than this is not followed">
-              closeness{" "}
-              <ScrubField
-                label="Closeness"
-                value={closeness}
-                min={0.4}
-                max={1}
-                step={0.01}
-                digits={2}
-                start={1}
-                onChange={setCloseness}
-              />
-            </span>
-            <FormControlLabel
-              control={<Switch size="small" checked={alike} onChange={(e) => setAlike(e.target.checked)} />}
-              label="both sides alike"
-              slotProps={small}
-              sx={{ ml: 0, mr: 0 }}
-            />
-          </div>
-        </>
-      )}
-      {scan?.laid && (
-        <p className="m-0 t-small" role="status">
-          Half of the skin lies within <b className="mono">{scan.laid.medianMm.toFixed(2)} mm</b> of the scan, nineteen
-          in twenty within <b className="mono">{scan.laid.p95Mm.toFixed(2)} mm</b>, the worst{" "}
-          <b className="mono">{scan.laid.largestMm.toFixed(1)} mm</b>.
-        </p>
-      )}
-      {scan && (scan.laid || scan.same) && (
-        <div className="line t-small gap-14">
-          <Button variant="contained" disabled={busy !== null} onClick={() => void take(scan)}>
-            Take on this face
-          </Button>
-          <FormControlLabel
-            control={<Switch size="small" checked={carry} onChange={(e) => setCarry(e.target.checked)} />}
-            label="carry every shape to it"
-            slotProps={small}
-            sx={{ ml: 0, mr: 0 }}
-            title="Lids and lips that meet now meet then; else shapes keep their movement as it is"
-          />
-        </div>
-      )}
+      {scan && !scan.same && <LayOn scan={scan} body={body} work={work} onStand={() => work.stand(fitSize)} />}
+      {scan?.laid && <LaidWords laid={scan.laid} />}
+      {scan && (scan.laid || scan.same) && <TakeOn scan={scan} work={work} carry={carry} onCarry={setCarry} />}
       <Refused why={work.refusal} />
-      {told && (
+      {work.told && (
         <span role="status" className="t-small">
-          {told}
+          {work.told}
         </span>
       )}
+    </div>
+  );
+}
+
+interface ChoiceProps {
+  readonly label: string;
+  readonly says?: string;
+  readonly checked: boolean;
+  readonly disabled?: boolean;
+  readonly onChange: (checked: boolean) => void;
+}
+function Choice({ label, says, checked, disabled = false, onChange }: ChoiceProps): ReactNode {
+  return (
+    <FormControlLabel
+      control={
+        <Switch size="small" checked={checked} disabled={disabled} onChange={(e) => onChange(e.target.checked)} />
+      }
+      label={label}
+      slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+      sx={{ ml: 0, mr: 0 }}
+      title={says ?? ""}
+    />
+  );
+}
+
+interface ScanFileProps {
+  readonly scan: ScanState | null;
+  readonly work: ScanWork;
+  readonly canRead: boolean;
+  readonly onFile: (file: File | null) => void;
+}
+/** Where the scan's file is dropped, and what was read of it. */
+function ScanFile({ scan, work, canRead, onFile }: ScanFileProps): ReactNode {
+  const store = useSessionStore();
+  const busy = work.running !== null;
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (f) => onFile(f[0] ?? null),
+    multiple: false,
+    noClick: true,
+    noKeyboard: true,
+    disabled: busy || !canRead,
+  });
+  return (
+    <div
+      {...getRootProps()}
+      className={`drop${isDragActive ? " over" : ""} cursor-default p-10 min-h-0 gap-4`}
+      role="region"
+      aria-label="Scan file">
+      <input {...getInputProps()} aria-label="File: scan or sculpt" />
+      {!scan && !busy && (
+        <span className="muted t-small">
+          Drop a scanned or sculpted head as OBJ, PLY or GLB, of any net, unit and place. The skin of this figure is
+          laid on it; vertices, weights and drivers stay.
+        </span>
+      )}
+      {scan && (
+        <span className="t-small">
+          <span className="mono">{scan.file?.name ?? scan.name}</span>: {sizeWords(scan)}. {standWords(scan)}
+        </span>
+      )}
+      {!busy && (
+        <Button variant={scan ? "text" : "contained"} onClick={open}>
+          {scan ? "Choose another" : "Choose a file"}
+        </Button>
+      )}
+      {scan && !busy && <Button onClick={() => endWork(store, "scan")}>Put the scan away</Button>}
+    </div>
+  );
+}
+
+function sizeWords({ vertices, mesh }: ScanState): string {
+  const used = mesh.positions.length / 3;
+  const some = vertices > used ? `, of which ${used.toLocaleString("en")} are used` : "";
+  return `${counted(vertices, "vertices")}${some}`;
+}
+
+function standWords({ same, placed }: ScanState): string {
+  if (same) return "It has this figure's own vertices: there is nothing to lay on.";
+  if (placed) return `Half of the face lies within ${placed.medianMm.toFixed(1)} mm of it.`;
+  return "Where it stands was not found: set three landmarks on it and stand it by them.";
+}
+
+interface LayOnProps {
+  readonly scan: ScanState;
+  readonly body: number;
+  readonly work: ScanWork;
+  readonly onStand: () => void;
+}
+/** Landmarks, what is left out, and laying the skin on. */
+function LayOn({ scan, body, work, onStand }: LayOnProps): ReactNode {
+  const store = useSessionStore();
+  const [symmetric, setSymmetric] = useState(true);
+  const [closeness, setCloseness] = useState(1);
+  return (
+    <>
+      <ScanLandmarks scan={scan} onPropose={() => void work.propose(scan)} onStand={onStand} />
+      {scan.landmarks.length === 0 && (
+        <p className="muted m-0 t-small">
+          No landmarks were found on this figure: it needs two round eyes. The skin is laid on by what lies near.
+        </p>
+      )}
+      <div>
+        <p className="label m-0-0-4">
+          What the scan lacks or has wrong (mouth bag, tear ducts, hair) is painted over on the figure; it follows what
+          lies round it.
+        </p>
+        {body >= 0 && <MaskTools part={body} says="left out" onPaint={() => changeScan(store, { view: "figure" })} />}
+      </div>
+      <div className="line t-small gap-14">
+        <Button
+          variant="contained"
+          disabled={work.running !== null || !scan.placed}
+          onClick={() => void work.lay(scan, { symmetric, closeness })}>
+          {scan.laid ? "Lay it on again" : "Lay the skin on it"}
+        </Button>
+        <span title="Less is smoother: detail of the scan that is finer than this is not followed">
+          closeness{" "}
+          <ScrubField
+            label="Closeness"
+            value={closeness}
+            min={0.4}
+            max={1}
+            step={0.01}
+            digits={2}
+            start={1}
+            onChange={setCloseness}
+          />
+        </span>
+        <Choice label="both sides alike" checked={symmetric} onChange={setSymmetric} />
+      </div>
+    </>
+  );
+}
+
+function LaidWords({ laid }: { readonly laid: NonNullable<ScanState["laid"]> }): ReactNode {
+  return (
+    <p className="m-0 t-small" role="status">
+      Half of the skin lies within <b className="mono">{laid.medianMm.toFixed(2)} mm</b> of the scan, nineteen in twenty
+      within <b className="mono">{laid.p95Mm.toFixed(2)} mm</b>, the worst{" "}
+      <b className="mono">{laid.largestMm.toFixed(1)} mm</b>.
+    </p>
+  );
+}
+
+interface TakeOnProps {
+  readonly scan: ScanState;
+  readonly work: ScanWork;
+  readonly carry: boolean;
+  readonly onCarry: (carry: boolean) => void;
+}
+function TakeOn({ scan, work, carry, onCarry }: TakeOnProps): ReactNode {
+  return (
+    <div className="line t-small gap-14">
+      <Button variant="contained" disabled={work.running !== null} onClick={() => void work.take(scan, carry)}>
+        Take on this face
+      </Button>
+      <Choice
+        label="carry every shape to it"
+        says="Lids and lips that meet now meet then; else shapes keep their movement as it is"
+        checked={carry}
+        onChange={onCarry}
+      />
     </div>
   );
 }
