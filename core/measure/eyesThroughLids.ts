@@ -1,6 +1,6 @@
 import { buildBvh, closestPoint, refitBvh, type Bvh } from "../math/bvh";
 import { triangulate, type Character, type Part, type Shape } from "../model/character";
-import { movedBy } from "../model/movedBy";
+import { movedBy, whileMoved } from "../model/movedBy";
 import { eyeballsOf, type Eyeball } from "./eyeballs";
 import { fitSphere } from "./fitSphere";
 
@@ -34,9 +34,11 @@ function depthsOf(
   ballP: Float32Array,
 ): Map<number, number> {
   const depths = new Map<number, number>();
+  // nothing farther out than its farthest vertex lies in it
+  const outermost = farthest(ballP, eye.centre);
   const ask = (x: number, y: number, z: number, vertex: number): void => {
     const r = Math.hypot(x - eye.centre[0], y - eye.centre[1], z - eye.centre[2]);
-    if (r > 1.1 * eye.radius) return;
+    if (r >= outermost || r > 1.1 * eye.radius) return;
     const c = closestPoint(ball, ballP, x, y, z, eye.radius);
     if (c.triangle < 0 || r >= Math.hypot(c.x - eye.centre[0], c.y - eye.centre[1], c.z - eye.centre[2])) return;
     depths.set(vertex, Math.max(depths.get(vertex) ?? 0, c.distance));
@@ -54,6 +56,15 @@ function depthsOf(
     ask(middle[0]!, middle[1]!, middle[2]!, body.corners[s]!);
   }
   return depths;
+}
+
+function farthest(P: Float32Array, [x, y, z]: Eyeball["centre"]): number {
+  let most = 0;
+  for (let i = 0; i < P.length; i += 3) {
+    const [dx, dy, dz] = [P[i]! - x, P[i + 1]! - y, P[i + 2]! - z];
+    most = Math.max(most, dx * dx + dy * dy + dz * dz);
+  }
+  return Math.sqrt(most);
 }
 
 interface Lid {
@@ -102,19 +113,22 @@ export function eyesThroughLids(character: Character, shape: Shape, limit: numbe
   const body = character.parts[bodyIndex];
   const delta = shape.deltas.find((d) => d.part === bodyIndex);
   if (!body || !delta) return [];
-  const { moved, touched } = movedBy(body, delta);
-  return lidsOf(character, body).flatMap((lid): ThroughLid[] => {
-    const faces = lid.faces.filter((f) =>
-      body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!).some((v) => touched[v]),
-    );
-    if (!faces.length) return [];
-    const { eye, P: ballP } = movedEye(character, shape, lid);
-    if (ballP !== lid.ballP) refitBvh(lid.ball, ballP);
-    const through = [...depthsOf(body, moved, faces, eye, lid.ball, ballP)]
-      .map(([v, d]): [number, number] => [v, 1000 * (d - (lid.rest.get(v) ?? 0))])
-      .filter(([, mm]) => mm > limit)
-      .sort((a, b) => b[1] - a[1] || a[0] - b[0]);
-    if (ballP !== lid.ballP) refitBvh(lid.ball, lid.ballP);
-    return through.length ? [{ eye: lid.eye.part, through }] : [];
-  });
+  const lids = lidsOf(character, body);
+  return whileMoved(body, delta, (moved, touched) =>
+    lids.flatMap((lid): ThroughLid[] => {
+      const faces = lid.faces.filter((f) => {
+        for (let k = body.faceStarts[f]!; k < body.faceStarts[f + 1]!; k++) if (touched[body.corners[k]!]) return true;
+        return false;
+      });
+      if (!faces.length) return [];
+      const { eye, P: ballP } = movedEye(character, shape, lid);
+      if (ballP !== lid.ballP) refitBvh(lid.ball, ballP);
+      const through = [...depthsOf(body, moved, faces, eye, lid.ball, ballP)]
+        .map(([v, d]): [number, number] => [v, 1000 * (d - (lid.rest.get(v) ?? 0))])
+        .filter(([, mm]) => mm > limit)
+        .sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+      if (ballP !== lid.ballP) refitBvh(lid.ball, lid.ballP);
+      return through.length ? [{ eye: lid.eye.part, through }] : [];
+    }),
+  );
 }

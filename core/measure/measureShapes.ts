@@ -1,8 +1,8 @@
-import { movedBy } from "../model/movedBy";
+import { whileMoved } from "../model/movedBy";
 import type { Rig } from "../deform/rig";
 import { percentile } from "./edgeStretch";
 import type { Tick } from "./sweepMotion";
-import type { Shape } from "../model/character";
+import type { Part, Shape } from "../model/character";
 
 /** What one shape at full does to the surface. */
 export interface ShapeReading {
@@ -23,17 +23,7 @@ export async function measureShapes(rig: Rig, tick: Tick = () => {}): Promise<Sh
     const ratios: number[] = [];
     for (const delta of shape.deltas) {
       const part = character.parts[delta.part]!;
-      const { moved, touched } = movedBy(part, delta);
-      for (let f = 0; f + 1 < part.faceStarts.length; f++)
-        for (let k = part.faceStarts[f]!, end = part.faceStarts[f + 1]!; k < end; k++) {
-          const a = part.corners[k]!;
-          const b = part.corners[k + 1 < end ? k + 1 : part.faceStarts[f]!]!;
-          if (!touched[a] && !touched[b]) continue;
-          const l = (P: Float32Array): number =>
-            Math.hypot(P[3 * a]! - P[3 * b]!, P[3 * a + 1]! - P[3 * b + 1]!, P[3 * a + 2]! - P[3 * b + 2]!);
-          const l0 = l(part.positions);
-          if (l0 > 1e-6) ratios.push(l(moved) / l0);
-        }
+      whileMoved(part, delta, (moved, touched) => pushRatios(part, moved, touched, ratios));
     }
     out.push({
       shape: shape.name,
@@ -45,6 +35,25 @@ export async function measureShapes(rig: Rig, tick: Tick = () => {}): Promise<Sh
   await tick(character.shapes.length, character.shapes.length);
   return out;
 }
+/** How much longer each edge at a touched vertex is than at rest. */
+function pushRatios(part: Part, moved: Float32Array, touched: Uint8Array, into: number[]): void {
+  const { corners, faceStarts, positions } = part;
+  const long = (P: Float32Array, a: number, b: number): number => {
+    const x = P[3 * a]! - P[3 * b]!;
+    const y = P[3 * a + 1]! - P[3 * b + 1]!;
+    const z = P[3 * a + 2]! - P[3 * b + 2]!;
+    return Math.sqrt(x * x + y * y + z * z);
+  };
+  for (let f = 0; f + 1 < faceStarts.length; f++)
+    for (let k = faceStarts[f]!, end = faceStarts[f + 1]!; k < end; k++) {
+      const a = corners[k]!;
+      const b = corners[k + 1 < end ? k + 1 : faceStarts[f]!]!;
+      if (!touched[a] && !touched[b]) continue;
+      const rest = long(positions, a, b);
+      if (rest > 1e-6) into.push(long(moved, a, b) / rest);
+    }
+}
+
 /** Largest movement of a shape, mm. */
 export function maxDeltaMm(shape: Shape): number {
   let max = 0;

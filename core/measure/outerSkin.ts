@@ -65,12 +65,16 @@ function isOuter(bvh: Bvh, positions: Float32Array, t: number): boolean {
   const lx = Math.hypot(...x);
   const y = [z[1]! * x[2]! - z[2]! * x[1]!, z[2]! * x[0]! - z[0]! * x[2]!, z[0]! * x[1]! - z[1]! * x[0]!];
   const from = [0, 1, 2].map((k) => (positions[a + k]! + positions[b + k]! + positions[c + k]!) / 3 + 1e-5 * z[k]!);
-  let open = 0;
+  // no more is asked once it cannot be otherwise
+  let needed = Math.ceil(OPEN * DIRECTIONS.length);
+  let left = DIRECTIONS.length;
   for (const [dx, dy, dz] of DIRECTIONS) {
+    if (needed === 0 || needed > left) break;
     const d = [0, 1, 2].map((k) => (dx * x[k]! + dy * y[k]!) / lx + dz * z[k]!);
     let hit = false;
     castRay(bvh, positions, from[0]!, from[1]!, from[2]!, d[0]!, d[1]!, d[2]!, () => (hit = true));
-    if (!hit) open++;
+    if (!hit) needed--;
+    left--;
   }
-  return open >= OPEN * DIRECTIONS.length;
+  return needed === 0;
 }

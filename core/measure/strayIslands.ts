@@ -1,7 +1,7 @@
 import { worldMatrices } from "../evaluate/poseSkeleton";
 import { translationOf } from "../math/mat4";
 import { type Vec3, sub, dot, clamp, length } from "../math/vec3";
-import { type Character, faceCountOf, type SkinBinding } from "../model/character";
+import { type Character, faceCountOf, type Part, type SkinBinding } from "../model/character";
 import { placesOf } from "../model/places";
 import { statureOf } from "./stature";
 
@@ -13,20 +13,36 @@ interface Island {
   readonly joint: number;
   readonly vertices: number[];
 }
+const known = new WeakMap<Part, ReadonlyMap<number, ReadonlySet<number>>>();
+
+/** Neighbours along the edges of faces, of the vertices that stand for their places. */
+function neighboursByPlace(part: Part): ReadonlyMap<number, ReadonlySet<number>> {
+  const found = known.get(part);
+  if (found) return found;
+  const place = placesOf(part.positions);
+  const { corners, faceStarts } = part;
+  const neighbours = new Map<number, Set<number>>();
+  const join = (v: number, w: number): void => {
+    const own = neighbours.get(v);
+    if (own) own.add(w);
+    else neighbours.set(v, new Set([w]));
+  };
+  for (let f = 0; f < faceCountOf(part); f++)
+    for (let k = faceStarts[f]!, end = faceStarts[f + 1]!; k < end; k++) {
+      const v = place[corners[k]!]!;
+      const w = place[corners[k + 1 < end ? k + 1 : faceStarts[f]!]!]!;
+      join(v, w);
+      join(w, v);
+    }
+  known.set(part, neighbours);
+  return neighbours;
+}
+
 /** Connected patches of vertices that hold at least so much of their weight on one joint. */
 function islandsOf(character: Character, p: number, least: number): Island[] {
   const part = character.parts[p]!;
   const skin = part.skin!;
-  const place = placesOf(part.positions);
-  const neighbours = new Map<number, Set<number>>();
-  for (let f = 0; f < faceCountOf(part); f++) {
-    const face = Array.from(part.corners.subarray(part.faceStarts[f]!, part.faceStarts[f + 1]!), (v) => place[v]!);
-    face.forEach((v, k) => {
-      const w = face[(k + 1) % face.length]!;
-      neighbours.set(v, (neighbours.get(v) ?? new Set()).add(w));
-      neighbours.set(w, (neighbours.get(w) ?? new Set()).add(v));
-    });
-  }
+  const neighbours = neighboursByPlace(part);
   const heldBy = new Map<number, Set<number>>();
   for (const v of neighbours.keys())
     for (let k = 0; k < skin.influenceCount; k++) {

@@ -1,4 +1,5 @@
-import { buildBvh, refitBvh, type Bvh } from "../math/bvh";
+import { buildBvh, type Bvh } from "../math/bvh";
+import { refitMoved } from "../math/refitMoved";
 import { castEdges, groupEdges, type EdgeGroups } from "./castEdges";
 import { outerAtRest } from "./outerSkin";
 import { makeRig, type Rig } from "../deform/rig";
@@ -55,7 +56,7 @@ export function piercing(
   own: Float32Array,
   skin: Float32Array,
 ): { depth: number; vertices: [number, number][] } {
-  refitBvh(bvh, skin);
+  refitMoved(bvh, skin);
   const out = new Map<number, number>();
   const stands = (v: number, depth: number): unknown => out.set(v, Math.max(out.get(v) ?? 0, depth));
   castEdges(bvh, skin, edges, own, (v, w, length, distance, sign) => {

@@ -38,6 +38,19 @@ const SIDES: Readonly<Record<string, "left" | "right">> = { left: "left", l: "le
  * name; null for any other name. Helpers of a unit are not the unit.
  */
 export function shapeMeaning(name: string): ShapeMeaning | null {
+  const found = known.get(name);
+  if (found !== undefined) return found;
+  if (known.size >= MOST_KNOWN) known.clear();
+  const made = readMeaning(name);
+  known.set(name, made);
+  return made;
+}
+
+/** Meanings of the names that were asked last: checks ask for the same few hundred again and again. */
+const known = new Map<string, ShapeMeaning | null>();
+const MOST_KNOWN = 5000;
+
+function readMeaning(name: string): ShapeMeaning | null {
   const words = splitWords(name);
   const key = words.join("");
   const preset = VRM_PRESETS.find((p) => p.toLowerCase() === key);

@@ -7,14 +7,17 @@ export function mixShapes(shares: readonly (readonly [shape: Pick<Shape, "deltas
     const of = shares.flatMap(([shape, weight]) =>
       shape.deltas.filter((d) => d.part === part).map((delta) => ({ delta, weight })),
     );
-    const count = of.reduce((most, { delta }) => delta.vertices.reduce((m, v) => Math.max(m, v + 1), most), 0);
+    let count = 0;
+    for (const { delta } of of) for (const v of delta.vertices) if (v >= count) count = v + 1;
     const sum = new Float64Array(3 * count);
     const touched = new Uint8Array(count);
     for (const { delta, weight } of of)
       for (let k = 0; k < delta.vertices.length; k++) {
         const v = delta.vertices[k]!;
         touched[v] = 1;
-        for (let c = 0; c < 3; c++) sum[3 * v + c]! += weight * delta.deltas[3 * k + c]!;
+        sum[3 * v]! += weight * delta.deltas[3 * k]!;
+        sum[3 * v + 1]! += weight * delta.deltas[3 * k + 1]!;
+        sum[3 * v + 2]! += weight * delta.deltas[3 * k + 2]!;
       }
     const vertices = new Uint32Array(touched.reduce((n, t) => n + t, 0));
     const deltas = new Float32Array(3 * vertices.length);

@@ -29,35 +29,63 @@ function vertexFans(
   faceCount: number,
   place: Uint32Array,
 ): Map<number, number> {
-  const spokes = new Map<number, [number, number][]>();
+  const { start, ends } = spokesOf(corners, starts, faceCount, place);
+  const out = new Map<number, number>();
+  for (let v = 0; v + 1 < start.length; v++)
+    if (start[v + 1]! > start[v]!) out.set(v, fansIn(ends.subarray(start[v]!, start[v + 1]!)));
+  return out;
+}
+
+/** By place, the two neighbours of it in each of its faces: ends[start[v]] .. ends[start[v + 1]], in pairs. */
+function spokesOf(
+  corners: Uint32Array,
+  starts: Uint32Array,
+  faceCount: number,
+  place: Uint32Array,
+): { readonly start: Uint32Array; readonly ends: Uint32Array } {
+  const start = new Uint32Array(place.length + 1);
+  for (let k = starts[0]!; k < starts[faceCount]!; k++) start[place[corners[k]!]! + 1]! += 2;
+  for (let v = 0; v < place.length; v++) start[v + 1]! += start[v]!;
+  const next = start.slice();
+  const ends = new Uint32Array(start[place.length]!);
   for (let f = 0; f < faceCount; f++) {
     const s = starts[f]!;
     const size = starts[f + 1]! - s;
     for (let k = 0; k < size; k++) {
       const v = place[corners[s + k]!]!;
-      const list = spokes.get(v) ?? [];
-      list.push([place[corners[s + ((k + size - 1) % size)]!]!, place[corners[s + ((k + 1) % size)]!]!]);
-      spokes.set(v, list);
+      ends[next[v]!++] = place[corners[s + ((k + size - 1) % size)]!]!;
+      ends[next[v]!++] = place[corners[s + ((k + 1) % size)]!]!;
     }
   }
-  const out = new Map<number, number>();
-  for (const [v, list] of spokes) {
-    const root = new Map<number, number>();
-    const find = (x: number): number => {
-      for (let up = root.get(x) ?? x; up !== x; up = root.get(x) ?? x) {
-        const above = root.get(up) ?? up;
-        root.set(x, above); // shortens the way for the next one
-        x = above;
-      }
-      return x;
-    };
-    for (const [a, b] of list) {
-      const ra = find(a);
-      const rb = find(b);
-      root.set(ra, rb);
-      root.set(rb, rb);
-    }
-    out.set(v, new Set(list.flat().map(find)).size);
+  return { start, ends };
+}
+
+/** Ends of pairs, each once, and the end above each. */
+const names: number[] = [];
+const roots: number[] = [];
+
+/** How many groups pairs fall into when those that share an end are together: union-find over the ends. */
+function fansIn(ends: Uint32Array): number {
+  names.length = 0;
+  roots.length = 0;
+  // few ends are looked through one by one, many by a table
+  const table = ends.length > 64 ? new Map<number, number>() : null;
+  const indexOf = (end: number): number => {
+    const known = table ? (table.get(end) ?? -1) : names.indexOf(end);
+    if (known >= 0) return known;
+    table?.set(end, names.length);
+    roots.push(names.length);
+    return names.push(end) - 1;
+  };
+  const find = (i: number): number => {
+    while (roots[i] !== i) i = roots[i] = roots[roots[i]!]!;
+    return i;
+  };
+  for (let k = 0; k < ends.length; k += 2) {
+    const a = find(indexOf(ends[k]!));
+    roots[a] = find(indexOf(ends[k + 1]!));
   }
-  return out;
+  let groups = 0;
+  for (let i = 0; i < roots.length; i++) if (roots[i] === i) groups++;
+  return groups;
 }

@@ -12,7 +12,7 @@ import {
   type OpeningGauge,
 } from "../../measure/openings";
 import { lipCross } from "../../measure/lipCross";
-import { movedBy } from "../../model/movedBy";
+import { whileShaped } from "../../model/movedBy";
 import type { Character, Shape } from "../../model/character";
 import { mixShapes } from "../../shapes/mixShapes";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
@@ -31,18 +31,6 @@ const shapeOfUnit = (character: Character, unit: number): Shape | undefined =>
     const meaning = shapeMeaning(s.name);
     return meaning?.system === "unit" && meaning.unit === unit;
   });
-
-const positionsOf = (character: Character, shape: Shape): Float32Array[] =>
-  character.parts.map((part, p) => {
-    const delta = shape.deltas.find((d) => d.part === p);
-    return delta ? movedBy(part, delta).moved : part.positions;
-  });
-
-/** Positions of one part under a shape at full. */
-function skinOf({ parts }: Character, part: number, shape: Shape): Float32Array {
-  const delta = shape.deltas.find((d) => d.part === part);
-  return delta ? movedBy(parts[part]!, delta).moved : parts[part]!.positions;
-}
 
 /** Opening left between the lids by shapes that by their names shut an eye. */
 export const faceLidGap = check({
@@ -71,7 +59,7 @@ export const faceLidGap = check({
       (["left", "right"] as const)
         .filter((side) => shutsEye(shapeMeaning(shape.name), side) && gauge.eyes.some((e) => e.eye.side === side))
         .flatMap((side): Finding[] => {
-          const mm = 1000 * lidOpening(gauge, positionsOf(character, shape), side);
+          const mm = 1000 * whileShaped(character.parts, shape, (now) => lidOpening(gauge, now, side));
           return mm > limit
             ? [
                 finding({
@@ -95,6 +83,12 @@ export const faceLidGap = check({
 
 /** Openings of the jaw at which a shape of one's own name is read too, shares of jaw drop. */
 const JAWS = [0.2, 0.4];
+
+const withJaw = (shape: Shape, jaw: Shape, open: number): Shape["deltas"] =>
+  mixShapes([
+    [shape, 1],
+    [jaw, open],
+  ]);
 
 /**
  * Depth of one lip in the other in a shape at full. A shape that is no unit, viseme or expression may be meant for an
@@ -126,25 +120,11 @@ export const faceLipCross = check({
     const jaw = shapeOfUnit(character, 26);
     return shapesAsSeen(character).flatMap((shape): Finding[] => {
       if (!shape.deltas.some((d) => d.part === body && d.vertices.some((v) => touched.has(v)))) return [];
-      const depthAt = (open: number): number =>
-        1000 *
-        lipCross(
-          context.rig,
-          lips,
-          skinOf(
-            character,
-            body,
-            open && jaw
-              ? {
-                  ...shape,
-                  deltas: mixShapes([
-                    [shape, 1],
-                    [jaw, open],
-                  ]),
-                }
-              : shape,
-          ),
-        ).depth;
+      const depthAt = (open: number): number => {
+        const mixed = open && jaw ? withJaw(shape, jaw, open) : shape.deltas;
+        const skin = { deltas: mixed.filter((d) => d.part === body) };
+        return 1000 * whileShaped(character.parts, skin, (now) => lipCross(context.rig, lips, now[body]!).depth);
+      };
       let mm = depthAt(0);
       if (mm > limit && jaw && !shapeMeaning(shape.name)) mm = Math.min(mm, ...JAWS.map(depthAt));
       return mm > limit
@@ -193,7 +173,7 @@ export const faceLipSeal = check({
     const gauge = limit === null || !shapes.length ? null : gaugeOf(context);
     if (!gauge?.lips || limit === null) return [];
     return shapes.flatMap((shape): Finding[] => {
-      const mm = 1000 * lipOpening(gauge, positionsOf(character, shape));
+      const mm = 1000 * whileShaped(character.parts, shape, (now) => lipOpening(gauge, now));
       return mm > limit
         ? [
             finding({
@@ -229,7 +209,7 @@ export const faceLipTeeth = check({
     const gauge = limit === null || !shapes.length ? null : gaugeOf(context);
     if (!gauge || limit === null) return [];
     return shapes.flatMap((shape): Finding[] => {
-      const distance = lipToTeeth(gauge, positionsOf(character, shape));
+      const distance = whileShaped(character.parts, shape, (now) => lipToTeeth(gauge, now));
       // no tooth in sight of the lip: nothing to measure against
       if (distance === null || !Number.isFinite(distance) || 1000 * distance <= limit) return [];
       return [
@@ -268,7 +248,7 @@ export const faceJawRange = check({
     const range = context.limits["face.jaw-range"];
     const shape = shapeOfUnit(character, 27);
     const gauge = range && shape && statureOf(character) > GROWN ? gaugeOf(context) : null;
-    const opening = gauge && incisorOpening(gauge, positionsOf(character, shape!));
+    const opening = gauge && whileShaped(character.parts, shape!, (now) => incisorOpening(gauge, now));
     if (!range || !shape || opening === null) return [];
     const mm = 1000 * opening;
     if (mm >= range[0] && mm <= range[1]) return [];

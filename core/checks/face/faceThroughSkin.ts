@@ -2,7 +2,7 @@ import { drawBack } from "../../edits/mend/mendFace";
 import { amount, check, type Check, type CheckContext, type Limit } from "../check";
 import { makeWall, piercing, type Wall } from "../../measure/throughSkin";
 import type { PartKind } from "../../model/character";
-import { movedBy } from "../../model/movedBy";
+import { whileShaped } from "../../model/movedBy";
 import { shapesAsSeen } from "../../shapes/shapesAsSeen";
 import { finding, type Finding } from "../finding";
 
@@ -38,7 +38,6 @@ const through = (
       const limit = context.limits["face.through-skin"];
       const body = character.parts.findIndex((p) => p.kind === "body");
       if (limit === null || body < 0) return [];
-      const skinRest = character.parts[body]!.positions;
       const out: Finding[] = [];
       character.parts.forEach((part, p) => {
         if (part.kind !== kind) return;
@@ -48,8 +47,7 @@ const through = (
           if (!own && !skinDelta) continue;
           const wall = wallOf(p, body, context);
           if (!own && !skinDelta!.vertices.some((v) => wall.skin[v])) continue;
-          const skin = skinDelta ? movedBy(character.parts[body]!, skinDelta).moved : skinRest;
-          const { depth, vertices } = piercing(wall, own ? movedBy(part, own).moved : part.positions, skin);
+          const { depth, vertices } = whileShaped(character.parts, shape, (now) => piercing(wall, now[p]!, now[body]!));
           const mm = 1000 * (depth - wall.rest);
           if (mm <= limit) continue;
           out.push(

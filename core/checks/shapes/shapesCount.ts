@@ -1,5 +1,5 @@
 import { check } from "../check";
-import { movedBy } from "../../model/movedBy";
+import { whileMoved } from "../../model/movedBy";
 import { vertexCountOf, type Character } from "../../model/character";
 import { finding, type Finding } from "../finding";
 import { keptEdgeShare, SAME_ORDER_SHARE } from "../../formats/obj/readObj";
@@ -21,7 +21,9 @@ export const shapesCount = check({
       for (const delta of shape.deltas) {
         const part = character.parts[delta.part]!;
         if (delta.vertices.length < 0.3 * vertexCountOf(part)) continue;
-        const share = keptEdgeShare(part.corners, part.faceStarts, part.positions, movedBy(part, delta).moved);
+        const share = whileMoved(part, delta, (moved) =>
+          keptEdgeShare(part.corners, part.faceStarts, part.positions, moved),
+        );
         if (share < SAME_ORDER_SHARE)
           out.push(
             finding({

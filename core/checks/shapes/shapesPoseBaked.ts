@@ -27,12 +27,11 @@ export const shapesPoseBaked = check({
     const turners = limbsOf(character, humanoid?.jointOfBone.get("head")).map((limb) =>
       turnerOf(character.parts[body]!.positions, limb.share, limb.joint, translationOf(places, 16 * limb.joint)),
     );
+    const holders = holdersOf(turners);
     return character.shapes.flatMap((shape): Finding[] => {
       const delta = shape.deltas.find((d) => d.part === body);
       if (!delta || shape.jointOffsets || isDriven(character, shape.name)) return [];
-      const best = turners
-        .map((t) => ({ joint: t.joint, explained: explainedBy(t, delta) }))
-        .sort((a, b) => b.explained - a.explained)[0];
+      const best = explained(turners, holders, delta);
       if (!best || 100 * best.explained <= limit) return [];
       const name = character.skeleton!.joints[best.joint]!.name;
       return [
@@ -72,8 +71,12 @@ function turnerOf(P: Float32Array, share: Float32Array, joint: number, centre: r
   let [xx, yy, zz, xy, xz, yz] = [0, 0, 0, 0, 0, 0];
   for (let v = 0; v < share.length; v++) {
     if (share[v] === 0) continue;
-    const [x, y, z] = [0, 1, 2].map((c) => share[v]! * (P[3 * v + c]! - centre[c]!)) as [number, number, number];
-    arms.set([x, y, z], 3 * v);
+    const x = share[v]! * (P[3 * v]! - centre[0]!);
+    const y = share[v]! * (P[3 * v + 1]! - centre[1]!);
+    const z = share[v]! * (P[3 * v + 2]! - centre[2]!);
+    arms[3 * v] = x;
+    arms[3 * v + 1] = y;
+    arms[3 * v + 2] = z;
     xx += x * x;
     yy += y * y;
     zz += z * z;
@@ -95,11 +98,35 @@ function turnerOf(P: Float32Array, share: Float32Array, joint: number, centre: r
   };
 }
 
-/** Share of a movement's squared length that a small turn explains, by least squares: move = turn x arm. */
-function explainedBy({ arms, inverse }: Turner, { vertices, deltas }: ShapeDelta): number {
-  let bx = 0;
-  let by = 0;
-  let bz = 0;
+/** The turners that hold vertex v are turners[start[v]] .. turners[start[v + 1]]: most hold few vertices. */
+interface Holders {
+  readonly start: Uint32Array;
+  readonly turners: Uint16Array;
+}
+
+function holdersOf(turners: readonly Turner[]): Holders {
+  const count = (turners[0]?.arms.length ?? 0) / 3;
+  const start = new Uint32Array(count + 1);
+  const own: number[] = [];
+  for (let v = 0; v < count; v++) {
+    turners.forEach(({ arms }, t) => {
+      if (arms[3 * v] !== 0 || arms[3 * v + 1] !== 0 || arms[3 * v + 2] !== 0) own.push(t);
+    });
+    start[v + 1] = own.length;
+  }
+  return { start, turners: Uint16Array.from(own) };
+}
+
+/**
+ * The joint whose small turn explains most of a movement's squared length, by least squares: move = turn x arm.
+ * Null without joints; joints that hold nothing of it explain nothing.
+ */
+function explained(
+  turners: readonly Turner[],
+  holders: Holders,
+  { vertices, deltas }: ShapeDelta,
+): { readonly joint: number; readonly explained: number } | null {
+  const sums = new Float64Array(3 * turners.length);
   let total = 0;
   for (let k = 0, i = 0; k < vertices.length; k++, i += 3) {
     const dx = deltas[i]!;
@@ -107,19 +134,26 @@ function explainedBy({ arms, inverse }: Turner, { vertices, deltas }: ShapeDelta
     const dz = deltas[i + 2]!;
     total += dx * dx + dy * dy + dz * dz;
     const at = 3 * vertices[k]!;
-    const x = arms[at]!;
-    const y = arms[at + 1]!;
-    const z = arms[at + 2]!;
-    bx += y * dz - z * dy;
-    by += z * dx - x * dz;
-    bz += x * dy - y * dx;
+    for (let h = holders.start[vertices[k]!]!; h < holders.start[vertices[k]! + 1]!; h++) {
+      const t = holders.turners[h]!;
+      const { arms } = turners[t]!;
+      const x = arms[at]!;
+      const y = arms[at + 1]!;
+      const z = arms[at + 2]!;
+      sums[3 * t]! += y * dz - z * dy;
+      sums[3 * t + 1]! += z * dx - x * dz;
+      sums[3 * t + 2]! += x * dy - y * dx;
+    }
   }
-  if (total < 1e-14) return 0;
-  const m = inverse;
-  return (
-    (bx * (m[0]! * bx + m[1]! * by + m[2]! * bz) +
-      by * (m[3]! * bx + m[4]! * by + m[5]! * bz) +
-      bz * (m[6]! * bx + m[7]! * by + m[8]! * bz)) /
-    total
-  );
+  let best: { joint: number; explained: number } | null = null;
+  turners.forEach(({ joint, inverse: m }, t) => {
+    const [x, y, z] = [sums[3 * t]!, sums[3 * t + 1]!, sums[3 * t + 2]!];
+    const turned =
+      x * (m[0]! * x + m[1]! * y + m[2]! * z) +
+      y * (m[3]! * x + m[4]! * y + m[5]! * z) +
+      z * (m[6]! * x + m[7]! * y + m[8]! * z);
+    const share = total < 1e-14 ? 0 : turned / total;
+    if (!best || share > best.explained) best = { joint, explained: share };
+  });
+  return best;
 }
