@@ -1,5 +1,5 @@
 import { Canvas } from "@react-three/fiber";
-import { useRef, useState, type ReactNode } from "react";
+import { useRef, useState, type ReactNode, type RefObject } from "react";
 import { boneLabel } from "~core/names/humanoidBones";
 import { useSession, useSessionStore } from "../session/session";
 import { COMPARES, READINGS, type Reading } from "../session/urlState";
@@ -22,36 +22,10 @@ const READING_NAMES: Record<Reading, string> = {
 
 /** The stage: canvas with its chips for framing, reading and before/after. */
 export default function Stage(): ReactNode {
-  const store = useSessionStore();
   const wipe = useRef(0.5);
-  const [wipeAt, setWipeAt] = useState(0.5);
-  const loaded = useSession((s) => s.loaded);
+  const hasLoaded = useSession((s) => s.loaded !== null);
   const error = useSession((s) => s.loadError);
-  const framing = useSession((s) => s.framing);
-  const reading = useSession((s) => s.reading);
-  const moved = useSession((s) => s.moved);
   const compare = useSession((s) => s.compare);
-  const wires = useSession((s) => s.wires);
-  const joints = useSession((s) => s.joints);
-  const dressed = useSession((s) => s.dressed);
-  const drivers = useSession((s) => s.drivers);
-  const beside = useSession((s) => s.beside?.title ?? null);
-  const hasDrivers = useSession((s) =>
-    s.loaded ? poseDriven(s.loaded.character).size + s.loaded.character.shapeDrivers.length > 0 : false,
-  );
-  const scanLaid = useSession((s) => s.scan?.view === "laid on");
-  const masking = useSession((s) => s.mask?.painting ?? false);
-  const joint = useSession((s) => s.joint);
-  const hasGarment = loaded?.character.parts.some((p) => p.kind === "garment") ?? false;
-  const jointAt = loaded?.character.skeleton?.joints.findIndex((j) => j.name === joint) ?? -1;
-  const jointWord =
-    joint && (loaded?.humanoid?.boneOfJoint[jointAt] ? boneLabel(loaded.humanoid.boneOfJoint[jointAt]!) : joint);
-  const chip = (label: string, on: boolean, act: () => void, title?: string): ReactNode => (
-    <button key={label} type="button" className="chip" aria-pressed={on} onClick={act} title={title}>
-      {label}
-    </button>
-  );
-  const frame = (name: string): void => lookAt(store, { framing: name });
   return (
     <section className="stage" aria-label="Stage">
       <Canvas
@@ -67,111 +41,195 @@ export default function Stage(): ReactNode {
           {error}
         </div>
       )}
-      {!loaded && !error && (
+      {!hasLoaded && !error && (
         <div className="stage-note" role="status">
           Fetching the character
         </div>
       )}
-      <div className="chips" style={{ left: 14, top: 12, maxWidth: "44%" }} role="group" aria-label="Framing">
-        {FRAMINGS.map((f) => chip(f, framing === f, () => frame(f)))}
-        {jointWord && chip(jointWord, framing === `joint ${joint}`, () => frame(`joint ${joint}`), `Frame ${joint}`)}
-      </div>
-      <div
-        className="chips"
-        style={{ right: 14, top: 12, maxWidth: "52%", justifyContent: "flex-end" }}
-        role="group"
-        aria-label="Surface reading">
-        {READINGS.map((r) =>
-          chip(READING_NAMES[r], reading === r && !moved, () => {
-            setView(store, { reading: r });
-            showMoved(store, null);
-          }),
-        )}
-        {moved && chip("moved ×", true, () => showMoved(store, null), "Back to the reading before")}
-        {hasDrivers &&
-          chip("correctives", drivers, () => toggleView(store, "drivers"), "Whether drivers and combinations act")}
-        {chip("wires", wires, () => toggleView(store, "wires"))}
-        {chip("joints", joints, () => toggleView(store, "joints"))}
-        {hasGarment && !isHeat(reading) && chip("clothes", dressed, () => toggleView(store, "dressed"))}
-      </div>
-      <div className="chips" style={{ left: 14, bottom: 12 }} role="group" aria-label="Before and after">
-        {COMPARES.map((c) =>
-          chip(
-            c,
-            compare === c,
-            () => setView(store, { compare: c }),
-            c === "before" ? `${beside ?? "Without correctives"} (hold B)` : undefined,
-          ),
-        )}
-      </div>
-      {compare === "wipe" && (
-        <input
-          type="range"
-          aria-label="Wipe line"
-          min={0}
-          max={1}
-          step={0.01}
-          value={wipeAt}
-          style={{
-            position: "absolute",
-            left: 0,
-            right: 0,
-            bottom: 44,
-            width: "100%",
-            accentColor: "var(--accent)",
-            zIndex: 2,
-          }}
-          onChange={(e) => {
-            wipe.current = Number(e.target.value);
-            setWipeAt(wipe.current);
-            drawAgain(store);
-          }}
-        />
-      )}
-      {compare === "side by side" && (
-        <>
-          <span
-            aria-hidden
-            style={{ position: "absolute", left: "50%", top: 0, bottom: 0, width: 1, background: "var(--line)" }}
-          />
-          <span className="mono muted" style={{ position: "absolute", left: 14, bottom: 44 }}>
-            {beside ?? "without correctives"}
-          </span>
-          <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>
-            now
-          </span>
-        </>
-      )}
-      {moved && !scanLaid && !masking && (
-        <div className="legend" aria-label="Scale: moved, mm">
-          moved, mm
-          <div className="bar" style={{ background: HEAT_CSS }} />
-          <div className="spread">
-            <span>0</span>
-            <span>{mostMoved(moved.mm).toFixed(1)}</span>
-          </div>
-        </div>
-      )}
-      {(scanLaid || masking) && (
-        <div className="legend" aria-label={scanLaid ? "Scale: off the scan, mm" : "Scale: painted share"}>
-          {scanLaid ? "off the scan, mm" : "painted"}
-          <div className="bar" style={{ background: HEAT_CSS }} />
-          <div className="spread">
-            <span>0</span>
-            <span>{scanLaid ? OFF_SCALE_MM : 1}</span>
-          </div>
-        </div>
-      )}
-      {isHeat(reading) && !moved && !scanLaid && !masking && (
-        <div className="legend" aria-label={`Scale: ${HEAT_SCALES[reading].unit}`}>
-          {reading === "weights" && !joint ? "choose a joint" : HEAT_SCALES[reading].unit}
-          <div className="bar" style={{ background: HEAT_CSS }} />
-          <div className="spread">
-            <span>{HEAT_SCALES[reading].from}</span>
-            <span>{HEAT_SCALES[reading].to}</span>
-          </div>
-        </div>
-      )}
+      <FramingChips />
+      <ReadingChips />
+      <CompareChips />
+      {compare === "wipe" && <WipeLine wipe={wipe} />}
+      {compare === "side by side" && <SideWords />}
+      <Legend />
     </section>
   );
 }
+
+interface ChipProps {
+  readonly label: string;
+  readonly on: boolean;
+  readonly act: () => void;
+  readonly title?: string | undefined;
+}
+const Chip = ({ label, on, act, title }: ChipProps): ReactNode => (
+  <button type="button" className="chip" aria-pressed={on} onClick={act} title={title}>
+    {label}
+  </button>
+);
+
+function FramingChips(): ReactNode {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
+  const framing = useSession((s) => s.framing);
+  const joint = useSession((s) => s.joint);
+  const at = loaded?.character.skeleton?.joints.findIndex((j) => j.name === joint) ?? -1;
+  const bone = loaded?.humanoid?.boneOfJoint[at];
+  const frame = (name: string): void => lookAt(store, { framing: name });
+  return (
+    <div className="chips" style={{ left: 14, top: 12, maxWidth: "44%" }} role="group" aria-label="Framing">
+      {FRAMINGS.map((f) => (
+        <Chip key={f} label={f} on={framing === f} act={() => frame(f)} />
+      ))}
+      {joint && (
+        <Chip
+          label={bone ? boneLabel(bone) : joint}
+          on={framing === `joint ${joint}`}
+          act={() => frame(`joint ${joint}`)}
+          title={`Frame ${joint}`}
+        />
+      )}
+    </div>
+  );
+}
+
+function ReadingChips(): ReactNode {
+  const store = useSessionStore();
+  const reading = useSession((s) => s.reading);
+  const moved = useSession((s) => s.moved !== null);
+  const wires = useSession((s) => s.wires);
+  const joints = useSession((s) => s.joints);
+  const dressed = useSession((s) => s.dressed);
+  const drivers = useSession((s) => s.drivers);
+  const character = useSession((s) => s.loaded?.character);
+  const hasDrivers = character ? poseDriven(character).size + character.shapeDrivers.length > 0 : false;
+  const hasGarment = character?.parts.some((p) => p.kind === "garment") ?? false;
+  const read = (r: Reading): void => {
+    setView(store, { reading: r });
+    showMoved(store, null);
+  };
+  return (
+    <div
+      className="chips"
+      style={{ right: 14, top: 12, maxWidth: "52%", justifyContent: "flex-end" }}
+      role="group"
+      aria-label="Surface reading">
+      {READINGS.map((r) => (
+        <Chip key={r} label={READING_NAMES[r]} on={reading === r && !moved} act={() => read(r)} />
+      ))}
+      {moved && <Chip label="moved ×" on act={() => showMoved(store, null)} title="Back to the reading before" />}
+      {hasDrivers && (
+        <Chip
+          label="correctives"
+          on={drivers}
+          act={() => toggleView(store, "drivers")}
+          title="Whether drivers and combinations act"
+        />
+      )}
+      <Chip label="wires" on={wires} act={() => toggleView(store, "wires")} />
+      <Chip label="joints" on={joints} act={() => toggleView(store, "joints")} />
+      {hasGarment && !isHeat(reading) && <Chip label="clothes" on={dressed} act={() => toggleView(store, "dressed")} />}
+    </div>
+  );
+}
+
+function CompareChips(): ReactNode {
+  const store = useSessionStore();
+  const compare = useSession((s) => s.compare);
+  const beside = useSession((s) => s.beside?.title ?? null);
+  return (
+    <div className="chips" style={{ left: 14, bottom: 12 }} role="group" aria-label="Before and after">
+      {COMPARES.map((c) => (
+        <Chip
+          key={c}
+          label={c}
+          on={compare === c}
+          act={() => setView(store, { compare: c })}
+          title={c === "before" ? `${beside ?? "Without correctives"} (hold B)` : undefined}
+        />
+      ))}
+    </div>
+  );
+}
+
+/** @param wipe share of the stage's width at which before ends, 0..1. */
+function WipeLine({ wipe }: { readonly wipe: RefObject<number> }): ReactNode {
+  const store = useSessionStore();
+  const [at, setAt] = useState(() => wipe.current);
+  return (
+    <input
+      type="range"
+      aria-label="Wipe line"
+      min={0}
+      max={1}
+      step={0.01}
+      value={at}
+      style={{
+        position: "absolute",
+        left: 0,
+        right: 0,
+        bottom: 44,
+        width: "100%",
+        accentColor: "var(--accent)",
+        zIndex: 2,
+      }}
+      onChange={(e) => {
+        wipe.current = Number(e.target.value);
+        setAt(wipe.current);
+        drawAgain(store);
+      }}
+    />
+  );
+}
+
+/** What stands on either side. */
+function SideWords(): ReactNode {
+  const beside = useSession((s) => s.beside?.title ?? null);
+  return (
+    <>
+      <span
+        aria-hidden
+        style={{ position: "absolute", left: "50%", top: 0, bottom: 0, width: 1, background: "var(--line)" }}
+      />
+      <span className="mono muted" style={{ position: "absolute", left: 14, bottom: 44 }}>
+        {beside ?? "without correctives"}
+      </span>
+      <span className="mono muted" style={{ position: "absolute", left: "51%", bottom: 44 }}>
+        now
+      </span>
+    </>
+  );
+}
+
+/** The scale of the colours that are shown. */
+function Legend(): ReactNode {
+  const reading = useSession((s) => s.reading);
+  const moved = useSession((s) => s.moved);
+  const isLaid = useSession((s) => s.scan?.view === "laid on");
+  const isPainting = useSession((s) => s.mask?.painting ?? false);
+  const hasJoint = useSession((s) => Boolean(s.joint));
+  if (isLaid) return <Scale label="Scale: off the scan, mm" title="off the scan, mm" from={0} to={OFF_SCALE_MM} />;
+  if (isPainting) return <Scale label="Scale: painted share" title="painted" from={0} to={1} />;
+  if (moved) return <Scale label="Scale: moved, mm" title="moved, mm" from={0} to={mostMoved(moved.mm).toFixed(1)} />;
+  if (!isHeat(reading)) return null;
+  const { unit, from, to } = HEAT_SCALES[reading];
+  const title = reading === "weights" && !hasJoint ? "choose a joint" : unit;
+  return <Scale label={`Scale: ${unit}`} title={title} from={from} to={to} />;
+}
+
+interface ScaleProps {
+  readonly label: string;
+  readonly title: string;
+  readonly from: number | string;
+  readonly to: number | string;
+}
+const Scale = ({ label, title, from, to }: ScaleProps): ReactNode => (
+  <div className="legend" aria-label={label}>
+    {title}
+    <div className="bar" style={{ background: HEAT_CSS }} />
+    <div className="spread">
+      <span>{from}</span>
+      <span>{to}</span>
+    </div>
+  </div>
+);
