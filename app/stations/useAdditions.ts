@@ -6,7 +6,7 @@ import { givenFile } from "../session/jobs/givenFile";
 import { startJob } from "../session/jobs/pageJobs";
 import { useWork } from "../session/jobs/useWork";
 import { keepClipMap, knownClipMaps } from "../session/kept/keptClipMaps";
-import { useSession } from "../session/session";
+import { useSession, type Loaded } from "../session/session";
 import { useDesk } from "../session/useDesk";
 import { counted } from "../ui/counted";
 
@@ -31,6 +31,17 @@ export interface Additions {
   readonly take: () => Promise<void>;
 }
 
+/** What files bring, with the bones that were said by hand. */
+async function broughtBy(
+  loaded: Loaded,
+  files: readonly File[],
+  asked: ClipMaps,
+  told: Parameters<typeof startJob>[3],
+): Promise<Brought> {
+  const maps = asked as Record<string, Record<string, string | null>>;
+  return startJob(loaded, "additions", { files: await Promise.all(files.map(givenFile)), maps }, told);
+}
+
 export function useAdditions(): Additions {
   const loaded = useSession((s) => s.loaded);
   const { addSteps } = useDesk();
@@ -46,16 +57,8 @@ export function useAdditions(): Additions {
     setTold("");
     setDropped(files);
     setMaps(asked);
-    const brought = await work.during("Reading", async (progress, signal) =>
-      startJob(
-        loaded,
-        "additions",
-        {
-          files: await Promise.all(files.map(givenFile)),
-          maps: asked as Record<string, Record<string, string | null>>,
-        },
-        { progress, signal },
-      ),
+    const brought = await work.during("Reading", (progress, signal) =>
+      broughtBy(loaded, files, asked, { progress, signal }),
     );
     if (!brought) return;
     const known = await knownClipMaps(brought.additions, asked);

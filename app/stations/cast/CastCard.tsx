@@ -19,58 +19,21 @@ const ORDER = [
 
 /** One character: a picture made from its own geometry, what it is, and how far the work is. */
 export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[] }): ReactNode {
-  const [picture, setPicture] = useState<string | null>(null);
-  const [asking, setAsking] = useState(false);
-  const [refusal, setRefusal] = useState("");
-  const [naming, setNaming] = useState<string | null>(null);
-  const { revalidate } = useRevalidator();
-  useEffect(() => {
-    let wanted = true;
-    void fetchBlob(card.baseBlob)
-      .then((bytes) => pictureOf(`cast ${card.baseBlob}`, bytes, {}, "bust", 520, 468, () => wanted))
-      .then((url) => wanted && setPicture(url))
-      .catch(() => {});
-    return () => {
-      wanted = false;
-    };
-  }, [card.baseBlob]);
-  const { stations, summary } = card;
-  const rename = async (): Promise<void> => {
-    try {
-      await ask(`/api/characters/${encodeURIComponent(card.id)}`, {
-        method: "PATCH",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify({ name: naming }),
-      });
-      setRefusal("");
-      setNaming(null);
-    } catch (error) {
-      setRefusal(error instanceof Refusal ? error.message : "That did not work.");
-    }
-    await revalidate();
-  };
-  const remove = async (): Promise<void> => {
-    try {
-      await ask(`/api/characters/${encodeURIComponent(card.id)}`, { method: "DELETE" });
-      await dropDraftsOf(card.id);
-      setRefusal("");
-    } catch (error) {
-      setRefusal(error instanceof Refusal ? error.message : "That did not work.");
-    }
-    await revalidate();
-  };
+  const [naming, setNaming] = useState(false);
+  const { refusal, rename, remove } = useCardChanges(card.id);
+  const { summary } = card;
   return (
     <article className="card" aria-label={card.name}>
-      <Link to={`/c/${card.id}/intake`} aria-label={`Open ${card.name}`} style={{ display: "block" }}>
-        {picture ? (
-          <img className="picture" src={picture} alt={`${card.name}, drawn from its geometry`} />
-        ) : (
-          <span className="picture" />
-        )}
-      </Link>
+      <Picture card={card} />
       <div className="text">
         <div className="spread">
-          {naming === null ? (
+          {naming ? (
+            <NameForm
+              name={card.name}
+              onName={(name) => void rename(name).then((done) => done && setNaming(false))}
+              onLeave={() => setNaming(false)}
+            />
+          ) : (
             <>
               <Link
                 to={`/c/${card.id}/intake`}
@@ -85,42 +48,11 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
               </Link>
               <span className="mono muted nowrap">{summary.stature > 0 ? `${summary.stature.toFixed(2)} m` : ""}</span>
             </>
-          ) : (
-            <form
-              className="line grow one-row gap-2"
-              onSubmit={(e) => {
-                e.preventDefault();
-                void rename();
-              }}>
-              <TextField
-                autoFocus
-                value={naming}
-                onChange={(e) => setNaming(e.target.value)}
-                onKeyDown={(e) => e.key === "Escape" && setNaming(null)}
-                sx={{ flex: 1 }}
-                slotProps={{ htmlInput: { "aria-label": `New name of ${card.name}`, maxLength: 200 } }}
-              />
-              <Button type="submit" disabled={!naming.trim()}>
-                Keep
-              </Button>
-            </form>
           )}
         </div>
         {card.role && <div className="muted t-small">{card.role}</div>}
         {card.apart && <div className="muted t-12 break-words">{card.apart}</div>}
-        <div className="stations">
-          {ORDER.map(([key, name]) => (
-            <Link key={key} to={`/c/${card.id}/${key}`} className="line" style={{ gap: 4, textDecoration: "none" }}>
-              {name}{" "}
-              {stations[key] > 0 ? <span className="badge">{stations[key]}</span> : <span className="badge ok">✓</span>}
-            </Link>
-          ))}
-        </div>
-        <div className="muted t-12">
-          {counted(stations.correctives, "correctives")} ·{" "}
-          {stations.trials === null ? "not tried" : counted(stations.trials, "pose findings")} ·{" "}
-          {stations.handoff > 0 ? "handed off" : "not handed off"}
-        </div>
+        <HowFar card={card} />
         {drafts[0] && (
           <Link
             to={draftAddress(drafts[0])}
@@ -135,25 +67,146 @@ export function CastCard({ card, drafts }: { card: Card; drafts: readonly Draft[
           <span className="muted nowrap t-12">
             {counted(summary.triangles, "triangles")}, {counted(summary.shapes, "shapes")}
           </span>
-          {asking ? (
-            <span className="line nowrap one-row gap-2 ml-n8">
-              <Button color="error" onClick={() => void remove()}>
-                Delete for good
-              </Button>
-              <Button onClick={() => setAsking(false)}>Keep</Button>
-            </span>
-          ) : (
-            <span className="line nowrap one-row gap-2 ml-n8">
-              <Button onClick={() => setNaming(card.name)} aria-label={`Rename ${card.name}`}>
-                Rename
-              </Button>
-              <Button onClick={() => setAsking(true)} aria-label={`Delete ${card.name}`}>
-                Delete
-              </Button>
-            </span>
-          )}
+          <CardButtons name={card.name} onRename={() => setNaming(true)} onRemove={() => void remove()} />
         </div>
       </div>
     </article>
+  );
+}
+
+/** Renaming and deleting, and why one was refused. */
+function useCardChanges(id: string) {
+  const [refusal, setRefusal] = useState("");
+  const { revalidate } = useRevalidator();
+  const change = async (work: () => Promise<unknown>): Promise<boolean> => {
+    let why = "";
+    try {
+      await work();
+    } catch (error) {
+      why = error instanceof Refusal ? error.message : "That did not work.";
+    }
+    setRefusal(why);
+    await revalidate();
+    return why === "";
+  };
+  const address = `/api/characters/${encodeURIComponent(id)}`;
+  return {
+    refusal,
+    rename: (name: string) =>
+      change(() =>
+        ask(address, {
+          method: "PATCH",
+          headers: { "content-type": "application/json" },
+          body: JSON.stringify({ name }),
+        }),
+      ),
+    remove: () =>
+      change(async () => {
+        await ask(address, { method: "DELETE" });
+        await dropDraftsOf(id);
+      }),
+  };
+}
+
+function Picture({ card }: { readonly card: Card }): ReactNode {
+  const [picture, setPicture] = useState<string | null>(null);
+  useEffect(() => {
+    let wanted = true;
+    void fetchBlob(card.baseBlob)
+      .then((bytes) => pictureOf(`cast ${card.baseBlob}`, bytes, {}, "bust", 520, 468, () => wanted))
+      .then((url) => wanted && setPicture(url))
+      .catch(() => {});
+    return () => {
+      wanted = false;
+    };
+  }, [card.baseBlob]);
+  return (
+    <Link to={`/c/${card.id}/intake`} aria-label={`Open ${card.name}`} style={{ display: "block" }}>
+      {picture ? (
+        <img className="picture" src={picture} alt={`${card.name}, drawn from its geometry`} />
+      ) : (
+        <span className="picture" />
+      )}
+    </Link>
+  );
+}
+
+interface NameFormProps {
+  readonly name: string;
+  readonly onName: (name: string) => void;
+  readonly onLeave: () => void;
+}
+function NameForm({ name, onName, onLeave }: NameFormProps): ReactNode {
+  const [text, setText] = useState(name);
+  return (
+    <form
+      className="line grow one-row gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        onName(text);
+      }}>
+      <TextField
+        autoFocus
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => e.key === "Escape" && onLeave()}
+        sx={{ flex: 1 }}
+        slotProps={{ htmlInput: { "aria-label": `New name of ${name}`, maxLength: 200 } }}
+      />
+      <Button type="submit" disabled={!text.trim()}>
+        Keep
+      </Button>
+    </form>
+  );
+}
+
+/** How far the work is, station by station. */
+function HowFar({ card: { id, stations } }: { readonly card: Card }): ReactNode {
+  return (
+    <>
+      <div className="stations">
+        {ORDER.map(([key, name]) => (
+          <Link key={key} to={`/c/${id}/${key}`} className="line" style={{ gap: 4, textDecoration: "none" }}>
+            {name}{" "}
+            {stations[key] > 0 ? <span className="badge">{stations[key]}</span> : <span className="badge ok">✓</span>}
+          </Link>
+        ))}
+      </div>
+      <div className="muted t-12">
+        {counted(stations.correctives, "correctives")} ·{" "}
+        {stations.trials === null ? "not tried" : counted(stations.trials, "pose findings")} ·{" "}
+        {stations.handoff > 0 ? "handed off" : "not handed off"}
+      </div>
+    </>
+  );
+}
+
+interface CardButtonsProps {
+  readonly name: string;
+  readonly onRename: () => void;
+  readonly onRemove: () => void;
+}
+function CardButtons({ name, onRename, onRemove }: CardButtonsProps): ReactNode {
+  const [asking, setAsking] = useState(false);
+  return (
+    <span className="line nowrap one-row gap-2 ml-n8">
+      {asking ? (
+        <>
+          <Button color="error" onClick={onRemove}>
+            Delete for good
+          </Button>
+          <Button onClick={() => setAsking(false)}>Keep</Button>
+        </>
+      ) : (
+        <>
+          <Button onClick={onRename} aria-label={`Rename ${name}`}>
+            Rename
+          </Button>
+          <Button onClick={() => setAsking(true)} aria-label={`Delete ${name}`}>
+            Delete
+          </Button>
+        </>
+      )}
+    </span>
   );
 }

@@ -10,8 +10,8 @@ import { takeKeptTextures } from "../../session/droppedTextures";
 import { givenFile } from "../../session/jobs/givenFile";
 import { startJob } from "../../session/jobs/pageJobs";
 import { useWork } from "../../session/jobs/useWork";
-import { hashOf } from "../../session/ledgerClient";
-import { useSession } from "../../session/session";
+import { hashOf, type StepWithBlobs } from "../../session/ledgerClient";
+import { useSession, type Loaded } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
@@ -30,6 +30,54 @@ const LEFT_OUT = "left out";
  * taken as one step.
  */
 export function Textures({ character }: { character: Character }): ReactNode {
+  const hasLoaded = useSession((s) => s.loaded !== null);
+  const images = useImages(character);
+  const { rows, refused, told, work, read } = images;
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (files) => void read(files),
+    noClick: true,
+    noKeyboard: true,
+    disabled: work.running !== null,
+  });
+  return (
+    <div
+      {...getRootProps()}
+      className={`drop low${isDragActive ? " over" : ""} cursor-default`}
+      role="region"
+      aria-label="Textures as files">
+      <input {...getInputProps()} aria-label="Files: Textures as files" />
+      {rows.length === 0 && (
+        <span className="muted t-small">
+          Images as PNG or JPEG, any number at once: base colour, normal, roughness, gloss, metalness, occlusion,
+          emissive, opacity. Materials and uses are read from their names and shown before they are taken.
+        </span>
+      )}
+      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
+      {!work.running && rows.length === 0 && (
+        <Button onClick={open} disabled={!hasLoaded}>
+          Choose images
+        </Button>
+      )}
+      <Refused why={work.refusal} />
+      {told && (
+        <span role="status" className="t-small">
+          {told}
+        </span>
+      )}
+      {refused.map((r) => (
+        <div key={r.file} className="refusal to-left break-words" role="alert">
+          <b>{r.file}</b> {r.why}
+        </div>
+      ))}
+      {rows.length > 0 && <TextureTable images={images} character={character} onOthers={open} />}
+    </div>
+  );
+}
+
+type Images = ReturnType<typeof useImages>;
+
+/** Images that were dropped, what each is taken for, and taking them. */
+function useImages(character: Character) {
   const loaded = useSession((s) => s.loaded);
   const { character: here } = useCharacterPage();
   const { addStep } = useDesk();
@@ -58,118 +106,93 @@ export function Textures({ character }: { character: Character }): ReactNode {
     void read(kept.current);
     kept.current = [];
   }, [here.id, loaded, read]);
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: (files) => void read(files),
-    noClick: true,
-    noKeyboard: true,
-    disabled: work.running !== null,
-  });
-  const set = (i: number, change: Partial<Row>): void =>
-    setRows(rows.map((r, k) => (k === i ? { ...r, ...change } : r)));
   const chosen = rows.filter((r) => r.use !== null && r.material !== null);
-  const clash = clashOf(chosen, character);
   const take = async (): Promise<void> => {
-    const made = await during("Making the maps", async (progress, signal) => {
-      const files = await Promise.all(chosen.map((r) => givenFile(r.image)));
-      const maps = await startJob(
-        loaded!,
-        "make maps",
-        {
-          chosen: chosen.flatMap((r, i) =>
-            materialsOf(r, character).map((material) => ({
-              file: r.file,
-              bytes: files[i]!.bytes,
-              use: r.use!,
-              material,
-            })),
-          ),
-        },
-        { progress, signal },
-      );
-      const blobs = await Promise.all(maps.maps.map((m) => hashOf(m.bytes as Uint8Array<ArrayBuffer>)));
-      return { ...maps, blobs };
-    });
-    if (!made) return;
-    const done = await addStep(
-      {
-        op: "take textures",
-        items: made.maps.map(({ bytes: _, ...m }, i) => ({ ...m, blob: made.blobs[i]! })),
-        settings: made.settings.map((s) => ({
-          ...s,
-          ...(s.baseColor ? { baseColor: [...s.baseColor] } : {}),
-          ...(s.emissive ? { emissive: [...s.emissive] } : {}),
-        })) as never,
-      },
-      made.maps.map((m) => m.bytes),
+    const made = await during("Making the maps", (progress, signal) =>
+      makeMaps(loaded!, chosen, character, { progress, signal }),
     );
-    if (!done) return;
-    setTold(`${counted(made.maps.length, "maps")} taken, of ${counted(chosen.length, "files")}.`);
+    if (!made || !(await addStep(made.step, made.blobs))) return;
+    setTold(`${counted(made.blobs.length, "maps")} taken, of ${counted(chosen.length, "files")}.`);
     setRows([]);
     setRefused([]);
   };
+  return {
+    rows,
+    refused,
+    told,
+    work,
+    chosen,
+    read,
+    take,
+    set: (i: number, change: Partial<Row>): void => setRows(rows.map((r, k) => (k === i ? { ...r, ...change } : r))),
+    leave: (): void => setRows([]),
+  };
+}
+
+/** The maps of the chosen images as a step with its bytes. */
+async function makeMaps(
+  loaded: Loaded,
+  chosen: readonly Row[],
+  character: Character,
+  told: Parameters<typeof startJob>[3],
+): Promise<StepWithBlobs> {
+  const files = await Promise.all(chosen.map((r) => givenFile(r.image)));
+  const wanted = chosen.flatMap((r, i) =>
+    materialsOf(r, character).map((material) => ({ file: r.file, bytes: files[i]!.bytes, use: r.use!, material })),
+  );
+  const { maps, settings } = await startJob(loaded, "make maps", { chosen: wanted }, told);
+  const blobs = maps.map((m) => m.bytes as Uint8Array<ArrayBuffer>);
+  const hashes = await Promise.all(blobs.map(hashOf));
+  return {
+    step: {
+      op: "take textures",
+      items: maps.map(({ bytes: _, ...m }, i) => ({ ...m, blob: hashes[i]! })),
+      settings: settings.map((s) => ({
+        ...s,
+        ...(s.baseColor ? { baseColor: [...s.baseColor] } : {}),
+        ...(s.emissive ? { emissive: [...s.emissive] } : {}),
+      })) as never,
+    },
+    blobs,
+  };
+}
+
+interface TextureTableProps {
+  readonly images: Images;
+  readonly character: Character;
+  readonly onOthers: () => void;
+}
+function TextureTable({ images, character, onOthers }: TextureTableProps): ReactNode {
+  const { rows, chosen, work } = images;
+  const clash = clashOf(chosen, character);
   return (
-    <div
-      {...getRootProps()}
-      className={`drop low${isDragActive ? " over" : ""} cursor-default`}
-      role="region"
-      aria-label="Textures as files">
-      <input {...getInputProps()} aria-label="Files: Textures as files" />
-      {rows.length === 0 && (
-        <span className="muted t-small">
-          Images as PNG or JPEG, any number at once: base colour, normal, roughness, gloss, metalness, occlusion,
-          emissive, opacity. Materials and uses are read from their names and shown before they are taken.
-        </span>
-      )}
-      {work.running ? (
-        <Progress {...work.running} onCancel={work.cancel} />
-      ) : (
-        rows.length === 0 && (
-          <Button onClick={open} disabled={!loaded}>
-            Choose images
-          </Button>
-        )
-      )}
-      <Refused why={work.refusal} />
-      {told && (
-        <span role="status" className="t-small">
-          {told}
-        </span>
-      )}
-      {refused.map((r) => (
-        <div key={r.file} className="refusal to-left break-words" role="alert">
-          <b>{r.file}</b> {r.why}
-        </div>
-      ))}
-      {rows.length > 0 && (
-        <div className="wide to-left">
-          <table className="plain t-small texture-files" aria-label="Images and what they are taken for">
-            <thead>
-              <tr>
-                <th />
-                <th>Image</th>
-                <th>is</th>
-                <th>of</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row, i) => (
-                <TextureRow key={row.file} row={row} character={character} onSet={(change) => set(i, change)} />
-              ))}
-            </tbody>
-          </table>
-          <Refused why={clash} />
-          <div className="line mt-6">
-            <Button
-              variant="contained"
-              disabled={work.running !== null || chosen.length === 0 || clash !== ""}
-              onClick={() => void take()}>
-              Take {chosen.length} of {rows.length}
-            </Button>
-            <Button onClick={() => setRows([])}>Leave them</Button>
-            <Button onClick={open}>Choose others</Button>
-          </div>
-        </div>
-      )}
+    <div className="wide to-left">
+      <table className="plain t-small texture-files" aria-label="Images and what they are taken for">
+        <thead>
+          <tr>
+            <th />
+            <th>Image</th>
+            <th>is</th>
+            <th>of</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, i) => (
+            <TextureRow key={row.file} row={row} character={character} onSet={(change) => images.set(i, change)} />
+          ))}
+        </tbody>
+      </table>
+      <Refused why={clash} />
+      <div className="line mt-6">
+        <Button
+          variant="contained"
+          disabled={work.running !== null || chosen.length === 0 || clash !== ""}
+          onClick={() => void images.take()}>
+          Take {chosen.length} of {rows.length}
+        </Button>
+        <Button onClick={images.leave}>Leave them</Button>
+        <Button onClick={onOthers}>Choose others</Button>
+      </div>
     </div>
   );
 }

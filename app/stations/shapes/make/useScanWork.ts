@@ -27,6 +27,10 @@ export interface ScanWork {
   readonly take: (scan: ScanState, carry: boolean) => Promise<void>;
 }
 
+const takenWords = (name: string, shapes: number): string =>
+  `The face of ${name} is taken on${shapes ? `, ${counted(shapes, "shapes")} were carried to it` : ""}. ` +
+  "Look at the proof and the findings now; undo brings the old face back.";
+
 /** What is done with a scan, from the file to the character's new face. @param body index of the skin's part. */
 export function useScanWork(body: number): ScanWork {
   const store = useSessionStore();
@@ -54,20 +58,16 @@ export function useScanWork(body: number): ScanWork {
       known: Object.fromEntries(known),
     });
     if (!found) return;
-    changeScan(store, {
-      ...remembered(s, s.places),
-      laid: null,
-      places: new Map(
-        s.landmarks.flatMap((l, i) => (found[i] ? [[l.id, { at: found[i], byHand: known.has(l.id) }] as const] : [])),
-      ),
-    });
+    const places = s.landmarks.flatMap((l, i) =>
+      found[i] ? [[l.id, { at: found[i], byHand: known.has(l.id) }] as const] : [],
+    );
+    changeScan(store, { ...remembered(s, s.places), laid: null, places: new Map(places) });
   };
   const lay: ScanWork["lay"] = async (s, { symmetric, closeness }) => {
-    const leftOut = mask?.of.part === body ? mask.of.values : null;
     const laid = await run("Laying the skin on it", "lay on scan", {
       mesh: { ...s.mesh, positions: s.positions },
       ties: tiesOf(s).map((x) => x.tie),
-      leftOut,
+      leftOut: mask?.of.part === body ? mask.of.values : null,
       symmetric,
       closeness,
     });
@@ -87,11 +87,7 @@ export function useScanWork(body: number): ScanWork {
     if (!(await addSteps(await newFaceSteps(face, s.name)))) return;
     endWork(store, "scan");
     lookAt(store, { framing: "face" });
-    setTold(
-      `The face of ${s.name} is taken ` +
-        `on${face.shapes.length ? `, ${counted(face.shapes.length, "shapes")} were carried to it` : ""}. ` +
-        "Look at the proof and the findings now; undo brings the old face back.",
-    );
+    setTold(takenWords(s.name, face.shapes.length));
   };
   const stand = (fitSize: boolean): void => work.refuse(standByPlaces(store, fitSize) ?? "");
   return { running: work.running, cancel: work.cancel, refusal: work.refusal, told, read, propose, stand, lay, take };

@@ -27,27 +27,59 @@ const LONGEST_FILE = 64 * 1024 * 1024;
 
 /** The tracker: connect, what comes, record; and takes that are brought as files. */
 export function TrackerPanel(): ReactNode {
-  const store = useSessionStore();
   const { face, bridge, connect } = useTracker();
   const tracker = useSession((s) => s.tracker);
-  const recording = useSession((s) => s.recording);
+  const [naming, setNaming] = useState(false);
+  const { work, notes, refused, bring, put } = useTakes();
+  const on = tracker.status !== "off";
+  const drop = useDropzone({ onDrop: (files) => void bring(files), noClick: true, noKeyboard: true });
+  return (
+    <div className="p-8-18" {...drop.getRootProps()} role="group" aria-label="Tracker">
+      <input {...drop.getInputProps({ "aria-label": "Files: Bring takes" })} />
+      <div className="line">
+        <ConnectButton face={face} bridge={bridge} connect={connect} />
+        <span className="nowrap over-hidden ellipsis" title={bridge?.address ?? ""}>
+          {on ? `${tracker.source || bridge?.address}: ${SAYS[tracker.status]}` : addressWords(bridge)}
+        </span>
+        <span className="take-rest" />
+        {on && tracker.takes.length > 1 && <TakeChoice face={face} />}
+        {on && <RecordButton face={face} onTake={(take, start) => void put(take, start)} />}
+        {!on && <Button onClick={() => drop.open()}>Bring takes</Button>}
+        {!on && <Button onClick={() => setNaming(!naming)}>Another tracker</Button>}
+      </div>
+      {on && <Counts />}
+      {tracker.said && (
+        <div className="t-small mt-4" role="status">
+          {tracker.said}
+        </div>
+      )}
+      {naming && !on && bridge && <BridgeAddress bridge={bridge} />}
+      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
+      {work.refusal && <p className="refusal">{work.refusal}</p>}
+      {refused.map((r) => (
+        <p key={r} className="refusal">
+          {r}
+        </p>
+      ))}
+      {notes.map((n) => (
+        <div key={n} className="t-small muted">
+          {n}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+type Tracker = ReturnType<typeof useTracker>;
+
+/** Takes brought as files or recorded, laid on the character; what was said of them. */
+function useTakes() {
+  const store = useSessionStore();
   const loaded = useSession((s) => s.loaded);
   const [notes, setNotes] = useState<readonly string[]>([]);
   const [refused, setRefused] = useState<readonly string[]>([]);
-  const [naming, setNaming] = useState(false);
   const work = useWork("The take could not be laid on the character.");
-  const on = tracker.status !== "off";
-  const begin = (): void => {
-    const player = playerOf(store);
-    const start = store.getState().playback.seconds;
-    player.setSpeed(1);
-    face.record(start);
-    player.play();
-  };
-  const finish = async (): Promise<void> => {
-    const start = recording?.start ?? 0;
-    playerOf(store).pause();
-    const take = face.stop();
+  const put = async (take: ReturnType<Tracker["face"]["stop"]>, start: number): Promise<void> => {
     if (!loaded || !take) return work.refuse("Nothing came while it was recorded.");
     const made = await work.during("Laying the take down", (tell, signal) =>
       putRecorded(store, loaded, take, start, tell, signal),
@@ -86,82 +118,87 @@ export function TrackerPanel(): ReactNode {
     setRefused(why);
     if (made) openTake(store, made);
   };
-  const drop = useDropzone({ onDrop: (files) => void bring(files), noClick: true, noKeyboard: true });
+  return { work, notes, refused, bring, put };
+}
+
+function ConnectButton({ face, bridge, connect }: Pick<Tracker, "face" | "bridge" | "connect">): ReactNode {
+  const store = useSessionStore();
+  const on = useSession((s) => s.tracker.status !== "off");
+  const recording = useSession((s) => s.recording !== null);
+  const hasLoaded = useSession((s) => s.loaded !== null);
+  if (on)
+    return (
+      <Button variant="outlined" disabled={recording} onClick={() => face.disconnect()}>
+        Disconnect
+      </Button>
+    );
   return (
-    <div className="p-8-18" {...drop.getRootProps()} role="group" aria-label="Tracker">
-      <input {...drop.getInputProps({ "aria-label": "Files: Bring takes" })} />
-      <div className="line">
-        {on ? (
-          <Button variant="outlined" disabled={recording !== null} onClick={() => face.disconnect()}>
-            Disconnect
-          </Button>
-        ) : (
-          <Button
-            variant="contained"
-            disabled={!bridge?.address || !loaded}
-            onClick={() => {
-              lookAt(store, { framing: "face" });
-              connect();
-            }}>
-            Connect
-          </Button>
-        )}
-        <span className="nowrap over-hidden ellipsis" title={bridge?.address ?? ""}>
-          {on ? `${tracker.source || bridge?.address}: ${SAYS[tracker.status]}` : addressWords(bridge)}
-        </span>
-        <span className="take-rest" />
-        {on && tracker.takes.length > 1 && (
-          <Select
-            variant="standard"
-            disableUnderline
-            disabled={recording !== null}
-            value={tracker.take}
-            onChange={(e) => face.send({ type: "play", take: e.target.value })}
-            inputProps={{ "aria-label": "Take that the tracker plays" }}>
-            {tracker.takes.map((t) => (
-              <MenuItem key={t} value={t}>
-                {t}
-              </MenuItem>
-            ))}
-          </Select>
-        )}
-        {on &&
-          (recording ? (
-            <Button variant="contained" color="error" onClick={() => void finish()}>
-              Stop at {recording.seconds.toFixed(1)} s
-            </Button>
-          ) : (
-            <Button
-              variant="contained"
-              disabled={tracker.status !== "live" && tracker.status !== "ended"}
-              title="Records the face into the tracking lane from the needle on, while the other lanes play"
-              onClick={begin}>
-              Record
-            </Button>
-          ))}
-        {!on && <Button onClick={() => drop.open()}>Bring takes</Button>}
-        {!on && <Button onClick={() => setNaming(!naming)}>Another tracker</Button>}
-      </div>
-      {on && <Counts />}
-      {tracker.said && (
-        <div className="t-small mt-4" role="status">
-          {tracker.said}
-        </div>
-      )}
-      {naming && !on && bridge && <BridgeAddress bridge={bridge} />}
-      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
-      {work.refusal && <p className="refusal">{work.refusal}</p>}
-      {refused.map((r) => (
-        <p key={r} className="refusal">
-          {r}
-        </p>
+    <Button
+      variant="contained"
+      disabled={!bridge?.address || !hasLoaded}
+      onClick={() => {
+        lookAt(store, { framing: "face" });
+        connect();
+      }}>
+      Connect
+    </Button>
+  );
+}
+
+function TakeChoice({ face }: Pick<Tracker, "face">): ReactNode {
+  const { take, takes } = useSession((s) => s.tracker);
+  const recording = useSession((s) => s.recording !== null);
+  return (
+    <Select
+      variant="standard"
+      disableUnderline
+      disabled={recording}
+      value={take}
+      onChange={(e) => face.send({ type: "play", take: e.target.value })}
+      inputProps={{ "aria-label": "Take that the tracker plays" }}>
+      {takes.map((t) => (
+        <MenuItem key={t} value={t}>
+          {t}
+        </MenuItem>
       ))}
-      {notes.map((n) => (
-        <div key={n} className="t-small muted">
-          {n}
-        </div>
-      ))}
-    </div>
+    </Select>
+  );
+}
+
+interface RecordButtonProps extends Pick<Tracker, "face"> {
+  /** @param start seconds on the ruler where it began. */
+  readonly onTake: (take: ReturnType<Tracker["face"]["stop"]>, start: number) => void;
+}
+function RecordButton({ face, onTake }: RecordButtonProps): ReactNode {
+  const store = useSessionStore();
+  const recording = useSession((s) => s.recording);
+  const status = useSession((s) => s.tracker.status);
+  const begin = (): void => {
+    const player = playerOf(store);
+    const start = store.getState().playback.seconds;
+    player.setSpeed(1);
+    face.record(start);
+    player.play();
+  };
+  const finish = (): void => {
+    const start = recording?.start ?? 0;
+    playerOf(store).pause();
+    onTake(face.stop(), start);
+  };
+  if (recording)
+    return (
+      <Button variant="contained" color="error" onClick={finish}>
+        Stop at {recording.seconds.toFixed(1)} s
+      </Button>
+    );
+  return (
+    <Button
+      variant="contained"
+      disabled={status !== "live" && status !== "ended"}
+      title="Records the face into the tracking lane from the needle on, while the other lanes play"
+      onClick={begin}>
+      Record
+    </Button>
   );
 }
 
