@@ -4,7 +4,11 @@ import type { Part, Shape, ShapeDelta } from "./character";
 export function movedBy(part: Part, delta: ShapeDelta): { moved: Float32Array; touched: Uint8Array } {
   const moved = part.positions.slice();
   const touched = new Uint8Array(moved.length / 3);
-  const { vertices, deltas } = delta;
+  addMovement(delta, moved, touched);
+  return { moved, touched };
+}
+
+function addMovement({ vertices, deltas }: ShapeDelta, moved: Float32Array, touched: Uint8Array): void {
   for (let k = 0, i = 0; k < vertices.length; k++, i += 3) {
     const v = vertices[k]!;
     touched[v] = 1;
@@ -12,7 +16,6 @@ export function movedBy(part: Part, delta: ShapeDelta): { moved: Float32Array; t
     moved[3 * v + 1]! += deltas[i + 1]!;
     moved[3 * v + 2]! += deltas[i + 2]!;
   }
-  return { moved, touched };
 }
 
 interface Room {
@@ -31,20 +34,13 @@ export function whileMoved<T>(part: Part, delta: ShapeDelta, use: (moved: Float3
   const room = known?.used === false ? known : { moved: part.positions.slice(), touched: touchedOf(part), used: false };
   if (!known) rooms.set(part, room);
   const { moved, touched } = room;
-  const { vertices, deltas } = delta;
   room.used = true;
   try {
-    for (let k = 0, i = 0; k < vertices.length; k++, i += 3) {
-      const v = vertices[k]!;
-      touched[v] = 1;
-      moved[3 * v]! += deltas[i]!;
-      moved[3 * v + 1]! += deltas[i + 1]!;
-      moved[3 * v + 2]! += deltas[i + 2]!;
-    }
+    addMovement(delta, moved, touched);
     return use(moved, touched);
   } finally {
     const { positions } = part;
-    for (const v of vertices) {
+    for (const v of delta.vertices) {
       touched[v] = 0;
       moved[3 * v] = positions[3 * v]!;
       moved[3 * v + 1] = positions[3 * v + 1]!;
