@@ -45,6 +45,9 @@ const PADDING = 16;
 /** Room for shapes that are made or changed after the rig, beside those it has. */
 const SPARE_SHAPES = 4e6;
 const padded = (bytes: number): number => (bytes + PADDING + 15) & ~15;
+/** Bytes of a shape's vertices; its deltas, three times as many, stand behind them. */
+const verticesRoom = (count: number): number => padded(4 * count);
+const shapeRoom = (count: number): number => verticesRoom(count) + padded(12 * count);
 
 /**
  * Deforms for what is drawn, in single precision, four numbers at a time in WebAssembly; the tables of a rig stand in
@@ -110,14 +113,13 @@ export class DrawnDeform {
   private broughtIn({ vertices, deltas }: PartShape): { readonly vertices: number; readonly deltas: number } {
     const known = this.shapes.get(deltas);
     if (known) return known;
-    const first = padded(vertices.byteLength);
-    const bytes = first + padded(deltas.byteLength);
+    const bytes = shapeRoom(vertices.length);
     const { shapes, shapeBytes } = this.room;
     if (this.shapesEnd + bytes > shapes + shapeBytes) {
       this.shapes.clear();
       this.shapesEnd = shapes;
     }
-    const places = { vertices: this.shapesEnd, deltas: this.shapesEnd + first };
+    const places = { vertices: this.shapesEnd, deltas: this.shapesEnd + verticesRoom(vertices.length) };
     this.write(places.vertices, vertices);
     this.write(places.deltas, deltas);
     this.shapes.set(deltas, places);
@@ -190,14 +192,10 @@ function roomFor(
   });
   const sums = room(16 * Math.max(0, ...parts.map((r) => r.drawnCount)));
   const table = room(64 * (rig.character.skeleton?.joints.length ?? 0));
-  const sizes = rig.partShapes.flat().map((s) => padded(s.vertices.byteLength) + padded(s.deltas.byteLength));
-  const all = sizes.reduce((sum, bytes) => sum + bytes, 0);
-  // a shape alone always fits
-  const shapeBytes = Math.max(Math.min(mostShapes, all + SPARE_SHAPES), largestShape(rig));
+  const all = rig.partShapes.flat().reduce((sum, s) => sum + shapeRoom(s.vertices.length), 0);
+  // a shape alone always fits, also one that moves every vertex of the largest part
+  const largest = shapeRoom(Math.max(0, ...parts.map((r) => r.vertexCount)));
+  const shapeBytes = Math.max(Math.min(mostShapes, all + SPARE_SHAPES), largest);
   const shapes = room(shapeBytes);
   return { room: { parts, sums, table, shapes, shapeBytes }, size, filled };
 }
-
-/** Bytes of a shape that moves every vertex of the largest part. */
-const largestShape = ({ character }: Rig): number =>
-  Math.max(0, ...character.parts.map((p) => padded((p.positions.length / 3) * 4) + padded(p.positions.byteLength)));

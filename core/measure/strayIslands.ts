@@ -13,12 +13,10 @@ interface Island {
   readonly joint: number;
   readonly vertices: number[];
 }
-const known = new WeakMap<Part, ReadonlyMap<number, ReadonlySet<number>>>();
+type PlaceNeighbours = ReadonlyMap<number, ReadonlySet<number>>;
 
 /** Neighbours along the edges of faces, of the vertices that stand for their places. */
-function neighboursByPlace(part: Part): ReadonlyMap<number, ReadonlySet<number>> {
-  const found = known.get(part);
-  if (found) return found;
+function neighboursByPlace(part: Part): PlaceNeighbours {
   const place = placesOf(part.positions);
   const { corners, faceStarts } = part;
   const neighbours = new Map<number, Set<number>>();
@@ -34,15 +32,12 @@ function neighboursByPlace(part: Part): ReadonlyMap<number, ReadonlySet<number>>
       join(v, w);
       join(w, v);
     }
-  known.set(part, neighbours);
   return neighbours;
 }
 
 /** Connected patches of vertices that hold at least so much of their weight on one joint. */
-function islandsOf(character: Character, p: number, least: number): Island[] {
-  const part = character.parts[p]!;
-  const skin = part.skin!;
-  const neighbours = neighboursByPlace(part);
+function islandsOf(character: Character, p: number, least: number, neighbours: PlaceNeighbours): Island[] {
+  const skin = character.parts[p]!.skin!;
   const heldBy = new Map<number, Set<number>>();
   for (const v of neighbours.keys())
     for (let k = 0; k < skin.influenceCount; k++) {
@@ -95,8 +90,9 @@ export function strayIslands(character: Character): StrayIsland[] {
   const distance = (p: Vec3, j: number): number => Math.min(...bones[j]!.map(([a, b]) => toSegment(p, a, b)));
   const far = 0.05 * statureOf(character);
   const wholly = character.parts.map((part) => mainHolders(part.skin));
+  const neighbours = character.parts.map((part) => (part.skin ? neighboursByPlace(part) : null));
   const astray = (least: number, room: number, slight: boolean): StrayIsland[] => {
-    const islands = character.parts.flatMap((part, p) => (part.skin ? islandsOf(character, p, least) : []));
+    const islands = neighbours.flatMap((near, p) => (near ? islandsOf(character, p, least, near) : []));
     const largest = new Map<number, Island>();
     for (const island of islands)
       if (island.vertices.length > (largest.get(island.joint)?.vertices.length ?? 0)) largest.set(island.joint, island);

@@ -5,7 +5,7 @@ import { outerAtRest } from "./outerSkin";
 import { makeRig, type Rig } from "../deform/rig";
 import type { Character, Part, Shape } from "../model/character";
 import { neighboursOf } from "../model/neighbours";
-import { movedBy } from "../model/movedBy";
+import { whileShaped } from "../model/movedBy";
 
 /** Skin within this distance of the part's bounds is asked, metres. */
 const ROOM = 0.03;
@@ -81,11 +81,6 @@ function edgesOf(part: Part): [number, number][] {
 export function piercingDepth(character: Character, part: number): (shape: Shape) => number {
   const body = character.parts.findIndex((p) => p.kind === "body");
   const wall = makeWall(makeRig(character), body, part);
-  return (shape) => {
-    const moved = (p: number): Float32Array => {
-      const delta = shape.deltas.find((d) => d.part === p);
-      return delta ? movedBy(character.parts[p]!, delta).moved : character.parts[p]!.positions;
-    };
-    return piercing(wall, moved(part), moved(body)).depth - wall.rest;
-  };
+  return (shape) =>
+    whileShaped(character.parts, shape, (now) => piercing(wall, now[part]!, now[body]!).depth - wall.rest);
 }
