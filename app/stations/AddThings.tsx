@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import type { ReactNode } from "react";
+import { NameSelect } from "../ui/NameSelect";
 import { useDropzone } from "react-dropzone";
 import type { UnsureJoint } from "~core/clips/bringClip";
 import { clipSeconds } from "~core/clips/motion";
@@ -157,20 +156,7 @@ function UnsureBone({
   return (
     <span className="line gap-4 one-row">
       <span className="ink-brick">◆</span> {boneLabel(bone)} is
-      <Select
-        variant="standard"
-        disableUnderline
-        value={joint}
-        onChange={(e) => onChange(e.target.value)}
-        sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
-        inputProps={{ "aria-label": `Joint of the clip for ${boneLabel(bone)}` }}
-        MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-        {joints.map((name) => (
-          <MenuItem key={name} value={name}>
-            <span className="mono">{name}</span>
-          </MenuItem>
-        ))}
-      </Select>
+      <NameSelect label={`Joint of the clip for ${boneLabel(bone)}`} value={joint} names={joints} onChange={onChange} />
       {rival && <span className="muted">its place says {rival}</span>}
     </span>
   );
@@ -195,20 +181,12 @@ function Hanging({
   return (
     <span className="line gap-4 one-row">
       hung on
-      <Select
-        variant="standard"
-        disableUnderline
+      <NameSelect
+        label="Joint that the coming joints hang on"
         value={value ?? tops[0]!}
-        onChange={(e) => onChange(e.target.value)}
-        sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
-        inputProps={{ "aria-label": "Joint that the coming joints hang on" }}
-        MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-        {here.map((name) => (
-          <MenuItem key={name} value={name}>
-            <span className="mono">{name}</span>
-          </MenuItem>
-        ))}
-      </Select>
+        names={here}
+        onChange={onChange}
+      />
     </span>
   );
 }

@@ -1,9 +1,8 @@
-import FormControlLabel from "@mui/material/FormControlLabel";
 import IconButton from "@mui/material/IconButton";
 import Redo from "@mui/icons-material/Redo";
 import Undo from "@mui/icons-material/Undo";
-import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
+import { SmallSwitch } from "../ui/SmallSwitch";
 import { BRUSH_TOOLS, BRUSH_WORDS, FALL_OFFS } from "~core/correctives/brush";
 import { redoInTool, undoInTool } from "../session/toolHistory";
 import { useSession, useSessionStore } from "../session/session";
@@ -32,14 +31,7 @@ export function BrushTools(): ReactNode {
       <div className="line">
         <span className="muted t-small">{BRUSH_WORDS[brush.tool]}</span>
         <span className="grow" />
-        <FormControlLabel
-          control={
-            <Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />
-          }
-          label="both sides"
-          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-          sx={{ mr: 0, ml: 0 }}
-        />
+        <SmallSwitch label="both sides" checked={brush.symmetric} onChange={(on) => change({ symmetric: on })} />
         <IconButton
           size="small"
           aria-label="Undo stroke"

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../ui/SmallSelect";
 import { possibleRoles, proposeRoles, type FileRole } from "~core/formats/fileRoles";
 import { counted } from "../ui/counted";
 import { fileSize } from "../ui/fileSize";
@@ -44,19 +43,13 @@ export function FileSorting({ files, onTake, onCancel }: FileSortingProps): Reac
                 </td>
                 <td className="num nowrap">{fileSize(file.size)}</td>
                 <td>
-                  <Select
-                    variant="standard"
-                    disableUnderline
+                  <SmallSelect
+                    label={`What ${file.name} is`}
                     value={roles[i]!}
-                    onChange={(e) => choose(i, e.target.value)}
-                    sx={{ fontSize: 12.5 }}
-                    inputProps={{ "aria-label": `What ${file.name} is` }}>
-                    {possibleRoles(file.name).map((r) => (
-                      <MenuItem key={r} value={r}>
-                        {WORDS[r]}
-                      </MenuItem>
-                    ))}
-                  </Select>
+                    onChange={(value) => choose(i, value)}
+                    options={possibleRoles(file.name)}
+                    words={(r) => WORDS[r]}
+                  />
                 </td>
               </tr>
             ))}

@@ -31,7 +31,7 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
   const mine = page.findings.filter((f) => !only || only(f.check));
   const mineKeys = findingKeys(mine);
   const keys = new Map(mine.map((f, i) => [f, mineKeys[i]!]));
-  const acceptedKeys = findingKeys(page.accepted.map((a) => a.finding));
+
   const shown = mine.filter((f) =>
     `${f.message} ${f.check} ${f.part ?? ""} ${f.joint ?? ""} ${f.shape ?? ""}`
       .toLowerCase()
@@ -76,15 +76,10 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
         : { op: "mend all", check, places },
     );
   };
-  const count = (s: string): number => mine.filter((f) => f.severity === s).length;
+
   return (
     <>
-      <div className="sheet-tools p-10-18-8 m-0">
-        <FindField label="Find a finding, part or joint" value={find} onChange={setFind} />
-        <span className="muted nowrap">
-          {counted(count("error"), "errors")} · {counted(count("warn"), "warnings")} · {counted(count("note"), "notes")}
-        </span>
-      </div>
+      <FindingCounts findings={mine} find={find} onFind={setFind} />
       <div className="sheet-body">
         {!page.checked && <p className="muted p-0-18">Checking this state; these findings are of the state before.</p>}
         {/* who looks for a place wants to see it, not what it is one of */}
@@ -105,50 +100,85 @@ export function FindingList({ only }: { only?: (check: string) => boolean }): Re
         })}
         {mine.length === 0 && <p className="p-8-18">No finding is open here. Go on to the next station.</p>}
         {mine.length > 0 && shown.length === 0 && <p className="muted p-8-18">Nothing matches.</p>}
-        {passed.length > 0 && page.checked && find === "" && (
-          <>
-            <div className="group-title">Passed</div>
-            {passed.map((check) => (
-              <div key={check} className="line p-3-18 t-small one-row">
-                <span className="ink-accent wide-14" aria-hidden>
-                  ✓
-                </span>
-                <span className="grow">{CHECK_FACTS[check]!.title}</span>
-                <span className="mono muted nowrap t-label">{check}</span>
-              </div>
-            ))}
-          </>
-        )}
-        {accepted.length > 0 && (
-          <>
-            <div className="group-title">Accepted</div>
-            {accepted.map((a) => (
-              <div key={acceptedKeys[page.accepted.indexOf(a)]} className="row p-6-18 t-small">
-                <div className="line one-row">
-                  <span className="grow">
-                    {a.finding.message} <span className="muted">Reason: {a.reason}</span>
-                  </span>
-                  <Button
-                    sx={{ flex: "none" }}
-                    title="The finding is open again"
-                    onClick={() =>
-                      void addStep({
-                        op: "reopen finding",
-                        check: a.finding.check,
-                        part: a.finding.part,
-                        joint: a.finding.joint,
-                        shape: a.finding.shape,
-                        clip: a.finding.clip,
-                      })
-                    }>
-                    Take back
-                  </Button>
-                </div>
-              </div>
-            ))}
-          </>
-        )}
+        {passed.length > 0 && page.checked && find === "" && <Passed checks={passed} />}
+        {accepted.length > 0 && <Accepted accepted={accepted} />}
       </div>
+    </>
+  );
+}
+
+interface FindingCountsProps {
+  readonly findings: readonly Finding[];
+  readonly find: string;
+  readonly onFind: (find: string) => void;
+}
+function FindingCounts({ findings, find, onFind }: FindingCountsProps): ReactNode {
+  const count = (s: string): number => findings.filter((f) => f.severity === s).length;
+  return (
+    <div className="sheet-tools p-10-18-8 m-0">
+      <FindField label="Find a finding, part or joint" value={find} onChange={onFind} />
+      <span className="muted nowrap">
+        {counted(count("error"), "errors")} · {counted(count("warn"), "warnings")} · {counted(count("note"), "notes")}
+      </span>
+    </div>
+  );
+}
+
+interface PassedProps {
+  readonly checks: readonly string[];
+}
+function Passed({ checks }: PassedProps): ReactNode {
+  return (
+    <>
+      <div className="group-title">Passed</div>
+      {checks.map((check) => (
+        <div key={check} className="line p-3-18 t-small one-row">
+          <span className="ink-accent wide-14" aria-hidden>
+            ✓
+          </span>
+          <span className="grow">{CHECK_FACTS[check]!.title}</span>
+          <span className="mono muted nowrap t-label">{check}</span>
+        </div>
+      ))}
+    </>
+  );
+}
+
+interface AcceptedProps {
+  readonly accepted: readonly { readonly finding: Finding; readonly reason: string }[];
+}
+/** Findings that were accepted, with their reasons; each can be opened again. */
+function Accepted({ accepted }: AcceptedProps): ReactNode {
+  const all = useCharacterPage().accepted;
+  const keys = findingKeys(all.map((a) => a.finding));
+  const { addStep } = useDesk();
+  return (
+    <>
+      <div className="group-title">Accepted</div>
+      {accepted.map((a) => (
+        <div key={keys[all.indexOf(a)]} className="row p-6-18 t-small">
+          <div className="line one-row">
+            <span className="grow">
+              {a.finding.message} <span className="muted">Reason: {a.reason}</span>
+            </span>
+            <Button
+              sx={{ flex: "none" }}
+              title="The finding is open again"
+              onClick={() =>
+                void addStep({
+                  op: "reopen finding",
+                  check: a.finding.check,
+                  part: a.finding.part,
+                  joint: a.finding.joint,
+                  shape: a.finding.shape,
+                  clip: a.finding.clip,
+                })
+              }>
+              Take back
+            </Button>
+          </div>
+        </div>
+      ))}
     </>
   );
 }

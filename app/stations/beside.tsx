@@ -1,6 +1,6 @@
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useEffect, useRef, useState, type ReactNode } from "react";
+import { SmallSelect } from "../ui/SmallSelect";
 import type { Character } from "~core/model/character";
 import { loadCharacter } from "../session/loadCharacter";
 import { useCharacterPage } from "../session/useDesk";
@@ -100,20 +100,13 @@ export function BesidePick({
   return (
     <span className="nowrap line t-small gap-6">
       beside
-      <Select
-        variant="standard"
-        disableUnderline
-        displayEmpty
-        value={beside.choice}
-        onChange={(e) => beside.choose(e.target.value)}
-        sx={{ fontSize: 12.5, maxWidth: wide }}
-        inputProps={{ "aria-label": label }}>
+      <SmallSelect label={label} value={beside.choice} onChange={(value) => beside.choose(value)} maxWidth={wide}>
         {beside.options.map(([choice, title]) => (
           <MenuItem key={choice} value={choice}>
             {choice === NOTHING ? nothing : title}
           </MenuItem>
         ))}
-      </Select>
+      </SmallSelect>
     </span>
   );
 }

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import { poseDriven } from "~core/model/drivenShapes";
 import type { CarriedCorrectives } from "~core/transfer/carryCorrectives";
 import { carrySteps } from "../../session/carrySteps";
@@ -56,15 +56,12 @@ export function CarryCorrectives({ sweeps, onLeft }: CarryProps): ReactNode {
       {open && (
         <div className="row-body stack gap-8">
           <div className="line t-small">
-            <Select
-              variant="standard"
-              disableUnderline
-              displayEmpty
-              disabled={!cast.others.length || work.running !== null}
+            <SmallSelect
+              label="Character whose correctives are carried over"
               value={id}
-              onChange={(e) => void choose(e.target.value)}
-              sx={{ fontSize: 13 }}
-              inputProps={{ "aria-label": "Character whose correctives are carried over" }}>
+              disabled={!cast.others.length || work.running !== null}
+              onChange={(value) => void choose(value)}
+              size={13}>
               <MenuItem value="" disabled>
                 Choose who from
               </MenuItem>
@@ -74,7 +71,7 @@ export function CarryCorrectives({ sweeps, onLeft }: CarryProps): ReactNode {
                   <span className="muted ml-8 t-12">{c.role}</span>
                 </MenuItem>
               ))}
-            </Select>
+            </SmallSelect>
           </div>
           {source && !work.running && <CarryButtons source={source} onCarry={(replaced) => void carry(replaced)} />}
           {id && !source && !says && <span className="muted">Fetching the character</span>}

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import { driverAngle, driverWeightAt, EASINGS } from "~core/evaluate/drivers/driverWeight";
 import type { Driver, Easing } from "~core/model/character";
 import type { JointMotion } from "~core/skeleton/jointMotions";
@@ -77,20 +76,13 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
             {degrees("fromDegrees", "from")} {degrees("toDegrees", "to")}
           </span>
           <span className="line gap-14">
-            <Select
-              variant="standard"
-              disableUnderline
+            <SmallSelect
+              label={`${name}: easing`}
               value={driver.easing}
               disabled={sculpting}
-              onChange={(e) => set({ easing: e.target.value as Easing })}
-              sx={{ fontSize: 12.5 }}
-              inputProps={{ "aria-label": `${name}: easing` }}>
-              {Object.keys(EASINGS).map((e) => (
-                <MenuItem key={e} value={e}>
-                  {e}
-                </MenuItem>
-              ))}
-            </Select>
+              onChange={(value) => set({ easing: value })}
+              options={Object.keys(EASINGS) as Easing[]}
+            />
             <span>
               intensity{" "}
               <ScrubField

@@ -34,7 +34,6 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
   const store = useSessionStore();
   const character = useSession((s) => s.loaded!.character);
   const pose = useSession((s) => s.pose);
-  const method = useSession((s) => s.method);
   const sculpting = useSession((s) => s.sculpt !== null);
   const drivers = useMemo(() => driversOn(character, motion), [character, motion]);
   const readings = useMemo(
@@ -42,7 +41,6 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
     [rows],
   );
   const brackets = useMemo(() => actingOn(character, motion).flatMap((a) => a.range ?? []), [character, motion]);
-  const worst = useMemo(() => rows && worstRow(rows, "with"), [rows]);
   const angle = angleAlong(motion, pose);
   const box = useRef<HTMLDivElement>(null);
   const toggle = (): void => {
@@ -76,58 +74,13 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
           brackets={brackets}
           onPick={(a) => poseMotion(store, motion, a)}
         />
-        <span className="wide-186 rigid to-right">
-          {worst ? (
-            <LimitBar
-              value={worst.excess.times}
-              limit={1}
-              text={worst.excess.text}
-              verdict={worst.excess.times > 2 ? "error" : worst.excess.times > 1 ? "warn" : "fine"}
-              width={46}
-            />
-          ) : (
-            <span className="muted mono">{rows ? "bends no skin" : "not swept"}</span>
-          )}
-        </span>
+        <WorstValue rows={rows} />
       </div>
       {open && (
         <div className="row-body stack gap-12">
           <div className="two">
-            <div>
-              <p className="label">Angle</p>
-              <div className="line">
-                <span className="big">
-                  <ScrubField
-                    label={`Angle of ${motion.label}`}
-                    value={angle}
-                    min={motion.min}
-                    max={motion.max}
-                    step={1}
-                    digits={0}
-                    unit="°"
-                    onChange={(a) => poseMotion(store, motion, a)}
-                  />
-                </span>
-                <span className="muted t-12">
-                  of {motion.min}° to {motion.max}°
-                </span>
-              </div>
-              <p className="label mt-8">Skinning</p>
-              <Segmented
-                label="Skinning"
-                options={["linear", "dual"] as const}
-                value={method}
-                onChange={(m) => !sculpting && setView(store, { method: m })}
-                names={{ dual: "dual quaternion" }}
-              />
-            </div>
-            <div>
-              <p className="label">At this angle</p>
-              <JointReadings />
-              <Button onClick={onSweep} disabled={sweeping || sculpting} sx={{ mt: 0.5, ml: -1 }}>
-                {rows ? "Sweep again" : "Sweep the whole range"}
-              </Button>
-            </div>
+            <PoseFields motion={motion} angle={angle} />
+            <AtThisAngle swept={rows !== null} disabled={sweeping || sculpting} onSweep={onSweep} />
           </div>
           <SculptBench motion={motion} />
           {drivers.length > 0 && (
@@ -141,6 +94,86 @@ export function MotionRow({ motion, rows, open, onOpen, onSweep, sweeping }: Mot
           <DriversHere motion={motion} />
         </div>
       )}
+    </div>
+  );
+}
+
+interface WorstValueProps {
+  readonly rows: readonly SweepRow[] | null;
+}
+function WorstValue({ rows }: WorstValueProps): ReactNode {
+  const worst = useMemo(() => rows && worstRow(rows, "with"), [rows]);
+  return (
+    <span className="wide-186 rigid to-right">
+      {worst ? (
+        <LimitBar
+          value={worst.excess.times}
+          limit={1}
+          text={worst.excess.text}
+          verdict={worst.excess.times > 2 ? "error" : worst.excess.times > 1 ? "warn" : "fine"}
+          width={46}
+        />
+      ) : (
+        <span className="muted mono">{rows ? "bends no skin" : "not swept"}</span>
+      )}
+    </span>
+  );
+}
+
+interface PoseFieldsProps {
+  readonly motion: JointMotion;
+  readonly angle: number;
+}
+/** Its angle, and how skin is blended. */
+function PoseFields({ motion, angle }: PoseFieldsProps): ReactNode {
+  const store = useSessionStore();
+  const method = useSession((s) => s.method);
+  const sculpting = useSession((s) => s.sculpt !== null);
+  return (
+    <div>
+      <p className="label">Angle</p>
+      <div className="line">
+        <span className="big">
+          <ScrubField
+            label={`Angle of ${motion.label}`}
+            value={angle}
+            min={motion.min}
+            max={motion.max}
+            step={1}
+            digits={0}
+            unit="°"
+            onChange={(a) => poseMotion(store, motion, a)}
+          />
+        </span>
+        <span className="muted t-12">
+          of {motion.min}° to {motion.max}°
+        </span>
+      </div>
+      <p className="label mt-8">Skinning</p>
+      <Segmented
+        label="Skinning"
+        options={["linear", "dual"] as const}
+        value={method}
+        onChange={(m) => !sculpting && setView(store, { method: m })}
+        names={{ dual: "dual quaternion" }}
+      />
+    </div>
+  );
+}
+
+interface AtThisAngleProps {
+  readonly swept: boolean;
+  readonly disabled: boolean;
+  readonly onSweep: () => void;
+}
+function AtThisAngle({ swept, disabled, onSweep }: AtThisAngleProps): ReactNode {
+  return (
+    <div>
+      <p className="label">At this angle</p>
+      <JointReadings />
+      <Button onClick={onSweep} disabled={disabled} sx={{ mt: 0.5, ml: -1 }}>
+        {swept ? "Sweep again" : "Sweep the whole range"}
+      </Button>
     </div>
   );
 }

@@ -1,10 +1,9 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
-import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useEffect, useRef, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
+import { SmallSwitch } from "../../ui/SmallSwitch";
 import { BRUSH_AREAS } from "~core/correctives/brush";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
@@ -49,19 +48,13 @@ export function SculptBench({ motion }: { motion: JointMotion }): ReactNode {
           {angle === 0 ? "Bend the joint first" : `Sculpt at ${angle}°`}
         </Button>
         <span className="muted t-small">on</span>
-        <Select
-          variant="standard"
-          disableUnderline
-          value={part}
-          onChange={(e) => setChosen(e.target.value)}
-          sx={{ fontSize: 12.5 }}
-          inputProps={{ "aria-label": "Part to sculpt on" }}>
+        <SmallSelect label="Part to sculpt on" value={part} onChange={setChosen}>
           {parts.map((p, i) => (
             <MenuItem key={p.name} value={i}>
               {p.name}
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
         <ProposeSculpt motion={motion} angle={angle} />
         <SculptFile motion={motion} angle={angle} />
       </div>
@@ -116,20 +109,16 @@ function SculptTools({ motion }: { motion: JointMotion }): ReactNode {
         )}
       </div>
       {brush.area === "painted" && <MaskTools part={sculpt.sketch.part} says="open to the brush" />}
-      <FormControlLabel
-        control={<Switch size="small" checked={brush.finer} onChange={(e) => change({ finer: e.target.checked })} />}
+      <SmallSwitch
         label="shown subdivided, as it will be rendered"
-        slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-        sx={{ mr: 0, ml: 0 }}
+        checked={brush.finer}
+        onChange={(on) => change({ finer: on })}
       />
       {hasClothes && (
-        <FormControlLabel
-          control={
-            <Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />
-          }
+        <SmallSwitch
           label="clothes and what lies on the skin go along"
-          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-          sx={{ mr: 0, ml: 0 }}
+          checked={brush.clothes}
+          onChange={(on) => change({ clothes: on })}
         />
       )}
       <IllNote part={part} vertices={[...sculpt.sketch.ill]} version={sculpt.version} />

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import Switch from "@mui/material/Switch";
-import { useRef, useState, type ReactNode } from "react";
+import { useRef, useState, type ReactNode, type RefObject } from "react";
+import { SmallSwitch } from "../../ui/SmallSwitch";
 import { movedWords } from "~core/correctives/takeSculpt";
 import { isUserError } from "~core/model/userError";
 import type { JointMotion } from "~core/skeleton/jointMotions";
@@ -33,11 +32,76 @@ const ASKS: Readonly<Record<Question["ask"], string>> = {
 
 /** The posed mesh out as OBJ, and a sculpted OBJ of it back in; what is doubtful about it is asked first. */
 export function SculptFile({ motion, angle }: { motion: JointMotion; angle: number }): ReactNode {
-  const store = useSessionStore();
-  const { addStep } = useDesk();
   const input = useRef<HTMLInputElement>(null);
   const [brush, change] = useBrush();
   const dressed = useSession((s) => (s.loaded?.character.parts.length ?? 0) > 1);
+  const { busy, refusal, report, question, setQuestion, send, bring, again, stand } = useSculptFile(
+    motion,
+    angle,
+    input,
+  );
+  return (
+    <>
+      <Button onClick={() => void send()} disabled={busy !== ""} title="Writes all parts as they stand in this pose">
+        Send posed OBJ
+      </Button>
+      <Button
+        onClick={() => input.current?.click()}
+        disabled={busy !== ""}
+        title="Takes a sculpt of this pose: all parts or one, subdivided too; unit, axes and vertex order are set right">
+        Bring sculpt back
+      </Button>
+      {dressed && (
+        <SmallSwitch label="clothes go along" checked={brush.clothes} onChange={(on) => change({ clothes: on })} />
+      )}
+      <input
+        ref={input}
+        type="file"
+        accept=".obj"
+        hidden
+        aria-label="Sculpted OBJ of this pose"
+        onChange={(e) =>
+          e.target.files?.[0] && void bring(e.target.files[0], { sure: false, clothes: brush.clothes, there: "ask" })
+        }
+      />
+      {busy && (
+        <span className="muted" role="status">
+          {busy}
+        </span>
+      )}
+      {refusal && (
+        <div className="refusal wide" role="alert">
+          <b>Not taken</b> {refusal}
+        </div>
+      )}
+      {question && <Ask question={question} onStand={stand} again={again} onLeave={() => setQuestion(null)} />}
+      {report && (
+        <div className="wide t-small" role="status">
+          {report.text}
+          {report.ill.map((i) => (
+            <IllNote key={i.part} part={i.part} vertices={i.vertices} />
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
+
+interface SculptFileWork {
+  readonly busy: string;
+  readonly refusal: string;
+  readonly report: Report | null;
+  readonly question: Question | null;
+  readonly setQuestion: (question: Question | null) => void;
+  readonly send: () => Promise<void>;
+  readonly bring: (file: File, choices: FileChoices) => Promise<void>;
+  readonly again: (to: Partial<FileChoices>) => void;
+  readonly stand: () => void;
+}
+/** Writing, reading back and asking. */
+function useSculptFile(motion: JointMotion, angle: number, input: RefObject<HTMLInputElement | null>): SculptFileWork {
+  const store = useSessionStore();
+  const { addStep } = useDesk();
   const [busy, setBusy] = useState("");
   const [refusal, setRefusal] = useState("");
   const [report, setReport] = useState<Report | null>(null);
@@ -64,16 +128,7 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
       if ("ask" in made) return setQuestion({ motion: of, ...made, file, choices });
       if (await addStep(made.step, made.blobs))
         setReport({
-          text: [
-            `${file.name} is back at rest. ${movedWords(made.moved)}`,
-            ...made.notes,
-            "Posed again it differs from the file by up to " +
-              `${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`,
-            othersMet(made.met),
-            made.told ?? "",
-          ]
-            .filter(Boolean)
-            .join(" "),
+          text: backAtRest(file.name, made),
           ill: made.ill.map((i) => ({ part: parts[i.part]!.name, vertices: [...i.vertices] })),
         });
     } catch (error) {
@@ -91,74 +146,47 @@ export function SculptFile({ motion, angle }: { motion: JointMotion; angle: numb
     showMoment(store, { pose, weights, method, drivers, joint: question.motion.joint });
     again({});
   };
+  return { busy, refusal, report, question, setQuestion, send, bring, again, stand };
+}
+
+interface AskProps {
+  readonly question: Question;
+  readonly onStand: () => void;
+  readonly again: (to: Partial<FileChoices>) => void;
+  readonly onLeave: () => void;
+}
+/** What is doubtful about the file, and the ways to go on. */
+function Ask({ question, onStand, again, onLeave }: AskProps): ReactNode {
   return (
-    <>
-      <Button onClick={() => void send()} disabled={busy !== ""} title="Writes all parts as they stand in this pose">
-        Send posed OBJ
-      </Button>
-      <Button
-        onClick={() => input.current?.click()}
-        disabled={busy !== ""}
-        title="Takes a sculpt of this pose: all parts or one, subdivided too; unit, axes and vertex order are set right">
-        Bring sculpt back
-      </Button>
-      {dressed && (
-        <FormControlLabel
-          control={
-            <Switch size="small" checked={brush.clothes} onChange={(e) => change({ clothes: e.target.checked })} />
-          }
-          label="clothes go along"
-          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-          sx={{ mr: 0, ml: 0 }}
-        />
-      )}
-      <input
-        ref={input}
-        type="file"
-        accept=".obj"
-        hidden
-        aria-label="Sculpted OBJ of this pose"
-        onChange={(e) =>
-          e.target.files?.[0] && void bring(e.target.files[0], { sure: false, clothes: brush.clothes, there: "ask" })
-        }
-      />
-      {busy && (
-        <span className="muted" role="status">
-          {busy}
-        </span>
-      )}
-      {refusal && (
-        <div className="refusal wide" role="alert">
-          <b>Not taken</b> {refusal}
-        </div>
-      )}
-      {question && (
-        <div className="refusal wide" role="alertdialog" aria-label="Before the sculpt is taken">
-          <b>{ASKS[question.ask]}</b> {question.text}
-          <div className="line ml-n8">
-            {question.ask === "stand" && <Button onClick={stand}>Pose the figure so, and take it</Button>}
-            {question.ask === "pose" && <Button onClick={() => again({ sure: true })}>It is of this pose</Button>}
-            {question.ask === "replace" && (
-              <>
-                <Button onClick={() => again({ there: "replace" })}>Put it into that one</Button>
-                <Button onClick={() => again({ there: "one more" })}>One more at this angle</Button>
-              </>
-            )}
-            <Button onClick={() => setQuestion(null)}>Leave it</Button>
-          </div>
-        </div>
-      )}
-      {report && (
-        <div className="wide t-small" role="status">
-          {report.text}
-          {report.ill.map((i) => (
-            <IllNote key={i.part} part={i.part} vertices={i.vertices} />
-          ))}
-        </div>
-      )}
-    </>
+    <div className="refusal wide" role="alertdialog" aria-label="Before the sculpt is taken">
+      <b>{ASKS[question.ask]}</b> {question.text}
+      <div className="line ml-n8">
+        {question.ask === "stand" && <Button onClick={onStand}>Pose the figure so, and take it</Button>}
+        {question.ask === "pose" && <Button onClick={() => again({ sure: true })}>It is of this pose</Button>}
+        {question.ask === "replace" && (
+          <>
+            <Button onClick={() => again({ there: "replace" })}>Put it into that one</Button>
+            <Button onClick={() => again({ there: "one more" })}>One more at this angle</Button>
+          </>
+        )}
+        <Button onClick={onLeave}>Leave it</Button>
+      </div>
+    </div>
   );
 }
+
+/** What became of a sculpt that was brought back. */
+const backAtRest = (file: string, made: Extract<FileStep, MadeStep>): string =>
+  [
+    `${file} is back at rest. ${movedWords(made.moved)}`,
+    ...made.notes,
+    "Posed again it differs from the file by up to " +
+      `${made.residual.max.toFixed(3)} mm (rms ${made.residual.rms.toFixed(4)} mm).`,
+    othersMet(made.met),
+    made.told ?? "",
+  ]
+    .filter(Boolean)
+    .join(" ");
 
 /** How well the sculpts at other angles of the joint are met beside the new one. */
 function othersMet(met: MadeStep["met"]): string {

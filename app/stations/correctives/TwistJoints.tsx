@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import Switch from "@mui/material/Switch";
 import Checkbox from "@mui/material/Checkbox";
 import { useState, type ReactNode } from "react";
+import { SmallSwitch } from "../../ui/SmallSwitch";
 import { TWIST_LOSS, type TwistRow } from "~core/correctives/compareTwists";
 import type { Character } from "~core/model/character";
 import { startJob } from "../../session/jobs/pageJobs";
@@ -207,12 +206,11 @@ function SpreadTwist({ limbs, busy, onSpread }: SpreadTwistProps): ReactNode {
         Add {counted(joints, "joints")} along {counted(limbs.length, "limbs")}
       </Button>
       {own.length > 0 && (
-        <FormControlLabel
-          control={<Switch size="small" checked={inPlace} onChange={(_, on) => setInPlace(on)} />}
+        <SmallSwitch
           label={`in place of the ${counted(own.length, "correctives")} of these twists`}
+          checked={inPlace}
+          onChange={setInPlace}
           title="Off: they stay, and give way so that their sculpts are met as before"
-          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-          sx={{ m: 0 }}
         />
       )}
     </div>

@@ -13,6 +13,7 @@ import { VrmTermsForm } from "./VrmTermsForm";
 import { Slip } from "./Slip";
 import { counted } from "../../ui/counted";
 import { notPlayed } from "~core/ledger/notPlayed";
+import type { Character } from "~core/model/character";
 import { jointCount } from "~core/model/skinJoints";
 import { poseDriven } from "~core/model/drivenShapes";
 import reader from "../../../reader/drivers.mjs?raw";
@@ -36,76 +37,12 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
       await revalidate();
     });
   };
-  const severity = (s: string): number =>
-    [...page.findings, ...page.poseFindings].filter((f) => f.severity === s).length;
+
   const character = loaded?.character;
   return (
     <>
       <div className="p-12-18">
-        <table className="plain">
-          <tbody>
-            <tr>
-              <td>Character</td>
-              <td>one GLB (glTF 2.0) with skin, shapes and correctives as morph targets</td>
-            </tr>
-            <tr>
-              <td>Drivers</td>
-              <td>in the GLB's extras and in a JSON file beside it</td>
-            </tr>
-            {character && (
-              <tr>
-                <td>Holds</td>
-                <td>
-                  {counted(character.parts.length, "parts")}, {counted(jointCount(character), "joints")},{" "}
-                  {counted(character.shapes.length, "shapes")}, {poseDriven(character).size} of them driven by joints
-                  and {character.shapeDrivers.length} by other shapes
-                </td>
-              </tr>
-            )}
-            <tr>
-              <td>Made by</td>
-              <td>
-                {counted(page.ledger.head, "ledger steps")} on <span className="mono">{page.character.fileName}</span>
-              </td>
-            </tr>
-            {character && notPlayed(character).length > 0 && (
-              <tr>
-                <td>Not played</td>
-                <td>by a plain glTF player: {notPlayed(character).join(", ")}</td>
-              </tr>
-            )}
-            {character && poseDriven(character).size + character.shapeDrivers.length > 0 && (
-              <tr>
-                <td>For the web</td>
-                <td>
-                  drivers are evaluated by one small script without dependencies{" "}
-                  <Button
-                    title="Reads the GLB's extras and sets the morph weights from the joints, in three.js or anywhere else"
-                    onClick={() => saveFile("drivers.mjs", new Blob([reader], { type: "text/javascript" }))}>
-                    Save drivers.mjs
-                  </Button>
-                </td>
-              </tr>
-            )}
-            <tr>
-              <td>Tried</td>
-              <td>
-                {page.trialCount === 0
-                  ? "no motion was swept in this state"
-                  : `${counted(page.trialCount, "motions")} swept in this state`}
-                ; the receipt sweeps every motion by itself
-              </td>
-            </tr>
-            <tr>
-              <td>Open findings</td>
-              <td>
-                {counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")},{" "}
-                {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason. The receipt adds
-                those of the poses that it sweeps.
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <Contents character={character} />
         {character && <VrmTermsForm key={page.ledger.state} character={character} />}
         <div className="mt-12">
           {!work.running ? (
@@ -133,5 +70,81 @@ export function PackageLeaf({ handOffs }: { handOffs: readonly HandOff[] }): Rea
         </p>
       )}
     </>
+  );
+}
+
+interface ContentsProps {
+  readonly character: Character | undefined;
+}
+/** What the file will hold, by whom it was made, and what was tried. */
+function Contents({ character }: ContentsProps): ReactNode {
+  const page = useCharacterPage();
+  const severity = (s: string): number =>
+    [...page.findings, ...page.poseFindings].filter((f) => f.severity === s).length;
+  return (
+    <table className="plain">
+      <tbody>
+        <tr>
+          <td>Character</td>
+          <td>one GLB (glTF 2.0) with skin, shapes and correctives as morph targets</td>
+        </tr>
+        <tr>
+          <td>Drivers</td>
+          <td>in the GLB's extras and in a JSON file beside it</td>
+        </tr>
+        {character && (
+          <tr>
+            <td>Holds</td>
+            <td>
+              {counted(character.parts.length, "parts")}, {counted(jointCount(character), "joints")},{" "}
+              {counted(character.shapes.length, "shapes")}, {poseDriven(character).size} of them driven by joints and{" "}
+              {character.shapeDrivers.length} by other shapes
+            </td>
+          </tr>
+        )}
+        <tr>
+          <td>Made by</td>
+          <td>
+            {counted(page.ledger.head, "ledger steps")} on <span className="mono">{page.character.fileName}</span>
+          </td>
+        </tr>
+        {character && notPlayed(character).length > 0 && (
+          <tr>
+            <td>Not played</td>
+            <td>by a plain glTF player: {notPlayed(character).join(", ")}</td>
+          </tr>
+        )}
+        {character && poseDriven(character).size + character.shapeDrivers.length > 0 && (
+          <tr>
+            <td>For the web</td>
+            <td>
+              drivers are evaluated by one small script without dependencies{" "}
+              <Button
+                title="Reads the GLB's extras and sets the morph weights from the joints, in three.js or anywhere else"
+                onClick={() => saveFile("drivers.mjs", new Blob([reader], { type: "text/javascript" }))}>
+                Save drivers.mjs
+              </Button>
+            </td>
+          </tr>
+        )}
+        <tr>
+          <td>Tried</td>
+          <td>
+            {page.trialCount === 0
+              ? "no motion was swept in this state"
+              : `${counted(page.trialCount, "motions")} swept in this state`}
+            ; the receipt sweeps every motion by itself
+          </td>
+        </tr>
+        <tr>
+          <td>Open findings</td>
+          <td>
+            {counted(severity("error"), "errors")}, {counted(severity("warn"), "warnings")},{" "}
+            {counted(severity("note"), "notes")}; {page.accepted.length} accepted with a reason. The receipt adds those
+            of the poses that it sweeps.
+          </td>
+        </tr>
+      </tbody>
+    </table>
   );
 }

@@ -1,10 +1,9 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
-import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
+import { SmallSwitch } from "../../ui/SmallSwitch";
 import { CLOSEST_TERMS, vrmTerms, vrmTermsSchema, type VrmTerms } from "~core/formats/vrm/vrmTerms";
 import type { Character } from "~core/model/character";
 import { useDesk } from "../../session/useDesk";
@@ -103,13 +102,7 @@ export function VrmTermsForm({ character }: { character: Character }): ReactNode
           {(Object.keys(CHOICES) as (keyof typeof CHOICES)[]).map((key) => (
             <label key={key} className="line gap-6">
               {CHOICES[key].label}
-              <Select
-                variant="standard"
-                disableUnderline
-                value={terms[key]}
-                onChange={(e) => set({ [key]: e.target.value })}
-                sx={{ fontSize: 12.5 }}
-                inputProps={{ "aria-label": CHOICES[key].label }}>
+              <SmallSelect label={CHOICES[key].label} value={terms[key]} onChange={(value) => set({ [key]: value })}>
                 {Object.entries(CHOICES[key])
                   .filter(([k]) => k !== "label")
                   .map(([value, words]) => (
@@ -117,16 +110,15 @@ export function VrmTermsForm({ character }: { character: Character }): ReactNode
                       {words}
                     </MenuItem>
                   ))}
-              </Select>
+              </SmallSelect>
             </label>
           ))}
           {(Object.keys(YES_NO) as (keyof typeof YES_NO)[]).map((key) => (
-            <FormControlLabel
+            <SmallSwitch
               key={key}
-              control={<Switch size="small" checked={terms[key]} onChange={(e) => set({ [key]: e.target.checked })} />}
               label={`${YES_NO[key]}: ${terms[key] ? "allowed" : "not allowed"}`}
-              slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-              sx={{ ml: 0, mr: 0 }}
+              checked={terms[key]}
+              onChange={(on) => set({ [key]: on })}
             />
           ))}
           <div style={{ gridColumn: "1 / -1" }}>

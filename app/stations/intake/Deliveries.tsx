@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
+import { NameSelect } from "../../ui/NameSelect";
 import { useRevalidator } from "react-router";
 import type { Changes, DeliveryComparison } from "~core/ledger/compareDeliveries";
 import { aimedStep, missingIn, type MissingName, type Outcome, type ReplayedStep } from "~core/ledger/replay";
@@ -261,24 +260,13 @@ function WaitingStep({
             <span className="nowrap">
               {KIND_WORDS[kind]} <span className="mono">{name}</span> is
             </span>
-            <Select
-              variant="standard"
-              disableUnderline
-              displayEmpty
+            <NameSelect
+              label={`${KIND_WORDS[kind]} that stands for ${name}`}
               value={aims[key] ?? ""}
-              onChange={(e) => setAims({ ...aims, [key]: e.target.value })}
-              sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
-              inputProps={{ "aria-label": `${KIND_WORDS[kind]} that stands for ${name}` }}
-              MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-              <MenuItem value="">
-                <span className="muted">choose</span>
-              </MenuItem>
-              {there(kind).map((n) => (
-                <MenuItem key={n} value={n}>
-                  <span className="mono">{n}</span>
-                </MenuItem>
-              ))}
-            </Select>
+              names={there(kind)}
+              none={["", "choose"]}
+              onChange={(to) => setAims({ ...aims, [key]: to })}
+            />
           </div>
         );
       })}

@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import { MAP_SLOTS, type Character, type Material } from "~core/model/character";
 import { OPACITY_WORDS } from "~core/model/materialLook";
 import type { Step } from "~core/ledger/steps";
@@ -73,20 +73,17 @@ export function Materials({ character }: { character: Character }): ReactNode {
                 <Maps material={m} onDrop={(slot) => void send({ op: "drop map", material: m.name, slot })} />
               </td>
               <td className="nowrap">
-                <Select
-                  variant="standard"
-                  disableUnderline
+                <SmallSelect
+                  label={`Opacity of ${m.name}`}
                   value={m.opacity}
                   disabled={busy}
-                  sx={{ fontSize: 12.5 }}
-                  inputProps={{ "aria-label": `Opacity of ${m.name}` }}
-                  onChange={(e) => void change(m.name, { opacity: e.target.value })}>
+                  onChange={(value) => void change(m.name, { opacity: value })}>
                   {Object.entries(OPACITY_WORDS).map(([value, words]) => (
                     <MenuItem key={value} value={value}>
                       {words}
                     </MenuItem>
                   ))}
-                </Select>
+                </SmallSelect>
                 {m.opacity === "mask" && (
                   <>
                     {" at "}
@@ -99,20 +96,17 @@ export function Materials({ character }: { character: Character }): ReactNode {
                 )}
               </td>
               <td>
-                <Select
-                  variant="standard"
-                  disableUnderline
+                <SmallSelect
+                  label={`Sides of ${m.name} that are drawn`}
                   value={m.doubleSided ? "both" : "front"}
                   disabled={busy}
-                  sx={{ fontSize: 12.5 }}
-                  inputProps={{ "aria-label": `Sides of ${m.name} that are drawn` }}
-                  onChange={(e) => void change(m.name, { doubleSided: e.target.value === "both" })}>
+                  onChange={(value) => void change(m.name, { doubleSided: value === "both" })}>
                   {Object.entries(SIDES).map(([value, words]) => (
                     <MenuItem key={value} value={value}>
                       {words}
                     </MenuItem>
                   ))}
-                </Select>
+                </SmallSelect>
               </td>
             </tr>
           ))}

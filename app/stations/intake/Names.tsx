@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import { useMemo, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import { isUserError } from "~core/model/userError";
 import { namesOf, RENAMED_KINDS, type RenamedKind } from "~core/edits/names/renameThings";
 import {
@@ -55,62 +54,7 @@ export function Names(): ReactNode {
     <>
       <div className="p-10-18 stack gap-10 items-start">
         <Segmented label="What is renamed" options={RENAMED_KINDS} value={kind} onChange={setKind} />
-        <div className="line gap-8">
-          <TextField
-            value={rule.find}
-            onChange={(e) => change({ find: e.target.value })}
-            placeholder="Find"
-            sx={{ width: 168 }}
-            slotProps={{ htmlInput: { "aria-label": "Find in names", className: "mono", maxLength: 120 } }}
-          />
-          <TextField
-            value={rule.replace}
-            onChange={(e) => change({ replace: e.target.value })}
-            placeholder="Replace by"
-            sx={{ width: 168 }}
-            slotProps={{ htmlInput: { "aria-label": "Replace by", className: "mono", maxLength: 120 } }}
-          />
-          <Segmented
-            label="How it is found"
-            options={RENAME_MANNERS}
-            value={rule.manner}
-            onChange={(manner) => change({ manner })}
-          />
-        </div>
-        <div className="line gap-8 t-small">
-          <span>words apart by</span>
-          <Select
-            variant="standard"
-            disableUnderline
-            value={rule.separator}
-            onChange={(e) => change({ separator: e.target.value })}
-            sx={{ fontSize: 12.5 }}
-            inputProps={{ "aria-label": "Words apart by" }}>
-            {SEPARATORS.map((s) => (
-              <MenuItem key={s} value={s}>
-                {s === "none" ? "capitals" : s}
-              </MenuItem>
-            ))}
-          </Select>
-          <span>in front</span>
-          <TextField
-            value={rule.front}
-            onChange={(e) => change({ front: e.target.value })}
-            sx={{ width: 120 }}
-            slotProps={{ htmlInput: { "aria-label": "Put in front", className: "mono", maxLength: 60 } }}
-          />
-          <Button
-            onClick={() =>
-              change({
-                front: `${owner
-                  .toLowerCase()
-                  .replace(/[^a-z0-9]+/g, "_")
-                  .replace(/^_|_$/g, "")}_`,
-              })
-            }>
-            the character's name
-          </Button>
-        </div>
+        <RuleFields rule={rule} owner={owner} change={change} />
         <div className="line">
           <Button variant="contained" disabled={planned.list.length === 0 || refused > 0} onClick={() => void rename()}>
             {planned.list.length ? `Rename ${counted(planned.list.length, kind)}` : "Rename"}
@@ -120,39 +64,115 @@ export function Names(): ReactNode {
         <Refused why={planned.wrong} />
       </div>
       <div className="sheet-body">
-        <table className="plain">
-          <thead>
-            <tr>
-              <th>Now</th>
-              <th>Then</th>
-              <th></th>
-            </tr>
-          </thead>
-          <tbody>
-            {(planned.list.length ? planned.list : names.map((from): Renaming => ({ from, to: "", refused: "" }))).map(
-              (r) => (
-                <tr key={r.from}>
-                  <td className="mono">{r.from}</td>
-                  <td className="mono" style={r.refused ? { color: "var(--brick)" } : undefined}>
-                    {r.to}
-                  </td>
-                  <td className="ink-brick">
-                    {r.refused && `▲ ${r.refused}`}
-                    {kind === "clips" && !r.to && (
-                      <Button
-                        aria-label={`Remove clip ${r.from}`}
-                        onClick={() => void addStep({ op: "remove clips", names: [r.from] })}>
-                        Remove
-                      </Button>
-                    )}
-                  </td>
-                </tr>
-              ),
-            )}
-          </tbody>
-        </table>
+        <NewNames
+          kind={kind}
+          list={planned.list.length ? planned.list : names.map((from): Renaming => ({ from, to: "", refused: "" }))}
+        />
       </div>
     </>
+  );
+}
+
+interface RuleFieldsProps {
+  readonly rule: RenameRule;
+  readonly owner: string;
+  readonly change: (to: Partial<RenameRule>) => void;
+}
+/** What the rule finds and puts in its place. */
+function RuleFields({ rule, owner, change }: RuleFieldsProps): ReactNode {
+  return (
+    <>
+      <div className="line gap-8">
+        <TextField
+          value={rule.find}
+          onChange={(e) => change({ find: e.target.value })}
+          placeholder="Find"
+          sx={{ width: 168 }}
+          slotProps={{ htmlInput: { "aria-label": "Find in names", className: "mono", maxLength: 120 } }}
+        />
+        <TextField
+          value={rule.replace}
+          onChange={(e) => change({ replace: e.target.value })}
+          placeholder="Replace by"
+          sx={{ width: 168 }}
+          slotProps={{ htmlInput: { "aria-label": "Replace by", className: "mono", maxLength: 120 } }}
+        />
+        <Segmented
+          label="How it is found"
+          options={RENAME_MANNERS}
+          value={rule.manner}
+          onChange={(manner) => change({ manner })}
+        />
+      </div>
+      <div className="line gap-8 t-small">
+        <span>words apart by</span>
+        <SmallSelect
+          label="Words apart by"
+          value={rule.separator}
+          onChange={(value) => change({ separator: value })}
+          options={SEPARATORS}
+          words={(s) => (s === "none" ? "capitals" : s)}
+        />
+        <span>in front</span>
+        <TextField
+          value={rule.front}
+          onChange={(e) => change({ front: e.target.value })}
+          sx={{ width: 120 }}
+          slotProps={{ htmlInput: { "aria-label": "Put in front", className: "mono", maxLength: 60 } }}
+        />
+        <Button
+          onClick={() =>
+            change({
+              front: `${owner
+                .toLowerCase()
+                .replace(/[^a-z0-9]+/g, "_")
+                .replace(/^_|_$/g, "")}_`,
+            })
+          }>
+          the character's name
+        </Button>
+      </div>
+    </>
+  );
+}
+
+interface NewNamesProps {
+  readonly kind: RenamedKind;
+  readonly list: readonly Renaming[];
+}
+/** Every name as it is and as it would be; clips can be removed here. */
+function NewNames({ kind, list }: NewNamesProps): ReactNode {
+  const { addStep } = useDesk();
+  return (
+    <table className="plain">
+      <thead>
+        <tr>
+          <th>Now</th>
+          <th>Then</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        {list.map((r) => (
+          <tr key={r.from}>
+            <td className="mono">{r.from}</td>
+            <td className="mono" style={r.refused ? { color: "var(--brick)" } : undefined}>
+              {r.to}
+            </td>
+            <td className="ink-brick">
+              {r.refused && `▲ ${r.refused}`}
+              {kind === "clips" && !r.to && (
+                <Button
+                  aria-label={`Remove clip ${r.from}`}
+                  onClick={() => void addStep({ op: "remove clips", names: [r.from] })}>
+                  Remove
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

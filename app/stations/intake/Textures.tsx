@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import { useDropzone } from "react-dropzone";
 import type { TextureMatch } from "~core/edits/textures/matchTextures";
 import type { Character } from "~core/model/character";
-import { TEXTURE_USES, type TextureUse } from "~core/names/textureWords";
+import { TEXTURE_USES } from "~core/names/textureWords";
 import { takeKeptTextures } from "../../session/droppedTextures";
 import { givenFile } from "../../session/jobs/givenFile";
 import { startJob } from "../../session/jobs/pageJobs";
@@ -240,32 +240,18 @@ function TextureRow({
         </div>
       </td>
       <td>
-        <Select
-          variant="standard"
-          disableUnderline
+        <SmallSelect
+          label={`What ${row.file} is`}
           value={row.use ?? LEFT_OUT}
-          sx={{ fontSize: 12.5 }}
-          inputProps={{ "aria-label": `What ${row.file} is` }}
-          onChange={(e) =>
-            onSet({ use: e.target.value === LEFT_OUT ? null : (e.target.value as TextureUse), why: "as you said" })
-          }>
-          {[...TEXTURE_USES, LEFT_OUT].map((use) => (
-            <MenuItem key={use} value={use}>
-              {use}
-            </MenuItem>
-          ))}
-        </Select>
+          onChange={(value) => onSet({ use: value === LEFT_OUT ? null : value, why: "as you said" })}
+          options={[...TEXTURE_USES, LEFT_OUT]}
+        />
       </td>
       <td>
-        <Select
-          variant="standard"
-          disableUnderline
-          displayEmpty
+        <SmallSelect
+          label={`Material of ${row.file}`}
           value={row.material ?? ""}
-          sx={{ fontSize: 12.5 }}
-          inputProps={{ "aria-label": `Material of ${row.file}` }}
-          onChange={(e) => onSet({ material: e.target.value, why: "as you said" })}
-          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
+          onChange={(value) => onSet({ material: value, why: "as you said" })}>
           {row.material === null && (
             <MenuItem value="" disabled>
               say which
@@ -277,7 +263,7 @@ function TextureRow({
             </MenuItem>
           ))}
           <MenuItem value={EVERY}>every material</MenuItem>
-        </Select>
+        </SmallSelect>
       </td>
     </tr>
   );

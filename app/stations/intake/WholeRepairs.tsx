@@ -1,6 +1,5 @@
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import { triangleCountOf, type Character } from "~core/model/character";
 import { likelyUnit, statureOf } from "~core/measure/stature";
 import { textureSide } from "~core/edits/textures/shrinkTextures";
@@ -19,19 +18,7 @@ export function WholeRepairs({ character }: { character: Character }): ReactNode
   const side = Math.max(0, ...character.materials.map(textureSide));
   const [longest, setLongest] = useState(Math.min(2048, Math.max(16, Math.round(side / 2))));
   const pick = (label: string, value: Axis, set: (a: Axis) => void): ReactNode => (
-    <Select
-      variant="standard"
-      disableUnderline
-      value={value}
-      onChange={(e) => set(e.target.value)}
-      sx={{ fontSize: 12.5 }}
-      inputProps={{ "aria-label": label }}>
-      {AXES.map((a) => (
-        <MenuItem key={a} value={a}>
-          {a}
-        </MenuItem>
-      ))}
-    </Select>
+    <SmallSelect label={label} value={value} onChange={set} options={AXES} />
   );
   const asIs = factor === 1 && up === "+Y" && front === "+Z";
   return (

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import type { Step } from "~core/ledger/steps";
 import { SHAPE_RULES, type ShapeRule } from "~core/model/character";
 import type { JointMotion } from "~core/skeleton/jointMotions";
@@ -112,20 +113,16 @@ function ByJoint({ chosen, motion, onChange }: ByJointProps): ReactNode {
   );
   return (
     <div className="line gap-10">
-      <Select
-        variant="standard"
-        disableUnderline
+      <SmallSelect
+        label="Direction that drives the shape"
         value={chosen.motion}
-        onChange={(e) => onChange({ motion: e.target.value })}
-        sx={{ fontSize: 12.5 }}
-        inputProps={{ "aria-label": "Direction that drives the shape" }}
-        MenuProps={list}>
+        onChange={(value) => onChange({ motion: value })}>
         {motions.map((m) => (
           <MenuItem key={m.id} value={m.id}>
             {m.label}
           </MenuItem>
         ))}
-      </Select>
+      </SmallSelect>
       <span>from {angle("Drives from", "from", 30)}</span>
       <span>to {angle("Drives to", "to", 90)}</span>
       {motion && (
@@ -167,19 +164,12 @@ function ByShapes({ name, chosen, onChange }: ByShapesProps): ReactNode {
       </Select>
       <span>
         by{" "}
-        <Select
-          variant="standard"
-          disableUnderline
+        <SmallSelect
+          label="Rule"
           value={chosen.by}
-          onChange={(e) => onChange({ by: e.target.value as ShapeRule })}
-          sx={{ fontSize: 12.5 }}
-          inputProps={{ "aria-label": "Rule" }}>
-          {SHAPE_RULES.map((r) => (
-            <MenuItem key={r} value={r}>
-              {r}
-            </MenuItem>
-          ))}
-        </Select>
+          onChange={(value) => onChange({ by: value })}
+          options={SHAPE_RULES}
+        />
       </span>
     </div>
   );

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import { useEffect, useMemo, useRef, useState, type ReactNode } from "react";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
+import { NameSelect } from "../../ui/NameSelect";
 import { ADDABLE, type Addable } from "~core/edits/repairs/addJoint";
 import type { Skeleton } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
@@ -213,23 +212,13 @@ function BoneRow({ bone, joint, joints, ground, fault, picking, onPick, onChoose
         {REQUIRED.has(bone) && <span className="muted t-tiny">{missing ? "required, missing" : "required"}</span>}
       </td>
       <td onClick={(e) => e.stopPropagation()} className="py-1">
-        <Select
-          variant="standard"
-          disableUnderline
+        <NameSelect
+          label={`Joint for ${boneLabel(bone)}`}
           value={joint ?? NONE}
-          onChange={(e) => onChoose(e.target.value)}
-          sx={{ fontFamily: "var(--mono)", fontSize: 12, minWidth: 120 }}
-          inputProps={{ "aria-label": `Joint for ${boneLabel(bone)}` }}
-          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-          <MenuItem value={NONE}>
-            <span className="muted">none</span>
-          </MenuItem>
-          {joints.map((name) => (
-            <MenuItem key={name} value={name}>
-              <span className="mono">{name}</span>
-            </MenuItem>
-          ))}
-        </Select>
+          names={joints}
+          none={[NONE, "none"]}
+          onChange={onChoose}
+        />
         <Button
           aria-pressed={picking}
           color={picking ? "primary" : "inherit"}

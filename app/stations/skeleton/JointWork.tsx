@@ -1,7 +1,6 @@
 import Checkbox from "@mui/material/Checkbox";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { NameSelect } from "../../ui/NameSelect";
 import { NO_JOINT, type Skeleton } from "~core/model/character";
 import { ScrubField } from "../../ui/ScrubField";
 import { RepairTool } from "../RepairTool";
@@ -58,27 +57,13 @@ export function JointWork({ skeleton, joint }: { skeleton: Skeleton; joint: stri
         title="Hangs on"
         button="Hang it there"
         repair={under === now ? null : { what: "hang joint", joint, under: under === NOTHING ? null : under }}>
-        <Select
-          variant="standard"
-          disableUnderline
+        <NameSelect
+          label={`Joint that ${joint} hangs on`}
           value={under}
-          onChange={(e) => setUnder(e.target.value)}
-          sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
-          inputProps={{ "aria-label": `Joint that ${joint} hangs on` }}
-          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-          <MenuItem value={NOTHING}>
-            <span className="muted">nothing</span>
-          </MenuItem>
-          {skeleton.joints.flatMap((j, k) =>
-            below.has(k)
-              ? []
-              : [
-                  <MenuItem key={j.name} value={j.name}>
-                    <span className="mono">{j.name}</span>
-                  </MenuItem>,
-                ],
-          )}
-        </Select>
+          names={skeleton.joints.flatMap((j, k) => (below.has(k) ? [] : [j.name]))}
+          none={[NOTHING, "nothing"]}
+          onChange={setUnder}
+        />
       </RepairTool>
       <RepairTool
         title="At rest"

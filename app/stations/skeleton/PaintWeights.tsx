@@ -1,9 +1,7 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
-import Switch from "@mui/material/Switch";
 import { useEffect, useState, type ReactNode } from "react";
+import { NameSelect } from "../../ui/NameSelect";
+import { SmallSwitch } from "../../ui/SmallSwitch";
 import type { Part } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
 import { encodePaint } from "~core/weights/keptPaint";
@@ -87,29 +85,14 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
           value={paint.tool}
           onChange={(tool) => setPaintTool(store, tool)}
         />
-        <Select
-          variant="standard"
-          disableUnderline
+        <NameSelect
+          label="Joint that is painted"
           value={joint ?? ""}
-          onChange={(e) => chooseJoint(store, e.target.value)}
-          sx={{ fontFamily: "var(--mono)", fontSize: 12 }}
-          inputProps={{ "aria-label": "Joint that is painted" }}
-          MenuProps={{ slotProps: { paper: { sx: { maxHeight: 360 } } } }}>
-          {names?.map((n) => (
-            <MenuItem key={n} value={n}>
-              <span className="mono">{n}</span>
-            </MenuItem>
-          ))}
-        </Select>
-        <span className="grow" />
-        <FormControlLabel
-          control={
-            <Switch size="small" checked={brush.symmetric} onChange={(e) => change({ symmetric: e.target.checked })} />
-          }
-          label="both sides"
-          slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-          sx={{ mr: 0, ml: 0 }}
+          names={names ?? []}
+          onChange={(name) => chooseJoint(store, name)}
         />
+        <span className="grow" />
+        <SmallSwitch label="both sides" checked={brush.symmetric} onChange={(on) => change({ symmetric: on })} />
       </div>
       <div className="line t-small gap-14">
         <BrushRadius brush={brush} change={change} />

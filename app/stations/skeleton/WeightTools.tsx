@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useMemo, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../ui/SmallSelect";
 import { vertexCountOf, type Part } from "~core/model/character";
 import { BIND_WAYS } from "~core/weights/bindAfresh";
 import { WEIGHT_TOOLS, weightChangeSchema, type WeightChange } from "~core/weights/changeWeights";
@@ -219,21 +219,17 @@ function SourceSettings({ part, change, onSet }: ToolSettingsProps): ReactNode {
     <>
       <span className="line">
         from{" "}
-        <Select
-          variant="standard"
-          disableUnderline
+        <SmallSelect
+          label="Part to take weights from"
           value={change.source}
-          onChange={(e) => onSet({ source: e.target.value })}
-          sx={{ fontSize: 12.5 }}
-          displayEmpty
-          inputProps={{ "aria-label": "Part to take weights from" }}>
+          onChange={(value) => onSet({ source: value })}>
           <MenuItem value="">the body</MenuItem>
           {sources.map((s) => (
             <MenuItem key={s} value={s}>
               {s}
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
       </span>
       <WholeNumber
         before="within"

@@ -1,12 +1,13 @@
 import Button from "@mui/material/Button";
 import Slider from "@mui/material/Slider";
 import { useEffect, useState, type ReactNode } from "react";
+import type { Finding } from "~core/checks/finding";
 import { LISTED, SECONDS_A_MOTION, TORN_MM, walkAt, type WalkRow } from "~core/measure/walkThrough";
 import { motionPose, type JointMotion } from "~core/skeleton/jointMotions";
-import { useJob } from "../../session/jobs/useJob";
+import { useJob, type DeskJob } from "../../session/jobs/useJob";
 import { withMotion } from "../../session/posing";
-import { playerOf } from "../../session/playback";
-import { useSession, useSessionStore, type Loaded } from "../../session/session";
+import { playerOf, type Player } from "../../session/playback";
+import { useSession, useSessionStore, type Loaded, type Session } from "../../session/session";
 import { useCharacterPage, useDesk } from "../../session/useDesk";
 import { counted } from "../../ui/counted";
 import { FindField } from "../../ui/FindField";
@@ -32,31 +33,11 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   const method = useSession((s) => s.method);
   const player = playerOf(store);
   const [find, setFind] = useState("");
-  const work = useJob("The walk could not be read.");
   const motions = loaded?.motions ?? [];
-  useEffect(() => {
-    const walk = loaded?.motions ?? [];
-    player.load({
-      of: WALK,
-      length: walk.length * SECONDS_A_MOTION,
-      at: (t) => {
-        const now = walkAt(walk, t);
-        if (!now) return {};
-        return { pose: motionPose(now.motion, now.degrees), weights: {}, joint: now.motion.joint, place: null };
-      },
-    });
-  }, [player, loaded]);
-  useEffect(() => () => player.unload(WALK), [player]);
-  const { addStep } = useDesk();
+  usePlayedWalk(player, loaded);
   // stray weights of a part are what tears it as a rule: their repair stands with its worst moment
   const stray = useCharacterPage().findings.filter((f) => f.check === "weights.stray");
-  const [told, setTold] = useState<ReadonlySet<unknown>>(new Set());
-  const rows = loaded && read.get(loaded)?.get(method);
-  const measure = async (): Promise<void> => {
-    if (!loaded) return;
-    const found = await work.run("Walking through every motion", "walk", { method });
-    if (found) read.set(loaded, new Map([...(read.get(loaded) ?? []), [method, found]]));
-  };
+  const { work, rows, measure } = useWalk(loaded, method);
   const pose = (r: WalkRow): void => {
     const motion = motions.find((m) => m.id === r.motion);
     player.pause();
@@ -112,51 +93,112 @@ export function WalkTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         )}
         {shown.map((r) => (
           <div key={`${r.part} ${r.motion}`} className="row">
-            <button type="button" className="plain row-line" onClick={() => pose(r)}>
-              <b className="wide-110 rigid over-hidden ellipsis nowrap w-550">{r.part}</b>
-              <span className="grow nowrap">{r.label}</span>
-              <span className="mono muted nowrap">
-                {r.angle > 0 ? "+" : ""}
-                {Math.round(r.angle)}°
-              </span>
-              <span className="mono muted nowrap wide-52 to-right">×{r.stretch.toFixed(1)}</span>
-              <span className="wide-132 rigid to-right">
-                <LimitBar
-                  value={r.longerMm}
-                  limit={TORN_MM}
-                  text={`+${r.longerMm.toFixed(0)} mm`}
-                  verdict={r.longerMm > TORN_MM ? "error" : "fine"}
-                  width={46}
-                />
-              </span>
-            </button>
-            {stray
-              .filter((f) => f.part === r.part && !told.has(f))
-              .slice(0, r === shown.find((x) => x.part === r.part) ? 3 : 0)
-              .map((f) => (
-                <div key={f.joint} className="line p-0-18-6 t-small">
-                  <span className="grow">◆ {f.message}</span>
-                  <Button
-                    onClick={() => {
-                      setTold(new Set([...told, f]));
-                      void addStep({
-                        op: "mend",
-                        check: f.check,
-                        part: f.part,
-                        joint: f.joint,
-                        shape: f.shape,
-                        clip: f.clip,
-                        limit: f.limit,
-                      });
-                    }}>
-                    Give them back
-                  </Button>
-                </div>
-              ))}
+            <MomentLine row={r} onPose={() => pose(r)} />
+            <GiveBack
+              stray={r === shown.find((x) => x.part === r.part) ? stray.filter((f) => f.part === r.part) : []}
+            />
           </div>
         ))}
       </div>
     </div>
+  );
+}
+
+/** The walk is what the clock plays while this leaf is open. */
+function usePlayedWalk(player: Player, loaded: Loaded | null): void {
+  useEffect(() => {
+    const walk = loaded?.motions ?? [];
+    player.load({
+      of: WALK,
+      length: walk.length * SECONDS_A_MOTION,
+      at: (t) => {
+        const now = walkAt(walk, t);
+        if (!now) return {};
+        return { pose: motionPose(now.motion, now.degrees), weights: {}, joint: now.motion.joint, place: null };
+      },
+    });
+  }, [player, loaded]);
+  useEffect(() => () => player.unload(WALK), [player]);
+}
+
+interface Walk {
+  readonly work: DeskJob;
+  readonly rows: readonly WalkRow[] | null | undefined;
+  readonly measure: () => Promise<void>;
+}
+/** Reads the walk; what was read of a state is kept with it. */
+function useWalk(loaded: Loaded | null, method: Session["method"]): Walk {
+  const work = useJob("The walk could not be read.");
+  const rows = loaded && read.get(loaded)?.get(method);
+  const measure = async (): Promise<void> => {
+    if (!loaded) return;
+    const found = await work.run("Walking through every motion", "walk", { method });
+    if (found) read.set(loaded, new Map([...(read.get(loaded) ?? []), [method, found]]));
+  };
+  return { work, rows, measure };
+}
+
+interface MomentLineProps {
+  readonly row: WalkRow;
+  readonly onPose: () => void;
+}
+/** A moment of the walk in a line: how far an edge is drawn out. */
+function MomentLine({ row, onPose }: MomentLineProps): ReactNode {
+  return (
+    <button type="button" className="plain row-line" onClick={onPose}>
+      <b className="wide-110 rigid over-hidden ellipsis nowrap w-550">{row.part}</b>
+      <span className="grow nowrap">{row.label}</span>
+      <span className="mono muted nowrap">
+        {row.angle > 0 ? "+" : ""}
+        {Math.round(row.angle)}°
+      </span>
+      <span className="mono muted nowrap wide-52 to-right">×{row.stretch.toFixed(1)}</span>
+      <span className="wide-132 rigid to-right">
+        <LimitBar
+          value={row.longerMm}
+          limit={TORN_MM}
+          text={`+${row.longerMm.toFixed(0)} mm`}
+          verdict={row.longerMm > TORN_MM ? "error" : "fine"}
+          width={46}
+        />
+      </span>
+    </button>
+  );
+}
+
+interface GiveBackProps {
+  readonly stray: readonly Finding[];
+}
+/** Weights that go astray, with the repair that gives them back. */
+function GiveBack({ stray }: GiveBackProps): ReactNode {
+  const { addStep } = useDesk();
+  const [told, setTold] = useState<ReadonlySet<unknown>>(new Set());
+  return (
+    <>
+      {stray
+        .filter((f) => !told.has(f))
+        .slice(0, 3)
+        .map((f) => (
+          <div key={f.joint} className="line p-0-18-6 t-small">
+            <span className="grow">◆ {f.message}</span>
+            <Button
+              onClick={() => {
+                setTold(new Set([...told, f]));
+                void addStep({
+                  op: "mend",
+                  check: f.check,
+                  part: f.part,
+                  joint: f.joint,
+                  shape: f.shape,
+                  clip: f.clip,
+                  limit: f.limit,
+                });
+              }}>
+              Give them back
+            </Button>
+          </div>
+        ))}
+    </>
   );
 }
 

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import type { ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { degreesOff, readyTerm, type TermView } from "~core/evaluate/drivers/termValue";
 import { rotate, twistDegrees } from "~core/math/quat";
 import { dot } from "~core/math/vec3";
@@ -184,18 +184,17 @@ function WeightFields({ term, view, onSet }: TermRowProps<WeightTerm>): ReactNod
   const shapes = useSession((s) => s.loaded!.character.shapes);
   return (
     <div className="line t-small gap-14">
-      <Select
-        variant="standard"
-        disableUnderline
+      <SmallSelect
+        label="Weight that is read"
         value={term.shape}
-        onChange={(e) => onSet({ ...term, shape: e.target.value })}
-        inputProps={{ "aria-label": "Weight that is read" }}>
+        onChange={(value) => onSet({ ...term, shape: value })}
+        size={13}>
         {shapes.map((s) => (
           <MenuItem key={s.name} value={s.name}>
             {s.name}
           </MenuItem>
         ))}
-      </Select>
+      </SmallSelect>
       <span className="nowrap">
         now <span className="mono">{view.weight(term.shape).toFixed(2)}</span>
       </span>

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import Switch from "@mui/material/Switch";
 import { useState, type ReactNode } from "react";
+import { SmallSwitch } from "../../../ui/SmallSwitch";
 import { MIX_BLOCKS, type Mix } from "~core/model/character";
 import { useSession, useSessionStore } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
@@ -84,22 +83,13 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
       </div>
       <div className="line mt-4 gap-14">
         {MIX_BLOCKS.map((b) => (
-          <FormControlLabel
+          <SmallSwitch
             key={b}
-            control={
-              <Switch
-                size="small"
-                checked={mix.blocks?.includes(b) ?? false}
-                onChange={(e) =>
-                  keep({
-                    blocks: e.target.checked ? [...(mix.blocks ?? []), b] : (mix.blocks ?? []).filter((x) => x !== b),
-                  })
-                }
-              />
-            }
             label={BLOCK_WORDS[b]}
-            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-            sx={{ mr: 0, ml: 0 }}
+            checked={mix.blocks?.includes(b) ?? false}
+            onChange={(on) =>
+              keep({ blocks: on ? [...(mix.blocks ?? []), b] : (mix.blocks ?? []).filter((x) => x !== b) })
+            }
             title="For players that read VRM: held still while this expression plays"
           />
         ))}

@@ -1,10 +1,9 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
-import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
+import { SmallSwitch } from "../../../ui/SmallSwitch";
 import { FACE_AREAS } from "~core/correctives/faceMask";
 import { shapeNamed } from "~core/model/character";
 import { isUserError } from "~core/model/userError";
@@ -85,33 +84,21 @@ export function ByHand(): ReactNode {
       </p>
       <div className="line t-small">
         <span>It becomes</span>
-        <Select
-          variant="standard"
-          disableUnderline
-          value={idOf(purpose)}
-          onChange={(e) => setChosen(e.target.value)}
-          sx={{ fontSize: 12.5, maxWidth: 300 }}
-          inputProps={{ "aria-label": "What the sculpt becomes" }}>
+        <SmallSelect label="What the sculpt becomes" value={idOf(purpose)} onChange={setChosen} maxWidth={300}>
           {purposes.map((p) => (
             <MenuItem key={idOf(p)} value={idOf(p)}>
               {words(p)}
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
         <span className="muted">on</span>
-        <Select
-          variant="standard"
-          disableUnderline
-          value={part}
-          onChange={(e) => setOnPart(e.target.value)}
-          sx={{ fontSize: 12.5 }}
-          inputProps={{ "aria-label": "Part to sculpt on" }}>
+        <SmallSelect label="Part to sculpt on" value={part} onChange={setOnPart}>
           {character.parts.map((p, i) => (
             <MenuItem key={p.name} value={i}>
               {p.name}
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
       </div>
       <div className="line">
         <Button variant="contained" onClick={begin}>
@@ -148,13 +135,10 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
           onChange={(face) => changeBrush({ face })}
         />
         {part.kind === "body" && (
-          <FormControlLabel
-            control={
-              <Switch size="small" checked={brush.onEyes} onChange={(e) => changeBrush({ onEyes: e.target.checked })} />
-            }
+          <SmallSwitch
             label="lids slide on the eyes, lips on the teeth"
-            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-            sx={{ ml: 0, mr: 0 }}
+            checked={brush.onEyes}
+            onChange={(on) => changeBrush({ onEyes: on })}
           />
         )}
       </div>
@@ -172,12 +156,7 @@ function Bench({ purpose }: { purpose: SculptPurpose }): ReactNode {
           />
         )}
         {part.kind === "body" && (
-          <FormControlLabel
-            control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />}
-            label="lashes, tear lines and brows follow"
-            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-            sx={{ ml: 0 }}
-          />
+          <SmallSwitch label="lashes, tear lines and brows follow" checked={follow} onChange={setFollow} />
         )}
       </div>
       <KeepSculpt

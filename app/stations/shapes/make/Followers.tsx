@@ -2,8 +2,8 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import type { Character } from "~core/model/character";
 import { useSession } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
@@ -39,17 +39,15 @@ export function Followers(): ReactNode {
   return (
     <div className="stack gap-8 items-start">
       <div className="line t-small gap-12">
-        <Select
-          variant="standard"
-          disableUnderline
+        <SmallSelect
+          label="Part that follows"
           value={part.name}
-          onChange={(e) => {
-            setChosen(e.target.value);
+          onChange={(value) => {
+            setChosen(value);
             setReach(null);
             setTold("");
           }}
-          sx={{ fontSize: 13 }}
-          inputProps={{ "aria-label": "Part that follows" }}>
+          size={13}>
           {able.map((p) => (
             <MenuItem key={p.name} value={p.name}>
               {p.name}
@@ -59,7 +57,7 @@ export function Followers(): ReactNode {
               </span>
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
         <span>
           within{" "}
           <ScrubField

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { isDriven, shapeNamed } from "~core/model/character";
 import { transferable, type TransferResult } from "~core/transfer/transferShapes";
 import { fetchCast, fetchCharacter, type CastEntry, type OtherCharacter } from "../../../session/otherCharacter";
@@ -21,19 +21,13 @@ export function FromCharacter(): ReactNode {
   const loaded = useSession((s) => s.loaded);
   const page = useCharacterPage();
   const { addSteps } = useDesk();
-  const [cast, setCast] = useState<readonly CastEntry[]>([]);
   const [id, setId] = useState("");
   const [source, setSource] = useState<OtherCharacter | null>(null);
   const [which, setWhich] = useState<(typeof WHICH)[number]>("missing");
   const [result, setResult] = useState<TransferResult | null>(null);
   const [told, setTold] = useState("");
   const work = useJob("The shapes could not be carried over.");
-  useEffect(() => {
-    fetchCast().then(
-      (all) => setCast(all.filter((c) => c.id !== page.character.id)),
-      (e: unknown) => setTold(e instanceof Refusal ? e.message : "The cast could not be read."),
-    );
-  }, [page.character.id]);
+  const cast = useOthers(page.character.id, setTold);
   const choose = async (chosen: string): Promise<void> => {
     setId(chosen);
     setSource(null);
@@ -70,25 +64,7 @@ export function FromCharacter(): ReactNode {
   return (
     <div className="stack gap-10 items-start">
       <div className="line t-small">
-        <Select
-          variant="standard"
-          disableUnderline
-          displayEmpty
-          disabled={cast.length === 0}
-          value={id}
-          onChange={(e) => void choose(e.target.value)}
-          sx={{ fontSize: 13 }}
-          inputProps={{ "aria-label": "Character whose shapes are carried over" }}>
-          <MenuItem value="" disabled>
-            Choose who from
-          </MenuItem>
-          {cast.map((c) => (
-            <MenuItem key={c.id} value={c.id}>
-              {c.name}
-              <span className="muted ml-8 t-12">{c.role}</span>
-            </MenuItem>
-          ))}
-        </Select>
+        <WhoFrom cast={cast} id={id} choose={choose} />
         {source && (
           <Segmented
             label="Which shapes"
@@ -103,43 +79,14 @@ export function FromCharacter(): ReactNode {
         )}
       </div>
       {id && !source && !told && <span className="muted">Fetching the character</span>}
-      {source && !work.running && !result && (
-        <div className="line">
-          <Button variant="contained" disabled={wanted.length === 0} onClick={() => void carry()}>
-            {wanted.length ? `Carry ${counted(wanted.length, "shapes")} over` : "Nothing to carry over"}
-          </Button>
-          <span className="muted t-small">
-            Every triangle of the skin deforms as there; lids and lips that meet there meet here.
-          </span>
-        </div>
-      )}
+      {source && !work.running && !result && <CarryButton count={wanted.length} onCarry={() => void carry()} />}
       {work.running && (
         <div className="wide">
           <Progress {...work.running} onCancel={work.cancel} />
         </div>
       )}
       {result && (
-        <>
-          <p className="m-0 t-small">
-            {result.how} {counted(result.shapes.length, "shapes")} are ready
-            {replaced ? `; ${replaced} replace what is here` : ""}.
-          </p>
-          {result.leftOut.length > 0 && (
-            <ul className="m-0 pl-18 t-small">
-              {result.leftOut.map((l) => (
-                <li key={l.name}>
-                  <span className="mono">{l.name}</span> left out. {l.why}
-                </li>
-              ))}
-            </ul>
-          )}
-          <div className="line">
-            <Button variant="contained" onClick={() => void take()}>
-              Take {counted(result.shapes.length, "shapes")}
-            </Button>
-            <Button onClick={() => setResult(null)}>Drop them</Button>
-          </div>
-        </>
+        <Carried result={result} replaced={replaced} onTake={() => void take()} onDrop={() => setResult(null)} />
       )}
       {(told || work.refusal) && (
         <span role="status" className="t-small">
@@ -147,5 +94,93 @@ export function FromCharacter(): ReactNode {
         </span>
       )}
     </div>
+  );
+}
+
+/** The cast but for this one. */
+function useOthers(id: string, setTold: (told: string) => void): readonly CastEntry[] {
+  const [cast, setCast] = useState<readonly CastEntry[]>([]);
+  useEffect(() => {
+    fetchCast().then(
+      (all) => setCast(all.filter((c) => c.id !== id)),
+      (e: unknown) => setTold(e instanceof Refusal ? e.message : "The cast could not be read."),
+    );
+  }, [id]);
+  return cast;
+}
+
+interface CarryButtonProps {
+  readonly count: number;
+  readonly onCarry: () => void;
+}
+function CarryButton({ count, onCarry }: CarryButtonProps): ReactNode {
+  return (
+    <div className="line">
+      <Button variant="contained" disabled={count === 0} onClick={onCarry}>
+        {count ? `Carry ${counted(count, "shapes")} over` : "Nothing to carry over"}
+      </Button>
+      <span className="muted t-small">
+        Every triangle of the skin deforms as there; lids and lips that meet there meet here.
+      </span>
+    </div>
+  );
+}
+
+interface WhoFromProps {
+  readonly cast: readonly CastEntry[];
+  readonly id: string;
+  readonly choose: (id: string) => Promise<void>;
+}
+function WhoFrom({ cast, id, choose }: WhoFromProps): ReactNode {
+  return (
+    <SmallSelect
+      label="Character whose shapes are carried over"
+      value={id}
+      disabled={cast.length === 0}
+      onChange={(value) => void choose(value)}
+      size={13}>
+      <MenuItem value="" disabled>
+        Choose who from
+      </MenuItem>
+      {cast.map((c) => (
+        <MenuItem key={c.id} value={c.id}>
+          {c.name}
+          <span className="muted ml-8 t-12">{c.role}</span>
+        </MenuItem>
+      ))}
+    </SmallSelect>
+  );
+}
+
+interface CarriedProps {
+  readonly result: TransferResult;
+  readonly replaced: number;
+  readonly onTake: () => void;
+  readonly onDrop: () => void;
+}
+/** What was carried over, before it is taken. */
+function Carried({ result, replaced, onTake, onDrop }: CarriedProps): ReactNode {
+  return (
+    <>
+      <p className="m-0 t-small">
+        {result.how} {counted(result.shapes.length, "shapes")} are ready
+        {replaced ? `; ${replaced} replace what is here` : ""}.
+      </p>
+      {result.leftOut.length > 0 && (
+        <ul className="m-0 pl-18 t-small">
+          {result.leftOut.map((l) => (
+            <li key={l.name}>
+              <span className="mono">{l.name}</span> left out. {l.why}
+            </li>
+          ))}
+        </ul>
+      )}
+      <div className="line">
+        <Button variant="contained" onClick={onTake}>
+          Take {counted(result.shapes.length, "shapes")}
+        </Button>
+        <Button onClick={onDrop}>Drop them</Button>
+      </div>
+    </>
   );
 }

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import Switch from "@mui/material/Switch";
 import { useState, type ReactNode } from "react";
+import { SmallSwitch } from "../../../ui/SmallSwitch";
 import { useDropzone } from "react-dropzone";
 import { shapeNamed } from "~core/model/character";
 import type { BroughtTarget } from "~core/wrap/targets/bringTargets";
@@ -131,13 +130,10 @@ function HowToRead({ targets }: { readonly targets: Targets }): ReactNode {
           onCommit={(strength) => readAgain({ ...how, strength })}
         />
       </span>
-      <FormControlLabel
-        control={
-          <Switch size="small" checked={how.scans} onChange={(e) => readAgain({ ...how, scans: e.target.checked })} />
-        }
+      <SmallSwitch
         label="lay the skin on scans and sculpts of another mesh"
-        slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-        sx={{ ml: 0, mr: 0 }}
+        checked={how.scans}
+        onChange={(on) => readAgain({ ...how, scans: on })}
         title="They must stand roughly in the character's place and size"
       />
     </>

@@ -1,8 +1,7 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import { useMemo, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { useSearchParams } from "react-router";
 import { useSession, useSessionStore } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
@@ -65,71 +64,26 @@ export function FromShapes(): ReactNode {
         }}
         names={WAY_WORDS}
       />
-      <div className="line t-small">
-        {way === "mix" ? (
-          <span>
-            The weights on the stage become one shape:{" "}
-            <span className="mono">{planned.source || "all weights are 0"}</span>
-          </span>
-        ) : null}
-        {way === "mix" && (
-          <span className="line one-row">
-            less{" "}
-            <ShapePick
-              label="Shape that is taken off"
-              names={names}
-              value={less}
-              onChange={(n) => {
-                setLess(n);
-                setTold("");
-              }}
-            />
-          </span>
-        )}
-        {way !== "mix" && (
-          <ShapePick
-            label="Shape it is made of"
-            names={names}
-            value={of}
-            onChange={(n) => {
-              setOf(n);
-              setTold("");
-            }}
-          />
-        )}
-        {way === "sides" && (
-          <span>
-            soft over{" "}
-            <ScrubField
-              label="Half width of the seam"
-              value={seamMm}
-              min={0}
-              max={60}
-              step={0.5}
-              digits={1}
-              unit=" mm"
-              start={10}
-              onChange={setSeam}
-            />{" "}
-            to either side of the middle
-          </span>
-        )}
-        {way === "parts" && (
-          <Select
-            variant="standard"
-            disableUnderline
-            value={moved.includes(part) ? part : (moved[0] ?? "")}
-            onChange={(e) => setPart(e.target.value)}
-            sx={{ fontSize: 12.5 }}
-            inputProps={{ "aria-label": "Part that is taken out" }}>
-            {moved.map((p) => (
-              <MenuItem key={p} value={p}>
-                {p}
-              </MenuItem>
-            ))}
-          </Select>
-        )}
-      </div>
+      <MadeOf
+        way={way}
+        names={names}
+        source={planned.source}
+        of={of}
+        less={less}
+        moved={moved}
+        part={part}
+        seamMm={seamMm}
+        onOf={(n) => {
+          setOf(n);
+          setTold("");
+        }}
+        onLess={(n) => {
+          setLess(n);
+          setTold("");
+        }}
+        onPart={setPart}
+        onSeam={setSeam}
+      />
       <div className="line">
         {way !== "sides" && (
           <TextField
@@ -153,6 +107,77 @@ export function FromShapes(): ReactNode {
           {told || planned.refused || (way === "sides" ? planned.items.map((i) => i.name).join(" and ") : "")}
         </span>
       </div>
+    </div>
+  );
+}
+
+interface MadeOfProps {
+  readonly way: DeriveWay;
+  readonly names: readonly string[];
+  readonly source: string;
+  readonly of: string | null;
+  readonly less: string | null;
+  readonly moved: readonly string[];
+  readonly part: string;
+  readonly seamMm: number;
+  readonly onOf: (name: string | null) => void;
+  readonly onLess: (name: string | null) => void;
+  readonly onPart: (name: string) => void;
+  readonly onSeam: (mm: number) => void;
+}
+/** What the new shape is made of, by the way it is made. */
+function MadeOf({
+  way,
+  names,
+  source,
+  of,
+  less,
+  moved,
+  part,
+  seamMm,
+  onOf,
+  onLess,
+  onPart,
+  onSeam,
+}: MadeOfProps): ReactNode {
+  return (
+    <div className="line t-small">
+      {way === "mix" ? (
+        <span>
+          The weights on the stage become one shape: <span className="mono">{source || "all weights are 0"}</span>
+        </span>
+      ) : null}
+      {way === "mix" && (
+        <span className="line one-row">
+          less <ShapePick label="Shape that is taken off" names={names} value={less} onChange={onLess} />
+        </span>
+      )}
+      {way !== "mix" && <ShapePick label="Shape it is made of" names={names} value={of} onChange={onOf} />}
+      {way === "sides" && (
+        <span>
+          soft over{" "}
+          <ScrubField
+            label="Half width of the seam"
+            value={seamMm}
+            min={0}
+            max={60}
+            step={0.5}
+            digits={1}
+            unit=" mm"
+            start={10}
+            onChange={onSeam}
+          />{" "}
+          to either side of the middle
+        </span>
+      )}
+      {way === "parts" && (
+        <SmallSelect
+          label="Part that is taken out"
+          value={moved.includes(part) ? part : (moved[0] ?? "")}
+          onChange={onPart}
+          options={moved}
+        />
+      )}
     </div>
   );
 }

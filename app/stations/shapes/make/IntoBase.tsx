@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import Switch from "@mui/material/Switch";
 import { useMemo, useState, type ReactNode } from "react";
+import { SmallSwitch } from "../../../ui/SmallSwitch";
 import { shapeNamed } from "~core/model/character";
 import { mixShapes } from "~core/shapes/mixShapes";
 import { useSession, useSessionStore } from "../../../session/session";
@@ -68,12 +67,7 @@ export function IntoBase(): ReactNode {
             <Button variant="contained" onClick={() => void bake()}>
               Bake it into the base
             </Button>
-            <FormControlLabel
-              control={<Switch size="small" checked={keep} onChange={(e) => setKeep(e.target.checked)} />}
-              label="keep its shapes in the list"
-              slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-              sx={{ ml: 0 }}
-            />
+            <SmallSwitch label="keep its shapes in the list" checked={keep} onChange={setKeep} />
           </div>
         </>
       )}

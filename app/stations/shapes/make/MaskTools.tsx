@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import Switch from "@mui/material/Switch";
 import type { ReactNode } from "react";
+import { SmallSwitch } from "../../../ui/SmallSwitch";
 import { changeMask } from "~core/correctives/paintedMask";
 import { subtreeOf, weightShare } from "~core/measure/jointRegion";
 import { useSession, useSessionStore } from "../../../session/session";
@@ -60,18 +59,7 @@ export function MaskTools({ part, says, onPaint }: { part: number; says: string;
       {own?.painting && (
         <div className="line gap-12">
           <BrushRadius brush={brush} change={change} />
-          <FormControlLabel
-            control={
-              <Switch
-                size="small"
-                checked={brush.symmetric}
-                onChange={(e) => change({ symmetric: e.target.checked })}
-              />
-            }
-            label="both sides"
-            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-            sx={{ ml: 0, mr: 0 }}
-          />
+          <SmallSwitch label="both sides" checked={brush.symmetric} onChange={(on) => change({ symmetric: on })} />
           <Button disabled={own.undo.length === 0} onClick={takeBack}>
             Take back a stroke
           </Button>

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import Switch from "@mui/material/Switch";
 import { useEffect, useState, type ReactNode } from "react";
+import { SmallSwitch } from "../../../ui/SmallSwitch";
 import { useDropzone } from "react-dropzone";
 import { endWork } from "../../../session/kept/useKeepDrafts";
 import { changeScan, SCAN_VIEWS, type ScanState } from "../../../session/scan";
@@ -81,17 +80,7 @@ interface ChoiceProps {
   readonly onChange: (checked: boolean) => void;
 }
 function Choice({ label, says, checked, disabled = false, onChange }: ChoiceProps): ReactNode {
-  return (
-    <FormControlLabel
-      control={
-        <Switch size="small" checked={checked} disabled={disabled} onChange={(e) => onChange(e.target.checked)} />
-      }
-      label={label}
-      slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-      sx={{ ml: 0, mr: 0 }}
-      title={says ?? ""}
-    />
-  );
+  return <SmallSwitch label={label} checked={checked} disabled={disabled} onChange={onChange} title={says ?? ""} />;
 }
 
 interface ScanFileProps {

@@ -47,47 +47,19 @@ export function ScanLandmarks({
   })).filter((c) => c.points.length);
   return (
     <div role="group" aria-label="Landmarks" className="stack gap-6">
-      <div className="line t-small">
-        <span>
-          {counted(scan.places.size, "landmarks")} of {scan.landmarks.length} on the scan
-          {byHand ? `, ${byHand} by hand` : ""}
-        </span>
-        <span className="grow" />
-        <span className="muted">a drag moves</span>
-        <Segmented
-          label="What a drag moves"
-          options={PIN_MOVES}
-          value={scan.moves}
-          onChange={(moves) => changeScan(store, { moves })}
-          names={{ point: "one point", curve: "its curve" }}
-        />
-      </div>
+      <LandmarkCount scan={scan} byHand={byHand} />
       <div style={{ display: "grid", gridTemplateColumns: "1fr 1fr", columnGap: 14, fontSize: 12.5 }}>
         {curves.map(({ curve, points }) => {
-          const set = points.filter((l) => scan.places.has(l.id));
-          const hand = set.filter((l) => scan.places.get(l.id)!.byHand).length;
-          const worst = Math.max(...points.map((l) => off.get(l.id) ?? -1));
           return (
-            <button
+            <CurveButton
               key={curve}
-              type="button"
-              className="plain"
-              aria-expanded={open === curve}
-              onClick={() => setOpen(open === curve ? "" : curve)}
-              style={{
-                borderBottom: "1px solid var(--line)",
-                padding: "4px 2px",
-                background: open === curve ? "var(--paper2)" : undefined,
-              }}>
-              <span className="row-flex gap-8 wide">
-                <b className="wide-104 rigid">{curve}</b>
-                <span className="muted grow">
-                  {set.length === points.length ? set.length : `${set.length} of ${points.length}`}
-                  {hand ? `, ${hand} by hand` : ""}
-                </span>
-                {worst >= 0 && <span className="mono">{worst.toFixed(1)} mm</span>}
-              </span>
-            </button>
+              curve={curve}
+              points={points}
+              scan={scan}
+              worst={Math.max(...points.map((l) => off.get(l.id) ?? -1))}
+              open={open === curve}
+              onOpen={() => setOpen(open === curve ? "" : curve)}
+            />
           );
         })}
       </div>
@@ -97,43 +69,7 @@ export function ScanLandmarks({
             {curves
               .find((c) => c.curve === open)
               ?.points.map((l) => {
-                const place = scan.places.get(l.id);
-                const chosen = scan.chosen === l.id;
-                return (
-                  <tr key={l.id} aria-current={chosen}>
-                    <td className="wide-150">
-                      <button
-                        type="button"
-                        className="plain"
-                        onClick={() => show(l)}
-                        style={{ fontWeight: chosen ? 650 : 400 }}>
-                        {l.id}
-                      </button>
-                    </td>
-                    <td className="muted">
-                      {place
-                        ? place.byHand
-                          ? "by hand"
-                          : "proposed"
-                        : chosen
-                          ? "click where it is on the scan"
-                          : "left out"}
-                    </td>
-                    <td className="num">{off.has(l.id) && place ? `${off.get(l.id)!.toFixed(1)} mm` : ""}</td>
-                    <td className="num wide-30">
-                      {place && (
-                        <button
-                          type="button"
-                          className="plain"
-                          aria-label={`Leave ${l.id} out`}
-                          title="Leave it out"
-                          onClick={() => leaveOut(store, l.id)}>
-                          ×
-                        </button>
-                      )}
-                    </td>
-                  </tr>
-                );
+                return <PointRow key={l.id} scan={scan} landmark={l} offMm={off.get(l.id)} onShow={() => show(l)} />;
               })}
           </tbody>
         </table>
@@ -150,5 +86,102 @@ export function ScanLandmarks({
         </Button>
       </div>
     </div>
+  );
+}
+
+interface LandmarkCountProps {
+  readonly scan: ScanState;
+  readonly byHand: number;
+}
+function LandmarkCount({ scan, byHand }: LandmarkCountProps): ReactNode {
+  const store = useSessionStore();
+  return (
+    <div className="line t-small">
+      <span>
+        {counted(scan.places.size, "landmarks")} of {scan.landmarks.length} on the scan
+        {byHand ? `, ${byHand} by hand` : ""}
+      </span>
+      <span className="grow" />
+      <span className="muted">a drag moves</span>
+      <Segmented
+        label="What a drag moves"
+        options={PIN_MOVES}
+        value={scan.moves}
+        onChange={(moves) => changeScan(store, { moves })}
+        names={{ point: "one point", curve: "its curve" }}
+      />
+    </div>
+  );
+}
+
+interface CurveButtonProps {
+  readonly curve: FaceCurve;
+  readonly points: readonly FaceLandmark[];
+  readonly scan: ScanState;
+  readonly worst: number;
+  readonly open: boolean;
+  readonly onOpen: () => void;
+}
+/** A curve: how many of its points stand, and the worst of them in millimetres. */
+function CurveButton({ curve, points, scan, worst, open, onOpen }: CurveButtonProps): ReactNode {
+  const set = points.filter((l) => scan.places.has(l.id));
+  const hand = set.filter((l) => scan.places.get(l.id)!.byHand).length;
+  return (
+    <button
+      type="button"
+      className="plain"
+      aria-expanded={open}
+      onClick={onOpen}
+      style={{
+        borderBottom: "1px solid var(--line)",
+        padding: "4px 2px",
+        background: open ? "var(--paper2)" : undefined,
+      }}>
+      <span className="row-flex gap-8 wide">
+        <b className="wide-104 rigid">{curve}</b>
+        <span className="muted grow">
+          {set.length === points.length ? set.length : `${set.length} of ${points.length}`}
+          {hand ? `, ${hand} by hand` : ""}
+        </span>
+        {worst >= 0 && <span className="mono">{worst.toFixed(1)} mm</span>}
+      </span>
+    </button>
+  );
+}
+
+interface PointRowProps {
+  readonly scan: ScanState;
+  readonly landmark: FaceLandmark;
+  readonly offMm: number | undefined;
+  readonly onShow: () => void;
+}
+function PointRow({ scan, landmark, offMm, onShow }: PointRowProps): ReactNode {
+  const store = useSessionStore();
+  const place = scan.places.get(landmark.id);
+  const chosen = scan.chosen === landmark.id;
+  const missing = chosen ? "click where it is on the scan" : "left out";
+  const state = place ? (place.byHand ? "by hand" : "proposed") : missing;
+  return (
+    <tr aria-current={chosen}>
+      <td className="wide-150">
+        <button type="button" className="plain" onClick={onShow} style={{ fontWeight: chosen ? 650 : 400 }}>
+          {landmark.id}
+        </button>
+      </td>
+      <td className="muted">{state}</td>
+      <td className="num">{offMm !== undefined && place ? `${offMm.toFixed(1)} mm` : ""}</td>
+      <td className="num wide-30">
+        {place && (
+          <button
+            type="button"
+            className="plain"
+            aria-label={`Leave ${landmark.id} out`}
+            title="Leave it out"
+            onClick={() => leaveOut(store, landmark.id)}>
+            ×
+          </button>
+        )}
+      </td>
+    </tr>
   );
 }

@@ -1,6 +1,6 @@
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { TRIMMED_KINDS, type LipTrim } from "~core/edits/repairs/trimFace";
 import type { Vec3 } from "~core/math/vec3";
 import { useSession, useSessionStore } from "../../../session/session";
@@ -12,6 +12,7 @@ const AS_IT_IS: LipTrim = { depthMm: 0, heightMm: 0, hidden: 0 };
 const STILL: Vec3 = [0, 0, 0];
 const OWN_SIZE: Vec3 = [1, 1, 1];
 const AXES = ["width", "height", "depth"] as const;
+const set = (v: Vec3, k: number, x: number): Vec3 => v.map((old, i) => (i === k ? x : old)) as unknown as Vec3;
 const WAYS = ["to the left", "up", "forward"] as const;
 
 /**
@@ -20,7 +21,6 @@ const WAYS = ["to the left", "up", "forward"] as const;
  */
 export function Trims(): ReactNode {
   const character = useSession((s) => s.loaded?.character);
-  const [lips, setLips] = useState<LipTrim>(AS_IT_IS);
   const [chosen, setChosen] = useState("");
   const [move, setMove] = useState<Vec3>(STILL);
   const [size, setSize] = useState<Vec3>(OWN_SIZE);
@@ -31,55 +31,11 @@ export function Trims(): ReactNode {
   if (!character) return <p className="muted">Fetching the character</p>;
   const able = character.parts.filter((p) => TRIMMED_KINDS.has(p.kind));
   const part = able.find((p) => p.name === chosen) ?? able.find((p) => p.kind === "tongue") ?? able[0];
-  const set = (v: Vec3, k: number, x: number): Vec3 => v.map((old, i) => (i === k ? x : old)) as unknown as Vec3;
+
   const changed = move.some((x) => x !== 0) || size.some((x) => x !== 1);
   return (
     <div className="stack gap-12">
-      <RepairTool
-        title="Lips"
-        button="Trim the lips"
-        repair={lips.depthMm || lips.heightMm || lips.hidden ? { what: "trim lips", ...lips } : null}
-        onDone={() => setLips(AS_IT_IS)}>
-        <span>
-          seam back{" "}
-          <ScrubField
-            label="Lip seam back"
-            value={lips.depthMm}
-            min={-20}
-            max={20}
-            step={0.05}
-            digits={1}
-            unit=" mm"
-            onChange={(depthMm) => setLips({ ...lips, depthMm })}
-          />
-        </span>
-        <span>
-          up{" "}
-          <ScrubField
-            label="Lip seam up"
-            value={lips.heightMm}
-            min={-20}
-            max={20}
-            step={0.05}
-            digits={1}
-            unit=" mm"
-            onChange={(heightMm) => setLips({ ...lips, heightMm })}
-          />
-        </span>
-        <span>
-          rolled in{" "}
-          <ScrubField
-            label="Lips rolled in"
-            value={100 * lips.hidden}
-            min={0}
-            max={100}
-            step={0.5}
-            digits={0}
-            unit=" %"
-            onChange={(x) => setLips({ ...lips, hidden: x / 100 })}
-          />
-        </span>
-      </RepairTool>
+      <LipTrims />
       {part && (
         <RepairTool
           title="Inside"
@@ -89,58 +45,23 @@ export function Trims(): ReactNode {
             setMove(STILL);
             setSize(OWN_SIZE);
           }}>
-          <Select
-            variant="standard"
-            disableUnderline
+          <SmallSelect
+            label="Part that is trimmed"
             value={part.name}
-            onChange={(e) => {
-              setChosen(e.target.value);
+            onChange={(value) => {
+              setChosen(value);
               setMove(STILL);
               setSize(OWN_SIZE);
             }}
-            sx={{ fontSize: 13 }}
-            inputProps={{ "aria-label": "Part that is trimmed" }}>
+            size={13}>
             {able.map((p) => (
               <MenuItem key={p.name} value={p.name}>
                 {p.name}
               </MenuItem>
             ))}
-          </Select>
-          <span className="line gap-2-10">
-            {WAYS.map((way, k) => (
-              <span key={way}>
-                {way}{" "}
-                <ScrubField
-                  label={`Part moved ${way}`}
-                  value={move[k]!}
-                  min={-50}
-                  max={50}
-                  step={0.05}
-                  digits={1}
-                  unit=" mm"
-                  onChange={(x) => setMove(set(move, k, x))}
-                />
-              </span>
-            ))}
-          </span>
-          <span className="line gap-2-10">
-            {AXES.map((axis, k) => (
-              <span key={axis}>
-                {axis}{" "}
-                <ScrubField
-                  label={`Part ${axis}`}
-                  value={100 * size[k]!}
-                  min={10}
-                  max={400}
-                  step={0.25}
-                  digits={0}
-                  unit=" %"
-                  start={100}
-                  onChange={(x) => setSize(set(size, k, x / 100))}
-                />
-              </span>
-            ))}
-          </span>
+          </SmallSelect>
+          <Moved move={move} onMove={setMove} />
+          <Sized size={size} onSize={setSize} />
         </RepairTool>
       )}
       <p className="muted m-0 t-small">
@@ -148,5 +69,110 @@ export function Trims(): ReactNode {
         be afterwards.
       </p>
     </div>
+  );
+}
+
+/** Where the lips meet: back, up, rolled in. */
+function LipTrims(): ReactNode {
+  const [lips, setLips] = useState<LipTrim>(AS_IT_IS);
+  return (
+    <RepairTool
+      title="Lips"
+      button="Trim the lips"
+      repair={lips.depthMm || lips.heightMm || lips.hidden ? { what: "trim lips", ...lips } : null}
+      onDone={() => setLips(AS_IT_IS)}>
+      <span>
+        seam back{" "}
+        <ScrubField
+          label="Lip seam back"
+          value={lips.depthMm}
+          min={-20}
+          max={20}
+          step={0.05}
+          digits={1}
+          unit=" mm"
+          onChange={(depthMm) => setLips({ ...lips, depthMm })}
+        />
+      </span>
+      <span>
+        up{" "}
+        <ScrubField
+          label="Lip seam up"
+          value={lips.heightMm}
+          min={-20}
+          max={20}
+          step={0.05}
+          digits={1}
+          unit=" mm"
+          onChange={(heightMm) => setLips({ ...lips, heightMm })}
+        />
+      </span>
+      <span>
+        rolled in{" "}
+        <ScrubField
+          label="Lips rolled in"
+          value={100 * lips.hidden}
+          min={0}
+          max={100}
+          step={0.5}
+          digits={0}
+          unit=" %"
+          onChange={(x) => setLips({ ...lips, hidden: x / 100 })}
+        />
+      </span>
+    </RepairTool>
+  );
+}
+
+interface MovedProps {
+  readonly move: Vec3;
+  readonly onMove: (move: Vec3) => void;
+}
+function Moved({ move, onMove }: MovedProps): ReactNode {
+  return (
+    <span className="line gap-2-10">
+      {WAYS.map((way, k) => (
+        <span key={way}>
+          {way}{" "}
+          <ScrubField
+            label={`Part moved ${way}`}
+            value={move[k]!}
+            min={-50}
+            max={50}
+            step={0.05}
+            digits={1}
+            unit=" mm"
+            onChange={(x) => onMove(set(move, k, x))}
+          />
+        </span>
+      ))}
+    </span>
+  );
+}
+
+interface SizedProps {
+  readonly size: Vec3;
+  readonly onSize: (size: Vec3) => void;
+}
+function Sized({ size, onSize }: SizedProps): ReactNode {
+  return (
+    <span className="line gap-2-10">
+      {AXES.map((axis, k) => (
+        <span key={axis}>
+          {axis}{" "}
+          <ScrubField
+            label={`Part ${axis}`}
+            value={100 * size[k]!}
+            min={10}
+            max={400}
+            step={0.25}
+            digits={0}
+            unit=" %"
+            start={100}
+            onChange={(x) => onSize(set(size, k, x / 100))}
+          />
+        </span>
+      ))}
+    </span>
   );
 }

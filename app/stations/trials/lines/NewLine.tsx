@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { useDropzone } from "react-dropzone";
 import { linesOf } from "~core/trials/spokenLines";
 import { endOf, MOST_PIECES, type LinePiece } from "~core/trials/trial";
@@ -85,18 +85,13 @@ export function NewLine(): ReactNode {
       <div className="line mt-6">
         <label className="line one-row">
           <span className="muted">voice</span>
-          <Select
-            variant="standard"
-            disableUnderline
-            value={voice}
-            onChange={(e) => setVoice(e.target.value as Voice)}
-            inputProps={{ "aria-label": "Voice" }}>
+          <SmallSelect label="Voice" value={voice} onChange={setVoice} size={13}>
             {Object.entries(VOICE_NAMES).map(([id, name]) => (
               <MenuItem key={id} value={id}>
                 {name}
               </MenuItem>
             ))}
-          </Select>
+          </SmallSelect>
         </label>
         <label className="line one-row">
           <span className="muted">pace</span>

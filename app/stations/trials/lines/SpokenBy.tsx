@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { remade } from "~core/trials/linePiece";
 import type { LinePiece } from "~core/trials/trial";
 import { useWork } from "../../../session/jobs/useWork";
@@ -56,18 +56,17 @@ export function SpokenBy({ piece }: { piece: LinePiece }): ReactNode {
         {fromVoice ? (
           <>
             <span className="muted">voice</span>
-            <Select
-              variant="standard"
-              disableUnderline
+            <SmallSelect
+              label="Voice of this line"
               value={said.voice ?? "alto"}
-              onChange={(e) => void again({ voice: e.target.value })}
-              inputProps={{ "aria-label": "Voice of this line" }}>
+              onChange={(value) => void again({ voice: value })}
+              size={13}>
               {Object.entries(VOICE_NAMES).map(([id, name]) => (
                 <MenuItem key={id} value={id}>
                   {name}
                 </MenuItem>
               ))}
-            </Select>
+            </SmallSelect>
             <span className="muted">pace</span>
             <ScrubField
               label="Pace of this line"

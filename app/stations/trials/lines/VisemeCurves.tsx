@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useMemo, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { visemesAt } from "~core/speech/dominance";
 import { segmentsOf, type SpokenLine } from "~core/speech/phones";
 import type { Spoken } from "~core/speech/speak";
@@ -56,19 +56,18 @@ export function VisemeCurves({
     <div className="mt-4">
       <div className="line t-small">
         <span className="muted">curve of viseme</span>
-        <Select
-          variant="standard"
-          disableUnderline
+        <SmallSelect
+          label="Viseme whose curve is shown"
           value={viseme}
-          onChange={(e) => setChosen(Number(e.target.value))}
-          inputProps={{ "aria-label": "Viseme whose curve is shown" }}>
+          onChange={(value) => setChosen(Number(value))}
+          size={13}>
           {spoken.faces.map((f) => (
             <MenuItem key={f.viseme} value={f.viseme}>
               {f.viseme}: {f.sounds}
               {piece.curves[f.viseme] ? " (by hand)" : ""}
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
         <span className="muted">at the needle</span>
         <ScrubChange
           label="Weight of the viseme at the needle"

@@ -1,6 +1,6 @@
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import type { ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { changeCurves } from "~core/trials/keys";
 import { EASES, type Curve, type Keys } from "~core/trials/trial";
 import { Segmented } from "../../../ui/Segmented";
@@ -39,21 +39,18 @@ export function CurveChoice({
   return (
     <div className="line t-small mt-6">
       <span className="muted">curve of</span>
-      <Select
-        variant="standard"
-        disableUnderline
-        displayEmpty
+      <SmallSelect
+        label="Curve that is shown"
         value={all.some(([id]) => id === shown) ? shown! : ""}
-        onChange={(e) => onShow(e.target.value)}
-        inputProps={{ "aria-label": "Curve that is shown" }}
-        MenuProps={{ slotProps: { paper: { sx: { maxHeight: 420 } } } }}>
+        onChange={onShow}
+        size={13}>
         <MenuItem value="">none</MenuItem>
         {all.map(([id, name]) => (
           <MenuItem key={id} value={id}>
             {name}
           </MenuItem>
         ))}
-      </Select>
+      </SmallSelect>
     </div>
   );
 }

@@ -1,6 +1,5 @@
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { turnOf } from "~core/evaluate/turns";
 import { toEulerXYZ, twistDegrees } from "~core/math/quat";
 import type { Vec3 } from "~core/math/vec3";
@@ -50,23 +49,19 @@ export function JointKeys({ work, label }: { work: KeyWork; label: (joint: strin
   const [joint, setJoint] = useState<string>(motions[0]?.joint ?? "");
   return (
     <>
-      <Select
-        variant="standard"
-        disableUnderline
+      <SmallSelect
+        label="Joint that is keyed"
         value={joint}
-        onChange={(e) => {
-          setJoint(e.target.value);
-          lookAtJoint(store, e.target.value);
+        onChange={(value) => {
+          setJoint(value);
+          lookAtJoint(store, value);
         }}
-        inputProps={{ "aria-label": "Joint that is keyed" }}
-        MenuProps={{ slotProps: { paper: { sx: { maxHeight: 420 } } } }}>
-        {[...new Set(motions.map((m) => m.joint))].map((name) => (
-          <MenuItem key={name} value={name}>
-            {label(name)}
-            {work.keys.joints[name] ? ` · ${work.keys.joints[name].times.length} keys` : ""}
-          </MenuItem>
-        ))}
-      </Select>
+        size={13}
+        options={[...new Set(motions.map((m) => m.joint))]}
+        words={(name) =>
+          `${label(name)}${work.keys.joints[name] ? ` · ${work.keys.joints[name].times.length} keys` : ""}`
+        }
+      />
       {motions
         .filter((m) => m.joint === joint)
         .map((m) => (

@@ -2,9 +2,9 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useSnackbar } from "notistack";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { encodeAdded } from "~core/intake/addThings";
 import { uniqueName } from "~core/model/uniqueName";
 import { RATES, trialSeconds, type Trial } from "~core/trials/trial";
@@ -61,18 +61,17 @@ export function TrialBar(): ReactNode {
           value={SPEEDS.find((s) => SPEED[s] === speed) ?? "1"}
           onChange={(s) => player.setSpeed(SPEED[s])}
         />
-        <Select
-          variant="standard"
-          disableUnderline
+        <SmallSelect
+          label="Frames a second"
           value={trial.fps}
-          onChange={(e) => changeTrial(store, (t): Trial => ({ ...t, fps: Number(e.target.value) as Trial["fps"] }))}
-          inputProps={{ "aria-label": "Frames a second" }}>
+          onChange={(value) => changeTrial(store, (t): Trial => ({ ...t, fps: Number(value) as Trial["fps"] }))}
+          size={13}>
           {RATES.map((r) => (
             <MenuItem key={r} value={r}>
               {r} fps
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
       </div>
       {loop && (
         <div className="line t-small">
@@ -171,12 +170,7 @@ export function TrialChoice(): ReactNode {
     );
   return (
     <span className="line one-row">
-      <Select
-        variant="standard"
-        disableUnderline
-        value={kept ? id : ALL_CLIPS}
-        onChange={(e) => setId(e.target.value)}
-        inputProps={{ "aria-label": "Trial on the ruler" }}>
+      <SmallSelect label="Trial on the ruler" value={kept ? id : ALL_CLIPS} onChange={setId} size={13}>
         <MenuItem value={ALL_CLIPS}>All clips</MenuItem>
         {own.map((a) => (
           <MenuItem key={a.id} value={a.id}>
@@ -188,7 +182,7 @@ export function TrialChoice(): ReactNode {
             {a.trial.name} <span className="muted">&nbsp;of {a.of}</span>
           </MenuItem>
         ))}
-      </Select>
+      </SmallSelect>
       {kept && <Button onClick={() => setNaming(true)}>Name it</Button>}
       {kept && (
         <Button title="All that plays, frame by frame, as one clip of this character" onClick={() => void bake()}>

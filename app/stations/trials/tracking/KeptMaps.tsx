@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useEffect, useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { mapOn, proposeMap } from "~core/tracking/channelMap";
 import { useWork } from "../../../session/jobs/useWork";
 import { useSession } from "../../../session/session";
@@ -53,20 +53,18 @@ export function KeptMaps({ face }: { face: FaceInHand }): ReactNode {
   return (
     <div className="p-8-18" role="group" aria-label="Kept maps">
       <div className="line t-small">
-        <Select
-          variant="standard"
-          disableUnderline
-          displayEmpty
+        <SmallSelect
+          label="Map of the channels"
           value={maps.some((m) => m.name === used) ? used : ""}
-          onChange={(e) => use(e.target.value)}
-          inputProps={{ "aria-label": "Map of the channels" }}>
+          onChange={use}
+          size={13}>
           <MenuItem value="">found by names</MenuItem>
           {maps.map((m) => (
             <MenuItem key={m.name} value={m.name}>
               {m.name}
             </MenuItem>
           ))}
-        </Select>
+        </SmallSelect>
         <span className="take-rest" />
         {naming ? (
           <input

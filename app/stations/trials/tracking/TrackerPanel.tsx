@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import { useState, type ReactNode } from "react";
+import { SmallSelect } from "../../../ui/SmallSelect";
 import { useDropzone } from "react-dropzone";
 import { isUserError } from "~core/model/userError";
 import { trialSeconds } from "~core/trials/trial";
@@ -149,19 +148,14 @@ function TakeChoice({ face }: Pick<Tracker, "face">): ReactNode {
   const { take, takes } = useSession((s) => s.tracker);
   const recording = useSession((s) => s.recording !== null);
   return (
-    <Select
-      variant="standard"
-      disableUnderline
-      disabled={recording}
+    <SmallSelect
+      label="Take that the tracker plays"
       value={take}
-      onChange={(e) => face.send({ type: "play", take: e.target.value })}
-      inputProps={{ "aria-label": "Take that the tracker plays" }}>
-      {takes.map((t) => (
-        <MenuItem key={t} value={t}>
-          {t}
-        </MenuItem>
-      ))}
-    </Select>
+      disabled={recording}
+      onChange={(value) => face.send({ type: "play", take: value })}
+      size={13}
+      options={takes}
+    />
   );
 }
 
