@@ -5,7 +5,7 @@ import { defineConfig, runnerImport, type Plugin } from "vite";
 
 const folder = (name: string): string => fileURLToPath(new URL(`./${name}`, import.meta.url));
 
-/** Writes beside the built files which of them are the workers that a page starts first (`app/earlyScript.ts`). */
+/** Writes beside the built files which of them a page starts or fetches first (`app/earlyScript.ts`). */
 const earlyWorkers: Plugin = {
   name: "early workers",
   apply: "build",
@@ -17,7 +17,7 @@ const earlyWorkers: Plugin = {
       if (!found) throw new Error(`no worker ${name} was built`);
       return `/assets/${found}`;
     };
-    const early = { pictures: file("pictures.worker"), replay: file("replay.web") };
+    const early = { pictures: file("pictures.worker"), replay: file("replay.web"), stage: file("Stage") };
     writeFileSync(`${dir}/earlyWorkers.json`, JSON.stringify(early));
   },
 };

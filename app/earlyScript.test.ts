@@ -6,8 +6,15 @@ interface Started {
   readonly file: string;
   readonly name: string;
 }
-/** What the script of a page at an address starts. */
-function started(pathname: string, search = "", state: LedgerState | null = null): Record<string, Started> {
+const FILES = { pictures: "/assets/p.js", replay: "/assets/r.js", stage: "/assets/s.js" };
+
+/** Runs the script of a page at an address. @returns the workers that it starts, and the links that it adds. */
+function run(
+  pathname: string,
+  search = "",
+  state: LedgerState | null = null,
+): { workers: Record<string, Started>; links: unknown[] } {
+  const links: unknown[] = [];
   const window: { earlyWorkers?: Record<string, Started> } = {};
   class Worker {
     readonly name: string;
@@ -18,15 +25,17 @@ function started(pathname: string, search = "", state: LedgerState | null = null
       this.name = name;
     }
   }
-  vm.runInNewContext(earlyScript({ pictures: "/assets/p.js", replay: "/assets/r.js" }, state), {
+  vm.runInNewContext(earlyScript(FILES, state), {
     window,
     Worker,
     location: { pathname, search },
     URLSearchParams,
     decodeURIComponent,
+    document: { createElement: () => ({}), head: { append: (link: unknown) => links.push(link) } },
   });
-  return JSON.parse(JSON.stringify(window.earlyWorkers ?? {})) as Record<string, Started>;
+  return JSON.parse(JSON.stringify({ workers: window.earlyWorkers ?? {}, links })) as ReturnType<typeof run>;
 }
+const started = (...at: Parameters<typeof run>): Record<string, Started> => run(...at).workers;
 
 const named = (id: string, state: LedgerState | null = null): string => JSON.stringify({ id, state });
 
@@ -44,11 +53,18 @@ describe("the script that stands first in a page", () => {
     const rename = { op: "rename", kind: "parts", names: [{ from: "a", to: "</script><b>" }] } as const;
     const state = { baseBlob: "ab", steps: [{ ...rename, names: [...rename.names] }] };
     expect(started("/c/oda/intake", "", state)["replay"]!.name).toBe(named("oda", state));
-    expect(earlyScript({ pictures: "", replay: "" }, state)).not.toContain("</script>");
+    expect(earlyScript(FILES, state)).not.toContain("</script>");
   });
   it("leaves a state that is too large for a page to be fetched", () => {
     const steps = Array.from({ length: 3000 }, () => ({ op: "reorder shapes" })) as unknown as LedgerState["steps"];
     expect(started("/c/oda/intake", "", { baseBlob: "ab", steps })["replay"]!.name).toBe(named("oda"));
+  });
+  it("fetches the stage with the page's own modules where no pictures come first", () => {
+    const stage = { rel: "modulepreload", href: "/assets/s.js", fetchPriority: "low" };
+    expect(run("/c/oda/intake").links).toEqual([stage]);
+    expect(run("/c/oda/shapes", "?leaf=list").links).toEqual([stage]);
+    expect(run("/c/oda/shapes").links).toEqual([]);
+    expect(run("/").links).toEqual([]);
   });
   it("starts nothing elsewhere", () => {
     expect(started("/")).toEqual({});

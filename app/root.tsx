@@ -1,5 +1,7 @@
 import "@fontsource-variable/atkinson-hyperlegible-mono/index.css";
 import "@fontsource-variable/atkinson-hyperlegible-next/index.css";
+import mono from "@fontsource-variable/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-wght-normal.woff2?url";
+import sans from "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2?url";
 import "./ui/base.css";
 import "./ui/steps.css";
 import CssBaseline from "@mui/material/CssBaseline";
@@ -7,10 +9,15 @@ import InitColorSchemeScript from "@mui/material/InitColorSchemeScript";
 import { ThemeProvider } from "@mui/material/styles";
 import { SnackbarProvider } from "notistack";
 import { useContext, type ReactNode } from "react";
+import type { LinksFunction } from "react-router";
 import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError } from "react-router";
 import { NonceContext } from "./ui/NonceContext";
 import { PlainPage } from "./ui/PlainPage";
 import { theme } from "./ui/theme";
+
+/** Letters are there before the first layout: else every text is set twice, first in letters of the system. */
+export const links: LinksFunction = () =>
+  [sans, mono].map((href) => ({ rel: "preload", as: "font", type: "font/woff2", href, crossOrigin: "anonymous" }));
 
 export function Layout({ children }: { children: ReactNode }): ReactNode {
   const nonce = useContext(NonceContext);

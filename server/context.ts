@@ -1,8 +1,10 @@
 import type { Db } from "./db/connect";
 
+/** Built files that the first script of a page starts as workers, or fetches. */
 export interface EarlyWorkers {
   readonly pictures: string;
   readonly replay: string;
+  readonly stage: string;
 }
 
 /** What page loaders get from the server; they reach the database only through services that take `db`. */

@@ -3,7 +3,7 @@ import path from "node:path";
 import { z } from "zod";
 import type { EarlyWorkers } from "./context";
 
-const schema = z.object({ pictures: z.string(), replay: z.string() });
+const schema = z.object({ pictures: z.string(), replay: z.string(), stage: z.string() });
 
 /** What the build noted of its workers (`vite.config.ts`). @returns null where it noted nothing. */
 export function readEarlyWorkers(clientDir: string): EarlyWorkers | null {

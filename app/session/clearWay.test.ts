@@ -29,6 +29,20 @@ describe("work that can wait", () => {
     wayIsClear();
     expect(await settled(clearWay())).toBe(true);
   });
+  it("is fetched when the stage is drawn, after what is seen before it", async () => {
+    const { fetchWhenClear, picturesFirst, stageIsDrawn, wayIsClear } = await fresh(5);
+    let fetched = 0;
+    const came = async (): Promise<number> => (await new Promise((r) => setTimeout(r, 20)), fetched);
+    picturesFirst();
+    fetchWhenClear(async () => fetched++);
+    expect(await came()).toBe(0);
+    wayIsClear();
+    expect(await came()).toBe(0);
+    stageIsDrawn();
+    expect(await came()).toBe(1);
+    fetchWhenClear(async () => fetched++);
+    expect(await came()).toBe(2);
+  });
   it("waits no longer than three seconds for pictures that do not come", async () => {
     const { clearWay, picturesFirst } = await fresh(3);
     const real = globalThis.setTimeout;

@@ -21,9 +21,19 @@ export function wayIsClear(): void {
 }
 /** Settled when work that can wait may begin. */
 export const clearWay = (): Promise<void> => (way ??= Promise.resolve());
-/** Fetches what may be needed later; what cannot be fetched then is asked for again when it is needed. */
+
+let drawn: () => void = () => {};
+const stage = new Promise<void>((resolve) => (drawn = resolve));
+/** The stage has drawn its first frame. */
+export const stageIsDrawn = (): void => drawn();
+
+/**
+ * Fetches what may be needed later, once the stage is drawn or has had time to be; what cannot be fetched then is asked
+ * for again when it is needed.
+ */
 export const fetchWhenClear = (fetch: () => Promise<unknown>): void =>
   void clearWay()
+    .then(() => Promise.race([stage, new Promise((resolve) => setTimeout(resolve, MOST_MS))]))
     .then(fetch)
     .catch(() => {});
 

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, type ReactNode, type RefObject } from "reac
 import { Vector3, type PerspectiveCamera } from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { momentOf, useSession, useSessionStore, type Loaded, type Session } from "../session/session";
+import { stageIsDrawn } from "../session/clearWay";
 import { cameraFor, FIELD_OF_VIEW, viewOf, viewOfPlace, type View } from "./framings";
 import { isHeat } from "./heat";
 import { FloorTicks } from "./FloorTicks";
@@ -128,6 +129,7 @@ export function StageScene({ wipe }: { wipe: RefObject<number> }): ReactNode {
     lens.aspect = width / height;
     lens.updateProjectionMatrix();
     document.documentElement.dataset["stage"] = "drawn";
+    stageIsDrawn();
   }, 1);
 
   return (

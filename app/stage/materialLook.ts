@@ -1,4 +1,4 @@
-import { Color, DoubleSide, FrontSide, MeshStandardMaterial, type Texture } from "three";
+import { Color, DataTexture, DoubleSide, FrontSide, MeshStandardMaterial, SRGBColorSpace, type Texture } from "three";
 import type { Material } from "~core/model/character";
 import { FAINT, hasFringe, LEAST_ROUGH, SOLID } from "./lookRules";
 import { stageTexture } from "./stageTextures";
@@ -13,6 +13,11 @@ export interface MaterialMaps {
   readonly roughMetal: Texture | null;
 }
 export const NO_MAPS: MaterialMaps = { base: null, normal: null, occlusion: null, emissive: null, roughMetal: null };
+
+/** Stands where a material has no texture: one program more would cost more than a white point does. */
+export const PLAIN = new DataTexture(new Uint8Array([255, 255, 255, 255]), 1, 1);
+PLAIN.colorSpace = SRGBColorSpace;
+PLAIN.needsUpdate = true;
 
 /** Decodes all textures of a material. */
 export async function loadMaps({ texture, maps = [] }: Material): Promise<MaterialMaps> {
@@ -34,12 +39,15 @@ export async function loadMaps({ texture, maps = [] }: Material): Promise<Materi
 export function drawnMaterial(of: Material): MeshStandardMaterial {
   const out = new MeshStandardMaterial({
     vertexColors: true,
+    map: PLAIN,
     side: of.doubleSided ? DoubleSide : FrontSide,
     polygonOffset: true,
     polygonOffsetFactor: 1,
     polygonOffsetUnits: 1,
     roughness: Math.max(LEAST_ROUGH, of.roughness),
     metalness: 0,
+    // what is blended and seen from both sides would be drawn twice, by two programs made anew in every frame
+    forceSinglePass: true,
   });
   out.name = of.name;
   if (of.baseColor[3] < 1) {
@@ -69,14 +77,15 @@ export function setMaps(out: MeshStandardMaterial, of: Material, maps: MaterialM
   const strength = (slot: string): number => of.maps?.find((m) => m.slot === slot)?.strength ?? 1;
   const solid = natural && hasFringe(of) && maps.base !== null && out.depthWrite;
   const [r, g, b] = of.baseColor;
-  const now = [shown.base, shown.normal, shown.occlusion, shown.emissive, shown.roughMetal];
+  const base = shown.base ?? PLAIN;
+  const now = [base, shown.normal, shown.occlusion, shown.emissive, shown.roughMetal];
   const was = [out.map, out.normalMap, out.aoMap, out.emissiveMap, out.roughnessMap];
   out.color.setRGB(...(natural ? ([r, g, b] as const) : WHITE));
   out.metalness = natural ? of.metallic : 0;
   out.roughness = shown.roughMetal ? of.roughness : Math.max(LEAST_ROUGH, of.roughness);
   out.emissive.copy(natural && of.emissive ? new Color().setRGB(...of.emissive) : BLACK);
   if (now.every((x, i) => x === was[i])) return;
-  out.map = shown.base;
+  out.map = base;
   out.normalMap = shown.normal;
   // without tangents the second axis of a normal map runs the other way, as texture coordinates count from the top
   out.normalScale.set(strength("normal"), -strength("normal"));

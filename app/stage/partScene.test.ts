@@ -14,6 +14,7 @@ import {
   type LookOptions,
   type PartScene,
 } from "./partScene";
+import { PLAIN } from "./materialLook";
 import { makeLoaded } from "../session/session";
 
 const NATURAL: LookOptions = { clay: false, wires: false, dressed: true, heat: null };
@@ -170,7 +171,7 @@ describe("textures on the stage", () => {
     expect(decoded[0]).toMatchObject({ resizeWidth: 2048, resizeHeight: 1024 });
     setLook(scene, character, NATURAL);
     const [a, b] = scene.parts[0]!.mesh.material;
-    expect(a!.map).not.toBeNull();
+    expect(a!.map).not.toBe(PLAIN);
     expect(a!.map).toBe(b!.map);
     expect(a!.map!.flipY).toBe(false);
     expect(b!.alphaTest).toBe(0.3);
@@ -179,7 +180,7 @@ describe("textures on the stage", () => {
       { ...NATURAL, heat: [null] },
     ]) {
       setLook(scene, character, look);
-      expect(scene.parts[0]!.mesh.material.map((m) => m.map)).toEqual([null, null]);
+      expect(scene.parts[0]!.mesh.material.map((m) => m.map)).toEqual([PLAIN, PLAIN]);
     }
     disposePartScene(scene);
   });
@@ -227,7 +228,7 @@ describe("textures on the stage", () => {
     const [a, b] = scene.parts[0]!.mesh.material;
     expect(a!.normalMap).not.toBeNull();
     expect(a!.normalScale.toArray()).toEqual([0.5, -0.5]);
-    expect([a!.map, b!.normalMap]).toEqual([null, null]);
+    expect([a!.map, b!.normalMap]).toEqual([PLAIN, null]);
     // the same parts with bare materials are drawn without coordinates: the rig is made anew for them
     const bare = { ...character, materials: character.materials.map((m) => ({ ...m, maps: [] })) };
     const loaded = makeLoaded(character, "a", null);

@@ -27,7 +27,8 @@ export function FromCharacter(): ReactNode {
   const [result, setResult] = useState<TransferResult | null>(null);
   const [told, setTold] = useState("");
   const work = useJob("The shapes could not be carried over.");
-  const cast = useOthers(page.character.id, setTold);
+  const { cast, unread } = useOthers(page.character.id);
+  const said = told || unread || work.refusal;
   const choose = async (chosen: string): Promise<void> => {
     setId(chosen);
     setSource(null);
@@ -88,25 +89,26 @@ export function FromCharacter(): ReactNode {
       {result && (
         <Carried result={result} replaced={replaced} onTake={() => void take()} onDrop={() => setResult(null)} />
       )}
-      {(told || work.refusal) && (
+      {said && (
         <span role="status" className="t-small">
-          {told || work.refusal}
+          {said}
         </span>
       )}
     </div>
   );
 }
 
-/** The cast but for this one. */
-function useOthers(id: string, setTold: (told: string) => void): readonly CastEntry[] {
+/** The cast but for this one; unread: why it could not be read. */
+function useOthers(id: string): { readonly cast: readonly CastEntry[]; readonly unread: string } {
+  const [unread, setUnread] = useState("");
   const [cast, setCast] = useState<readonly CastEntry[]>([]);
   useEffect(() => {
     fetchCast().then(
       (all) => setCast(all.filter((c) => c.id !== id)),
-      (e: unknown) => setTold(e instanceof Refusal ? e.message : "The cast could not be read."),
+      (e: unknown) => setUnread(e instanceof Refusal ? e.message : "The cast could not be read."),
     );
   }, [id]);
-  return cast;
+  return { cast, unread };
 }
 
 interface CarryButtonProps {
