@@ -1,7 +1,7 @@
 import { randomBytes } from "node:crypto";
 import path from "node:path";
 import { createRequestHandler } from "@react-router/express";
-import compression from "compression";
+import { fewerBytes } from "./fewerBytes";
 import express, { type Express } from "express";
 import type { Logger } from "pino";
 import type { ServerBuild } from "react-router";
@@ -73,7 +73,7 @@ export function makeApp({
   app.use(securityHeaders(() => bridge.origins));
   if (token) app.use(tokenGate(token));
   app.use(sameSiteOnly());
-  app.use(compression());
+  app.use(fewerBytes());
   app.use(
     "/api",
     apiRouter({

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import type { CharacterPage } from "~server/services/characterPage";
-import { clearWay } from "../session/clearWay";
+import { fetchWhenClear } from "../session/clearWay";
 import { noteState } from "../session/characterStates";
 import { loadCharacter, readyForSteps } from "../session/loadCharacter";
 import { makeLoaded, setLoadError, setLoaded, useSessionStore } from "../session/session";
@@ -20,7 +20,7 @@ export function useLoadCharacter(page: CharacterPage): void {
         const loaded = makeLoaded({ ...character, name }, state, store.getState().loaded);
         noteState(loaded.character, { baseBlob, steps });
         setLoaded(store, loaded);
-        void clearWay().then(readyForSteps);
+        fetchWhenClear(readyForSteps);
       })
       .catch(
         (error: unknown) =>

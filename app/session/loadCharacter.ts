@@ -19,10 +19,7 @@ const replayed = (): Remote<ReplayApi> =>
   ));
 
 /** Lets the worker fetch the code of all operations before there is a first step; what fails is told then. */
-export const readyForSteps = (): void =>
-  void replayed()
-    .readyForSteps()
-    .catch(() => {});
+export const readyForSteps = (): Promise<void> => replayed().readyForSteps();
 
 /**
  * A character after its steps. They run in a worker; what a step leaves alone stays the same object from state to

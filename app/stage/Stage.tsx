@@ -6,6 +6,7 @@ import { COMPARES, READINGS, type Reading } from "../session/urlState";
 import { FRAMINGS } from "./framings";
 import { HEAT_CSS } from "../ui/heatCss";
 import { HEAT_SCALES, isHeat, OFF_SCALE_MM } from "./heat";
+import { drawsInSoftware } from "./softwareRenderer";
 import { mostMoved } from "./StageModel";
 import { StageScene } from "./StageScene";
 import { drawAgain, lookAt, setView, toggleView } from "../session/slices/view";
@@ -23,6 +24,7 @@ const READING_NAMES: Record<Reading, string> = {
 /** The stage: canvas with its chips for framing, reading and before/after. */
 export default function Stage(): ReactNode {
   const wipe = useRef(0.5);
+  const software = drawsInSoftware();
   const hasLoaded = useSession((s) => s.loaded !== null);
   const error = useSession((s) => s.loadError);
   const compare = useSession((s) => s.compare);
@@ -30,9 +32,9 @@ export default function Stage(): ReactNode {
     <section className="stage" aria-label="Stage">
       <Canvas
         frameloop="demand"
-        dpr={[1, 2]}
+        dpr={software ? 1 : [1, 2]}
         camera={{ fov: 26, position: [0, 1, 4] }}
-        gl={{ antialias: true, preserveDrawingBuffer: true, alpha: true }}
+        gl={{ antialias: !software, preserveDrawingBuffer: true, alpha: true }}
         style={{ position: "absolute", inset: 0 }}>
         <StageScene wipe={wipe} />
       </Canvas>
