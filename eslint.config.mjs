@@ -69,6 +69,13 @@ export default tseslint.config(
     files: ["**/*.mjs", "**/*.js"],
     languageOptions: { globals: { process: "readonly", console: "readonly", URL: "readonly" } },
   },
+    // a function fits a screen; a component's markup may run on a little
+  {
+    files: ["**/*.{ts,tsx}"],
+    ignores: ["**/*.test.{ts,tsx}", "tests/**", "bench/**", "scripts/**"],
+    rules: { "max-lines-per-function": ["error", 60] },
+  },
+  { files: ["app/**/*.tsx"], rules: { "max-lines-per-function": ["error", 90] } },
   { files: ["app/**/*.{ts,tsx}"], ...reactHooks.configs.flat.recommended },
   // three.js objects are changed in place; that is how they are used
   { files: ["app/stage/**/*.{ts,tsx}"], rules: { "react-hooks/immutability": "off" } },

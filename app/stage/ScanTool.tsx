@@ -19,11 +19,20 @@ export function ScanTool({
   model: StageModel;
   controls: RefObject<OrbitControls | null>;
 }): ReactNode {
-  const store = useSessionStore();
   const active = useSession((s) => s.scan !== null);
-  const { gl, camera, invalidate } = useThree();
   const scene = useMemo(() => (active ? new ScanModel() : null), [active]);
 
+  useScanShown(scene, model);
+
+  usePins(scene, controls);
+
+  return scene ? <primitive object={scene.root} /> : null;
+}
+
+/** Keeps the scan as the session has it. */
+function useScanShown(scene: ScanModel | null, model: StageModel): void {
+  const store = useSessionStore();
+  const { invalidate } = useThree();
   useEffect(() => {
     if (!scene) return;
     const show = (): void => {
@@ -44,7 +53,12 @@ export function ScanTool({
       invalidate();
     };
   }, [scene, model, store, invalidate]);
+}
 
+/** Landmarks are dragged on the scan; the chosen one is set by a click. */
+function usePins(scene: ScanModel | null, controls: RefObject<OrbitControls | null>): void {
+  const store = useSessionStore();
+  const { gl, camera } = useThree();
   useEffect(() => {
     if (!scene) return;
     const canvas = gl.domElement;
@@ -107,6 +121,4 @@ export function ScanTool({
       orbit(true);
     };
   }, [scene, camera, controls, gl, store]);
-
-  return scene ? <primitive object={scene.root} /> : null;
 }

@@ -47,6 +47,37 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
           : "",
       );
   };
+  return (
+    <div className="corrective" role="group" aria-label={`Corrective ${name}`}>
+      <ItemHead name={name} enabled={driver.enabled} onEnabled={(enabled) => set({ enabled })}>
+        <span className="mono muted nowrap">now at {weight.toFixed(2)}</span>
+      </ItemHead>
+      <DriverFields driver={driver} draft={draft} onDraft={(change) => setEdit({ of: driver, change })} set={set} />
+      <ItemActions name={name} onSculpt={() => attempt(again)} onMirror={() => attempt(mirror)}>
+        <Button
+          disabled={sculpting}
+          title="By a curve of many points, near a direction, together with other joints, or with an effort"
+          onClick={() => void addStep(driveStep(asPoseDriver(driver)))}>
+          Drive it by more
+        </Button>
+      </ItemActions>
+      {told}
+    </div>
+  );
+}
+
+interface DriverFieldsProps {
+  readonly driver: Driver;
+  readonly draft: Driver;
+  readonly onDraft: (change: Partial<Driver>) => void;
+  readonly set: (change: Partial<Omit<Driver, "shape" | "axis">>) => Promise<void>;
+}
+/** The driver's range, easing and intensity, with its curve. */
+function DriverFields({ driver, draft, onDraft, set }: DriverFieldsProps): ReactNode {
+  const pose = useSession((s) => s.pose);
+  const method = useSession((s) => s.method);
+  const sculpting = useSession((s) => s.sculpt !== null);
+  const name = driver.shape;
   const degrees = (key: "fromDegrees" | "toDegrees", label: string): ReactNode => (
     <span>
       {label}{" "}
@@ -59,64 +90,50 @@ export function CorrectiveItem({ driver, motion }: { driver: Driver; motion: Joi
         digits={0}
         unit="°"
         start={driver[key]}
-        onChange={(x) => setEdit({ of: driver, change: { [key]: x } })}
+        onChange={(x) => onDraft({ [key]: x })}
         onCommit={(x) => x !== driver[key] && set({ [key]: x })}
       />
     </span>
   );
   return (
-    <div className="corrective" role="group" aria-label={`Corrective ${name}`}>
-      <ItemHead name={name} enabled={driver.enabled} onEnabled={(enabled) => set({ enabled })}>
-        <span className="mono muted nowrap">now at {weight.toFixed(2)}</span>
-      </ItemHead>
-      <div className="line t-small gap-14 one-row align-flex-start mt-2">
-        <DriverCurve driver={draft} angle={driverAngle(driver, pose)} />
-        <div className="stack gap-4">
-          <span className="line gap-14">
-            {degrees("fromDegrees", "from")} {degrees("toDegrees", "to")}
-          </span>
-          <span className="line gap-14">
-            <SmallSelect
-              label={`${name}: easing`}
-              value={driver.easing}
-              disabled={sculpting}
-              onChange={(value) => set({ easing: value })}
-              options={Object.keys(EASINGS) as Easing[]}
+    <div className="line t-small gap-14 one-row align-flex-start mt-2">
+      <DriverCurve driver={draft} angle={driverAngle(driver, pose)} />
+      <div className="stack gap-4">
+        <span className="line gap-14">
+          {degrees("fromDegrees", "from")} {degrees("toDegrees", "to")}
+        </span>
+        <span className="line gap-14">
+          <SmallSelect
+            label={`${name}: easing`}
+            value={driver.easing}
+            disabled={sculpting}
+            onChange={(value) => set({ easing: value })}
+            options={Object.keys(EASINGS) as Easing[]}
+          />
+          <span>
+            intensity{" "}
+            <ScrubField
+              label={`${name}: intensity`}
+              value={draft.intensity}
+              min={0}
+              max={2}
+              step={0.01}
+              start={1}
+              onChange={(intensity) => onDraft({ intensity })}
+              onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })}
             />
-            <span>
-              intensity{" "}
-              <ScrubField
-                label={`${name}: intensity`}
-                value={draft.intensity}
-                min={0}
-                max={2}
-                step={0.01}
-                start={1}
-                onChange={(intensity) => setEdit({ of: driver, change: { intensity } })}
-                onCommit={(intensity) => intensity !== driver.intensity && set({ intensity })}
-              />
-            </span>
           </span>
-          {draft.method && draft.method !== method && (
-            <span className="ink-amber">
-              ◆ sculpted under {METHOD_WORDS[draft.method]} skinning; what is shown and measured now is{" "}
-              {METHOD_WORDS[method]}
-            </span>
-          )}
-          <span className="muted">
-            turn of <span className="mono">{driver.joint}</span> about {axisWord(driver.axis)}
+        </span>
+        {draft.method && draft.method !== method && (
+          <span className="ink-amber">
+            ◆ sculpted under {METHOD_WORDS[draft.method]} skinning; what is shown and measured now is{" "}
+            {METHOD_WORDS[method]}
           </span>
-        </div>
+        )}
+        <span className="muted">
+          turn of <span className="mono">{driver.joint}</span> about {axisWord(driver.axis)}
+        </span>
       </div>
-      <ItemActions name={name} onSculpt={() => attempt(again)} onMirror={() => attempt(mirror)}>
-        <Button
-          disabled={sculpting}
-          title="By a curve of many points, near a direction, together with other joints, or with an effort"
-          onClick={() => void addStep(driveStep(asPoseDriver(driver)))}>
-          Drive it by more
-        </Button>
-      </ItemActions>
-      {told}
     </div>
   );
 }

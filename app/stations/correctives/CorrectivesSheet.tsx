@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useMemo, useState, type ReactNode } from "react";
+import type { SweepRow } from "~core/measure/sweepMotion";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { actingOn, worstRow } from "../../session/motionScore";
 import { useSession } from "../../session/session";
@@ -27,32 +28,12 @@ type Shown = (typeof SHOWN)[number];
 /** Every joint's directions as ribbons, grouped by limb; the open one holds the tools to correct it in the pose. */
 export function CorrectivesSheet(): ReactNode {
   const loaded = useSession((s) => s.loaded);
-  const method = useSession((s) => s.method);
   const sculpting = useSession((s) => s.sculpt !== null);
-  const page = useCharacterPage();
   const sweeps = useSweeps();
   const [open, setOpen] = useQueryState<string>("open", "");
   const [show, setShow] = useQueryState<Shown>("show", "all", SHOWN);
   const [find, setFind] = useState("");
-  const trials = useMemo(
-    () => new Map(page.trials.filter((t) => t.method === method).map((t) => [t.motion, t.rows])),
-    [page.trials, method],
-  );
-  const groups = useMemo(() => {
-    const out = new Map<Limb, JointMotion[]>();
-    for (const motion of loaded?.motions ?? []) {
-      const rows = trials.get(motion.id);
-      const text = `${motion.label} ${motion.joint} ${actingOn(loaded!.character, motion)
-        .map((d) => d.shape)
-        .join(" ")}`;
-      if (!text.toLowerCase().includes(find.toLowerCase())) continue;
-      if (show === "with correctives" && actingOn(loaded!.character, motion).length === 0) continue;
-      if (show === "over the limit" && !(rows && (worstRow(rows, "with")?.excess.times ?? 0) > 1)) continue;
-      const limb = limbOf(motion);
-      out.set(limb, [...(out.get(limb) ?? []), motion]);
-    }
-    return out;
-  }, [loaded, trials, find, show]);
+  const { trials, groups } = useGroups(find, show);
   const unswept = (loaded?.motions ?? []).filter((m) => !trials.has(m.id));
   const count = [...groups.values()].reduce((n, g) => n + g.length, 0);
   return (
@@ -121,4 +102,35 @@ export function CorrectivesSheet(): ReactNode {
       </div>
     </div>
   );
+}
+
+interface Groups {
+  readonly trials: ReadonlyMap<string, readonly SweepRow[]>;
+  readonly groups: ReadonlyMap<Limb, readonly JointMotion[]>;
+}
+/** Directions that are shown, by limb, and what was swept of them. */
+function useGroups(find: string, show: Shown): Groups {
+  const loaded = useSession((s) => s.loaded);
+  const method = useSession((s) => s.method);
+  const page = useCharacterPage();
+  const trials = useMemo(
+    () => new Map(page.trials.filter((t) => t.method === method).map((t) => [t.motion, t.rows])),
+    [page.trials, method],
+  );
+  const groups = useMemo(() => {
+    const out = new Map<Limb, JointMotion[]>();
+    for (const motion of loaded?.motions ?? []) {
+      const rows = trials.get(motion.id);
+      const text = `${motion.label} ${motion.joint} ${actingOn(loaded!.character, motion)
+        .map((d) => d.shape)
+        .join(" ")}`;
+      if (!text.toLowerCase().includes(find.toLowerCase())) continue;
+      if (show === "with correctives" && actingOn(loaded!.character, motion).length === 0) continue;
+      if (show === "over the limit" && !(rows && (worstRow(rows, "with")?.excess.times ?? 0) > 1)) continue;
+      const limb = limbOf(motion);
+      out.set(limb, [...(out.get(limb) ?? []), motion]);
+    }
+    return out;
+  }, [loaded, trials, find, show]);
+  return { trials, groups };
 }

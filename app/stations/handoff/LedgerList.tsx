@@ -65,33 +65,11 @@ export function LedgerList(): ReactNode {
                 )}
               </span>
             </div>
-            {opened === e.position && (
-              <ul
-                className="mono"
-                style={{ margin: "0 18px 8px 46px", padding: 0, columns: 2, fontSize: 12, listStyle: "none" }}>
-                {names.map((n, i) => (
-                  <li key={i} className="break-words">
-                    {n}
-                  </li>
-                ))}
-              </ul>
-            )}
+            {opened === e.position && <Items names={names} />}
           </div>
         );
       })}
-      <div className={`row${ledger.head === 0 ? " open" : ""}`}>
-        <div className="row-line cursor-default">
-          <span className="mono muted wide-28">0</span>
-          <span className="grow">took in {character.fileName}</span>
-          <span className="wide-78 to-right">
-            {ledger.head === 0 ? (
-              <span className="muted">here</span>
-            ) : (
-              <Button onClick={() => void moveBy(-ledger.head)}>Go here</Button>
-            )}
-          </span>
-        </div>
-      </div>
+      <TakenIn fileName={character.fileName} here={ledger.head === 0} onGo={() => void moveBy(-ledger.head)} />
       <BranchList />
       {rows.length === 0 && (
         <p className="muted p-8-18">
@@ -99,5 +77,39 @@ export function LedgerList(): ReactNode {
         </p>
       )}
     </>
+  );
+}
+
+interface ItemsProps {
+  readonly names: readonly string[];
+}
+function Items({ names }: ItemsProps): ReactNode {
+  return (
+    <ul className="mono" style={{ margin: "0 18px 8px 46px", padding: 0, columns: 2, fontSize: 12, listStyle: "none" }}>
+      {names.map((n, i) => (
+        <li key={i} className="break-words">
+          {n}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface TakenInProps {
+  readonly fileName: string;
+  readonly here: boolean;
+  readonly onGo: () => void;
+}
+function TakenIn({ fileName, here, onGo }: TakenInProps): ReactNode {
+  return (
+    <div className={`row${here ? " open" : ""}`}>
+      <div className="row-line cursor-default">
+        <span className="mono muted wide-28">0</span>
+        <span className="grow">took in {fileName}</span>
+        <span className="wide-78 to-right">
+          {here ? <span className="muted">here</span> : <Button onClick={onGo}>Go here</Button>}
+        </span>
+      </div>
+    </div>
   );
 }

@@ -72,29 +72,7 @@ export function Materials({ character }: { character: Character }): ReactNode {
                 {m.name} <span className="muted">{usersOf(character, i)}</span>
                 <Maps material={m} onDrop={(slot) => void send({ op: "drop map", material: m.name, slot })} />
               </td>
-              <td className="nowrap">
-                <SmallSelect
-                  label={`Opacity of ${m.name}`}
-                  value={m.opacity}
-                  disabled={busy}
-                  onChange={(value) => void change(m.name, { opacity: value })}>
-                  {Object.entries(OPACITY_WORDS).map(([value, words]) => (
-                    <MenuItem key={value} value={value}>
-                      {words}
-                    </MenuItem>
-                  ))}
-                </SmallSelect>
-                {m.opacity === "mask" && (
-                  <>
-                    {" at "}
-                    <CutOff
-                      key={m.alphaCutoff}
-                      material={m}
-                      onCommit={(alphaCutoff) => void change(m.name, { alphaCutoff })}
-                    />
-                  </>
-                )}
-              </td>
+              <OpacityCell material={m} busy={busy} change={(by) => void change(m.name, by)} />
               <td>
                 <SmallSelect
                   label={`Sides of ${m.name} that are drawn`}
@@ -114,6 +92,35 @@ export function Materials({ character }: { character: Character }): ReactNode {
       </table>
       <Working on={busy} />
     </>
+  );
+}
+
+interface OpacityCellProps {
+  readonly material: Material;
+  readonly busy: boolean;
+  readonly change: (by: Change) => void;
+}
+function OpacityCell({ material, busy, change }: OpacityCellProps): ReactNode {
+  return (
+    <td className="nowrap">
+      <SmallSelect
+        label={`Opacity of ${material.name}`}
+        value={material.opacity}
+        disabled={busy}
+        onChange={(value) => change({ opacity: value })}>
+        {Object.entries(OPACITY_WORDS).map(([value, words]) => (
+          <MenuItem key={value} value={value}>
+            {words}
+          </MenuItem>
+        ))}
+      </SmallSelect>
+      {material.opacity === "mask" && (
+        <>
+          {" at "}
+          <CutOff key={material.alphaCutoff} material={material} onCommit={(alphaCutoff) => change({ alphaCutoff })} />
+        </>
+      )}
+    </td>
   );
 }
 

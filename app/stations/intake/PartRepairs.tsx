@@ -15,18 +15,12 @@ const isHome = ({ moveMm, turn, scale }: Seat): boolean => scale === 1 && [...mo
 /** Repairs of one part that answer no finding: weld, triangles, its seat on the body, skin that it covers. */
 export function PartRepairs({ part }: { part: Part }): ReactNode {
   const store = useSessionStore();
-  const [within, setWithin] = useState(0.1);
-  const [cover, setCover] = useState(2);
   const [seat, setSeat] = useState<Seat>(AT_HOME);
-  const work = useJob("It could not be laid on the head.");
   useEffect(() => {
     seatPart(store, isHome(seat) ? null : { part: part.name, ...seat });
     return () => seatPart(store, null);
   }, [store, part.name, seat]);
-  const fit = async (): Promise<void> => {
-    const found = await work.run("Laying it on the head", "head fit", { part: part.name });
-    if (found) setSeat(found);
-  };
+
   const axis = (of: "moveMm" | "turn", k: 0 | 1 | 2): ReactNode => (
     <span>
       {"xyz"[k]}{" "}
@@ -78,35 +72,9 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
           {axis("turn", 1)}
           {axis("turn", 2)}
         </span>
-        {(part.kind === "hair" || part.kind === "garment") && (
-          <span className="line gap-4">
-            <Button
-              disabled={work.running !== null}
-              onClick={() => void fit()}
-              title="Where it lies most evenly on the head's upper half; looked at before it is kept">
-              {work.running ? "Fitting" : "Put on the head"}
-            </Button>
-            <Refused why={work.refusal} />
-          </span>
-        )}
+        {(part.kind === "hair" || part.kind === "garment") && <OnTheHead part={part} onFit={setSeat} />}
       </RepairTool>
-      <RepairTool title="Weld doubles" button="Weld" repair={{ what: "weld", part: part.name, withinMm: within }}>
-        <span>
-          within{" "}
-          <ScrubField
-            label="Weld within"
-            value={within}
-            min={0.001}
-            max={20}
-            step={0.01}
-            digits={3}
-            unit=" mm"
-            start={0.1}
-            onChange={setWithin}
-          />
-        </span>
-        <span className="muted">seams stay</span>
-      </RepairTool>
+      <Weld part={part} />
       <RepairTool
         title="Triangles only"
         button="Cut faces"
@@ -115,28 +83,86 @@ export function PartRepairs({ part }: { part: Part }): ReactNode {
       <RepairTool title="The part" button="Leave it out" repair={{ what: "leave out", part: part.name }}>
         <span className="muted">shapes keep what they do to the others</span>
       </RepairTool>
-      {part.kind === "garment" && (
-        <RepairTool
-          title="Skin under it"
-          button="Leave it out"
-          repair={{ what: "cut covered", part: part.name, coverMm: cover }}>
-          <span>
-            covered by{" "}
-            <ScrubField
-              label="Covered by"
-              value={cover}
-              min={0}
-              max={100}
-              step={0.1}
-              digits={1}
-              unit=" mm"
-              start={2}
-              onChange={setCover}
-            />{" "}
-            or more
-          </span>
-        </RepairTool>
-      )}
+      {part.kind === "garment" && <CutCovered part={part} />}
     </div>
+  );
+}
+
+interface OnTheHeadProps {
+  readonly part: Part;
+  readonly onFit: (seat: Seat) => void;
+}
+/** Hair and hats find their seat by themselves. */
+function OnTheHead({ part, onFit }: OnTheHeadProps): ReactNode {
+  const work = useJob("It could not be laid on the head.");
+  const fit = async (): Promise<void> => {
+    const found = await work.run("Laying it on the head", "head fit", { part: part.name });
+    if (found) onFit(found);
+  };
+  return (
+    <span className="line gap-4">
+      <Button
+        disabled={work.running !== null}
+        onClick={() => void fit()}
+        title="Where it lies most evenly on the head's upper half; looked at before it is kept">
+        {work.running ? "Fitting" : "Put on the head"}
+      </Button>
+      <Refused why={work.refusal} />
+    </span>
+  );
+}
+
+interface WeldProps {
+  readonly part: Part;
+}
+function Weld({ part }: WeldProps): ReactNode {
+  const [within, setWithin] = useState(0.1);
+  return (
+    <RepairTool title="Weld doubles" button="Weld" repair={{ what: "weld", part: part.name, withinMm: within }}>
+      <span>
+        within{" "}
+        <ScrubField
+          label="Weld within"
+          value={within}
+          min={0.001}
+          max={20}
+          step={0.01}
+          digits={3}
+          unit=" mm"
+          start={0.1}
+          onChange={setWithin}
+        />
+      </span>
+      <span className="muted">seams stay</span>
+    </RepairTool>
+  );
+}
+
+interface CutCoveredProps {
+  readonly part: Part;
+}
+function CutCovered({ part }: CutCoveredProps): ReactNode {
+  const [cover, setCover] = useState(2);
+  return (
+    <RepairTool
+      title="Skin under it"
+      button="Leave it out"
+      repair={{ what: "cut covered", part: part.name, coverMm: cover }}>
+      <span>
+        covered by{" "}
+        <ScrubField
+          label="Covered by"
+          value={cover}
+          min={0}
+          max={100}
+          step={0.1}
+          digits={1}
+          unit=" mm"
+          start={2}
+          onChange={setCover}
+        />{" "}
+        or more
+      </span>
+    </RepairTool>
   );
 }

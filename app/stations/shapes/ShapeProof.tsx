@@ -9,6 +9,7 @@ import {
   useState,
   type KeyboardEvent,
   type ReactNode,
+  type RefObject,
 } from "react";
 import { shapeNamed, type Character } from "~core/model/character";
 import { PROFILES } from "~core/checks/checkFacts";
@@ -196,61 +197,20 @@ function useDrawing(): {
 }
 const TELL_MS = 60;
 
-function Thumb({
-  row,
-  place,
-  onDrawn,
-  on,
-  weight,
-  other,
-  onChoose,
-}: {
-  row: ShapeRow;
+interface ThumbProps {
+  readonly row: ShapeRow;
   /** Place in the sheet: pictures are drawn in this order. */
-  place: number;
+  readonly place: number;
   /** Told when its picture is asked for and when it is there. */
-  onDrawn: (shape: string, there: boolean) => void;
-  on: boolean;
-  weight: number;
-  other: Character | null;
-  onChoose: () => void;
-}): ReactNode {
-  const { character } = useSession((s) => s.loaded)!;
-  const box = useRef<HTMLButtonElement>(null);
-  const [picture, setPicture] = useState<string | null>(null);
-  const [second, setSecond] = useState<string | null>(null);
-  useEffect(() => {
-    let wanted = false;
-    let gone = false;
-    const look = new IntersectionObserver(
-      ([entry]) => {
-        wanted = entry?.isIntersecting ?? false;
-        if (!wanted) return onDrawn(row.shape.name, true);
-        const still = (): boolean => wanted && !gone;
-        onDrawn(row.shape.name, false);
-        void shapePicture(character, row, weight, still, place).then(
-          (url) => {
-            if (gone) return;
-            if (url) setPicture(url);
-            onDrawn(row.shape.name, true);
-          },
-          () => onDrawn(row.shape.name, true),
-        );
-        if (other)
-          void besidePicture(other, row, weight, still, place).then(
-            (url) => !gone && setSecond(url),
-            () => {},
-          );
-      },
-      { rootMargin: "200px" },
-    );
-    look.observe(box.current!);
-    return () => {
-      gone = true;
-      onDrawn(row.shape.name, true);
-      look.disconnect();
-    };
-  }, [row, place, onDrawn, character, weight, other]);
+  readonly onDrawn: (shape: string, there: boolean) => void;
+  readonly on: boolean;
+  readonly weight: number;
+  readonly other: Character | null;
+  readonly onChoose: () => void;
+}
+function Thumb(props: ThumbProps): ReactNode {
+  const { row, on, other, onChoose } = props;
+  const { box, picture, second } = usePictures(props);
   const limit = PROFILES.realtime.limits["pose.stretch"];
   const color = row.worst === "error" ? "var(--brick)" : row.worst === "warn" ? "var(--amber)" : undefined;
   return (
@@ -287,4 +247,51 @@ function Thumb({
       )}
     </button>
   );
+}
+
+interface Pictures {
+  readonly box: RefObject<HTMLButtonElement | null>;
+  readonly picture: string | null;
+  /** Of what stands beside. */
+  readonly second: string | null;
+}
+/** The pictures of a shape, asked for while it is in sight. */
+function usePictures({ row, place, onDrawn, weight, other }: ThumbProps): Pictures {
+  const { character } = useSession((s) => s.loaded)!;
+  const box = useRef<HTMLButtonElement>(null);
+  const [picture, setPicture] = useState<string | null>(null);
+  const [second, setSecond] = useState<string | null>(null);
+  useEffect(() => {
+    let wanted = false;
+    let gone = false;
+    const look = new IntersectionObserver(
+      ([entry]) => {
+        wanted = entry?.isIntersecting ?? false;
+        if (!wanted) return onDrawn(row.shape.name, true);
+        const still = (): boolean => wanted && !gone;
+        onDrawn(row.shape.name, false);
+        void shapePicture(character, row, weight, still, place).then(
+          (url) => {
+            if (gone) return;
+            if (url) setPicture(url);
+            onDrawn(row.shape.name, true);
+          },
+          () => onDrawn(row.shape.name, true),
+        );
+        if (other)
+          void besidePicture(other, row, weight, still, place).then(
+            (url) => !gone && setSecond(url),
+            () => {},
+          );
+      },
+      { rootMargin: "200px" },
+    );
+    look.observe(box.current!);
+    return () => {
+      gone = true;
+      onDrawn(row.shape.name, true);
+      look.disconnect();
+    };
+  }, [row, place, onDrawn, character, weight, other]);
+  return { box, picture, second };
 }

@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import type { JointMotion } from "~core/skeleton/jointMotions";
 import { boneLabel } from "~core/names/humanoidBones";
 import { angleAlong, poseMotion } from "../../session/posing";
 import { useSession, useSessionStore } from "../../session/session";
@@ -65,33 +66,7 @@ export function BendList(): ReactNode {
                     <p className="muted m-0-0-6">No range of motion is known: the joint is not in the humanoid map.</p>
                   )}
                   {own.map((m) => (
-                    <div key={m.id} className="line one-row min-h-28">
-                      <span className="wide-62">{m.name}</span>
-                      <RangeRibbon
-                        label={`${m.label}, degrees`}
-                        min={m.min}
-                        max={m.max}
-                        readings={[]}
-                        angle={angleAlong(m, pose)}
-                        brackets={[]}
-                        onPick={(a) => poseMotion(store, m, a)}
-                      />
-                      <span className="wide-62 to-right">
-                        <ScrubField
-                          label={`Angle of ${m.label}`}
-                          value={angleAlong(m, pose)}
-                          min={m.min}
-                          max={m.max}
-                          step={1}
-                          digits={0}
-                          unit="°"
-                          onChange={(a) => poseMotion(store, m, a)}
-                        />
-                      </span>
-                      <span className="mono muted nowrap wide-74 to-right t-tiny">
-                        {m.min}° to {m.max}°
-                      </span>
-                    </div>
+                    <MotionLine key={m.id} motion={m} />
                   ))}
                   <JointWork key={loaded.state} skeleton={character.skeleton!} joint={j.name} />
                 </div>
@@ -101,5 +76,42 @@ export function BendList(): ReactNode {
         })}
       </div>
     </>
+  );
+}
+
+interface MotionLineProps {
+  readonly motion: JointMotion;
+}
+function MotionLine({ motion }: MotionLineProps): ReactNode {
+  const store = useSessionStore();
+  const pose = useSession((s) => s.pose);
+  return (
+    <div className="line one-row min-h-28">
+      <span className="wide-62">{motion.name}</span>
+      <RangeRibbon
+        label={`${motion.label}, degrees`}
+        min={motion.min}
+        max={motion.max}
+        readings={[]}
+        angle={angleAlong(motion, pose)}
+        brackets={[]}
+        onPick={(a) => poseMotion(store, motion, a)}
+      />
+      <span className="wide-62 to-right">
+        <ScrubField
+          label={`Angle of ${motion.label}`}
+          value={angleAlong(motion, pose)}
+          min={motion.min}
+          max={motion.max}
+          step={1}
+          digits={0}
+          unit="°"
+          onChange={(a) => poseMotion(store, motion, a)}
+        />
+      </span>
+      <span className="mono muted nowrap wide-74 to-right t-tiny">
+        {motion.min}° to {motion.max}°
+      </span>
+    </div>
   );
 }

@@ -26,9 +26,6 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
   const { addFromDraft } = useDesk();
   const joint = useSession((s) => s.joint);
   const paint = useSession((s) => s.paint);
-  const skeleton = useSession((s) => s.loaded?.character.skeleton);
-  const names = skeleton?.joints.map((j) => j.name);
-  const [brush, change] = useBrush();
   const [refusal, setRefusal] = useState("");
   const [sure, setSure] = useState(false);
   // what is painted rests as a draft when the row closes
@@ -58,47 +55,10 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
     if (refused) setRefusal(`${refused.message} The painting stays open, and is kept in this browser.`);
     else if (store.getState().paint?.draft === paint.draft) endWork(store, "paint");
   };
-  if (!paint)
-    return (
-      <div className="line">
-        <Button disabled={!part.skin || !joint} onClick={begin}>
-          Paint on the stage
-        </Button>
-        <span className="muted t-small">
-          {joint ? (
-            <>
-              the weight of <span className="mono">{joint}</span>
-            </>
-          ) : (
-            "choose a joint first: show joints on the stage and click one"
-          )}
-        </span>
-        <Refused why={refusal} />
-      </div>
-    );
+  if (!paint) return <BeginPainting part={part} joint={joint} refusal={refusal} onBegin={begin} />;
   return (
     <div role="group" aria-label={`Painting ${part.name}`} className="stack gap-6">
-      <div className="line">
-        <Segmented
-          label="What the brush does"
-          options={PAINT_TOOLS}
-          value={paint.tool}
-          onChange={(tool) => setPaintTool(store, tool)}
-        />
-        <NameSelect
-          label="Joint that is painted"
-          value={joint ?? ""}
-          names={names ?? []}
-          onChange={(name) => chooseJoint(store, name)}
-        />
-        <span className="grow" />
-        <SmallSwitch label="both sides" checked={brush.symmetric} onChange={(on) => change({ symmetric: on })} />
-      </div>
-      <div className="line t-small gap-14">
-        <BrushRadius brush={brush} change={change} />
-        <BrushStrength brush={brush} change={change} />
-        <span className="muted">{counted(paint.undo.length, "strokes")}; with Shift the other way</span>
-      </div>
+      <PaintFields tool={paint.tool} joint={joint} strokes={paint.undo.length} />
       <LockedJoints />
       <div className="line">
         <Button variant="contained" disabled={paint.undo.length === 0} onClick={() => void keep()}>
@@ -120,5 +80,68 @@ export function PaintWeights({ part }: { part: Part }): ReactNode {
       </div>
       <Refused why={refusal} />
     </div>
+  );
+}
+
+interface BeginPaintingProps {
+  readonly part: Part;
+  readonly joint: string | null;
+  readonly refusal: string;
+  readonly onBegin: () => void;
+}
+function BeginPainting({ part, joint, refusal, onBegin }: BeginPaintingProps): ReactNode {
+  return (
+    <div className="line">
+      <Button disabled={!part.skin || !joint} onClick={onBegin}>
+        Paint on the stage
+      </Button>
+      <span className="muted t-small">
+        {joint ? (
+          <>
+            the weight of <span className="mono">{joint}</span>
+          </>
+        ) : (
+          "choose a joint first: show joints on the stage and click one"
+        )}
+      </span>
+      <Refused why={refusal} />
+    </div>
+  );
+}
+
+interface PaintFieldsProps {
+  readonly tool: (typeof PAINT_TOOLS)[number];
+  readonly joint: string | null;
+  readonly strokes: number;
+}
+/** What the brush does, and which joint it does it to. */
+function PaintFields({ tool, joint, strokes }: PaintFieldsProps): ReactNode {
+  const store = useSessionStore();
+  const skeleton = useSession((s) => s.loaded?.character.skeleton);
+  const [brush, change] = useBrush();
+  return (
+    <>
+      <div className="line">
+        <Segmented
+          label="What the brush does"
+          options={PAINT_TOOLS}
+          value={tool}
+          onChange={(to) => setPaintTool(store, to)}
+        />
+        <NameSelect
+          label="Joint that is painted"
+          value={joint ?? ""}
+          names={skeleton?.joints.map((j) => j.name) ?? []}
+          onChange={(name) => chooseJoint(store, name)}
+        />
+        <span className="grow" />
+        <SmallSwitch label="both sides" checked={brush.symmetric} onChange={(on) => change({ symmetric: on })} />
+      </div>
+      <div className="line t-small gap-14">
+        <BrushRadius brush={brush} change={change} />
+        <BrushStrength brush={brush} change={change} />
+        <span className="muted">{counted(strokes, "strokes")}; with Shift the other way</span>
+      </div>
+    </>
   );
 }

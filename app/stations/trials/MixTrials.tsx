@@ -45,29 +45,7 @@ export function MixTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <Progress {...work.running} onCancel={work.cancel} />
         ) : (
           <>
-            <span className="grow nowrap t-small">
-              <ScrubField
-                label="Number of mixes"
-                value={count}
-                min={COUNTS.min}
-                max={COUNTS.max}
-                step={10}
-                digits={0}
-                start={COUNTS.start}
-                onChange={setCount}
-              />{" "}
-              mixes, seed{" "}
-              <ScrubField
-                label="Seed"
-                value={seed}
-                min={1}
-                max={9999}
-                step={0.1}
-                digits={0}
-                start={1}
-                onChange={setSeed}
-              />
-            </span>
+            <SearchFields count={count} setCount={setCount} seed={seed} setSeed={setSeed} />
             <span className="muted nowrap">
               {found
                 ? `${found.bad.length} of ${found.tried.toLocaleString("en")} over a limit, seed ${found.seed}`
@@ -91,29 +69,64 @@ export function MixTrials({ leaves }: { leaves: ReactNode }): ReactNode {
           <p className="muted p-8-18">No mix goes beyond a limit. Another seed tries others.</p>
         )}
         {found?.bad.slice(0, 200).map((m) => {
-          const w = FACE_MEASURE_WORDS[m.measure];
           const words = Object.entries(m.weights)
             .map(([n, x]) => `${n} ${x}`)
             .join(" + ");
-          return (
-            <div key={words} className={`row${on(m) ? " open" : ""}`}>
-              <button type="button" className="plain row-line" aria-pressed={on(m)} onClick={() => show(m)}>
-                <span className="grow mono pre-normal t-12">{words}</span>
-                <span className="muted nowrap">{w.name}</span>
-                <span className="wide-142 rigid to-right">
-                  <LimitBar
-                    value={m.value}
-                    limit={w.limit}
-                    text={w.text(m.value)}
-                    verdict={m.measure === "stretch" ? "warn" : "error"}
-                    width={46}
-                  />
-                </span>
-              </button>
-            </div>
-          );
+          return <MixLine key={words} mix={m} words={words} on={on(m)} onShow={() => show(m)} />;
         })}
       </div>
+    </div>
+  );
+}
+
+interface SearchFieldsProps {
+  readonly count: number;
+  readonly setCount: (count: number) => void;
+  readonly seed: number;
+  readonly setSeed: (seed: number) => void;
+}
+function SearchFields({ count, setCount, seed, setSeed }: SearchFieldsProps): ReactNode {
+  return (
+    <span className="grow nowrap t-small">
+      <ScrubField
+        label="Number of mixes"
+        value={count}
+        min={COUNTS.min}
+        max={COUNTS.max}
+        step={10}
+        digits={0}
+        start={COUNTS.start}
+        onChange={setCount}
+      />{" "}
+      mixes, seed{" "}
+      <ScrubField label="Seed" value={seed} min={1} max={9999} step={0.1} digits={0} start={1} onChange={setSeed} />
+    </span>
+  );
+}
+
+interface MixLineProps {
+  readonly mix: BadMix;
+  readonly words: string;
+  readonly on: boolean;
+  readonly onShow: () => void;
+}
+function MixLine({ mix, words, on, onShow }: MixLineProps): ReactNode {
+  const w = FACE_MEASURE_WORDS[mix.measure];
+  return (
+    <div className={`row${on ? " open" : ""}`}>
+      <button type="button" className="plain row-line" aria-pressed={on} onClick={onShow}>
+        <span className="grow mono pre-normal t-12">{words}</span>
+        <span className="muted nowrap">{w.name}</span>
+        <span className="wide-142 rigid to-right">
+          <LimitBar
+            value={mix.value}
+            limit={w.limit}
+            text={w.text(mix.value)}
+            verdict={mix.measure === "stretch" ? "warn" : "error"}
+            width={46}
+          />
+        </span>
+      </button>
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
+import { useEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode, type RefObject } from "react";
 import type { PairRun } from "~core/checks/pairs/readPairs";
 import Button from "@mui/material/Button";
 import { saveFile } from "../../ui/saveFile";
@@ -36,21 +36,7 @@ export function PairMatrix({
     }
     return out;
   }, [run, n]);
-  useEffect(() => {
-    const ctx = canvas.current?.getContext("2d");
-    if (!ctx) return;
-    const ratio = canvas.current!.width / WIDTH;
-    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
-    ctx.clearRect(0, 0, WIDTH, WIDTH);
-    const empty = getComputedStyle(document.documentElement).getPropertyValue("--line");
-    for (let i = 0; i < n; i++)
-      for (let j = i + 1; j < n; j++) {
-        const excess = worst.get(i * n + j);
-        ctx.globalAlpha = excess === undefined ? 0.35 : 1;
-        ctx.fillStyle = excess === undefined ? empty : heatCss(0.15 + (0.85 * excess) / SCALE_END);
-        ctx.fillRect(i * cell + 0.5, j * cell + 0.5, cell - 1, cell - 1);
-      }
-  }, [worst, n, cell]);
+  useCells(canvas, worst, n);
   const pairAt = (e: PointerEvent): readonly [number, number] | null => {
     const box = e.currentTarget.getBoundingClientRect();
     const [i, j] = [Math.floor((e.clientX - box.left) / cell), Math.floor((e.clientY - box.top) / cell)];
@@ -105,4 +91,24 @@ export function PairMatrix({
       </figcaption>
     </figure>
   );
+}
+
+/** Draws a cell a pair. */
+function useCells(canvas: RefObject<HTMLCanvasElement | null>, worst: ReadonlyMap<number, number>, n: number): void {
+  const cell = WIDTH / n;
+  useEffect(() => {
+    const ctx = canvas.current?.getContext("2d");
+    if (!ctx) return;
+    const ratio = canvas.current!.width / WIDTH;
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    ctx.clearRect(0, 0, WIDTH, WIDTH);
+    const empty = getComputedStyle(document.documentElement).getPropertyValue("--line");
+    for (let i = 0; i < n; i++)
+      for (let j = i + 1; j < n; j++) {
+        const excess = worst.get(i * n + j);
+        ctx.globalAlpha = excess === undefined ? 0.35 : 1;
+        ctx.fillStyle = excess === undefined ? empty : heatCss(0.15 + (0.85 * excess) / SCALE_END);
+        ctx.fillRect(i * cell + 0.5, j * cell + 0.5, cell - 1, cell - 1);
+      }
+  }, [canvas, worst, n, cell]);
 }

@@ -33,6 +33,9 @@ interface Row {
   readonly before: ReturnType<typeof worstRow>;
 }
 
+const isOver = ({ score }: Row): boolean => (score?.excess.times ?? 0) > 1;
+type Running = NonNullable<ReturnType<typeof useSweeps>["running"]>;
+
 const LEAVES = ["clips", "lines", "face", "motion", "combined", "walk", "cloth", "pairs", "mixes"] as const;
 const LEAF_NAMES = {
   clips: "Clips",
@@ -117,10 +120,7 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
     return all.sort((a, b) => (b.score?.excess.times ?? -1) - (a.score?.excess.times ?? -1));
   }, [loaded, page.trials, method]);
   const shown = rows.filter((r) => `${r.motion.label} ${r.motion.joint}`.toLowerCase().includes(find.toLowerCase()));
-  const unswept = rows.filter((r) => !r.trial);
-  const bad = rows.filter((r) => (r.score?.excess.times ?? 0) > 1);
-  const over = bad.length;
-  const bare = loaded ? bad.filter((r) => !isCorrected(loaded.character, r.motion)) : [];
+  const bare = loaded ? rows.filter(isOver).filter((r) => !isCorrected(loaded.character, r.motion)) : [];
   const sweepAfter = useSweepAfter(sweeps);
   const correctAll = async (): Promise<void> => {
     const touched = sweepAfter();
@@ -143,40 +143,16 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
   return (
     <div className="sheet">
       <SheetHead title="Trials" leaves={leaves}>
-        {sweeps.running || all.running ? (
-          <Progress {...(sweeps.running ?? all.running)!} onCancel={sweeps.running ? sweeps.cancel : all.cancel} />
-        ) : (
-          <>
-            <Segmented
-              label="Skinning"
-              options={["linear", "dual"] as const}
-              value={method}
-              onChange={(m) => setView(store, { method: m })}
-              names={{ dual: "dual quat." }}
-            />
-            <FindField label="Find a joint" value={find} onChange={setFind} />
-            <span className="muted nowrap">
-              {rows.length - unswept.length} of {rows.length} swept, {over} over a limit
-            </span>
-            {bare.length > 0 && (
-              <Button
-                title="Proposes a corrective for every motion over a limit that has none, as one step"
-                onClick={() => void correctAll()}>
-                Correct all {bare.length}
-              </Button>
-            )}
-            <Button
-              variant={unswept.length ? "contained" : "text"}
-              disabled={!loaded || rows.length === 0}
-              onClick={() => void sweeps.run((unswept.length ? unswept : rows).map((r) => r.motion))}>
-              {unswept.length === 0
-                ? "Sweep all again"
-                : unswept.length === rows.length
-                  ? "Sweep all"
-                  : `Sweep the other ${unswept.length}`}
-            </Button>
-          </>
-        )}
+        <MotionHead
+          find={find}
+          onFind={setFind}
+          rows={rows}
+          bare={bare.length}
+          onCorrectAll={() => void correctAll()}
+          running={sweeps.running ?? all.running}
+          onCancel={sweeps.running ? sweeps.cancel : all.cancel}
+          onSweep={(of) => void sweeps.run(of.map((r) => r.motion))}
+        />
       </SheetHead>
       <div className="sheet-body">
         {!loaded && <p className="muted p-8-18">Fetching the character</p>}
@@ -196,6 +172,71 @@ function MotionTrials({ leaves }: { leaves: ReactNode }): ReactNode {
         {rows.length > 0 && shown.length === 0 && <p className="muted p-8-18">Nothing matches.</p>}
       </div>
     </div>
+  );
+}
+
+interface MotionHeadProps {
+  readonly find: string;
+  readonly onFind: (find: string) => void;
+  readonly rows: readonly Row[];
+  readonly bare: number;
+  readonly onCorrectAll: () => void;
+  readonly running: Running | null;
+  readonly onCancel: () => void;
+  readonly onSweep: (rows: readonly Row[]) => void;
+}
+/** How many motions are swept; sweeping and correcting all of them. */
+function MotionHead({
+  find,
+  onFind,
+  rows,
+  bare,
+  onCorrectAll,
+  running,
+  onCancel,
+  onSweep,
+}: MotionHeadProps): ReactNode {
+  const store = useSessionStore();
+  const method = useSession((s) => s.method);
+  const unswept = rows.filter((r) => !r.trial);
+  const over = rows.filter(isOver).length;
+  return (
+    <>
+      {running ? (
+        <Progress {...running} onCancel={onCancel} />
+      ) : (
+        <>
+          <Segmented
+            label="Skinning"
+            options={["linear", "dual"] as const}
+            value={method}
+            onChange={(m) => setView(store, { method: m })}
+            names={{ dual: "dual quat." }}
+          />
+          <FindField label="Find a joint" value={find} onChange={onFind} />
+          <span className="muted nowrap">
+            {rows.length - unswept.length} of {rows.length} swept, {over} over a limit
+          </span>
+          {bare > 0 && (
+            <Button
+              title="Proposes a corrective for every motion over a limit that has none, as one step"
+              onClick={onCorrectAll}>
+              Correct all {bare}
+            </Button>
+          )}
+          <Button
+            variant={unswept.length ? "contained" : "text"}
+            disabled={rows.length === 0}
+            onClick={() => onSweep(unswept.length ? unswept : rows)}>
+            {unswept.length === 0
+              ? "Sweep all again"
+              : unswept.length === rows.length
+                ? "Sweep all"
+                : `Sweep the other ${unswept.length}`}
+          </Button>
+        </>
+      )}
+    </>
   );
 }
 

@@ -99,21 +99,31 @@ export function PoseDriverItem({ driver, motion }: { driver: PoseDriver; motion:
         </span>
         <GroupSelect of={name} group={driver.group} onSet={(group) => set({ group })} />
       </div>
-      {driver.terms.length < 4 && (
-        <div className="line t-small ml-n8">
-          <Button disabled={sculpting} onClick={() => also("direction")}>
-            And near this direction
-          </Button>
-          <Button disabled={sculpting} onClick={() => also("angle")}>
-            And {motion.name}
-          </Button>
-          <Button disabled={sculpting} onClick={() => also("effort")}>
-            And an effort
-          </Button>
-        </div>
-      )}
+      {driver.terms.length < 4 && <And motion={motion} disabled={sculpting} also={also} />}
       <ItemActions name={name} onSculpt={() => attempt(again)} onMirror={() => attempt(mirror)} />
       {told}
+    </div>
+  );
+}
+
+interface AndProps {
+  readonly motion: JointMotion;
+  readonly disabled: boolean;
+  readonly also: (kind: "direction" | "angle" | "effort") => void;
+}
+/** One more reading. */
+function And({ motion, disabled, also }: AndProps): ReactNode {
+  return (
+    <div className="line t-small ml-n8">
+      <Button disabled={disabled} onClick={() => also("direction")}>
+        And near this direction
+      </Button>
+      <Button disabled={disabled} onClick={() => also("angle")}>
+        And {motion.name}
+      </Button>
+      <Button disabled={disabled} onClick={() => also("effort")}>
+        And an effort
+      </Button>
     </div>
   );
 }

@@ -40,38 +40,9 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
       ],
     });
   };
-  const withShare = (shape: string, weight: number): Mix["shares"] =>
-    shares.map((s) => (s.shape === shape ? { shape, weight } : s));
   return (
     <div className="board-open" role="group" aria-label={`Mix ${mix.name}`}>
-      <table className="plain" style={{ width: "auto" }}>
-        <tbody>
-          {shares.map((s) => (
-            <tr key={s.shape}>
-              <td className="mono">{s.shape}</td>
-              <td className="num">
-                <ScrubField
-                  label={`${mix.name}: ${s.shape}`}
-                  value={s.weight}
-                  min={-1}
-                  max={2}
-                  step={0.01}
-                  start={mix.shares.find((x) => x.shape === s.shape)?.weight ?? 0}
-                  onChange={(w) => show(withShare(s.shape, w))}
-                  onCommit={(w) => keep({ shares: withShare(s.shape, w) })}
-                />
-              </td>
-              <td>
-                <Button
-                  onClick={() => keep({ shares: shares.filter((x) => x !== s) })}
-                  aria-label={`Take ${s.shape} out`}>
-                  Take out
-                </Button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Shares mix={mix} shares={shares} show={show} keep={keep} />
       <div className="line mt-6">
         <ShapePick
           key={shares.length}
@@ -109,5 +80,46 @@ export function MixEditor({ mix }: { mix: Mix }): ReactNode {
         <Button onClick={() => void addStep({ op: "remove mix", name: mix.name })}>Remove the mix</Button>
       </div>
     </div>
+  );
+}
+
+interface SharesProps {
+  readonly mix: Mix;
+  readonly shares: Mix["shares"];
+  readonly show: (list: Mix["shares"]) => void;
+  readonly keep: (change: Partial<Mix>) => void;
+}
+function Shares({ mix, shares, show, keep }: SharesProps): ReactNode {
+  const withShare = (shape: string, weight: number): Mix["shares"] =>
+    shares.map((s) => (s.shape === shape ? { shape, weight } : s));
+  return (
+    <table className="plain" style={{ width: "auto" }}>
+      <tbody>
+        {shares.map((s) => (
+          <tr key={s.shape}>
+            <td className="mono">{s.shape}</td>
+            <td className="num">
+              <ScrubField
+                label={`${mix.name}: ${s.shape}`}
+                value={s.weight}
+                min={-1}
+                max={2}
+                step={0.01}
+                start={mix.shares.find((x) => x.shape === s.shape)?.weight ?? 0}
+                onChange={(w) => show(withShare(s.shape, w))}
+                onCommit={(w) => keep({ shares: withShare(s.shape, w) })}
+              />
+            </td>
+            <td>
+              <Button
+                onClick={() => keep({ shares: shares.filter((x) => x !== s) })}
+                aria-label={`Take ${s.shape} out`}>
+                Take out
+              </Button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

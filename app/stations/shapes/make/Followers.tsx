@@ -4,7 +4,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import { useState, type ReactNode } from "react";
 import { SmallSelect } from "../../../ui/SmallSelect";
-import type { Character } from "~core/model/character";
+import type { Character, Part } from "~core/model/character";
 import { useSession } from "../../../session/session";
 import { useDesk } from "../../../session/useDesk";
 import { counted } from "../../../ui/counted";
@@ -39,25 +39,16 @@ export function Followers(): ReactNode {
   return (
     <div className="stack gap-8 items-start">
       <div className="line t-small gap-12">
-        <SmallSelect
-          label="Part that follows"
-          value={part.name}
-          onChange={(value) => {
-            setChosen(value);
+        <FollowerPick
+          character={character}
+          able={able}
+          part={part.name}
+          onChoose={(name) => {
+            setChosen(name);
             setReach(null);
             setTold("");
           }}
-          size={13}>
-          {able.map((p) => (
-            <MenuItem key={p.name} value={p.name}>
-              {p.name}
-              <span className="muted ml-8 t-12">
-                {p.kind}
-                {character.follows?.some((f) => f.part === p.name) ? ", follows for good" : ""}
-              </span>
-            </MenuItem>
-          ))}
-        </SmallSelect>
+        />
         <span>
           within{" "}
           <ScrubField
@@ -103,6 +94,28 @@ export function Followers(): ReactNode {
         </span>
       )}
     </div>
+  );
+}
+
+interface FollowerPickProps {
+  readonly character: Character;
+  readonly able: readonly Part[];
+  readonly part: string;
+  readonly onChoose: (part: string) => void;
+}
+function FollowerPick({ character, able, part, onChoose }: FollowerPickProps): ReactNode {
+  return (
+    <SmallSelect label="Part that follows" value={part} onChange={onChoose} size={13}>
+      {able.map((p) => (
+        <MenuItem key={p.name} value={p.name}>
+          {p.name}
+          <span className="muted ml-8 t-12">
+            {p.kind}
+            {character.follows?.some((f) => f.part === p.name) ? ", follows for good" : ""}
+          </span>
+        </MenuItem>
+      ))}
+    </SmallSelect>
   );
 }
 

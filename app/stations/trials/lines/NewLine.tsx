@@ -1,15 +1,16 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
+
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
-import { SmallSelect } from "../../../ui/SmallSelect";
+import { VoicePick } from "./VoicePick";
+
 import { useDropzone } from "react-dropzone";
 import { linesOf } from "~core/trials/spokenLines";
 import { endOf, MOST_PIECES, type LinePiece } from "~core/trials/trial";
 import { useWork } from "../../../session/jobs/useWork";
-import { useSession, useSessionStore } from "../../../session/session";
+import { useSession, useSessionStore, type SessionStore } from "../../../session/session";
 import { addPiece, selectPiece } from "../../../session/slices/trial";
-import { VOICE_NAMES, type Voice } from "../../../session/speech";
+import type { Voice } from "../../../session/speech";
 import { Progress } from "../../../ui/Progress";
 import { ScrubField } from "../../../ui/ScrubField";
 import { openLine } from "./openLine";
@@ -18,6 +19,28 @@ import { Refused } from "../../../ui/Refused";
 
 /** Between lines that stand one after another, seconds. */
 const BETWEEN = 0.4;
+
+/** Puts lines behind those that stand. @returns why not, or nothing. */
+function putLines(store: SessionStore, lines: readonly ReadyLine[]): string {
+  const now = store.getState().trial;
+  if (!now) return "";
+  if (now.lanes.speech.length + lines.length > MOST_PIECES)
+    return (
+      `These are ${lines.length} lines and ${now.lanes.speech.length} stand already; a trial holds ${MOST_PIECES}. ` +
+      "Bring a scene at a time, each into a trial of its own."
+    );
+  let next = linesOf(now).reduce((m, p) => Math.max(m, endOf(p) + BETWEEN), 0);
+  let last: LinePiece | null = null;
+  for (const { at, piece } of lines) {
+    const start = at ?? next;
+    addPiece(store, "speech", { ...piece, start });
+    last = { ...piece, start };
+    next = start + (piece.to - piece.from) / piece.speed + BETWEEN;
+  }
+  if (lines.length === 1 && last) openLine(store, last);
+  else selectPiece(store, null);
+  return "";
+}
 
 /** A line typed and spoken, or brought as a recording, captions or phones. */
 export function NewLine(): ReactNode {
@@ -29,23 +52,8 @@ export function NewLine(): ReactNode {
   const [notes, setNotes] = useState<readonly string[]>([]);
   const work = useWork("The line could not be spoken.");
   const put = (lines: readonly ReadyLine[]): void => {
-    const now = store.getState().trial;
-    if (!now) return;
-    if (now.lanes.speech.length + lines.length > MOST_PIECES)
-      return work.refuse(
-        `These are ${lines.length} lines and ${now.lanes.speech.length} stand already; a trial holds ${MOST_PIECES}. ` +
-          "Bring a scene at a time, each into a trial of its own.",
-      );
-    let next = linesOf(now).reduce((m, p) => Math.max(m, endOf(p) + BETWEEN), 0);
-    let last: LinePiece | null = null;
-    for (const { at, piece } of lines) {
-      const start = at ?? next;
-      addPiece(store, "speech", { ...piece, start });
-      last = { ...piece, start };
-      next = start + (piece.to - piece.from) / piece.speed + BETWEEN;
-    }
-    if (lines.length === 1 && last) openLine(store, last);
-    else selectPiece(store, null);
+    const refused = putLines(store, lines);
+    if (refused) work.refuse(refused);
   };
   const say = async (): Promise<void> => {
     setNotes([]);
@@ -67,31 +75,11 @@ export function NewLine(): ReactNode {
   return (
     <div className="p-8-18" {...drop.getRootProps()}>
       <input {...drop.getInputProps({ "aria-label": "Files: Bring lines" })} />
-      <TextField
-        fullWidth
-        multiline
-        maxRows={6}
-        size="small"
-        label="What is said"
-        placeholder="The next boat leaves from pier five."
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-        onKeyDown={(e) => {
-          if (e.key !== "Enter" || e.shiftKey) return;
-          e.preventDefault();
-          if (text.trim()) void say();
-        }}
-      />
+      <SaidField text={text} setText={setText} say={say} />
       <div className="line mt-6">
         <label className="line one-row">
           <span className="muted">voice</span>
-          <SmallSelect label="Voice" value={voice} onChange={setVoice} size={13}>
-            {Object.entries(VOICE_NAMES).map(([id, name]) => (
-              <MenuItem key={id} value={id}>
-                {name}
-              </MenuItem>
-            ))}
-          </SmallSelect>
+          <VoicePick label="Voice" value={voice} onChange={setVoice} />
         </label>
         <label className="line one-row">
           <span className="muted">pace</span>
@@ -110,16 +98,53 @@ export function NewLine(): ReactNode {
         )}
       </div>
       <Refused why={work.refusal} place="m-10-0" />
+      <Below notes={notes} dropping={drop.isDragActive} />
+    </div>
+  );
+}
+
+interface SaidFieldProps {
+  readonly text: string;
+  readonly setText: (text: string) => void;
+  readonly say: () => Promise<void>;
+}
+function SaidField({ text, setText, say }: SaidFieldProps): ReactNode {
+  return (
+    <TextField
+      fullWidth
+      multiline
+      maxRows={6}
+      size="small"
+      label="What is said"
+      placeholder="The next boat leaves from pier five."
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onKeyDown={(e) => {
+        if (e.key !== "Enter" || e.shiftKey) return;
+        e.preventDefault();
+        if (text.trim()) void say();
+      }}
+    />
+  );
+}
+
+interface BelowProps {
+  readonly notes: readonly string[];
+  readonly dropping: boolean;
+}
+function Below({ notes, dropping }: BelowProps): ReactNode {
+  return (
+    <>
       {notes.map((n) => (
         <div key={n} className="t-small" role="status">
           {n}
         </div>
       ))}
       <p className="muted t-small mt-4 mb-0">
-        {drop.isDragActive
+        {dropping
           ? "Let go to bring them."
           : "Or drop files here: a WAV with its text written above, TextGrid or a table of phones (with their WAV, if there is one), captions as WebVTT or SubRip."}
       </p>
-    </div>
+    </>
   );
 }

@@ -1,14 +1,15 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
+
 import TextField from "@mui/material/TextField";
 import { useState, type ReactNode } from "react";
-import { SmallSelect } from "../../../ui/SmallSelect";
+import { VoicePick } from "./VoicePick";
+
 import { remade } from "~core/trials/linePiece";
 import type { LinePiece } from "~core/trials/trial";
 import { useWork } from "../../../session/jobs/useWork";
 import { useSession, useSessionStore } from "../../../session/session";
 import { changeTrial, pieceOf, withPiece } from "../../../session/slices/trial";
-import { dropOwnWord, keepOwnWord, sayText, VOICE_NAMES, waysOfWord, type WordWays } from "../../../session/speech";
+import { dropOwnWord, keepOwnWord, sayText, waysOfWord, type WordWays } from "../../../session/speech";
 import { Progress } from "../../../ui/Progress";
 import { ScrubField } from "../../../ui/ScrubField";
 import { Refused } from "../../../ui/Refused";
@@ -56,17 +57,11 @@ export function SpokenBy({ piece }: { piece: LinePiece }): ReactNode {
         {fromVoice ? (
           <>
             <span className="muted">voice</span>
-            <SmallSelect
+            <VoicePick
               label="Voice of this line"
               value={said.voice ?? "alto"}
-              onChange={(value) => void again({ voice: value })}
-              size={13}>
-              {Object.entries(VOICE_NAMES).map(([id, name]) => (
-                <MenuItem key={id} value={id}>
-                  {name}
-                </MenuItem>
-              ))}
-            </SmallSelect>
+              onChange={(voice) => void again({ voice })}
+            />
             <span className="muted">pace</span>
             <ScrubField
               label="Pace of this line"
@@ -91,21 +86,7 @@ export function SpokenBy({ piece }: { piece: LinePiece }): ReactNode {
         {work.running && <Progress {...work.running} onCancel={work.cancel} />}
       </div>
       <Refused why={work.refusal} place="m-10-0" />
-      {piece.line.words.length > 0 && (
-        <div className="line words mt-4" role="group" aria-label="Words">
-          {piece.line.words.map((w, i) => (
-            <button
-              key={w.from}
-              type="button"
-              className={`plain word-chip${w.guess ? " guess" : ""}${i === word ? " chosen" : ""}`}
-              title={w.guess ? "guessed from its letters: say how it sounds" : (w.said ?? w.text)}
-              aria-expanded={i === word}
-              onClick={() => setWord(i === word ? null : i)}>
-              {w.text}
-            </button>
-          ))}
-        </div>
-      )}
+      {piece.line.words.length > 0 && <Words piece={piece} word={word} onWord={setWord} />}
       {opened && (
         <WordWaysRow
           key={opened.text}
@@ -115,6 +96,29 @@ export function SpokenBy({ piece }: { piece: LinePiece }): ReactNode {
         />
       )}
     </>
+  );
+}
+
+interface WordsProps {
+  readonly piece: LinePiece;
+  readonly word: number | null;
+  readonly onWord: (word: number | null) => void;
+}
+function Words({ piece, word, onWord }: WordsProps): ReactNode {
+  return (
+    <div className="line words mt-4" role="group" aria-label="Words">
+      {piece.line.words.map((w, i) => (
+        <button
+          key={w.from}
+          type="button"
+          className={`plain word-chip${w.guess ? " guess" : ""}${i === word ? " chosen" : ""}`}
+          title={w.guess ? "guessed from its letters: say how it sounds" : (w.said ?? w.text)}
+          aria-expanded={i === word}
+          onClick={() => onWord(i === word ? null : i)}>
+          {w.text}
+        </button>
+      ))}
+    </div>
   );
 }
 

@@ -51,23 +51,13 @@ export function VisemeCurves({
     const less = gone && withoutAdded(gone, t);
     set(less ? { ...others, [viseme]: less } : others);
   };
+  const seek = (t: number): void => playerOf(store).seek(onRuler(piece, t));
   const keys = curve?.times.flatMap((t, k) => (curve.values[k] ? [{ t, value: curve.values[k]! }] : [])) ?? [];
   return (
     <div className="mt-4">
       <div className="line t-small">
         <span className="muted">curve of viseme</span>
-        <SmallSelect
-          label="Viseme whose curve is shown"
-          value={viseme}
-          onChange={(value) => setChosen(Number(value))}
-          size={13}>
-          {spoken.faces.map((f) => (
-            <MenuItem key={f.viseme} value={f.viseme}>
-              {f.viseme}: {f.sounds}
-              {piece.curves[f.viseme] ? " (by hand)" : ""}
-            </MenuItem>
-          ))}
-        </SmallSelect>
+        <VisemePick spoken={spoken} curves={piece.curves} viseme={viseme} onChoose={setChosen} />
         <span className="muted">at the needle</span>
         <ScrubChange
           label="Weight of the viseme at the needle"
@@ -88,7 +78,7 @@ export function VisemeCurves({
           yUnit=""
           limit={null}
           at={own}
-          onPick={(t) => playerOf(store).seek(onRuler(piece, t))}
+          onPick={seek}
           curves={[
             { name: "as it is made", tone: "plain", points: points.map(({ x, made: y }) => ({ x, y })) },
             ...(curve
@@ -103,21 +93,50 @@ export function VisemeCurves({
           ]}
         />
       </div>
-      {keys.length > 0 && (
-        <div className="line t-small">
-          {keys.map(({ t, value }) => (
-            <span key={t} className="line one-row">
-              <button type="button" className="plain mono" onClick={() => playerOf(store).seek(onRuler(piece, t))}>
-                {value > 0 ? "+" : ""}
-                {value.toFixed(2)} at {t.toFixed(2)} s
-              </button>
-              <Button aria-label={`Take away what was added at ${t.toFixed(2)} s`} onClick={() => without(t)}>
-                Take away
-              </Button>
-            </span>
-          ))}
-        </div>
-      )}
+      {keys.length > 0 && <AddedKeys keys={keys} seek={seek} without={without} />}
+    </div>
+  );
+}
+
+interface VisemePickProps {
+  readonly spoken: Spoken;
+  readonly curves: LinePiece["curves"];
+  readonly viseme: number;
+  readonly onChoose: (viseme: number) => void;
+}
+function VisemePick({ spoken, curves, viseme, onChoose }: VisemePickProps): ReactNode {
+  return (
+    <SmallSelect label="Viseme whose curve is shown" value={viseme} onChange={onChoose} size={13}>
+      {spoken.faces.map((f) => (
+        <MenuItem key={f.viseme} value={f.viseme}>
+          {f.viseme}: {f.sounds}
+          {curves[f.viseme] ? " (by hand)" : ""}
+        </MenuItem>
+      ))}
+    </SmallSelect>
+  );
+}
+
+interface AddedKeysProps {
+  readonly keys: readonly { readonly t: number; readonly value: number }[];
+  readonly seek: (t: number) => void;
+  readonly without: (t: number) => void;
+}
+/** What was added by hand, and where. */
+function AddedKeys({ keys, seek, without }: AddedKeysProps): ReactNode {
+  return (
+    <div className="line t-small">
+      {keys.map(({ t, value }) => (
+        <span key={t} className="line one-row">
+          <button type="button" className="plain mono" onClick={() => seek(t)}>
+            {value > 0 ? "+" : ""}
+            {value.toFixed(2)} at {t.toFixed(2)} s
+          </button>
+          <Button aria-label={`Take away what was added at ${t.toFixed(2)} s`} onClick={() => without(t)}>
+            Take away
+          </Button>
+        </span>
+      ))}
     </div>
   );
 }

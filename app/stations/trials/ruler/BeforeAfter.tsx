@@ -49,13 +49,11 @@ export function BeforeAfter({
   watched: Watched | null;
   moments: readonly WatchMoment[];
 }): ReactNode {
-  const store = useSessionStore();
   const { character, ledger } = useCharacterPage();
   const pick = useBesideOnStage();
   const loaded = useSession((s) => s.loaded);
   const trial = useSession((s) => s.trial);
   const drivers = useSession((s) => s.drivers);
-  const compare = useSession((s) => s.compare);
   const beside = useSession((s) => s.beside);
   const work = useWork("What stands beside could not be watched.");
   const [before, setBefore] = useState(kept);
@@ -98,24 +96,7 @@ export function BeforeAfter({
         <Progress {...work.running} onCancel={work.cancel} />
       ) : (
         <div className="line">
-          <BesidePick
-            beside={pick}
-            label="What the trial is compared with"
-            nothing="itself without correctives"
-            wide={168}
-          />
-          <Button
-            disabled={!there}
-            title="Both on the stage, on one clock"
-            onClick={() => setView(store, { compare: compare === "side by side" ? "now" : "side by side" })}>
-            {compare === "side by side" ? "One figure" : "Side by side"}
-          </Button>
-          <Button
-            disabled={!there}
-            title="Measures every frame there, and tells what differs"
-            onClick={() => void watch()}>
-            {known ? "Compare again" : "Compare"}
-          </Button>
+          <Against pick={pick} there={Boolean(there)} known={Boolean(known)} onWatch={() => void watch()} />
           <span className="take-rest" />
           {watched?.whole && !before && (
             <Button
@@ -127,23 +108,76 @@ export function BeforeAfter({
         </div>
       )}
       <Refused why={work.refusal} />
-      {!there && <p className="muted">Bringing {pick.short} and the clips that it lacks.</p>}
-      {missing.length > 0 && (
-        <p className="muted">
-          {pick.short} has no clip {missing.join(", ")}, and it could not be brought over: nothing plays there then.
-        </p>
-      )}
-      {before && !against && (
-        <div className="line">
-          <span className="muted take-rest">Kept: {before.label}. Change something, and watch.</span>
-          <Button onClick={() => keep(null)}>Forget it</Button>
-        </div>
-      )}
+      <BeforeWords
+        there={Boolean(there)}
+        short={pick.short}
+        missing={missing}
+        kept={before && !against ? before : null}
+        onForget={() => keep(null)}
+      />
       {against && !watched?.whole && <p className="muted">Watch every frame here, too: then they are compared.</p>}
       {against && watched?.whole && (
         <Table before={against} label={label} moments={moments} onForget={known ? () => put(null) : () => keep(null)} />
       )}
     </div>
+  );
+}
+
+interface AgainstProps {
+  readonly pick: ReturnType<typeof useBesideOnStage>;
+  readonly there: boolean;
+  readonly known: boolean;
+  readonly onWatch: () => void;
+}
+/** What the trial is compared with. */
+function Against({ pick, there, known, onWatch }: AgainstProps): ReactNode {
+  const store = useSessionStore();
+  const compare = useSession((s) => s.compare);
+  return (
+    <>
+      <BesidePick
+        beside={pick}
+        label="What the trial is compared with"
+        nothing="itself without correctives"
+        wide={168}
+      />
+      <Button
+        disabled={!there}
+        title="Both on the stage, on one clock"
+        onClick={() => setView(store, { compare: compare === "side by side" ? "now" : "side by side" })}>
+        {compare === "side by side" ? "One figure" : "Side by side"}
+      </Button>
+      <Button disabled={!there} title="Measures every frame there, and tells what differs" onClick={onWatch}>
+        {known ? "Compare again" : "Compare"}
+      </Button>
+    </>
+  );
+}
+
+interface BeforeWordsProps {
+  readonly there: boolean;
+  readonly short: string;
+  readonly missing: readonly string[];
+  readonly kept: Before | null;
+  readonly onForget: () => void;
+}
+/** What is missing beside, and what was kept. */
+function BeforeWords({ there, short, missing, kept, onForget }: BeforeWordsProps): ReactNode {
+  return (
+    <>
+      {!there && <p className="muted">Bringing {short} and the clips that it lacks.</p>}
+      {missing.length > 0 && (
+        <p className="muted">
+          {short} has no clip {missing.join(", ")}, and it could not be brought over: nothing plays there then.
+        </p>
+      )}
+      {kept && (
+        <div className="line">
+          <span className="muted take-rest">Kept: {kept.label}. Change something, and watch.</span>
+          <Button onClick={onForget}>Forget it</Button>
+        </div>
+      )}
+    </>
   );
 }
 

@@ -31,29 +31,13 @@ export function PieceRibbon({
   const drag = useRef<{ x: number; what: "move" | "from" | "to"; start: Piece; begun: boolean } | null>(null);
   const [a, b] = [x(piece.start), x(endOf(piece))];
   const name = nameOf(piece);
-  const snapped = (t: number): number => {
-    const others = LANES.flatMap((l) => trial.lanes[l].filter((p) => p.id !== piece.id));
-    const ends = [0, store.getState().playback.seconds, ...others.flatMap((p) => [p.start, endOf(p), ...bordersOf(p)])];
-    const near = ends.reduce((m, e) => (Math.abs(e - t) < Math.abs(m - t) ? e : m), Infinity);
-    return Math.abs(near - t) < SNAP * scale ? near : t;
-  };
+  const snapped = (t: number): number => snappedTo(t, trial, piece, store.getState().playback.seconds, SNAP * scale);
   const move = (e: PointerEvent): void => {
     const d = drag.current;
     if (!d) return;
     const by = (e.clientX - d.x) * scale;
     if (!d.begun && Math.abs(e.clientX - d.x) < 3) return;
-    const p = d.start;
-    let change: Partial<Piece>;
-    if (d.what === "move") {
-      const start = Math.max(0, p.start + by);
-      const [head, tail] = [snapped(start), snapped(start + lengthOf(p)) - lengthOf(p)];
-      change = { start: Math.max(0, head !== start ? head : tail) };
-    } else if (d.what === "from") {
-      const start = Math.min(endOf(p) - 0.05, Math.max(0, snapped(p.start + by)));
-      const from = p.from + (start - p.start) * p.speed;
-      change = from < 0 ? { start: p.start - p.from / p.speed, from: 0 } : { start, from };
-    } else change = { to: Math.max(p.from + 0.05, p.from + (snapped(endOf(p) + by) - p.start) * p.speed) };
-    changePiece(store, piece.id, change, d.begun);
+    changePiece(store, piece.id, draggedTo(d.start, d.what, by, snapped), d.begun);
     d.begun = true;
   };
   const begin = (what: "move" | "from" | "to", e: PointerEvent<SVGElement>): void => {
@@ -115,6 +99,27 @@ export function PieceRibbon({
       {piece.kind === "keys" && <KeyTicks piece={piece} x={x} y0={y1 - 9} y1={y1 - 2} />}
     </g>
   );
+}
+
+/** A time, or the end of another piece, the needle or the beginning where one is within reach. All seconds. */
+function snappedTo(t: number, trial: Trial, piece: Piece, needle: number, reach: number): number {
+  const others = LANES.flatMap((l) => trial.lanes[l].filter((p) => p.id !== piece.id));
+  const ends = [0, needle, ...others.flatMap((p) => [p.start, endOf(p), ...bordersOf(p)])];
+  const near = ends.reduce((m, e) => (Math.abs(e - t) < Math.abs(m - t) ? e : m), Infinity);
+  return Math.abs(near - t) < reach ? near : t;
+}
+
+/** What becomes of a piece that is dragged, or trimmed at an end. @param by seconds. */
+function draggedTo(p: Piece, what: "move" | "from" | "to", by: number, snapped: (t: number) => number): Partial<Piece> {
+  if (what === "move") {
+    const start = Math.max(0, p.start + by);
+    const [head, tail] = [snapped(start), snapped(start + lengthOf(p)) - lengthOf(p)];
+    return { start: Math.max(0, head !== start ? head : tail) };
+  }
+  if (what === "to") return { to: Math.max(p.from + 0.05, p.from + (snapped(endOf(p) + by) - p.start) * p.speed) };
+  const start = Math.min(endOf(p) - 0.05, Math.max(0, snapped(p.start + by)));
+  const from = p.from + (start - p.start) * p.speed;
+  return from < 0 ? { start: p.start - p.from / p.speed, from: 0 } : { start, from };
 }
 
 /** Where phones of a line begin on the ruler: other pieces are drawn to them. */

@@ -9,7 +9,7 @@ import { encodeAdded } from "~core/intake/addThings";
 import { uniqueName } from "~core/model/uniqueName";
 import { RATES, trialSeconds, type Trial } from "~core/trials/trial";
 import { askJob, startJob } from "../../../session/jobs/pageJobs";
-import { useWork } from "../../../session/jobs/useWork";
+import { useWork, type Work } from "../../../session/jobs/useWork";
 import { hashOf } from "../../../session/ledgerClient";
 import { ask, putJson } from "../../../session/refusal";
 import { playerOf } from "../../../session/playback";
@@ -27,6 +27,8 @@ import { ALL_CLIPS } from "./useTrialOnRuler";
 
 const SPEEDS = ["¼", "½", "1", "2"] as const;
 const SPEED: Readonly<Record<(typeof SPEEDS)[number], number>> = { "¼": 0.25, "½": 0.5, "1": 1, "2": 2 };
+
+type Arrangement = ReturnType<typeof useCharacterPage>["arrangements"][number];
 
 /** Which trial is on the ruler, and playing it. */
 export function TrialBar(): ReactNode {
@@ -101,70 +103,23 @@ function Now(): ReactNode {
 export function TrialChoice(): ReactNode {
   const store = useSessionStore();
   const { arrangements, character } = useCharacterPage();
-  const { revalidate } = useRevalidator();
   const trial = useSession((s) => s.trial);
-  const loaded = useSession((s) => s.loaded);
-  const { addStep } = useDesk();
+
   const [id, setId] = useQueryState<string>("trial", ALL_CLIPS);
   const [naming, setNaming] = useState(false);
-  const work = useWork("The trial could not be written.");
-  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
   const kept = arrangements.find((a) => a.id === id);
   const own = arrangements.filter((a) => a.characterId === character.id);
   const others = arrangements.filter((a) => a.characterId !== character.id);
-  const drop = (): void => {
-    if (!kept) return;
-    const url = `/api/characters/${encodeURIComponent(kept.characterId)}/arrangements/${kept.id}`;
-    const back = async (): Promise<void> => {
-      closeSnackbar();
-      await putJson(url, { trial: kept.trial, revision: 0 });
-      await revalidate();
-      setId(kept.id);
-    };
-    void ask(url, { method: "DELETE" })
-      .then(() => setId(ALL_CLIPS))
-      .then(() => {
-        const text = `${kept.trial.name} is let go.`;
-        enqueueSnackbar(
-          text,
-          undoToast(text, () => void back().catch(() => revalidate())),
-        );
-      })
-      .then(() => revalidate())
-      .catch(() => revalidate());
-  };
-  const bake = async (): Promise<void> => {
-    if (!loaded || !trial) return;
-    const name = uniqueName(trial.name, new Set(loaded.character.clips.map((c) => c.name)), "clip");
-    const clip = await askJob(loaded, "clip of trial", { trial, name });
-    if (!clip) return;
-    const blob = encodeAdded(clip);
-    await addStep({ op: "add clips", source: "a trial", items: [{ name, blob: await hashOf(blob) }] }, [blob]);
-  };
-  const save = async (): Promise<void> => {
-    if (!loaded || !trial) return;
-    const bytes = await work.during("Writing the trial", (tell, signal) =>
-      startJob(loaded, "glb of trial", { trial }, { progress: (share) => tell(share), signal }),
-    );
-    if (bytes) saveFile(`${loaded.character.name} ${trial.name}.glb`, new Blob([bytes as never]));
-  };
+  const { drop } = useDrop(kept, setId);
+  const { work, bake, save } = useTrialFiles(trial);
   if (work.running) return <Progress {...work.running} onCancel={work.cancel} />;
   if (naming && trial)
     return (
-      <input
-        className="scrub-input wide-178"
-        aria-label="Name of the trial"
-        autoFocus
-        defaultValue={trial.name}
-        maxLength={200}
-        onBlur={(e) => {
+      <TrialName
+        name={trial.name}
+        onDone={(name) => {
           setNaming(false);
-          const name = e.target.value.trim();
           if (name && name !== trial.name) changeTrial(store, (t) => ({ ...t, name }));
-        }}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") e.currentTarget.blur();
-          if (e.key === "Escape") setNaming(false);
         }}
       />
     );
@@ -200,5 +155,85 @@ export function TrialChoice(): ReactNode {
       {work.refusal && <span className="refusal">{work.refusal}</span>}
       {kept && kept.characterId === character.id && <Button onClick={drop}>Let it go</Button>}
     </span>
+  );
+}
+
+interface Dropping {
+  readonly drop: () => void;
+}
+/** Lets a trial go; it can be taken back for a moment. */
+function useDrop(kept: Arrangement | undefined, setId: (id: string) => void): Dropping {
+  const { revalidate } = useRevalidator();
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const drop = (): void => {
+    if (!kept) return;
+    const url = `/api/characters/${encodeURIComponent(kept.characterId)}/arrangements/${kept.id}`;
+    const back = async (): Promise<void> => {
+      closeSnackbar();
+      await putJson(url, { trial: kept.trial, revision: 0 });
+      await revalidate();
+      setId(kept.id);
+    };
+    void ask(url, { method: "DELETE" })
+      .then(() => setId(ALL_CLIPS))
+      .then(() => {
+        const text = `${kept.trial.name} is let go.`;
+        enqueueSnackbar(
+          text,
+          undoToast(text, () => void back().catch(() => revalidate())),
+        );
+      })
+      .then(() => revalidate())
+      .catch(() => revalidate());
+  };
+  return { drop };
+}
+
+interface TrialFiles {
+  readonly work: Work;
+  readonly bake: () => Promise<void>;
+  readonly save: () => Promise<void>;
+}
+/** The trial as one clip of the character, or as a file. */
+function useTrialFiles(trial: Trial | null): TrialFiles {
+  const loaded = useSession((s) => s.loaded);
+  const { addStep } = useDesk();
+  const work = useWork("The trial could not be written.");
+  const bake = async (): Promise<void> => {
+    if (!loaded || !trial) return;
+    const name = uniqueName(trial.name, new Set(loaded.character.clips.map((c) => c.name)), "clip");
+    const clip = await askJob(loaded, "clip of trial", { trial, name });
+    if (!clip) return;
+    const blob = encodeAdded(clip);
+    await addStep({ op: "add clips", source: "a trial", items: [{ name, blob: await hashOf(blob) }] }, [blob]);
+  };
+  const save = async (): Promise<void> => {
+    if (!loaded || !trial) return;
+    const bytes = await work.during("Writing the trial", (tell, signal) =>
+      startJob(loaded, "glb of trial", { trial }, { progress: (share) => tell(share), signal }),
+    );
+    if (bytes) saveFile(`${loaded.character.name} ${trial.name}.glb`, new Blob([bytes as never]));
+  };
+  return { work, bake, save };
+}
+
+interface TrialNameProps {
+  readonly name: string;
+  readonly onDone: (name: string) => void;
+}
+function TrialName({ name, onDone }: TrialNameProps): ReactNode {
+  return (
+    <input
+      className="scrub-input wide-178"
+      aria-label="Name of the trial"
+      autoFocus
+      defaultValue={name}
+      maxLength={200}
+      onBlur={(e) => onDone(e.target.value.trim())}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") e.currentTarget.blur();
+        if (e.key === "Escape") onDone(name);
+      }}
+    />
   );
 }

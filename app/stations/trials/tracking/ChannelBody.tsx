@@ -66,35 +66,12 @@ export function ChannelBody({
         )}
       </div>
       {row.shapes.map((link, i) => (
-        <div
+        <LinkFields
           key={`${i} ${link.shape}`}
-          className="channel-link"
-          role="group"
-          aria-label={`${row.channel}, ${link.shape}`}>
-          <div className="line">
-            <b className="w-550 nowrap over-hidden ellipsis">{link.shape}</b>
-            <span className="take-rest" />
-            <Button size="small" onClick={() => setLink(i, null)}>
-              Take it off
-            </Button>
-          </div>
-          <div className="fit-grid">
-            {FIELDS.map(([key, label, min, max, start, title]) => (
-              <label key={key} className="spread" title={title}>
-                <span className="muted">{label}</span>
-                <ScrubChange
-                  label={`${label}, ${link.shape}`}
-                  value={link[key]}
-                  min={min}
-                  max={max}
-                  step={0.01}
-                  start={start}
-                  onSet={(v, same) => setLink(i, { [key]: v }, same)}
-                />
-              </label>
-            ))}
-          </div>
-        </div>
+          channel={row.channel}
+          link={link}
+          setLink={(change, same) => setLink(i, change, same)}
+        />
       ))}
       <Autocomplete
         size="small"
@@ -107,6 +84,42 @@ export function ChannelBody({
         )}
         sx={{ maxWidth: 320, mt: 1 }}
       />
+    </div>
+  );
+}
+
+interface LinkFieldsProps {
+  readonly channel: string;
+  readonly link: ChannelLink;
+  readonly setLink: (change: Partial<ChannelLink> | null, same?: boolean) => void;
+}
+/** A shape that the channel moves, and how. */
+function LinkFields({ channel, link, setLink }: LinkFieldsProps): ReactNode {
+  return (
+    <div className="channel-link" role="group" aria-label={`${channel}, ${link.shape}`}>
+      <div className="line">
+        <b className="w-550 nowrap over-hidden ellipsis">{link.shape}</b>
+        <span className="take-rest" />
+        <Button size="small" onClick={() => setLink(null)}>
+          Take it off
+        </Button>
+      </div>
+      <div className="fit-grid">
+        {FIELDS.map(([key, label, min, max, start, title]) => (
+          <label key={key} className="spread" title={title}>
+            <span className="muted">{label}</span>
+            <ScrubChange
+              label={`${label}, ${link.shape}`}
+              value={link[key]}
+              min={min}
+              max={max}
+              step={0.01}
+              start={start}
+              onSet={(v, same) => setLink({ [key]: v }, same)}
+            />
+          </label>
+        ))}
+      </div>
     </div>
   );
 }

@@ -27,6 +27,42 @@ export function TakeBody({ piece }: { piece: TakePiece }): ReactNode {
   const face = useFaceInHand();
   const work = useWork("The take could not be steadied anew.");
   const [missing, setMissing] = useState(false);
+
+  useReadings(piece, setMissing);
+  const anew = async (change: { steady?: Steady; tolerance?: number }): Promise<void> => {
+    if (!loaded) return;
+    await work.during("Steadying the take", async (tell, signal) => {
+      if (!(await steadyAnew(store, loaded, piece, change, tell, signal))) setMissing(true);
+    });
+  };
+  if (!face) return null;
+  return (
+    <div className="row-body">
+      <div className="line">
+        <Button variant="outlined" onClick={() => playPiece(store, piece)}>
+          Play it over and over
+        </Button>
+        <span className="take-rest" />
+        <Button onClick={() => removePiece(store, piece.id)}>Take it off the ruler</Button>
+      </div>
+      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
+      {work.refusal && <p className="refusal">{work.refusal}</p>}
+      {missing && <p className="t-small">What came is not kept any more: it cannot be steadied anew.</p>}
+      <SteadyPanel face={face} onSet={(s) => void anew({ steady: s })} />
+      <TakeFields piece={piece} anew={anew} />
+      <TurnShares piece={piece} />
+      <FaceFindings />
+      <ChannelTable face={face} />
+      <KeptMaps face={face} />
+      <Out piece={piece} />
+    </div>
+  );
+}
+
+/** Lays the take as it came on the character again, and shows what was read. */
+function useReadings(piece: TakePiece, setMissing: (missing: boolean) => void): void {
+  const store = useSessionStore();
+  const loaded = useSession((s) => s.loaded);
   const { raw, map, steady } = piece;
   const { tolerance } = piece.face;
   useEffect(() => {
@@ -44,13 +80,69 @@ export function TakeBody({ piece }: { piece: TakePiece }): ReactNode {
       window.clearTimeout(timer);
       control.abort();
     };
-  }, [store, loaded, raw, map, steady, tolerance]);
-  const anew = async (change: { steady?: Steady; tolerance?: number }): Promise<void> => {
-    if (!loaded) return;
-    await work.during("Steadying the take", async (tell, signal) => {
-      if (!(await steadyAnew(store, loaded, piece, change, tell, signal))) setMissing(true);
-    });
-  };
+  }, [store, loaded, raw, map, steady, tolerance, setMissing]);
+}
+
+interface TakeFieldsProps {
+  readonly piece: TakePiece;
+  readonly anew: (change: { steady?: Steady; tolerance?: number }) => Promise<void>;
+}
+/** Tolerance of the keys, and how much the take counts. */
+function TakeFields({ piece, anew }: TakeFieldsProps): ReactNode {
+  const store = useSessionStore();
+  const { tolerance } = piece.face;
+  return (
+    <div className="fit-grid">
+      <label className="spread" title="Most that the keys may be off what was recorded, of a channel's 1">
+        <span className="muted">tolerance</span>
+        <ScrubChange
+          label="tolerance of the keys"
+          value={tolerance}
+          min={0}
+          max={0.1}
+          step={0.0005}
+          digits={4}
+          start={0.005}
+          onSet={(v, same) => !same && void anew({ tolerance: v })}
+        />
+      </label>
+      <span className="spread">
+        <span className="muted">keys</span>
+        <span className="mono">{keysIn(piece.face)}</span>
+      </span>
+      <label className="spread" title="How much of what it does with the lips stays while a line is spoken">
+        <span className="muted">mouth under speech</span>
+        <ScrubChange
+          label="mouth under speech"
+          value={piece.mouth}
+          min={0}
+          max={1}
+          step={0.01}
+          start={0.25}
+          onSet={(mouth, same) => changePiece(store, piece.id, { mouth } as Partial<TakePiece>, same)}
+        />
+      </label>
+      <label className="spread" title="How much of the take counts over keys and clips">
+        <span className="muted">share</span>
+        <ScrubChange
+          label={`share, ${piece.name}`}
+          value={piece.share}
+          min={0}
+          max={1}
+          step={0.01}
+          start={1}
+          onSet={(share, same) => changePiece(store, piece.id, { share }, same)}
+        />
+      </label>
+    </div>
+  );
+}
+
+interface OutProps {
+  readonly piece: TakePiece;
+}
+function Out({ piece }: OutProps): ReactNode {
+  const loaded = useSession((s) => s.loaded);
   const save = (): void => {
     if (!loaded) return;
     const alone = { ...emptyTrial(piece.name), fps: 60 as const };
@@ -62,72 +154,11 @@ export function TakeBody({ piece }: { piece: TakePiece }): ReactNode {
     void rawOf(piece)
       .then((bytes) => bytes && saveFile(`${piece.name} as it came.csv`, new Blob([bytes as never])))
       .catch(() => {}); // the button can be pressed again
-  if (!face) return null;
   return (
-    <div className="row-body">
-      <div className="line">
-        <Button variant="outlined" onClick={() => playPiece(store, piece)}>
-          Play it over and over
-        </Button>
-        <span className="take-rest" />
-        <Button onClick={() => removePiece(store, piece.id)}>Take it off the ruler</Button>
-      </div>
-      {work.running && <Progress {...work.running} onCancel={work.cancel} />}
-      {work.refusal && <p className="refusal">{work.refusal}</p>}
-      {missing && <p className="t-small">What came is not kept any more: it cannot be steadied anew.</p>}
-      <SteadyPanel face={face} onSet={(s) => void anew({ steady: s })} />
-      <div className="fit-grid">
-        <label className="spread" title="Most that the keys may be off what was recorded, of a channel's 1">
-          <span className="muted">tolerance</span>
-          <ScrubChange
-            label="tolerance of the keys"
-            value={tolerance}
-            min={0}
-            max={0.1}
-            step={0.0005}
-            digits={4}
-            start={0.005}
-            onSet={(v, same) => !same && void anew({ tolerance: v })}
-          />
-        </label>
-        <span className="spread">
-          <span className="muted">keys</span>
-          <span className="mono">{keysIn(piece.face)}</span>
-        </span>
-        <label className="spread" title="How much of what it does with the lips stays while a line is spoken">
-          <span className="muted">mouth under speech</span>
-          <ScrubChange
-            label="mouth under speech"
-            value={piece.mouth}
-            min={0}
-            max={1}
-            step={0.01}
-            start={0.25}
-            onSet={(mouth, same) => changePiece(store, piece.id, { mouth } as Partial<TakePiece>, same)}
-          />
-        </label>
-        <label className="spread" title="How much of the take counts over keys and clips">
-          <span className="muted">share</span>
-          <ScrubChange
-            label={`share, ${piece.name}`}
-            value={piece.share}
-            min={0}
-            max={1}
-            step={0.01}
-            start={1}
-            onSet={(share, same) => changePiece(store, piece.id, { share }, same)}
-          />
-        </label>
-      </div>
-      <TurnShares piece={piece} />
-      <FaceFindings />
-      <ChannelTable face={face} />
-      <KeptMaps face={face} />
-      <div className="line t-small">
-        <span className="muted">Out</span>
-        <Button onClick={save}>Weights, CSV</Button>
-        {piece.raw && <Button onClick={saveRaw}>As it came, CSV</Button>}
-      </div>
+    <div className="line t-small">
+      <span className="muted">Out</span>
+      <Button onClick={save}>Weights, CSV</Button>
+      {piece.raw && <Button onClick={saveRaw}>As it came, CSV</Button>}
     </div>
   );
 }
