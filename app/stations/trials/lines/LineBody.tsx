@@ -5,9 +5,9 @@ import type { Spoken } from "~core/speech/speak";
 import { phonesTable, textGridOfLine } from "~core/speech/writeLine";
 import { weightsTable } from "~core/clips/weightsTable";
 import { type LinePiece, type Trial } from "~core/trials/trial";
-import { playPiece } from "../ruler/playPiece";
+import { PieceButtons } from "../ruler/PieceButtons";
 import { useSessionStore } from "../../../session/session";
-import { changePiece, removePiece } from "../../../session/slices/trial";
+import { changePiece } from "../../../session/slices/trial";
 import { saveFile } from "../../../ui/saveFile";
 import { MannerPanel } from "./MannerPanel";
 import { PhoneTable } from "./PhoneTable";
@@ -36,13 +36,7 @@ export function LineBody({
       .catch(() => {}); // the button can be pressed again
   return (
     <div className="row-body">
-      <div className="line">
-        <Button variant="outlined" onClick={() => playPiece(store, piece)}>
-          Play it over and over
-        </Button>
-        <span className="take-rest" />
-        <Button onClick={() => removePiece(store, piece.id)}>Take it off the ruler</Button>
-      </div>
+      <PieceButtons piece={piece} />
       <SpokenBy piece={piece} />
       {spoken && <ScoreList piece={piece} trial={trial} spoken={spoken} />}
       <MannerPanel piece={piece} />

@@ -5,11 +5,11 @@ import { keysIn } from "~core/tracking/recordedFace";
 import type { Steady } from "~core/tracking/steadyFace";
 import { bakedWeights } from "~core/trials/bakeTrial";
 import { emptyTrial, endOf, type TakePiece } from "~core/trials/trial";
-import { playPiece } from "../ruler/playPiece";
+import { PieceButtons } from "../ruler/PieceButtons";
 import { useWork } from "../../../session/jobs/useWork";
 import { useSession, useSessionStore } from "../../../session/session";
 import { setFaceReadings } from "../../../session/slices/tracking";
-import { changePiece, removePiece } from "../../../session/slices/trial";
+import { changePiece } from "../../../session/slices/trial";
 import { Progress } from "../../../ui/Progress";
 import { saveFile } from "../../../ui/saveFile";
 import { ScrubChange } from "../../../ui/ScrubChange";
@@ -38,13 +38,7 @@ export function TakeBody({ piece }: { piece: TakePiece }): ReactNode {
   if (!face) return null;
   return (
     <div className="row-body">
-      <div className="line">
-        <Button variant="outlined" onClick={() => playPiece(store, piece)}>
-          Play it over and over
-        </Button>
-        <span className="take-rest" />
-        <Button onClick={() => removePiece(store, piece.id)}>Take it off the ruler</Button>
-      </div>
+      <PieceButtons piece={piece} />
       {work.running && <Progress {...work.running} onCancel={work.cancel} />}
       {work.refusal && <p className="refusal">{work.refusal}</p>}
       {missing && <p className="t-small">What came is not kept any more: it cannot be steadied anew.</p>}
