@@ -69,7 +69,7 @@ export default tseslint.config(
     files: ["**/*.mjs", "**/*.js"],
     languageOptions: { globals: { process: "readonly", console: "readonly", URL: "readonly" } },
   },
-    // a function fits a screen; a component's markup may run on a little
+  // a function fits a screen; a component's markup may run on a little
   {
     files: ["**/*.{ts,tsx}"],
     ignores: ["**/*.test.{ts,tsx}", "tests/**", "bench/**", "scripts/**"],
