@@ -21,7 +21,7 @@ if (at) {
   const name = JSON.stringify({ id: decodeURIComponent(at[1]), state: ${known} });
   const start = (file) => new Worker(file, { type: "module", name });
   const leaf = new URLSearchParams(location.search).get("leaf");
-    const proof = at[2] === "shapes" && (leaf ?? "proof") === "proof";
+  const proof = at[2] === "shapes" && (leaf ?? "proof") === "proof";
   window.earlyWorkers = {
     ...(proof ? { pictures: start(${JSON.stringify(pictures)}) } : {}),
     replay: start(${JSON.stringify(replay)}),

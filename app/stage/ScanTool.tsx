@@ -23,9 +23,7 @@ export function ScanTool({
   const scene = useMemo(() => (active ? new ScanModel() : null), [active]);
 
   useScanShown(scene, model);
-
   usePins(scene, controls);
-
   return scene ? <primitive object={scene.root} /> : null;
 }
 

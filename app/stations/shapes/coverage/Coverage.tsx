@@ -47,7 +47,6 @@ export function Coverage(): ReactNode {
   };
   return (
     <>
-      {" "}
       <CoverageHead items={items} />
       <div className="sheet-body">
         {COVERED_SYSTEMS.map((system) => {

@@ -40,9 +40,9 @@ export function OntoScan(): ReactNode {
       <ScanFile scan={scan} work={work} canRead={loaded !== null} onFile={(f) => void work.read(f, fitSize)} />
       {work.running && <Progress {...work.running} onCancel={work.cancel} />}
       <div className="line t-small gap-14">
-        <Choice
+        <SmallSwitch
           label="fit its size to the figure's head"
-          says="Else it keeps the size that its unit gives it"
+          title="Else it keeps the size that its unit gives it"
           checked={fitSize}
           disabled={work.running !== null}
           onChange={again}
@@ -70,17 +70,6 @@ export function OntoScan(): ReactNode {
       )}
     </div>
   );
-}
-
-interface ChoiceProps {
-  readonly label: string;
-  readonly says?: string;
-  readonly checked: boolean;
-  readonly disabled?: boolean;
-  readonly onChange: (checked: boolean) => void;
-}
-function Choice({ label, says, checked, disabled = false, onChange }: ChoiceProps): ReactNode {
-  return <SmallSwitch label={label} checked={checked} disabled={disabled} onChange={onChange} title={says ?? ""} />;
 }
 
 interface ScanFileProps {
@@ -164,7 +153,7 @@ function LayOn({ scan, body, work, onStand }: LayOnProps): ReactNode {
           What the scan lacks or has wrong (mouth bag, tear ducts, hair) is painted over on the figure; it follows what
           lies round it.
         </p>
-        {body >= 0 && <MaskTools part={body} says="left out" onPaint={() => changeScan(store, { view: "figure" })} />}
+        {body >= 0 && <MaskTools part={body} title="left out" onPaint={() => changeScan(store, { view: "figure" })} />}
       </div>
       <div className="line t-small gap-14">
         <Button
@@ -186,7 +175,7 @@ function LayOn({ scan, body, work, onStand }: LayOnProps): ReactNode {
             onChange={setCloseness}
           />
         </span>
-        <Choice label="both sides alike" checked={symmetric} onChange={setSymmetric} />
+        <SmallSwitch label="both sides alike" checked={symmetric} onChange={setSymmetric} />
       </div>
     </>
   );
@@ -214,9 +203,9 @@ function TakeOn({ scan, work, carry, onCarry }: TakeOnProps): ReactNode {
       <Button variant="contained" disabled={work.running !== null} onClick={() => void work.take(scan, carry)}>
         Take on this face
       </Button>
-      <Choice
+      <SmallSwitch
         label="carry every shape to it"
-        says="Lids and lips that meet now meet then; else shapes keep their movement as it is"
+        title="Lids and lips that meet now meet then; else shapes keep their movement as it is"
         checked={carry}
         onChange={onCarry}
       />
