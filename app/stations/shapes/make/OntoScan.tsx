@@ -153,7 +153,7 @@ function LayOn({ scan, body, work, onStand }: LayOnProps): ReactNode {
           What the scan lacks or has wrong (mouth bag, tear ducts, hair) is painted over on the figure; it follows what
           lies round it.
         </p>
-        {body >= 0 && <MaskTools part={body} title="left out" onPaint={() => changeScan(store, { view: "figure" })} />}
+        {body >= 0 && <MaskTools part={body} says="left out" onPaint={() => changeScan(store, { view: "figure" })} />}
       </div>
       <div className="line t-small gap-14">
         <Button
