@@ -2,8 +2,10 @@ import { worldMatrices } from "../evaluate/poseSkeleton";
 import { decomposeTRS } from "../math/mat4";
 import { conjugate, rotate } from "../math/quat";
 import type { Quat, Vec3 } from "../math/vec3";
-import { changedDriver, changedSamples, UNCHANGED, type JointChange } from "../model/changeDrivers";
+import { changedDriver, changedSamples } from "../model/changeDrivers";
+import { UNCHANGED, type JointChange } from "../model/terms/jointChange";
 import type { Character, Driver, Shape } from "../model/character";
+import { kindOf } from "../model/terms/driverTerms";
 import type { PoseDriver, SampleSet } from "../model/poseDriver";
 import { UserError } from "../model/userError";
 import { mirrorName, mirrorDeltas } from "../shapes/mirrorDeltas";
@@ -58,11 +60,7 @@ export function mirrorPoseDriver(character: Character, driver: PoseDriver): Pose
   const there = new Set(character.shapes.map((s) => s.name));
   const shape = (name: string): string => (there.has(mirrorName(name)) ? mirrorName(name) : name);
   const turned = changedDriver(driver, mirrored(character, driver.shape));
-  return {
-    ...turned,
-    shape: mirrorName(driver.shape),
-    terms: turned.terms.map((t) => (t.kind === "weight" ? { ...t, shape: shape(t.shape) } : t)),
-  };
+  return { ...turned, shape: mirrorName(driver.shape), terms: turned.terms.map((t) => kindOf(t).renamed(t, shape)) };
 }
 
 /** Sampled poses on the other side, their shapes named for it. */

@@ -2,9 +2,9 @@ import { drivenWeights } from "../evaluate/drivers/drivenWeight";
 import { readyShapes } from "../evaluate/drivers/readyDrivers";
 import { REST_MOMENT } from "../evaluate/moment";
 import type { Pose } from "../evaluate/poseSkeleton";
-import { betweenDirections, fromAxisAngle, toEulerXYZ } from "../math/quat";
+import { fromAxisAngle, toEulerXYZ } from "../math/quat";
 import type { Character, ShapeDelta } from "../model/character";
-import type { DriverTerm } from "../model/poseDriver";
+import { kindOf, type DriverTerm } from "../model/terms/driverTerms";
 import { mixShapes } from "../shapes/mixShapes";
 
 /** Where a corrective is at full, and so where it was sculpted: angles of joints, and weights that it waits for. */
@@ -30,11 +30,10 @@ const ACTS = 0.001;
 const NOTHING = 1e-6;
 
 function termMoment(term: DriverTerm): { pose: Pose; weights: Record<string, number> } {
-  if (term.kind === "weight") return { pose: {}, weights: { [term.shape]: 1 } };
-  if (term.kind === "direction")
-    return { pose: { [term.joint]: toEulerXYZ(betweenDirections(term.along, term.towards)) }, weights: {} };
-  const { degrees } = term.points.reduce((a, b) => (b.weight > a.weight ? b : a));
-  return { pose: { [term.joint]: toEulerXYZ(fromAxisAngle(term.axis, degrees)) }, weights: {} };
+  const most = kindOf(term).atMost(term);
+  return "shape" in most
+    ? { pose: {}, weights: { [most.shape]: most.weight } }
+    : { pose: { [most.joint]: toEulerXYZ(most.turn) }, weights: {} };
 }
 
 /** The moments at which correctives are at full, in the order in which their shapes were made. */

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { Character } from "../model/character";
+import { shapesRead, TERM_KINDS, type DriverTerm } from "../model/terms/driverTerms";
 import { DRIVER_GROUPS, SAMPLE_KERNELS, TERM_RULES, type PoseDriver, type SampleSet } from "../model/poseDriver";
 
 const unit = z
@@ -11,44 +12,16 @@ const turn = z
 const degrees = z.number().min(-360).max(360);
 const joint = z.string().min(1).max(200);
 
-const angleTerm = z.object({
-  kind: z.literal("angle"),
-  joint,
-  axis: unit,
-  points: z
-    .array(z.object({ degrees, weight: z.number().min(0).max(2) }))
-    .min(2)
-    .max(20)
-    .refine((all) => all.every((p, i) => i === 0 || p.degrees > all[i - 1]!.degrees), "angles that rise"),
-  between: z.enum(["smooth", "straight"]),
-});
-const directionTerm = z.object({
-  kind: z.literal("direction"),
-  joint,
-  along: unit,
-  towards: unit,
-  fullDegrees: z.number().min(0).max(180),
-  noneDegrees: z.number().min(0).max(180),
-  twist: z
-    .object({ fromDegrees: degrees, toDegrees: degrees, fadeDegrees: z.number().min(0).max(180) })
-    .refine((t) => t.fromDegrees <= t.toDegrees, "from not above to")
-    .optional(),
-});
-const weightTerm = z.object({ kind: z.literal("weight"), shape: z.string().min(1), atNone: z.number().min(0).max(1) });
+/** A term of any kind, as its own file says. */
+const term = z.discriminatedUnion(
+  "kind",
+  Object.values(TERM_KINDS).map((kind) => kind.schema({ z, joint, unit, degrees })) as [z.ZodObject, ...z.ZodObject[]],
+) as unknown as z.ZodType<DriverTerm, DriverTerm>;
 
 /** What sets a shape from one to four readings of a pose. */
 export const poseDriverSchema = z.object({
   shape: z.string(),
-  terms: z
-    .array(
-      z.discriminatedUnion("kind", [
-        angleTerm,
-        directionTerm.refine((t) => t.fullDegrees <= t.noneDegrees, "full within none"),
-        weightTerm,
-      ]),
-    )
-    .min(1)
-    .max(4),
+  terms: z.array(term).min(1).max(4),
   rule: z.enum(TERM_RULES),
   group: z.enum(DRIVER_GROUPS),
   intensity: z.number().min(0).max(4),
@@ -114,7 +87,7 @@ export function keptPoseDrivers(
   names: ReadonlySet<string> | ReadonlyMap<string, unknown>,
 ): Pick<Character, "poseDrivers" | "sampleSets"> {
   const drivers = (extras?.poseDrivers ?? []).filter(
-    (d) => names.has(d.shape) && d.terms.every((t) => t.kind !== "weight" || names.has(t.shape)),
+    (d) => names.has(d.shape) && shapesRead(d.terms).every((s) => names.has(s)),
   );
   const sets = (extras?.sampleSets ?? []).map((s): SampleSet => ({
     ...s,

@@ -7,7 +7,7 @@ import {
   type ShapeDelta,
   type Skeleton,
 } from "./character";
-import type { DriverTerm } from "./poseDriver";
+import { kindOf } from "./terms/driverTerms";
 
 type Fail = (what: string) => never;
 const finite = (list: ArrayLike<number>): boolean => {
@@ -58,7 +58,8 @@ export function assertCharacter(character: Character): void {
     if (!finite([...d.axis, d.fromDegrees, d.toDegrees, d.intensity]))
       fail(`driver of ${d.shape}: a number is not finite`);
   for (const d of character.poseDrivers ?? [])
-    if (!finite([d.intensity, ...d.terms.flatMap(numbersOf)])) fail(`driver of ${d.shape}: a number is not finite`);
+    if (!finite([d.intensity, ...d.terms.flatMap((t) => kindOf(t).numbers(t))]))
+      fail(`driver of ${d.shape}: a number is not finite`);
   for (const s of character.sampleSets ?? [])
     if (!finite([s.radiusDegrees, s.twistShare, ...s.samples.flatMap((x) => x.turns.flat())]))
       fail(`sampled poses ${s.name}: a number is not finite`);
@@ -162,9 +163,3 @@ function assertDelta(delta: ShapeDelta, shape: string, parts: readonly Part[], f
   if (!near(delta.deltas))
     fail(`shape ${shape}: a movement is not finite, or farther than ${FARTHEST.toLocaleString("en")} metres`);
 }
-
-const numbersOf = (term: DriverTerm): readonly number[] => {
-  if (term.kind === "weight") return [term.atNone];
-  if (term.kind === "direction") return [...term.along, ...term.towards, term.fullDegrees, term.noneDegrees];
-  return [...term.axis, ...term.points.flatMap((p) => [p.degrees, p.weight])];
-};

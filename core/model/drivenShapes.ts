@@ -1,4 +1,5 @@
 import type { Character } from "./character";
+import { jointsRead, shapesRead } from "./terms/driverTerms";
 
 type Driven = Pick<Character, "drivers" | "poseDrivers" | "sampleSets">;
 
@@ -19,12 +20,12 @@ export function poseDriven(character: Driven): ReadonlySet<string> {
 
 /** Names of the shapes that drivers of a pose read beside it. */
 export const readByDrivers = ({ poseDrivers = [] }: Pick<Character, "poseDrivers">): Set<string> =>
-  new Set(poseDrivers.flatMap((d) => d.terms.flatMap((t) => (t.kind === "weight" ? t.shape : []))));
+  new Set(poseDrivers.flatMap((d) => shapesRead(d.terms)));
 
 /** Joints whose turn sets a shape, with one of the shapes that each of them sets. */
 export const drivingJoints = ({ drivers, poseDrivers = [], sampleSets = [] }: Driven): Map<string, string> =>
   new Map([
     ...sampleSets.flatMap((s) => s.joints.map(({ joint }) => [joint, s.name] as const)),
-    ...poseDrivers.flatMap((d) => d.terms.flatMap((t) => (t.kind === "weight" ? [] : [[t.joint, d.shape] as const]))),
+    ...poseDrivers.flatMap((d) => jointsRead(d.terms).map((joint) => [joint, d.shape] as const)),
     ...drivers.map((d) => [d.joint, d.shape] as const),
   ]);

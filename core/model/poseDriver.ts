@@ -1,47 +1,5 @@
 import type { Quat, Vec3 } from "../math/vec3";
-
-/** A weight at an angle of a joint. */
-export interface AnglePoint {
-  readonly degrees: number;
-  /** 0..2 */
-  readonly weight: number;
-}
-
-/** By the turn of a joint about one axis: a curve through any number of points, level beyond its ends. */
-export interface AngleTerm {
-  readonly kind: "angle";
-  readonly joint: string;
-  /** Unit vector in the joint's own frame. */
-  readonly axis: Vec3;
-  /** At least two, angles rising. */
-  readonly points: readonly AnglePoint[];
-  /** smooth: monotone cubic between points, so that nothing rises above them; straight: lines. */
-  readonly between: "smooth" | "straight";
-}
-
-/** By how near a joint's bone points to a direction: full within one cone, nothing beyond another. */
-export interface DirectionTerm {
-  readonly kind: "direction";
-  readonly joint: string;
-  /** The way the bone points, unit vector in the joint's own frame. */
-  readonly along: Vec3;
-  /** Where it has to point, unit vector in the joint's frame as it is at rest. */
-  readonly towards: Vec3;
-  readonly fullDegrees: number;
-  readonly noneDegrees: number;
-  /** Turn about the bone itself within which it counts, and over how many degrees it fades beyond; absent: any. */
-  readonly twist?: { readonly fromDegrees: number; readonly toDegrees: number; readonly fadeDegrees: number };
-}
-
-/** By another shape's weight, also one that moves nothing and is there for the animator to set (an effort). */
-export interface WeightTerm {
-  readonly kind: "weight";
-  readonly shape: string;
-  /** What it counts where that weight is 0; it counts 1 at 1. */
-  readonly atNone: number;
-}
-
-export type DriverTerm = AngleTerm | DirectionTerm | WeightTerm;
+import type { DriverTerm } from "./terms/driverTerms";
 
 export const TERM_RULES = ["product", "least"] as const;
 export const DRIVER_GROUPS = ["corrective", "muscle", "expression"] as const;

@@ -5,7 +5,8 @@ import { conjugate, multiplyQuat, rotate } from "../math/quat";
 import { add, sub, type Quat, type Vec3 } from "../math/vec3";
 import { NO_JOINT, type Character, type ClipTrack, type Driver, type Joint, type Skeleton } from "../model/character";
 import { UserError } from "../model/userError";
-import { atChangedJoints, UNCHANGED, type JointChange } from "../model/changeDrivers";
+import { atChangedJoints } from "../model/changeDrivers";
+import { UNCHANGED, type JointChange } from "../model/terms/jointChange";
 
 /**
  * The character with other rest places and frames of its joints. The mesh stays as it is at rest: every inverse bind

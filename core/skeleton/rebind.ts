@@ -22,7 +22,8 @@ import {
 import { jointIndexOf } from "../model/jointIndex";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "./humanoidMap";
-import { atChangedJoints, UNCHANGED, type JointChange } from "../model/changeDrivers";
+import { atChangedJoints } from "../model/changeDrivers";
+import { UNCHANGED, type JointChange } from "../model/terms/jointChange";
 import type { SampleSet } from "../model/poseDriver";
 
 /**

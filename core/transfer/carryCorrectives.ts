@@ -2,9 +2,11 @@ import { rebind } from "../skeleton/rebind";
 import { dot, type Vec3 } from "../math/vec3";
 import { conjugate, multiplyQuat, rotate } from "../math/quat";
 import type { Quat } from "../math/vec3";
-import { changedDriver, changedSamples, UNCHANGED, type JointChange } from "../model/changeDrivers";
+import { changedDriver, changedSamples } from "../model/changeDrivers";
+import { UNCHANGED, type JointChange } from "../model/terms/jointChange";
 import type { Character, Driver, Shape } from "../model/character";
 import { poseDriven } from "../model/drivenShapes";
+import { jointsRead as termJoints } from "../model/terms/driverTerms";
 import type { PoseDriver, SampleSet } from "../model/poseDriver";
 import { UserError } from "../model/userError";
 import { humanoidMap } from "../skeleton/humanoidMap";
@@ -135,9 +137,7 @@ const rebound = (character: Character, pose: ReturnType<typeof standLike>): Char
 function jointsRead({ drivers, poseDrivers = [], sampleSets = [] }: Character, shape: string): string[] {
   return [
     ...drivers.filter((d) => d.shape === shape).map((d) => d.joint),
-    ...poseDrivers
-      .filter((d) => d.shape === shape)
-      .flatMap((d) => d.terms.flatMap((t) => (t.kind === "weight" ? [] : [t.joint]))),
+    ...poseDrivers.filter((d) => d.shape === shape).flatMap((d) => termJoints(d.terms)),
     ...sampleSets.filter((s) => s.samples.some((x) => x.shape === shape)).flatMap((s) => s.joints.map((j) => j.joint)),
   ];
 }

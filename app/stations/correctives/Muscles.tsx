@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import { shapesRead } from "~core/model/terms/driverTerms";
 import { startJob } from "../../session/jobs/pageJobs";
 import { useWork } from "../../session/jobs/useWork";
 import { musclesStep } from "../../session/poseDrivers";
@@ -20,9 +21,7 @@ export function Muscles(): ReactNode {
   const [open, setOpen] = useState(false);
   if (!character?.skeleton) return null;
   const efforts = (character.poseDrivers ?? []).flatMap((d) =>
-    d.group === "muscle"
-      ? d.terms.flatMap((t) => (t.kind === "weight" ? [{ muscle: d.shape, effort: t.shape }] : []))
-      : [],
+    d.group === "muscle" ? shapesRead(d.terms).map((effort) => ({ muscle: d.shape, effort })) : [],
   );
   const propose = async (): Promise<void> => {
     const { loaded } = store.getState();

@@ -3,6 +3,7 @@ import { eyeFrame, shapePlace, SHAPE_REGIONS, type ShapePlace, type ShapeRegion 
 import type { ShapeReading } from "~core/measure/measureShapes";
 import type { Moment } from "~core/evaluate/moment";
 import type { Character, Shape } from "~core/model/character";
+import { namesRead } from "~core/model/terms/driverTerms";
 import type { Loaded } from "../../session/session";
 import { fullMoment } from "~core/evaluate/drivers/fullMoment";
 
@@ -58,7 +59,7 @@ export function drivenBy(character: Character, shape: string): string {
   const driver = character.drivers.find((d) => d.shape === shape);
   if (driver) return `driven by ${driver.joint}`;
   const read = character.poseDrivers?.find((d) => d.shape === shape);
-  if (read) return `driven by ${read.terms.map((t) => (t.kind === "weight" ? t.shape : t.joint)).join(" and ")}`;
+  if (read) return `driven by ${namesRead(read.terms).join(" and ")}`;
   const set = character.sampleSets?.find((s) => s.samples.some((x) => x.shape === shape));
   if (set) return `a pose of ${set.name}`;
   const mixed = character.shapeDrivers.find((d) => d.shape === shape);

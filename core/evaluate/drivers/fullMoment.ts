@@ -1,7 +1,8 @@
-import { betweenDirections, multiplyQuat, toEulerXYZ, fromAxisAngle, IDENTITY_QUAT } from "../../math/quat";
+import { multiplyQuat, toEulerXYZ, fromAxisAngle, IDENTITY_QUAT } from "../../math/quat";
 import type { Quat } from "../../math/vec3";
 import type { Character } from "../../model/character";
-import type { AnglePoint, PoseDriver } from "../../model/poseDriver";
+import type { PoseDriver } from "../../model/poseDriver";
+import { kindOf } from "../../model/terms/driverTerms";
 import type { Pose } from "../poseSkeleton";
 
 /** A moment at which a shape that the pose drives is at its most. */
@@ -30,18 +31,9 @@ function fullOfTerms({ terms }: PoseDriver): FullMoment {
   const turns = new Map<string, Quat>();
   const weights: Record<string, number> = {};
   for (const term of terms) {
-    if (term.kind === "weight") {
-      weights[term.shape] = 1;
-      continue;
-    }
-    const turn =
-      term.kind === "direction"
-        ? betweenDirections(term.along, term.towards)
-        : fromAxisAngle(term.axis, angleAtMost(term.points));
-    turns.set(term.joint, multiplyQuat(turns.get(term.joint) ?? IDENTITY_QUAT, turn));
+    const most = kindOf(term).atMost(term);
+    if ("shape" in most) weights[most.shape] = most.weight;
+    else turns.set(most.joint, multiplyQuat(turns.get(most.joint) ?? IDENTITY_QUAT, most.turn));
   }
   return { pose: Object.fromEntries([...turns].map(([joint, q]) => [joint, toEulerXYZ(q)])), weights };
 }
-
-const angleAtMost = (points: readonly AnglePoint[]): number =>
-  points.reduce((most, p) => (p.weight > most.weight ? p : most)).degrees;

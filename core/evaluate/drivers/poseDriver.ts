@@ -1,6 +1,7 @@
 import { jointIndexOf } from "../../model/jointIndex";
+import { kindOf } from "../../model/terms/driverTerms";
 import type { DriverKind } from "./driverKind";
-import { readyTerm, termViewOf, together } from "./termValue";
+import { termViewOf, together } from "./termValue";
 
 /** By one to four readings of a pose together. A joint that is gone stands at rest, a shape that is gone is at none. */
 export const poseDriver: DriverKind = {
@@ -10,7 +11,7 @@ export const poseDriver: DriverKind = {
       const shape = shapeIndex.get(driver.shape);
       if (shape === undefined || !driver.enabled) return [];
       const index = skeleton ? jointIndexOf(skeleton) : new Map<string, number>();
-      const terms = driver.terms.map(readyTerm);
+      const terms = driver.terms.map((t) => kindOf(t).ready(t));
       return {
         group: driver.group,
         act: ({ turns, weights }) => {

@@ -3,12 +3,13 @@ import { tube, shapeOf } from "../../../tests/helpers/characters";
 import { fromAxisAngle, multiplyQuat, rotate, toEulerXYZ } from "../../math/quat";
 import { normalize, type Quat, type Vec3 } from "../../math/vec3";
 import type { Character } from "../../model/character";
-import { SAMPLE_KERNELS, type DriverTerm, type PoseDriver, type SampleSet } from "../../model/poseDriver";
+import { SAMPLE_KERNELS, type PoseDriver, type SampleSet } from "../../model/poseDriver";
 import { weightsAt } from "../evaluate";
 import { REST_MOMENT, type Moment } from "../moment";
-import { monotoneSlopes, weightOnPoints } from "./anglePoints";
+import { monotoneSlopes, weightOnPoints } from "../../model/terms/anglePoints";
 import { readySamples } from "./sampleWeights";
-import { degreesOff } from "./termValue";
+import { degreesOff } from "../../model/terms/directionTerm";
+import type { DriverTerm } from "../../model/terms/driverTerms";
 
 const X: Vec3 = [1, 0, 0];
 const Y: Vec3 = [0, 1, 0];

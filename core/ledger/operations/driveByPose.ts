@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { poseDriverSchema } from "../../formats/poseDrivers";
 import type { Character, Shape } from "../../model/character";
-import type { DriverTerm, PoseDriver } from "../../model/poseDriver";
+import type { PoseDriver } from "../../model/poseDriver";
+import { jointsRead, namesRead, renamedTerm, shapeRead } from "../../model/terms/driverTerms";
 import { UserError } from "../../model/userError";
 import { decodeDeltas } from "../deltasBlob";
 import { givingWayBlobs, givingWayRenamed, givingWaySchema, giveWay } from "../givingWay";
@@ -39,10 +40,10 @@ export const driveByPose = operation({
   },
   sentence: ({ items }) =>
     items.length === 1
-      ? `let ${few(readOf(items[0]!.driver.terms), "readings")} drive ${items[0]!.name}`
+      ? `let ${few(namesRead(items[0]!.driver.terms), "readings")} drive ${items[0]!.name}`
       : `let the pose drive ${few(namesOf(items), "shapes")}`,
   list: ({ items }) =>
-    items.length < 2 ? [] : items.map(({ name, driver }) => `${name}: ${readOf(driver.terms).join(" × ")}`),
+    items.length < 2 ? [] : items.map(({ name, driver }) => `${name}: ${namesRead(driver.terms).join(" × ")}`),
   renamed: (step, { joint, shape }) => {
     const made = new Set(namesOf(step.shapes ?? []));
     const known = (own: string): string => (made.has(own) ? own : shape(own));
@@ -51,12 +52,7 @@ export const driveByPose = operation({
       ...givingWayRenamed(step.edits, { shape }),
       items: step.items.map((i) => ({
         name: known(i.name),
-        driver: {
-          ...i.driver,
-          terms: i.driver.terms.map((t) =>
-            t.kind === "weight" ? { ...t, shape: known(t.shape) } : { ...t, joint: joint(t.joint) },
-          ),
-        },
+        driver: { ...i.driver, terms: i.driver.terms.map((t) => renamedTerm(t, { joint, shape: known })) },
       })),
     };
   },
@@ -64,19 +60,15 @@ export const driveByPose = operation({
   movesVertices: true,
 });
 
-/** What terms read, by name, each once. */
-const readOf = (terms: readonly DriverTerm[]): string[] => [
-  ...new Set(terms.map((t) => (t.kind === "weight" ? t.shape : t.joint))),
-];
-
 /** A shape set by readings of a pose, by nothing else any more. @throws UserError for what is not there. */
 function driveOne(character: Character, shape: string, driver: Omit<PoseDriver, "shape">, op: string): Character {
   refuseSampled(character, shape, op);
   const own = (d: { readonly shape: string }): boolean => d.shape !== shape;
   for (const term of driver.terms) {
-    if (term.kind !== "weight") needJoints(character, [term.joint], op);
-    else if (term.shape === shape) throw new UserError(`${shape} cannot set itself.`, op, "");
-    else needShape(character, term.shape, op);
+    const read = shapeRead(term);
+    needJoints(character, jointsRead([term]), op);
+    if (read === shape) throw new UserError(`${shape} cannot set itself.`, op, "");
+    if (read !== null) needShape(character, read, op);
   }
   const { poseDrivers = [] } = character;
   const now = { ...driver, shape };

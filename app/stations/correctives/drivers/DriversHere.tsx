@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
 import { NO_JOINT } from "~core/model/character";
+import { jointsRead } from "~core/model/terms/driverTerms";
 import type { SampleSet } from "~core/model/poseDriver";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { beginSamples } from "../../../session/poseDrivers";
@@ -14,9 +15,7 @@ export function DriversHere({ motion }: { motion: JointMotion }): ReactNode {
   const sculpting = useSession((s) => s.sculpt !== null);
   const [begun, setBegun] = useState<SampleSet | null>(null);
   const { character } = loaded;
-  const readings = (character.poseDrivers ?? []).filter((d) =>
-    d.terms.some((t) => t.kind !== "weight" && t.joint === motion.joint),
-  );
+  const readings = (character.poseDrivers ?? []).filter((d) => jointsRead(d.terms).includes(motion.joint));
   const sets = (character.sampleSets ?? []).filter((s) => s.joints.some((j) => j.joint === motion.joint));
   const limb = swingingAbove(loaded, motion.joint);
   return (

@@ -1,6 +1,6 @@
 import { useRef, useState, type PointerEvent, type ReactNode } from "react";
-import { monotoneSlopes, weightOnPoints } from "~core/evaluate/drivers/anglePoints";
-import type { AngleTerm, AnglePoint } from "~core/model/poseDriver";
+import { monotoneSlopes, weightOnPoints, type AnglePoint } from "~core/model/terms/anglePoints";
+import type { AngleTerm } from "~core/model/terms/angleTerm";
 
 const W = 300;
 const H = 96;

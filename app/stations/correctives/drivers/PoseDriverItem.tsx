@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
 import type { ReactNode } from "react";
 import { fullMoment } from "~core/evaluate/drivers/fullMoment";
-import { TERM_RULES, type DriverTerm, type PoseDriver } from "~core/model/poseDriver";
+import { TERM_RULES, type PoseDriver } from "~core/model/poseDriver";
+import type { DriverTerm } from "~core/model/terms/driverTerms";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { readingsStep } from "../../../session/driverStep";
 import { directionNow, mirrorDriverStep } from "../../../session/poseDrivers";

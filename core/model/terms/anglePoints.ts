@@ -1,4 +1,9 @@
-import type { AnglePoint } from "../../model/poseDriver";
+/** A weight at an angle of a joint. */
+export interface AnglePoint {
+  readonly degrees: number;
+  /** 0..2 */
+  readonly weight: number;
+}
 
 /**
  * Weight at an angle on a curve through points; level beyond its ends.
