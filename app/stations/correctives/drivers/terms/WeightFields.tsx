@@ -1,4 +1,3 @@
-import MenuItem from "@mui/material/MenuItem";
 import type { ReactNode } from "react";
 import type { WeightTerm } from "~core/model/terms/weightTerm";
 import { useSession } from "../../../../session/session";
@@ -15,13 +14,9 @@ export function WeightFields({ term, view, onSet }: TermFieldsProps<WeightTerm>)
         label="Weight that is read"
         value={term.shape}
         onChange={(value) => onSet({ ...term, shape: value })}
-        size={13}>
-        {shapes.map((s) => (
-          <MenuItem key={s.name} value={s.name}>
-            {s.name}
-          </MenuItem>
-        ))}
-      </SmallSelect>
+        options={shapes.map((s) => s.name)}
+        size={13}
+      />
       <span className="nowrap">
         now <span className="mono">{view.weight(term.shape).toFixed(2)}</span>
       </span>
