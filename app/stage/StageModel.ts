@@ -18,11 +18,12 @@ import { translationOf } from "~core/math/mat4";
 import { add, dot, length, normalize, scale, sub, type Vec3 } from "~core/math/vec3";
 import { vertexCountOf, type Skeleton } from "~core/model/character";
 import { seatMatrix } from "~core/edits/repairs/seatPart";
-import { momentOf, type Loaded, type Session } from "../session/session";
+import { momentOf, type Loaded } from "../session/session";
 import { momentBeside } from "../session/slices/beside";
 import { FinerPart } from "./finerPart";
 import { HEAT_SCALES, heatColor, isHeat } from "./heat";
 import { disposePartScene, loadTextures, makePartScene, setLook, showDeformed, type PartScene } from "./partScene";
+import type { Drawn } from "./whatIsDrawn";
 
 const MAX_OVERLAPS = 4000;
 const LEAST_OVERLAP_MM = 1;
@@ -147,7 +148,7 @@ export class StageModel {
   }
 
   /** Brings everything up to date with the session. */
-  update(s: Session): void {
+  update(s: Drawn): void {
     const { parts, materials } = this.loaded.character;
     if (s.loaded?.character.parts !== parts || s.loaded.character.materials !== materials) return;
     const { rig } = s.loaded;
@@ -171,7 +172,7 @@ export class StageModel {
   }
 
   /** Shows the part that is sculpted subdivided, in place of itself. */
-  private drawFiner({ sculpt, brush }: Session): void {
+  private drawFiner({ sculpt, brush }: Drawn): void {
     const part = sculpt && brush.finer ? sculpt.sketch.part : -1;
     if (this.finer && this.finer.part !== part) {
       this.root.remove(this.finer.mesh);
@@ -188,7 +189,7 @@ export class StageModel {
     mesh.visible = false;
   }
 
-  private showBefore(s: Session): void {
+  private showBefore(s: Drawn): void {
     const of = s.beside?.loaded ?? s.loaded!;
     const { scene, live } = this.beforeOf(of);
     const shown = (p: number): boolean => of.character.parts[p]!.kind !== "garment" || this.dressed(s);
@@ -198,7 +199,7 @@ export class StageModel {
   }
 
   /** What is measured of the character's own parts is shown on those only; another's are shown as clay beside it. */
-  private look(scene: PartScene, of: Loaded["character"], s: Session): void {
+  private look(scene: PartScene, of: Loaded["character"], s: Drawn): void {
     const own = of.parts === this.loaded.character.parts;
     setLook(scene, of, {
       clay: s.reading === "clay",
@@ -208,12 +209,12 @@ export class StageModel {
     });
   }
 
-  private dressed(s: Session): boolean {
+  private dressed(s: Drawn): boolean {
     return s.dressed && !showsHeat(s);
   }
 
   /** The colours of the reading, made anew only when what they show is another. */
-  private keptHeat(s: Session): (Float32Array | null)[] {
+  private keptHeat(s: Drawn): (Float32Array | null)[] {
     const { mask, paint: painted } = s;
     const from = [
       s.loaded?.character,
@@ -231,7 +232,7 @@ export class StageModel {
     return this.heats.colors;
   }
 
-  private heat(s: Session): (Float32Array | null)[] {
+  private heat(s: Drawn): (Float32Array | null)[] {
     const { character } = s.loaded!;
     const { moved, mask } = s;
     if (mask?.painting) return character.parts.map((_, p) => (p === mask.of.part ? paint(mask.of.values, 0, 1) : null));
@@ -268,7 +269,7 @@ export class StageModel {
     );
   }
 
-  private drawJoints(s: Session, moment: Moment): void {
+  private drawJoints(s: Drawn, moment: Moment): void {
     const { skeleton } = this.loaded.character;
     const show = s.joints && skeleton !== null;
     this.needles.visible = this.rings.visible = this.rolls.visible = show;
@@ -327,7 +328,7 @@ export class StageModel {
   }
 
   /** Draws a part where it is about to be seated. */
-  private drawSeat({ seat }: Session): void {
+  private drawSeat({ seat }: Drawn): void {
     this.now.parts.forEach(({ mesh, wires }, p) => {
       const part = this.loaded.character.parts[p]!;
       const m = mesh.matrix.identity();
@@ -337,7 +338,7 @@ export class StageModel {
     });
   }
 
-  private drawPlace(s: Session): void {
+  private drawPlace(s: Drawn): void {
     const p = s.place ? this.loaded.character.parts.findIndex((x) => x.name === s.place!.part) : -1;
     this.spots.visible = p >= 0;
     if (p < 0) return;
@@ -349,7 +350,7 @@ export class StageModel {
     at.needsUpdate = true;
   }
 
-  private drawOverlaps(s: Session): void {
+  private drawOverlaps(s: Drawn): void {
     const fields = s.reading === "overlap" ? s.measured?.fields : undefined;
     this.overlaps.visible = fields !== undefined;
     if (!fields) return;
@@ -384,7 +385,7 @@ export class StageModel {
 }
 
 /** Whether a measured or painted field is shown in place of the look. */
-const showsHeat = (s: Session): boolean => s.moved !== null || isHeat(s.reading) || s.mask?.painting === true;
+const showsHeat = (s: Drawn): boolean => s.moved !== null || isHeat(s.reading) || s.mask?.painting === true;
 
 /** End of the scale for what moved, mm. */
 export const mostMoved = (mm: readonly number[]): number => Math.max(0.1, ...mm.slice(0, 1));

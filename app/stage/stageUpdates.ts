@@ -5,6 +5,7 @@ import { isHeat } from "./heat";
 import type { Lights } from "./lights";
 import { programsReady } from "./programsReady";
 import type { StageModel } from "./StageModel";
+import { isSeen } from "./whatIsDrawn";
 
 /** So long the first picture waits for textures, ms; those that come later are shown when they are there. */
 const TEXTURES_MS = 600;
@@ -32,7 +33,7 @@ export function useUpdates(model: StageModel | null, lights: Lights): RefObject<
     const ask = (): void => {
       if (!queued) queued = requestAnimationFrame(update);
     };
-    const stop = store.subscribe(ask);
+    const stop = store.subscribe((now, was) => isSeen(now, was) && ask());
     let gone = false;
     // the look without textures is not made ready only to be made again a moment later
     ready.current = false;

@@ -27,13 +27,7 @@ export function refitMoved(bvh: Bvh, positions: Float32Array): void {
     return refitBvh(bvh, positions);
   }
   const { used, places, start, leaves, above, stale } = known;
-  const nodes: number[] = [];
-  const take = (n: number): void => {
-    for (; n >= 0 && stale[n] === 0; n = above[n]!) {
-      stale[n] = 1;
-      nodes.push(n);
-    }
-  };
+  let [first, last] = [stale.length, -1];
   for (let k = 0, i = 0; k < used.length; k++, i += 3) {
     const at = 3 * used[k]!;
     const x = positions[at]!;
@@ -43,11 +37,17 @@ export function refitMoved(bvh: Bvh, positions: Float32Array): void {
     places[i] = x;
     places[i + 1] = y;
     places[i + 2] = z;
-    for (let l = start[k]!; l < start[k + 1]!; l++) take(leaves[l]!);
+    for (let l = start[k]!; l < start[k + 1]!; l++)
+      for (let n = leaves[l]!; n >= 0 && stale[n] === 0; n = above[n]!) {
+        stale[n] = 1;
+        if (n < first) first = n;
+        if (n > last) last = n;
+      }
   }
   const { bounds, right } = bvh;
   // children come after what is above them
-  for (const n of Uint32Array.from(nodes).sort().reverse()) {
+  for (let n = last; n >= first; n--) {
+    if (stale[n] === 0) continue;
     stale[n] = 0;
     if (right[n]! < 0) fitLeaf(bvh, n, positions);
     else joinBounds(bounds, 6 * n, 6 * (n + 1), 6 * right[n]!);

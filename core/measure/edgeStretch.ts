@@ -1,3 +1,5 @@
+import { nthSmallest } from "../math/nthSmallest";
+
 /**
  * Posed over rest length of each edge; `edges` holds vertex pairs. Edges shorter than a micrometre at rest count as 1.
  */
@@ -13,12 +15,13 @@ export function edgeStretch(edges: Uint32Array, rest: Float32Array, posed: Float
   return out;
 }
 
-/** Value below which a share of the sorted values lies (nearest rank); NaN for none. */
-export function percentile(values: ArrayLike<number>, share: number): number {
-  if (values.length === 0) return NaN;
-  const sorted = Float64Array.from(values).sort();
-  return sorted[Math.min(sorted.length - 1, Math.max(0, Math.ceil(share * sorted.length) - 1))]!;
-}
+/** Which of so many sorted values has a share of them below it, from 0. */
+export const nearestRank = (count: number, share: number): number =>
+  Math.min(count - 1, Math.max(0, Math.ceil(share * count) - 1));
+
+/** Value below which a share of the values lies (nearest rank); NaN for none. @param values finite. */
+export const percentile = (values: ArrayLike<number>, share: number): number =>
+  values.length === 0 ? NaN : nthSmallest(Float64Array.from(values), nearestRank(values.length, share));
 
 /** Largest stretch among each vertex's edges, 1 where it has none. */
 export function vertexStretch(edges: Uint32Array, stretch: Float32Array, vertexCount: number): Float32Array {

@@ -1,13 +1,13 @@
 import type { Rig } from "../deform/rig";
+import { IndexSet } from "../math/indexSet";
 import type { Shape } from "../model/character";
-import { percentile } from "./edgeStretch";
 import { eyeballsOf, type Eyeball } from "./eyeballs";
-import { faceVector, isTurned } from "./faceArea";
 import { heightOverEye } from "./heightOverEye";
 import { lidSamples, meanOf } from "./lidSamples";
+import { readMovedSkin, skinTables, type SkinTables } from "./movedSkin";
 import { lipCross, type LipGauge } from "./lipCross";
 import { lidOpening, makeOpeningGauge, type OpeningGauge } from "./openings";
-import { makeWall, piercing, type Wall } from "./throughSkin";
+import { makeWalls, piercing, type Wall } from "./throughSkin";
 import { shapeMeaning, shutsEye } from "../names/shapeMeaning";
 
 /** What can go wrong where two shapes of the face meet. */
@@ -45,7 +45,7 @@ export type FaceMeasure = (typeof FACE_MEASURES)[number];
  */
 interface LidSamples {
   readonly eye: Eyeball;
-  readonly samples: readonly (readonly number[])[];
+  readonly samples: readonly Uint32Array[];
   /** Height of each over the eyeball at rest, metres. */
   readonly rest: Float32Array;
   readonly height: (p: readonly number[]) => number | null;
@@ -60,10 +60,10 @@ export interface FaceGauge {
   readonly openings: OpeningGauge | null;
   /** Teeth and tongue with the skin before them. */
   readonly walls: readonly Wall[];
-  /** Faces of each vertex of the skin: offsets and list. */
-  readonly faceStart: Uint32Array;
-  readonly faceList: Uint32Array;
+  readonly skin: SkinTables;
+  /** Of one reading: where the skin is, and which of its vertices moved. */
   readonly moved: Float32Array;
+  readonly touched: IndexSet;
 }
 
 /** Skin within this many radii of an eyeball's centre is asked for its height over it. */
@@ -83,20 +83,22 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
     const asked = lidSamples(body, isNear)
       .map((vertices) => ({ vertices, rest: height(meanOf(P, vertices)) }))
       .filter((x) => x.rest !== null);
-    return { eye, height, samples: asked.map((x) => x.vertices), rest: Float32Array.from(asked, (x) => x.rest!) };
+    const samples = asked.map((x) => Uint32Array.from(x.vertices));
+    return { eye, height, samples, rest: Float32Array.from(asked, (x) => x.rest!) };
   });
-  const faceStart = new Uint32Array(P.length / 3 + 1);
-  for (const v of body.corners) faceStart[v + 1]!++;
-  for (let v = 0; v + 1 < faceStart.length; v++) faceStart[v + 1]! += faceStart[v]!;
-  const faceList = new Uint32Array(body.corners.length);
-  const fill = faceStart.slice();
-  for (let f = 0; f + 1 < body.faceStarts.length; f++)
-    for (let k = body.faceStarts[f]!; k < body.faceStarts[f + 1]!; k++) faceList[fill[body.corners[k]!]!++] = f;
   const openings = makeOpeningGauge(rig);
-  const walls = character.parts.flatMap((p, i) =>
-    p.kind === "teeth" || p.kind === "tongue" ? [makeWall(rig, part, i)] : [],
-  );
-  return { rig, part, lips: openings?.lips ?? null, lids, openings, walls, faceStart, faceList, moved: P.slice() };
+  const within = character.parts.flatMap((p, i) => (p.kind === "teeth" || p.kind === "tongue" ? [i] : []));
+  return {
+    rig,
+    part,
+    lips: openings?.lips ?? null,
+    lids,
+    openings,
+    walls: makeWalls(rig, part, within),
+    skin: skinTables(body),
+    moved: P.slice(),
+    touched: new IndexSet(P.length / 3),
+  };
 }
 
 /** A shape at a weight. */
@@ -107,44 +109,46 @@ const PASSES_BY = 1.05;
 
 /** Reads the face with shapes at their weights, one added to the other; the figure stands at rest. */
 export function readFace(gauge: FaceGauge, shares: readonly ShapeShare[]): FaceReading {
-  const { rig, part, moved } = gauge;
-  const body = rig.character.parts[part]!;
-  const P = body.positions;
-  moved.set(P);
-  const touched = new Set<number>();
+  const { rig, part, moved, touched, lips } = gauge;
+  moved.set(rig.character.parts[part]!.positions);
+  touched.clear();
   for (const [shape, weight] of shares)
-    for (const d of shape.deltas) {
-      if (d.part !== part) continue;
-      d.vertices.forEach((v, k) => {
+    for (const { part: of, vertices, deltas } of shape.deltas) {
+      if (of !== part) continue;
+      for (let k = 0; k < vertices.length; k++) {
+        const v = vertices[k]!;
         touched.add(v);
-        for (let c = 0; c < 3; c++) moved[3 * v + c]! += weight * d.deltas[3 * k + c]!;
-      });
+        for (let c = 0; c < 3; c++) moved[3 * v + c]! += weight * deltas[3 * k + c]!;
+      }
     }
-  const { stretch, flips } = surface(gauge, touched);
-  let eye = 0;
-  for (const lid of gauge.lids)
-    lid.samples.forEach((vertices, i) => {
-      if (!vertices.some((v) => touched.has(v))) return;
-      const at = meanOf(moved, vertices);
-      if (
-        Math.hypot(at[0] - lid.eye.centre[0], at[1] - lid.eye.centre[1], at[2] - lid.eye.centre[2]) >
-        PASSES_BY * lid.eye.radius
-      )
-        return;
-      const h = lid.height(at);
-      // beyond what is there at rest: skin folded into the socket lies inside already
-      if (h !== null && h < 0) eye = Math.max(eye, Math.min(-h, lid.rest[i]! - h));
-    });
-  const atLips = gauge.lips !== null && [...touched].some((v) => isLip(gauge.lips!, v));
+  const { stretch, flips } = readMovedSkin(gauge.skin, moved, touched.members());
+  const atLips = lips !== null && lips.finder.candidates.some((v) => touched.has(v));
   return {
-    lipCross: atLips ? 1000 * lipCross(rig, gauge.lips!, moved).depth : 0,
-    eyeThroughLid: 1000 * eye,
+    lipCross: atLips ? 1000 * lipCross(rig, lips, moved).depth : 0,
+    eyeThroughLid: 1000 * Math.max(0, ...gauge.lids.map((lid) => eyeThrough(gauge, lid))),
     stretch,
     flips,
     lidGap: 1000 * gapOf(gauge, shares),
-    teethThrough: 1000 * standsOut(gauge, shares, touched, "teeth"),
-    tongueThrough: 1000 * standsOut(gauge, shares, touched, "tongue"),
+    teethThrough: 1000 * standsOut(gauge, shares, "teeth"),
+    tongueThrough: 1000 * standsOut(gauge, shares, "tongue"),
   };
+}
+
+/** How far an eyeball stands through the moved skin beyond what is there at rest, metres. */
+function eyeThrough({ moved, touched }: FaceGauge, { eye, samples, rest, height }: LidSamples): number {
+  const [cx, cy, cz] = eye.centre;
+  const near = (PASSES_BY * eye.radius) ** 2;
+  let most = 0;
+  for (let i = 0; i < samples.length; i++) {
+    const vertices = samples[i]!;
+    if (!vertices.some((v) => touched.has(v))) continue;
+    const at = meanOf(moved, vertices);
+    if ((at[0] - cx) ** 2 + (at[1] - cy) ** 2 + (at[2] - cz) ** 2 > near) continue;
+    const h = height(at);
+    // skin folded into the socket lies inside at rest already
+    if (h !== null && h < 0) most = Math.max(most, Math.min(-h, rest[i]! - h));
+  }
+  return most;
 }
 
 /** A weight from which a shape is at full. */
@@ -174,9 +178,8 @@ function gapOf({ openings, part, moved, rig }: FaceGauge, shares: readonly Shape
 
 /** How far parts of a kind stand out through the skin, beyond rest, metres. */
 function standsOut(
-  { walls, rig, moved }: FaceGauge,
+  { walls, rig, moved, touched }: FaceGauge,
   shares: readonly ShapeShare[],
-  touched: ReadonlySet<number>,
   kind: "teeth" | "tongue",
 ): number {
   let most = 0;
@@ -186,14 +189,7 @@ function standsOut(
     const own = shares.flatMap(([shape, weight]) =>
       shape.deltas.filter((d) => d.part === wall.part).map((d) => [d, weight] as const),
     );
-    let near = own.length > 0;
-    if (!near)
-      for (const v of touched)
-        if (wall.skin[v]) {
-          near = true;
-          break;
-        }
-    if (!near) continue;
+    if (own.length === 0 && !touched.members().some((v) => wall.skin[v] === 1)) continue;
     const places = own.length ? part.positions.slice() : part.positions;
     for (const [d, weight] of own)
       d.vertices.forEach((v, k) => {
@@ -202,35 +198,4 @@ function standsOut(
     most = Math.max(most, piercing(wall, places, moved).depth - wall.rest);
   }
   return most;
-}
-
-const lipSets = new WeakMap<LipGauge, Set<number>>();
-function isLip(lips: LipGauge, v: number): boolean {
-  let set = lipSets.get(lips);
-  if (!set) lipSets.set(lips, (set = new Set(lips.finder.candidates)));
-  return set.has(v);
-}
-
-function surface(
-  { rig, part, faceStart, faceList, moved }: FaceGauge,
-  touched: ReadonlySet<number>,
-): { stretch: number; flips: number } {
-  const body = rig.character.parts[part]!;
-  const P = body.positions;
-  const faces = new Set<number>();
-  for (const v of touched) for (let i = faceStart[v]!; i < faceStart[v + 1]!; i++) faces.add(faceList[i]!);
-  const ratios: number[] = [];
-  let flips = 0;
-  const length = (Q: Float32Array, a: number, b: number): number =>
-    Math.hypot(Q[3 * a]! - Q[3 * b]!, Q[3 * a + 1]! - Q[3 * b + 1]!, Q[3 * a + 2]! - Q[3 * b + 2]!);
-  for (const f of faces) {
-    const corners = body.corners.subarray(body.faceStarts[f]!, body.faceStarts[f + 1]!);
-    for (let k = 0; k < corners.length; k++) {
-      const [a, b] = [corners[k]!, corners[(k + 1) % corners.length]!];
-      const l = length(P, a, b);
-      if (l > 1e-6) ratios.push(length(moved, a, b) / l);
-    }
-    if (isTurned(faceVector(P, corners), faceVector(moved, corners))) flips++;
-  }
-  return { stretch: ratios.length ? percentile(ratios, 0.99) : 1, flips };
 }

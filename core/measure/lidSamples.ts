@@ -21,8 +21,14 @@ export function lidSamples(body: Part, isNear: (vertex: number) => boolean): num
 }
 
 /** Mean of some vertices. @param P 3 x vertexCount. */
-export function meanOf(P: Float32Array, vertices: readonly number[]): [number, number, number] {
-  const sum: [number, number, number] = [0, 0, 0];
-  for (const v of vertices) for (let c = 0; c < 3; c++) sum[c]! += P[3 * v + c]! / vertices.length;
-  return sum;
+export function meanOf(P: Float32Array, vertices: ArrayLike<number>): [number, number, number] {
+  const n = vertices.length;
+  let [x, y, z]: [number, number, number] = [0, 0, 0];
+  for (let k = 0; k < n; k++) {
+    const v = 3 * vertices[k]!;
+    x += P[v]! / n;
+    y += P[v + 1]! / n;
+    z += P[v + 2]! / n;
+  }
+  return [x, y, z];
 }

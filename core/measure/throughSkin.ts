@@ -1,3 +1,4 @@
+import { boxOf } from "../math/boxOf";
 import { buildBvh, type Bvh } from "../math/bvh";
 import { refitMoved } from "../math/refitMoved";
 import { castEdges, groupEdges, type EdgeGroups } from "./castEdges";
@@ -22,29 +23,32 @@ export interface Wall {
   readonly rest: number;
 }
 
-/** @param body, part indices into the parts. */
-export function makeWall({ character, triangles: all }: Rig, body: number, part: number): Wall {
+/** Walls round parts, with one tree of the skin near any of them. @param body, parts indices into the parts. */
+export function makeWalls({ character, triangles: all }: Rig, body: number, parts: readonly number[]): Wall[] {
   const P = character.parts[body]!.positions;
   const triangles = all[body]!;
-  const own = character.parts[part]!.positions;
-  const lo = [Infinity, Infinity, Infinity];
-  const hi = [-Infinity, -Infinity, -Infinity];
-  own.forEach((x, i) => {
-    lo[i % 3] = Math.min(lo[i % 3]!, x - ROOM);
-    hi[i % 3] = Math.max(hi[i % 3]!, x + ROOM);
-  });
-  const near: number[] = [];
-  for (let t = 0; t < triangles.length / 3; t++)
-    if ([0, 1, 2].every((c) => P[3 * triangles[3 * t]! + c]! > lo[c]! && P[3 * triangles[3 * t]! + c]! < hi[c]!))
-      near.push(t);
+  const isNear = new Uint8Array(triangles.length / 3);
+  for (const part of parts) {
+    const { middle, size } = boxOf(character.parts[part]!.positions);
+    const isBeside = (v: number, c: number): boolean => Math.abs(P[3 * v + c]! - middle[c]!) < size[c]! / 2 + ROOM;
+    for (let t = 0; t < isNear.length; t++) if ([0, 1, 2].every((c) => isBeside(triangles[3 * t]!, c))) isNear[t] = 1;
+  }
+  const near = Array.from(isNear.keys()).filter((t) => isNear[t] === 1);
   const outer = outerAtRest(triangles, P, near);
   const list = new Uint32Array(3 * outer.length);
   outer.forEach((t, i) => list.set(triangles.subarray(3 * t, 3 * t + 3), 3 * i));
   const skin = new Uint8Array(P.length / 3);
   for (const v of list) skin[v] = 1;
-  const wall = { part, bvh: buildBvh(list, P), skin, edges: groupEdges(edgesOf(character.parts[part]!), own), rest: 0 };
-  return { ...wall, rest: piercing(wall, own, P).depth };
+  const bvh = buildBvh(list, P);
+  return parts.map((part) => {
+    const own = character.parts[part]!.positions;
+    const edges = groupEdges(edgesOf(character.parts[part]!), own);
+    return { part, bvh, skin, edges, rest: piercing({ bvh, edges }, own, P).depth };
+  });
 }
+
+/** @param body, part indices into the parts. */
+export const makeWall = (rig: Rig, body: number, part: number): Wall => makeWalls(rig, body, [part])[0]!;
 
 /**
  * How deep a part's edges stand out through its wall: the outer end's height above the crossed triangle, metres. What
