@@ -1,6 +1,7 @@
 import { PROFILES, profileSchema, type Profile, type ProfileName } from "../core/checks/profile";
 import { REST_MOMENT, type Moment } from "../core/evaluate/moment";
 import type { Character, Driver } from "../core/model/character";
+import { drivenByTurn } from "../core/model/drivenByTurn";
 import { parseJsonText } from "../core/model/parseJsonText";
 import { readBytes } from "./readCharacter";
 import { schemaFault } from "../core/model/schemaWords";
@@ -116,21 +117,8 @@ export function driverFrom(character: Character, text: string, shape: string): D
     throw new UserError(`"${from}..${to}" is not a range of degrees.`, "--driver", "");
   if (limits[0] === limits[1])
     throw new UserError(`The range ${from}..${to} has no length.`, "--driver", "Give two different angles.");
-  return {
-    shape,
-    joint: known(
-      joint,
-      (character.skeleton?.joints ?? []).map((j) => j.name),
-      "joint",
-      "--driver",
-    ),
-    axis,
-    fromDegrees: limits[0]!,
-    toDegrees: limits[1]!,
-    easing: "smooth",
-    intensity: 1,
-    enabled: true,
-  };
+  const joints = (character.skeleton?.joints ?? []).map((j) => j.name);
+  return { shape, ...drivenByTurn({ joint: known(joint, joints, "joint", "--driver"), axis }, limits[0]!, limits[1]!) };
 }
 
 export function profileFrom(name: string): Profile {

@@ -3,6 +3,7 @@ import { PROFILES } from "~core/checks/checkFacts";
 import type { JointReading } from "~core/measure/measureJoint";
 import type { SweepRow } from "~core/measure/sweepMotion";
 import type { Character, Driver } from "~core/model/character";
+import { rangeAlong } from "~core/model/drivenByTurn";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 
 const { limits } = PROFILES.realtime;
@@ -68,12 +69,8 @@ export function worstRow(
 }
 
 /** Does the driver read this motion? Its range is given in the motion's own sense. */
-export function rangeOn(driver: Driver, motion: JointMotion): { from: number; to: number } | null {
-  if (driver.joint !== motion.joint) return null;
-  const along = driver.axis.reduce((n, x, k) => n + x * motion.axis[k]!, 0);
-  if (Math.abs(along) < 0.9) return null;
-  return { from: Math.sign(along) * driver.fromDegrees, to: Math.sign(along) * driver.toDegrees };
-}
+export const rangeOn = (driver: Driver, motion: JointMotion): { from: number; to: number } | null =>
+  rangeAlong(driver, motion.joint, motion.axis, 0.9);
 
 export const driversOn = (character: Character, motion: JointMotion): Driver[] =>
   character.drivers.filter((d) => rangeOn(d, motion) !== null);

@@ -1,4 +1,4 @@
-import { fadeOut } from "~core/math/fadeOut";
+import { fadeOut } from "~core/math/smoothStep";
 import { applySimilarity, SAME_PLACE, type Similarity } from "~core/math/similarity";
 import type { Vec3 } from "~core/math/vec3";
 import { closestPoint, refitBvh, type Bvh } from "~core/math/bvh";

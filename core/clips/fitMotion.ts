@@ -22,6 +22,7 @@ import { mirrorMotion } from "./mirrorMotion";
 import { copyMotion, standing, type Motion, type Standing } from "./motion";
 import { layPoseEdits, turnsJoints } from "./poseEdits";
 import { layTravel, setWay, wayOf } from "./travel";
+import { smoothStep } from "../math/smoothStep";
 
 export interface Fitted {
   readonly motion: Motion;
@@ -202,8 +203,7 @@ function heldMoves(
   joinRound(out, found, closed, frames);
   const lead = (from: number, to: number, a: Vec3, b: Vec3): void => {
     for (let f = from + 1; f < to; f++) {
-      const t = (f - from) / (to - from);
-      const s = t * t * (3 - 2 * t);
+      const s = smoothStep((f - from) / (to - from));
       out[((f % frames) + frames) % frames] = add(scale(a, 1 - s), scale(b, s));
     }
   };

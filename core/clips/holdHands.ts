@@ -4,6 +4,7 @@ import type { HumanoidMap } from "../skeleton/humanoidMap";
 import { bendLimb } from "./bendLimb";
 import { stretches } from "./contacts";
 import { standing, type Motion, type Standing } from "./motion";
+import { smoothStep } from "../math/smoothStep";
 
 /** A hand slower than this rests, metres a second; ours: a hand laid on something drifts at less. */
 const STILL = 0.12;
@@ -104,8 +105,7 @@ function movesInto(
       const out = f < rest[0] ? rest[0] - f : f > rest[1] ? f - rest[1] : 0;
       const at = closed ? ((f % frames) + frames) % frames : f;
       if (at < 0 || at >= frames) continue;
-      const t = 1 - out / lead;
-      const share = t * t * (3 - 2 * t);
+      const share = smoothStep(1 - out / lead);
       const move = out === 0 ? sub(middle, places[at]!) : scale(f < rest[0] ? ends[0] : ends[1], share);
       // where two rests lie close, each leads by its share
       sums[at]!.move = out === 0 ? move : sums[at]!.share === 1 ? sums[at]!.move : add(sums[at]!.move, move);

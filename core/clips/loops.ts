@@ -1,6 +1,7 @@
 import { angleBetweenQuats, slerp } from "../math/quat";
 import type { Quat } from "../math/vec3";
 import { copyMotion, placeAt, setPlaceAt, setTurnAt, turnAt, type Motion } from "./motion";
+import { smoothStep } from "../math/smoothStep";
 
 /** Two moments between which a movement can be played over and over, and how far they are apart. */
 export interface Loop {
@@ -21,7 +22,6 @@ const MEANT = 14;
 const TAIL = 0.15;
 /** A figure whose pelvis comes back as near as this does not travel, metres. */
 const STAYS = 0.08;
-const eased = (t: number): number => t * t * (3 - 2 * t);
 /** A pose and the next closer than this are the same, degrees. */
 const SAME = 0.01;
 
@@ -108,7 +108,7 @@ export function closeLoop(motion: Motion, from: number, to: number): { motion: M
   const start = placeAt(out, 0);
   const stays = Math.hypot(end[0] - start[0], end[2] - start[2]) < STAYS;
   for (let f = last - fade + 1; f <= last; f++) {
-    const share = eased((f - (last - fade)) / fade);
+    const share = smoothStep((f - (last - fade)) / fade);
     // the same moment one round earlier, where the file holds it; else the start itself
     const before = a >= fade ? a + (f - last) : null;
     out.skeleton.joints.forEach((_, j) => {

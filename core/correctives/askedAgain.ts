@@ -1,11 +1,12 @@
 import { deform, makeRig } from "../deform/rig";
 import { drivenWeights } from "../evaluate/drivers/drivenWeight";
+import { fullMoments } from "../evaluate/drivers/fullMoment";
 import { readyShapes } from "../evaluate/drivers/readyDrivers";
 import { REST_MOMENT, type Moment } from "../evaluate/moment";
 import type { Character } from "../model/character";
 import { mixShapes } from "../shapes/mixShapes";
 import { correctiveFromSculpt } from "./correctiveFromSculpt";
-import { fullMoments, type StackedEdit } from "./stackedOn";
+import type { StackedEdit } from "./stackedOn";
 
 /** What becomes of correctives when the skin under them is bound otherwise. */
 export interface AskedAgain {
@@ -41,9 +42,9 @@ export function askedAgain(
   let missedMm = 0;
   const others = changed.flatMap((n) => shapeIndex.get(n) ?? []);
   const first = others.length ? Math.min(...others) : -1;
-  for (const { shape: name, pose, weights } of fullMoments(before)) {
+  for (const { shape: name, pose, weights, enabled } of fullMoments(before)) {
     const at = shapeIndex.get(name);
-    if (at === undefined || at <= first || others.includes(at)) continue;
+    if (!enabled || at === undefined || at <= first || others.includes(at)) continue;
     const moment: Moment = { ...REST_MOMENT, method, pose, weights };
     const driven = drivenWeights(now, moment);
     const full = driven[at]!;

@@ -1,4 +1,5 @@
 import type { Vec3 } from "../math/vec3";
+import { smoothStep } from "../math/smoothStep";
 
 export const FACE_AREAS = ["anywhere", "brows", "eyes", "nose and cheeks", "mouth", "painted"] as const;
 export type FaceArea = (typeof FACE_AREAS)[number];
@@ -33,10 +34,7 @@ export function faceMask(
   if (area === "painted") return painted ?? out.fill(0);
   if (area === "anywhere" || !eyes) return out;
   const [low, high] = BORDERS[area];
-  const rise = (x: number): number => {
-    const t = Math.min(1, Math.max(0, (x + SOFT) / (2 * SOFT)));
-    return t * t * (3 - 2 * t);
-  };
+  const rise = (x: number): number => smoothStep((x + SOFT) / (2 * SOFT));
   return out.map((_, v) => {
     const y = (positions[3 * v + 1]! - eyes.centre[1]) / eyes.span;
     const z = (positions[3 * v + 2]! - eyes.centre[2]) / eyes.span;

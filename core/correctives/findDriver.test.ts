@@ -54,9 +54,9 @@ describe("drivers of Wick's correctives, taken away and found by measuring", () 
       if (found?.certain) expect(found.motion.joint).toBe(own.joint);
       if (found?.motion.id !== own.id) continue;
       right++;
-      if (Math.abs(found.toDegrees - to) <= 10) near++;
+      if (Math.abs(found.driver.toDegrees - to) <= 10) near++;
       expect(found.gain).toBeGreaterThan(0);
-      expect(Math.abs(found.fromDegrees)).toBeLessThan(Math.abs(found.toDegrees));
+      expect(Math.abs(found.driver.fromDegrees)).toBeLessThan(Math.abs(found.driver.toDegrees));
     }
     expect(right).toBeGreaterThanOrEqual(some.length - 1);
     expect(near).toBeGreaterThanOrEqual(0.7 * some.length);

@@ -1,7 +1,8 @@
 import { withShapes } from "../deform/rig";
 import { subtreeOf, weightShare } from "../measure/jointRegion";
 import { measureJoint, withRig, type JointGauge, type JointReading } from "../measure/measureJoint";
-import { isDriven, type Character, type Shape } from "../model/character";
+import { isDriven, type Character, type Driver, type Shape } from "../model/character";
+import { drivenByTurn } from "../model/drivenByTurn";
 import type { HumanoidMap } from "../skeleton/humanoidMap";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { sculptMoment } from "./proposeSculpt";
@@ -10,8 +11,7 @@ import { sculptMoment } from "./proposeSculpt";
 export interface FoundDriver {
   readonly motion: JointMotion;
   /** Degrees along the motion at which it sets in, and at which it is at full. */
-  readonly fromDegrees: number;
-  readonly toDegrees: number;
+  readonly driver: Omit<Driver, "shape">;
   /** Share of what is wrong on that motion that it takes away. */
   readonly gain: number;
   /** Whether no other motion, of this joint or another, comes near: the next one gains less than half as much. */
@@ -109,8 +109,7 @@ export function* findDriver(
   yield 1;
   return {
     motion: best.motion,
-    fromDegrees: Math.round(SETS_IN * full),
-    toDegrees: full,
+    driver: drivenByTurn(best.motion, Math.round(SETS_IN * full), full),
     gain: best.share,
     certain: !next || next.good < AHEAD * best.good,
   };

@@ -1,6 +1,7 @@
 import { driverWeightAt } from "../evaluate/drivers/driverWeight";
 import type { Character, Driver, Shape, ShapeDelta } from "../model/character";
-import { dot, type Vec3 } from "../math/vec3";
+import { drivenByTurn, rangeAlong } from "../model/drivenByTurn";
+import type { Vec3 } from "../math/vec3";
 import { mixShapes } from "../shapes/mixShapes";
 
 /** A corrective of the joint that has to change so that its own sculpt is still met. */
@@ -40,11 +41,8 @@ export function driversAlong(
 ): { driver: Driver; from: number; to: number }[] {
   return character.drivers
     .flatMap((driver) => {
-      const along = driver.joint === joint ? dot(driver.axis, axis) : 0;
-      if (Math.abs(along) < ALONG || !driver.enabled) return [];
-      const s = Math.sign(along);
-      const [from, to] = [s * driver.fromDegrees, s * driver.toDegrees];
-      return Math.sign(to || from) === Math.sign(side) ? [{ driver, from, to }] : [];
+      const range = driver.enabled ? rangeAlong(driver, joint, axis, ALONG) : null;
+      return range && Math.sign(range.to || range.from) === Math.sign(side) ? [{ driver, ...range }] : [];
     })
     .sort((a, b) => Math.abs(a.to) - Math.abs(b.to));
 }
@@ -69,8 +67,8 @@ export function insertSculpt(
   const now = after ? weightAt(after, degrees) : 0;
   const own = after && now > 0 ? mixShapes([[{ deltas }, 1] as const, [shapeOf(character, after), now]]) : deltas;
   const edits = after ? [givingWay(character, after, degrees, own)] : [];
-  const driver = { shape: "", joint, axis, fromDegrees, toDegrees: degrees, easing: "smooth", intensity: 1 } as const;
-  const made: Along = { driver: { ...driver, enabled: true }, from: fromDegrees, to: degrees };
+  const driver = { shape: "", ...drivenByTurn({ joint, axis }, fromDegrees, degrees) };
+  const made: Along = { driver, from: fromDegrees, to: degrees };
   const edited = new Map(edits.map((e) => [e.name, e]));
   const then = (angle: number): readonly ShapeDelta[] =>
     mixed([

@@ -3,6 +3,7 @@ import type { Moment } from "../evaluate/moment";
 import { measureJoint, withRig, type JointGauge, type JointReading } from "../measure/measureJoint";
 import { sweepAngles } from "../measure/sweepMotion";
 import type { Driver, Shape } from "../model/character";
+import { drivenByTurn } from "../model/drivenByTurn";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { proposeInSteps, sculptMoment } from "./proposeSculpt";
 import { withinShares } from "./withinShares";
@@ -158,15 +159,9 @@ const driven = (links: readonly Link[], motion: JointMotion, setsIn: number): Dr
     driver: driverOf(shape, motion, i === 0 ? setsIn * full : links[i - 1]!.full, full),
   }));
 
-const driverOf = (shape: Shape, motion: JointMotion, from: number, to: number): Driver => ({
-  shape: shape.name,
-  joint: motion.joint,
-  axis: motion.axis,
-  fromDegrees: Math.round(from),
-  toDegrees: to,
-  easing: "smooth",
-  intensity: 1,
-  enabled: true,
+const driverOf = ({ name }: Shape, motion: JointMotion, from: number, to: number): Driver => ({
+  shape: name,
+  ...drivenByTurn(motion, Math.round(from), to),
 });
 
 /** The gauge of the character with these shapes as its only driven ones. */

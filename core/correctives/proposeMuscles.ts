@@ -7,6 +7,7 @@ import { uniqueName } from "../model/uniqueName";
 import type { HumanoidMap } from "../skeleton/humanoidMap";
 import type { JointMotion } from "../skeleton/jointMotions";
 import { carryMovement, carrySurface } from "../surface/carryMovement";
+import { smoothStep } from "../math/smoothStep";
 
 /** A muscle whose belly shows: which bone it lies on, what it bends, and where its belly is (common practice). */
 interface MuscleKind {
@@ -178,7 +179,7 @@ function bellyOf(
     const off = length(way);
     const facing = off > 1e-6 ? dot(way, out) / off : 0;
     if (facing <= 0) continue;
-    const share = held * (1 - apart * apart) ** 2 * facing * facing * (3 - 2 * facing);
+    const share = held * (1 - apart * apart) ** 2 * smoothStep(facing);
     found.push({ v, share, way: normalize(add(scale(way, 1 / off), out)), off });
   }
   const middle = found.filter((f) => f.share > 0.5);

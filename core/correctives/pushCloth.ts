@@ -8,6 +8,7 @@ import { add, length, scale, type Vec3 } from "../math/vec3";
 import { neighboursOf, type Neighbours } from "../model/neighbours";
 import { placesOf } from "../model/places";
 import type { Driver, Shape, ShapeDelta } from "../model/character";
+import { drivenByTurn } from "../model/drivenByTurn";
 import { motionPose, type JointMotion } from "../skeleton/jointMotions";
 import { withTrialShape } from "./correctiveFromSculpt";
 import { inverseSkin } from "./inverseSkin";
@@ -150,13 +151,7 @@ function wornOn(
 
 const driverOf = ({ motion, degrees, method, name }: ClothPlace): Driver => ({
   shape: name,
-  joint: motion.joint,
-  axis: motion.axis,
-  fromDegrees: Math.round(SETS_IN * degrees),
-  toDegrees: Math.round(degrees),
-  easing: "smooth",
-  intensity: 1,
-  enabled: true,
+  ...drivenByTurn(motion, Math.round(SETS_IN * degrees), Math.round(degrees)),
   method,
 });
 

@@ -1,10 +1,14 @@
 import { tube } from "../../tests/helpers/characters";
 import { deform, makeRig } from "../deform/rig";
+import { drivenWeights } from "../evaluate/drivers/drivenWeight";
+import { fullMoments } from "../evaluate/drivers/fullMoment";
 import { REST_MOMENT } from "../evaluate/moment";
 import type { Pose } from "../evaluate/poseSkeleton";
 import type { Character, Driver, Shape, ShapeDelta } from "../model/character";
+import { angleBetweenQuats, fromAxisAngle, fromEulerXYZ, multiplyQuat } from "../math/quat";
+import type { DriverTerm } from "../model/terms/driverTerms";
 import { mixShapes } from "../shapes/mixShapes";
-import { answerStacked, fullMoments } from "./stackedOn";
+import { answerStacked } from "./stackedOn";
 
 const limb = tube();
 /** Skin of some rings pushed along x, y and z by as many metres. */
@@ -128,5 +132,43 @@ describe("correctives sculpted on top of one that changes", () => {
     };
     expect(fullMoments(more).map((m) => m.shape)).toEqual(["first", "second", "third", "aside", "sampled", "aimed"]);
     expect(answerStacked(more, "first", change).edits.map((e) => e.name)).toEqual(["second", "sampled", "aimed"]);
+  });
+
+  it("a driver of two angles of one joint is at full where both are", () => {
+    const angle = (axis: readonly [number, number, number], degrees: number): DriverTerm => ({
+      kind: "angle",
+      joint: "lower",
+      axis,
+      points: [
+        { degrees: 0, weight: 0 },
+        { degrees, weight: 1 },
+      ],
+      between: "straight",
+    });
+    const both: Character = {
+      ...character,
+      drivers: [],
+      poseDrivers: [
+        {
+          shape: "first",
+          terms: [angle([0, 1, 0], 50), angle([1, 0, 0], 40)],
+          rule: "product",
+          group: "corrective",
+          intensity: 1,
+          enabled: true,
+        },
+      ],
+    };
+    const [moment] = fullMoments(both);
+    const { lower } = moment!.pose;
+    expect(
+      angleBetweenQuats(
+        fromEulerXYZ(...lower!),
+        multiplyQuat(fromAxisAngle([0, 1, 0], 50), fromAxisAngle([1, 0, 0], 40)),
+      ),
+    ).toBeCloseTo(0, 4);
+    // the second turn alone would leave it at rest
+    expect(drivenWeights(both, { ...REST_MOMENT, ...moment! })[0]).toBeGreaterThan(0.75);
+    expect(drivenWeights(both, { ...REST_MOMENT, pose: { lower: [40, 0, 0] } })[0]).toBe(0);
   });
 });

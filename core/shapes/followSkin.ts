@@ -5,6 +5,7 @@ import { closestPoint } from "../math/bvh";
 import { triangulate, type Character, type Part, type Shape, type ShapeDelta } from "../model/character";
 import { UserError } from "../model/userError";
 import { barycentric, fullMovement } from "../surface/carryMovement";
+import { smoothStep } from "../math/smoothStep";
 
 /** How a part follows the skin under all shapes. */
 export const followSchema = z.object({
@@ -52,13 +53,12 @@ export function makeFollower(
     const c = closestPoint(bvh, S, P[3 * v]!, P[3 * v + 1]!, P[3 * v + 2]!, reach);
     if (c.triangle < 0) continue;
     const corners = [0, 1, 2].map((k) => triangles[3 * c.triangle + k]!) as [number, number, number];
-    const t = Math.min(1, (reach - c.distance) / (FADES * reach));
     holds.push({
       vertex: v,
       corners,
       share: barycentric(S, corners, c),
       offset: [P[3 * v]! - c.x, P[3 * v + 1]! - c.y, P[3 * v + 2]! - c.z],
-      much: t * t * (3 - 2 * t),
+      much: smoothStep((reach - c.distance) / (FADES * reach)),
     });
   }
   const normalsAt = placeNormals(body);

@@ -5,6 +5,7 @@ import { humanoidMap } from "../skeleton/humanoidMap";
 import { jointMotions, type JointMotion } from "../skeleton/jointMotions";
 import { readName, splitWords } from "../names/nameWords";
 import { isDriven, type Character, type Driver, type Shape, type ShapeDriver } from "../model/character";
+import { drivenByTurn } from "../model/drivenByTurn";
 
 /** What an undriven shape is taken for, by its name and by where it moves flesh. */
 export type DriverProposal = { readonly shape: string; readonly why: string } & (
@@ -62,15 +63,7 @@ export function proposeDrivers(character: Character): DriverProposal[] {
         shape: shape.name,
         rule: null,
         why: `its name says ${motion.label} ${degrees}°, and ${Math.round(100 * there)} % of it is there`,
-        driver: {
-          joint: motion.joint,
-          axis: motion.axis,
-          fromDegrees: Math.round(0.4 * degrees),
-          toDegrees: degrees,
-          easing: "smooth",
-          intensity: 1,
-          enabled: true,
-        },
+        driver: drivenByTurn(motion, Math.round(0.4 * degrees), degrees),
       },
     ];
   });

@@ -1,4 +1,5 @@
 import type { ShapeDelta } from "../model/character";
+import { smoothStep } from "../math/smoothStep";
 
 /**
  * How much of a vertex's movement belongs to one side: all beyond the seam on its own side, nothing beyond it on the
@@ -8,8 +9,7 @@ import type { ShapeDelta } from "../model/character";
 export function sideShare(x: number, side: "left" | "right", seam: number): number {
   const towards = side === "left" ? x : -x;
   if (seam <= 0) return towards > 0 ? 1 : towards < 0 ? 0 : 0.5;
-  const t = Math.min(1, Math.max(0, (towards + seam) / (2 * seam)));
-  return t * t * (3 - 2 * t);
+  return smoothStep((towards + seam) / (2 * seam));
 }
 
 /**

@@ -1,4 +1,5 @@
 import { withTracks } from "../model/character";
+import { countedFrom } from "../model/drivenByTurn";
 import { deform, makeRig } from "../deform/rig";
 import { REST_MOMENT } from "../evaluate/moment";
 import { driverAngle } from "../evaluate/drivers/driverWeight";
@@ -70,10 +71,7 @@ export function rebind(character: Character, given: Pose): Character {
     skeleton: { ...skeleton, joints, inverseBinds },
     shapes: character.shapes.map((s) => ({ ...s, deltas: s.deltas.map(turned), ...offsets(s) })),
     clips: character.clips.map((c) => withTracks(c, (all) => holding(all, skeleton, joints))),
-    drivers: character.drivers.map((d) => {
-      const already = driverAngle(d, pose);
-      return { ...d, fromDegrees: d.fromDegrees - already, toDegrees: d.toDegrees - already };
-    }),
+    drivers: character.drivers.map((d) => countedFrom(d, driverAngle(d, pose))),
     ...fromNewRest(character, pose),
   };
 }

@@ -1,6 +1,7 @@
 import { mixed, onTop } from "./mixWeights";
 import type { MouthReader, Weights } from "./mouth";
 import { isAtEdge, isAtTeeth, isSealed, isVowel, visemeOf, type Phone } from "./phones";
+import { smoothStep } from "../math/smoothStep";
 
 /** Limits of a spoken mouth: metres and seconds (our own choice; 40 ms is common practice, no source). */
 export const SEALED = 0.0005;
@@ -118,11 +119,10 @@ function holdOf(need: Need, p: Phone): number {
   return need === "sealed" ? Math.max(CLOSED_FOR / 2 + 0.5 / RATE, share) : Math.min(TOUCHES, share);
 }
 
-const smooth = (t: number): number => t * t * (3 - 2 * t);
 const partOf = ({ from, to, leads }: Demand, t: number): number => {
   if (t >= from && t <= to) return 1;
   if (t <= leads[0] || t >= leads[1]) return 0;
-  return smooth(t < from ? (t - leads[0]) / (from - leads[0]) : (leads[1] - t) / (leads[1] - to));
+  return smoothStep(t < from ? (t - leads[0]) / (from - leads[0]) : (leads[1] - t) / (leads[1] - to));
 };
 
 /** So much more does a demand that shuts or touches weigh than one that opens, where both are at work. */

@@ -6,6 +6,7 @@ import type { Vec3 } from "../math/vec3";
 import { shapeMeaning, shutsEye } from "../names/shapeMeaning";
 import type { Manner } from "./manner";
 import { isVowel, SILENCE, type Phone, type SpokenLine } from "./phones";
+import { smoothStep } from "../math/smoothStep";
 
 /** Angles of one joint by time: degrees x, y, z, three a key. */
 export interface HeadTurn {
@@ -159,8 +160,7 @@ export function headAt(head: readonly HeadTurn[], seconds: number): Record<strin
       let k = 0;
       while (k < times.length - 2 && times[k + 1]! <= seconds) k++;
       const span = (times[k + 1] ?? times[k]!) - times[k]!;
-      const t = span > 0 ? Math.min(1, Math.max(0, (seconds - times[k]!) / span)) : 0;
-      const s = t * t * (3 - 2 * t);
+      const s = span > 0 ? smoothStep((seconds - times[k]!) / span) : 0;
       const at = (c: number): number =>
         (1 - s) * angles[3 * k + c]! + s * (angles[3 * Math.min(k + 1, times.length - 1) + c] ?? 0);
       return [joint, [at(0), at(1), at(2)] as const];

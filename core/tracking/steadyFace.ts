@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { OneEuro, type OneEuroSettings } from "./oneEuro";
+import { fadeOut } from "../math/smoothStep";
 
 /** How a face is steadied; 0..1 as a person sets it. */
 export const steadySchema = z.object({
@@ -101,8 +102,7 @@ export class SteadyFace {
       this.held.set(this.values);
       for (let i = 0; i < 5; i++) this.heldTurns[i] = this.shownTurn(i);
     }
-    const gone = Math.min(1, Math.max(0, (time - this.lostSince - HOLDS) / EASES));
-    const left = 1 - gone * gone * (3 - 2 * gone);
+    const left = fadeOut((time - this.lostSince - HOLDS) / EASES);
     for (let c = 0; c < this.values.length; c++)
       this.values[c] = this.neutral[c]! + left * (this.held[c]! - this.neutral[c]!);
     this.showTurns(this.heldTurns.map((a) => left * a));

@@ -5,6 +5,7 @@ import type { Quat } from "../math/vec3";
 import { changedDriver, changedSamples } from "../model/changeDrivers";
 import { UNCHANGED, type JointChange } from "../model/terms/jointChange";
 import type { Character, Driver, Shape } from "../model/character";
+import { wholeDegrees } from "../model/drivenByTurn";
 import { poseDriven } from "../model/drivenShapes";
 import { jointsRead as termJoints } from "../model/terms/driverTerms";
 import type { PoseDriver, SampleSet } from "../model/poseDriver";
@@ -108,8 +109,7 @@ export async function carryCorrectives(
       const shape = shapes.get(d.shape);
       if (!shape) return [];
       const { joint, axis } = to(d.joint);
-      const [fromDegrees, toDegrees] = [Math.round(d.fromDegrees), Math.round(d.toDegrees)];
-      return [{ shape, driver: { ...d, joint, axis: axis(d.axis), fromDegrees, toDegrees } }];
+      return [{ shape, driver: { ...wholeDegrees(d), joint, axis: axis(d.axis) } }];
     }),
     read: (rested.poseDrivers ?? []).flatMap((d) => {
       const shape = shapes.get(d.shape);

@@ -7,6 +7,7 @@ import { makeFaceMapper, type FaceMapper } from "../tracking/faceWeights";
 import { faceAt, type FaceAt } from "../tracking/recordedFace";
 import { linesOf, onRuler } from "./spokenLines";
 import { lengthOf, type TakePiece, type Trial } from "./trial";
+import { fadeOut } from "../math/smoothStep";
 
 /** What turns a face's channels into what a character does. */
 export interface FacePlayer {
@@ -63,7 +64,7 @@ function spokenAt(trial: Trial, at: number): number {
     const from = Math.max(line.start, onRuler(line, said[0]!.from));
     const to = Math.min(line.start + lengthOf(line), onRuler(line, said[said.length - 1]!.to));
     const away = Math.max(from - at, at - to, 0) / BESIDE;
-    if (away < 1) most = Math.max(most, line.share * (1 - away * away * (3 - 2 * away)));
+    if (away < 1) most = Math.max(most, line.share * fadeOut(away));
   }
   return most;
 }

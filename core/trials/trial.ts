@@ -6,6 +6,7 @@ import { channelMapSchema } from "../tracking/channelMap";
 import { recordedFaceSchema } from "../tracking/recordedFace";
 import { PLAIN_STEADY, steadySchema } from "../tracking/steadyFace";
 import { LANES, type Lane } from "./lanes";
+import { smoothStep } from "../math/smoothStep";
 
 export const RATES = [24, 25, 30, 60] as const;
 
@@ -150,8 +151,7 @@ export function shareAt(p: Piece, at: number): number {
   const gone = at - p.start;
   const long = lengthOf(p);
   if (!p.on || gone < -1e-9 || gone > long + 1e-9) return 0;
-  const ease = (t: number): number => t * t * (3 - 2 * t);
-  const rise = p.fadeIn > 0 ? ease(Math.min(1, Math.max(0, gone / p.fadeIn))) : 1;
-  const fall = p.fadeOut > 0 ? ease(Math.min(1, Math.max(0, (long - gone) / p.fadeOut))) : 1;
+  const rise = p.fadeIn > 0 ? smoothStep(gone / p.fadeIn) : 1;
+  const fall = p.fadeOut > 0 ? smoothStep((long - gone) / p.fadeOut) : 1;
   return p.share * Math.min(rise, fall);
 }

@@ -2,6 +2,7 @@ import type { MaterialMap, TextureImage } from "../../core/model/character";
 import { writePng } from "../../core/edits/textures/shrinkImage";
 import type { Pixels } from "../../core/edits/textures/readPng";
 import { repeatable } from "../modelling/repeatable";
+import { smoothStep } from "../../core/math/smoothStep";
 
 /** A number for each place of a tile that repeats, 0..1 along both ways. */
 type Field = (x: number, y: number) => number;
@@ -13,7 +14,6 @@ const around = (i: number, count: number): number => ((i % count) + count) % cou
 function noise(cellsX: number, cellsY: number, seed: number): Field {
   const random = repeatable(seed);
   const values = Float64Array.from({ length: cellsX * cellsY }, () => random());
-  const ease = (t: number): number => t * t * (3 - 2 * t);
   return (x, y) => {
     const fx = x * cellsX;
     const fy = y * cellsY;
@@ -23,8 +23,8 @@ function noise(cellsX: number, cellsY: number, seed: number): Field {
     const right = around(x0 + 1, cellsX);
     const below = cellsX * around(y0, cellsY);
     const above = cellsX * around(y0 + 1, cellsY);
-    const tx = ease(fx - x0);
-    const ty = ease(fy - y0);
+    const tx = smoothStep(fx - x0);
+    const ty = smoothStep(fy - y0);
     const low = values[below + left]! * (1 - tx) + values[below + right]! * tx;
     const high = values[above + left]! * (1 - tx) + values[above + right]! * tx;
     return low * (1 - ty) + high * ty;

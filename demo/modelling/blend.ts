@@ -1,10 +1,11 @@
+import { smoothStep } from "../../core/math/smoothStep";
+
 /** Straight blend of two numbers; t 0 gives a, 1 gives b. */
 export const mix = (a: number, b: number, t: number): number => a + (b - a) * t;
 
 /** 0 up to `from`, 1 from `to` on, smooth between (cubic 3t^2 - 2t^3). `from` may be the larger one: then it falls. */
 export function smoothstep(from: number, to: number, x: number): number {
-  const t = Math.min(1, Math.max(0, (x - from) / (to - from)));
-  return t * t * (3 - 2 * t);
+  return smoothStep((x - from) / (to - from));
 }
 
 /**

@@ -1,6 +1,7 @@
 import { normalize, scale, sub, add, dot, type Vec3 } from "../../core/math/vec3";
 import { monotoneTable } from "../modelling/monotoneTable";
 import { BASE, type Person, type Push } from "./people";
+import { smoothStep } from "../../core/math/smoothStep";
 
 export type PointMap = (p: Vec3) => Vec3;
 
@@ -94,8 +95,7 @@ export function eyeMap(person: Person, side: 1 | -1): PointMap {
 export function eyeShare(p: Vec3, side: 1 | -1): number {
   const q = scale(sub(p, BASE.headAt as Vec3), 1 / UNIT);
   const d = Math.hypot(q[0] - side * BASE.eye.x, q[1], q[2] - BASE.eye.z);
-  const t = Math.min(1, Math.max(0, (26 - d) / 9));
-  return t * t * (3 - 2 * t);
+  return smoothStep((26 - d) / 9);
 }
 
 /** A limb about its joint: scaled along the bone and across it. @param along unit direction of the bone. */

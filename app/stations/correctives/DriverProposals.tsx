@@ -5,6 +5,7 @@ import { dot } from "~core/math/vec3";
 import { loneShapes, type FoundDriver } from "~core/correctives/findDriver";
 import type { Step } from "~core/ledger/steps";
 import type { Character } from "~core/model/character";
+import { rangeWords } from "~core/model/drivenByTurn";
 import { proposeDrivers, type DriverProposal } from "~core/shapes/proposeDrivers";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { shareJob } from "../../session/jobs/pageJobs";
@@ -17,26 +18,17 @@ import { counted } from "../../ui/counted";
 import { Progress } from "../../ui/Progress";
 import { Refused } from "../../ui/Refused";
 
-const setBy = (p: DriverProposal): string =>
-  p.driver ? `${p.driver.joint} from ${p.driver.fromDegrees}° to ${p.driver.toDegrees}°` : p.rule.of.join(" × ");
+const setBy = (p: DriverProposal): string => (p.driver ? rangeWords(p.driver) : p.rule.of.join(" × "));
 
 /** What was found by measuring, as a proposal. */
-const measured = (shape: string, { motion, fromDegrees, toDegrees, gain, certain }: FoundDriver): Proposed => ({
+const measured = (shape: string, { motion, driver, gain, certain }: FoundDriver): Proposed => ({
   shape,
   rule: null,
   certain,
   why:
     `takes away ${Math.round(100 * gain)} % of what is wrong at ${motion.label}` +
     (certain ? "" : "; another motion comes near, so look at it first"),
-  driver: {
-    joint: motion.joint,
-    axis: motion.axis,
-    fromDegrees,
-    toDegrees,
-    easing: "smooth",
-    intensity: 1,
-    enabled: true,
-  },
+  driver,
 });
 type Proposed = DriverProposal & { readonly certain?: boolean };
 

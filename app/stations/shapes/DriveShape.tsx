@@ -5,6 +5,7 @@ import { useState, type ReactNode } from "react";
 import { SmallSelect } from "../../ui/SmallSelect";
 import type { Step } from "~core/ledger/steps";
 import { SHAPE_RULES, type ShapeRule } from "~core/model/character";
+import { drivenByTurn } from "~core/model/drivenByTurn";
 import type { JointMotion } from "~core/skeleton/jointMotions";
 import { useSession } from "../../session/session";
 import { useDesk } from "../../session/useDesk";
@@ -74,15 +75,7 @@ export function DriveShape({ name, onDone }: { name: string; onDone: () => void 
 function driveStep(name: string, way: Way, { from, to, of, by }: Chosen, motion: JointMotion | undefined): Step {
   const driver =
     way === "a joint" && motion
-      ? {
-          joint: motion.joint,
-          axis: [...motion.axis] as [number, number, number],
-          fromDegrees: from,
-          toDegrees: to,
-          easing: "smooth" as const,
-          intensity: 1,
-          enabled: true,
-        }
+      ? { ...drivenByTurn(motion, from, to), axis: [...motion.axis] as [number, number, number] }
       : null;
   const span = by === "in-between" ? { span: { from: 0, peak: 0.5, to: 1 } } : {};
   const rule = way === "other shapes" ? { of: [...of], rule: by, enabled: true, ...span } : null;

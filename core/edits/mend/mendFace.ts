@@ -6,6 +6,7 @@ import { heightOverEye } from "../../measure/heightOverEye";
 import type { Character, ShapeDelta } from "../../model/character";
 import { UserError } from "../../model/userError";
 import { neededShape, partNamed } from "./places";
+import { fadeOut } from "../../math/smoothStep";
 
 /** Skin within this many radii of the eyeball's centre may be pushed. */
 const REACH = 1.35;
@@ -52,8 +53,7 @@ export function pushLidsOut(character: Character, shapeName: string, partName: s
       let push = 0;
       for (const p of pressed) {
         const angle = Math.acos(Math.min(1, out[0]! * p.out[0]! + out[1]! * p.out[1]! + out[2]! * p.out[2]!));
-        const t = Math.min(1, Math.max(0, (angle - HOLDS) / HOLDS));
-        push = Math.max(push, p.need * (1 - t * t * (3 - 2 * t)));
+        push = Math.max(push, p.need * fadeOut((angle - HOLDS) / HOLDS));
       }
       for (let c = 0; c < 3; c++) deltas[3 * k + c]! += push * out[c]!;
     }

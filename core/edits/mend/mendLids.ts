@@ -1,5 +1,5 @@
 import { makeRig } from "../../deform/rig";
-import { fadeOut } from "../../math/fadeOut";
+import { fadeOut } from "../../math/smoothStep";
 import type { Eyeball } from "../../measure/eyeballs";
 import { lidColumns, makeOpeningGauge, type LidColumn } from "../../measure/openings";
 import type { Character, ShapeDelta } from "../../model/character";

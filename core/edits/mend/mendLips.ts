@@ -1,5 +1,5 @@
 import { makeRig, type Rig } from "../../deform/rig";
-import { fadeOut } from "../../math/fadeOut";
+import { fadeOut } from "../../math/smoothStep";
 import { lipOpening, makeOpeningGauge } from "../../measure/openings";
 import { lipCross, makeLipGauge, type LipGauge } from "../../measure/lipCross";
 import type { Character, Shape } from "../../model/character";

@@ -1,6 +1,6 @@
 import { worldMatrices } from "../../evaluate/poseSkeleton";
 import { makeRig } from "../../deform/rig";
-import { fadeOut } from "../../math/fadeOut";
+import { fadeOut } from "../../math/smoothStep";
 import { composeTRS, decomposeTRS } from "../../math/mat4";
 import type { Vec3 } from "../../math/vec3";
 import { makeLipGauge, type LipGauge } from "../../measure/lipCross";

@@ -2,11 +2,12 @@ import type { Character, Driver, Easing, ShapeDriver } from "../../model/charact
 import { twistDegrees } from "../../math/quat";
 import { clamp } from "../../math/vec3";
 import { poseRotation, type Pose } from "../poseSkeleton";
+import { smoothStep } from "../../math/smoothStep";
 
 /** 0..1 to 0..1. */
 export const EASINGS: Record<Easing, (t: number) => number> = {
   linear: (t) => t,
-  smooth: (t) => t * t * (3 - 2 * t),
+  smooth: smoothStep,
   "slow start": (t) => t * t,
   "slow end": (t) => t * (2 - t),
 };

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { driverSchema } from "../../formats/extras";
 import type { Character, Driver, ShapeDriver } from "../../model/character";
+import { rangeWords } from "../../model/drivenByTurn";
 import { UserError } from "../../model/userError";
 import { newDriverSchema } from "../../shapes/deriveShapes";
 import { few, name, needJoints, needShape, operation } from "./operation";
@@ -28,7 +29,7 @@ export const driveShapes = operation({
   list: ({ items }) => {
     if (items.length < 2) return [];
     return items.map(({ name, driver, rule }) => {
-      if (driver) return `${name}: ${driver.joint} ${driver.fromDegrees}° to ${driver.toDegrees}°`;
+      if (driver) return `${name}: ${rangeWords(driver)}`;
       return `${name}: ${rule ? rule.of.join(" × ") : "the hand"}`;
     });
   },

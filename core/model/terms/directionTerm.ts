@@ -1,6 +1,7 @@
 import { betweenDirections, rotate, twistDegrees } from "../../math/quat";
-import { clamp, degrees, dot, type Quat, type Vec3 } from "../../math/vec3";
+import { degrees, dot, type Quat, type Vec3 } from "../../math/vec3";
 import type { TermKind } from "./termKind";
+import { smoothStep } from "../../math/smoothStep";
 
 /** By how near a joint's bone points to a direction: full within one cone, nothing beyond another. */
 export interface DirectionTerm {
@@ -28,19 +29,17 @@ export function degreesOff({ along, towards }: Pick<DirectionTerm, "along" | "to
   return degrees(Math.atan2(s, c));
 }
 
-const smooth = (t: number): number => t * t * (3 - 2 * t);
-
 /** 1 within a cone about the direction, falling smoothly to 0 at a wider one; and the same for the twist's limits. */
 function valueAt(term: DirectionTerm, turn: Quat): number {
   const off = degreesOff(term, turn);
   const span = term.noneDegrees - term.fullDegrees;
-  const near = span > 1e-9 ? smooth(clamp((term.noneDegrees - off) / span, 0, 1)) : Number(off <= term.fullDegrees);
+  const near = span > 1e-9 ? smoothStep((term.noneDegrees - off) / span) : Number(off <= term.fullDegrees);
   if (!term.twist || near === 0) return near;
   const { fromDegrees, toDegrees, fadeDegrees } = term.twist;
   const twist = twistDegrees(turn, term.along);
   const beyond = Math.max(fromDegrees - twist, twist - toDegrees, 0);
   if (beyond === 0) return near;
-  return fadeDegrees > 1e-9 ? near * smooth(clamp(1 - beyond / fadeDegrees, 0, 1)) : 0;
+  return fadeDegrees > 1e-9 ? near * smoothStep(1 - beyond / fadeDegrees) : 0;
 }
 
 export const directionTerm: TermKind<DirectionTerm> = {
