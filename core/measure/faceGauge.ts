@@ -45,7 +45,11 @@ export type FaceMeasure = (typeof FACE_MEASURES)[number];
  */
 interface LidSamples {
   readonly eye: Eyeball;
-  readonly samples: readonly Uint32Array[];
+  /** No place of the eyeball is farther from its centre, metres. */
+  readonly reach: number;
+  /** Vertices of each place, one after another, and where each begins. */
+  readonly vertices: Uint32Array;
+  readonly starts: Uint32Array;
   /** Height of each over the eyeball at rest, metres. */
   readonly rest: Float32Array;
   readonly height: (p: readonly number[]) => number | null;
@@ -68,6 +72,8 @@ export interface FaceGauge {
 
 /** Skin within this many radii of an eyeball's centre is asked for its height over it. */
 const REACH = 1.3;
+/** Skin farther from the eyeball's centre than this many radii cannot be in it. */
+const PASSES_BY = 1.05;
 
 export function makeFaceGauge(rig: Rig): FaceGauge | null {
   const { character } = rig;
@@ -83,8 +89,16 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
     const asked = lidSamples(body, isNear)
       .map((vertices) => ({ vertices, rest: height(meanOf(P, vertices)) }))
       .filter((x) => x.rest !== null);
-    const samples = asked.map((x) => Uint32Array.from(x.vertices));
-    return { eye, height, samples, rest: Float32Array.from(asked, (x) => x.rest!) };
+    const starts = new Uint32Array(asked.length + 1);
+    asked.forEach((x, i) => (starts[i + 1] = starts[i]! + x.vertices.length));
+    return {
+      eye,
+      reach: Math.min(PASSES_BY * eye.radius, farthest(character.parts[eye.part]!.positions, eye.centre)),
+      height,
+      vertices: Uint32Array.from(asked.flatMap((x) => x.vertices)),
+      starts,
+      rest: Float32Array.from(asked, (x) => x.rest!),
+    };
   });
   const openings = makeOpeningGauge(rig);
   const within = character.parts.flatMap((p, i) => (p.kind === "teeth" || p.kind === "tongue" ? [i] : []));
@@ -101,11 +115,14 @@ export function makeFaceGauge(rig: Rig): FaceGauge | null {
   };
 }
 
+const farthest = (P: Float32Array, [x, y, z]: readonly [number, number, number]): number => {
+  let most = 0;
+  for (let v = 0; v < P.length; v += 3) most = Math.max(most, Math.hypot(P[v]! - x, P[v + 1]! - y, P[v + 2]! - z));
+  return most;
+};
+
 /** A shape at a weight. */
 export type ShapeShare = readonly [shape: Shape, weight: number];
-
-/** Skin farther from the eyeball's centre than this many radii cannot be in it. */
-const PASSES_BY = 1.05;
 
 /** Reads the face with shapes at their weights, one added to the other; the figure stands at rest. */
 export function readFace(gauge: FaceGauge, shares: readonly ShapeShare[]): FaceReading {
@@ -135,15 +152,18 @@ export function readFace(gauge: FaceGauge, shares: readonly ShapeShare[]): FaceR
 }
 
 /** How far an eyeball stands through the moved skin beyond what is there at rest, metres. */
-function eyeThrough({ moved, touched }: FaceGauge, { eye, samples, rest, height }: LidSamples): number {
+function eyeThrough({ moved, touched }: FaceGauge, { eye, reach, vertices, starts, rest, height }: LidSamples): number {
   const [cx, cy, cz] = eye.centre;
-  const near = (PASSES_BY * eye.radius) ** 2;
   let most = 0;
-  for (let i = 0; i < samples.length; i++) {
-    const vertices = samples[i]!;
-    if (!vertices.some((v) => touched.has(v))) continue;
-    const at = meanOf(moved, vertices);
-    if ((at[0] - cx) ** 2 + (at[1] - cy) ** 2 + (at[2] - cz) ** 2 > near) continue;
+  for (let i = 0; i < rest.length; i++) {
+    const [from, to] = [starts[i]!, starts[i + 1]!];
+    let isMoved = false;
+    for (let k = from; k < to && !isMoved; k++) isMoved = touched.has(vertices[k]!);
+    if (!isMoved) continue;
+    const at = meanOf(moved, vertices, from, to);
+    // so far out that even the eyeball's farthest place would not stand out by more than what was found
+    const far = reach - most + Math.min(0, rest[i]!);
+    if (far <= 0 || (at[0] - cx) ** 2 + (at[1] - cy) ** 2 + (at[2] - cz) ** 2 >= far * far) continue;
     const h = height(at);
     // skin folded into the socket lies inside at rest already
     if (h !== null && h < 0) most = Math.max(most, Math.min(-h, rest[i]! - h));

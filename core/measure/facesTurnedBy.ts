@@ -1,8 +1,8 @@
 import { IndexSet } from "../math/indexSet";
 import type { Part, ShapeDelta } from "../model/character";
 import { whileMoved } from "../model/movedBy";
-import { faceVector, isTurned } from "./faceArea";
-import { cornersOf, restFaces } from "./restFaces";
+import { faceVector, isTurned, type VectorArea } from "./faceArea";
+import { restFaces } from "./restFaces";
 
 const asking = new WeakMap<Part, IndexSet>();
 
@@ -14,9 +14,11 @@ export function facesTurnedBy(part: Part, delta: ShapeDelta): number[] {
   asked.clear();
   for (const v of delta.vertices)
     for (let i = around.start[v]!; i < around.start[v + 1]!; i++) asked.add(around.faces[i]!);
+  const { corners, faceStarts } = part;
+  const now: VectorArea = [0, 0, 0];
   return whileMoved(part, delta, (moved) =>
     Array.from(asked.members())
-      .filter((f) => isTurned(vectors[f]!, faceVector(moved, cornersOf(part, f))))
+      .filter((f) => isTurned(vectors[f]!, faceVector(moved, corners, faceStarts[f]!, faceStarts[f + 1]!, now)))
       .sort((a, b) => a - b),
   );
 }

@@ -20,11 +20,16 @@ export function lidSamples(body: Part, isNear: (vertex: number) => boolean): num
   return [...out.values()];
 }
 
-/** Mean of some vertices. @param P 3 x vertexCount. */
-export function meanOf(P: Float32Array, vertices: ArrayLike<number>): [number, number, number] {
-  const n = vertices.length;
+/** Mean of some vertices. @param P 3 x vertexCount. @param from, to which of the list. */
+export function meanOf(
+  P: Float32Array,
+  vertices: ArrayLike<number>,
+  from = 0,
+  to = vertices.length,
+): [number, number, number] {
+  const n = to - from;
   let [x, y, z]: [number, number, number] = [0, 0, 0];
-  for (let k = 0; k < n; k++) {
+  for (let k = from; k < to; k++) {
     const v = 3 * vertices[k]!;
     x += P[v]! / n;
     y += P[v + 1]! / n;

@@ -2,8 +2,8 @@ import { IndexSet } from "../math/indexSet";
 import { nthSmallest } from "../math/nthSmallest";
 import type { Part } from "../model/character";
 import { nearestRank } from "./edgeStretch";
-import { faceVector, isTurned } from "./faceArea";
-import { cornersOf, restFaces } from "./restFaces";
+import { faceVector, isTurned, type VectorArea } from "./faceArea";
+import { restFaces } from "./restFaces";
 
 /** What the faces of a part are at rest, for asking again and again what moved vertices do to those round them. */
 export interface SkinTables {
@@ -49,12 +49,13 @@ export function readMovedSkin(
   for (const v of touched) for (let i = around.start[v]!; i < around.start[v + 1]!; i++) faces.add(around.faces[i]!);
   let count = 0;
   let flips = 0;
+  const now: VectorArea = [0, 0, 0];
   for (const f of faces.members()) {
     const [from, to] = [faceStarts[f]!, faceStarts[f + 1]!];
     for (let k = from; k < to; k++)
       if (edgeRest[k]! > NO_LENGTH)
         ratios[count++] = distance(moved, corners[k]!, corners[k + 1 < to ? k + 1 : from]!) / edgeRest[k]!;
-    if (isTurned(vectors[f]!, faceVector(moved, cornersOf(part, f)))) flips++;
+    if (isTurned(vectors[f]!, faceVector(moved, corners, from, to, now))) flips++;
   }
   const stretch = count ? nthSmallest(ratios.subarray(0, count), nearestRank(count, 0.99)) : 1;
   return { stretch, flips };
