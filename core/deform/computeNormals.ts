@@ -85,7 +85,8 @@ export function renewNormals(
 const copyNormal = (out: Float32Array, from: number, to: number): void =>
   void out.copyWithin(3 * to, 3 * from, 3 * from + 3);
 
-function normalizeAt(out: Float32Array, i: number): void {
+/** Makes three numbers of a list one of length 1; none stays none. */
+export function normalizeAt(out: Float32Array, i: number): void {
   const x = out[i]!;
   const y = out[i + 1]!;
   const z = out[i + 2]!;
@@ -97,7 +98,8 @@ function normalizeAt(out: Float32Array, i: number): void {
   out[i + 2] = z * s;
 }
 
-function addFaces(positions: Float32Array, { quads, triangles }: NormalFaces, out: Float32Array): void {
+/** Adds the normals of faces, as long as twice their area, to their corners. @param out 3 x vertexCount. */
+export function addFaces(positions: Float32Array, { quads, triangles }: NormalFaces, out: Float32Array): void {
   for (let q = 0; q < quads.length; q += 4) {
     const a = 3 * quads[q]!;
     const b = 3 * quads[q + 1]!;

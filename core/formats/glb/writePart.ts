@@ -1,6 +1,5 @@
 import type { Accessor, Document, Material, Mesh, Primitive } from "@gltf-transform/core";
-import { computeTangents } from "../../deform/computeTangents";
-import { drawnNormals } from "../../deform/placeNormals";
+import { ShadedSurface } from "../../deform/shadedSurface";
 import {
   faceCountOf,
   triangulate,
@@ -34,14 +33,30 @@ export type MakeAccessor = (
 /** Differences of normals that are shorter cannot be seen. */
 const LEAST_TURN = 1e-3;
 
-/** Sets turns that cannot be seen to none. @returns how many vertices still turn. */
-function leaveStill(turned: Float32Array): number {
+/**
+ * How far directions turn from rest to where they are now, 3 x the vertices of the part: none where it cannot be seen.
+ * @param size numbers of a direction. @param now of some vertices only. @returns how many of them turn, too.
+ */
+function turnsOf(
+  rest: Float32Array,
+  now: Float32Array,
+  size: 3 | 4,
+  vertices: Uint32Array,
+): { turns: Float32Array<ArrayBuffer>; bent: number } {
+  const turns = new Float32Array((3 * rest.length) / size);
   let bent = 0;
-  for (let i = 0; i < turned.length; i += 3) {
-    if (Math.hypot(turned[i]!, turned[i + 1]!, turned[i + 2]!) > LEAST_TURN) bent++;
-    else turned.fill(0, i, i + 3);
+  for (let i = 0; i < vertices.length; i++) {
+    const v = vertices[i]!;
+    const x = Math.fround(now[size * i]! - rest[size * v]!);
+    const y = Math.fround(now[size * i + 1]! - rest[size * v + 1]!);
+    const z = Math.fround(now[size * i + 2]! - rest[size * v + 2]!);
+    if (Math.hypot(x, y, z) <= LEAST_TURN) continue;
+    bent++;
+    turns[3 * v] = x;
+    turns[3 * v + 1] = y;
+    turns[3 * v + 2] = z;
   }
-  return bent;
+  return { turns, bent };
 }
 
 function partAttributes(
@@ -74,28 +89,9 @@ function partAttributes(
   return out;
 }
 
-/** A part as it is drawn: what its shapes' surfaces are compared with. */
-interface Surface {
-  readonly normalsAt: (positions: Float32Array) => Float32Array<ArrayBuffer>;
-  readonly normals: Float32Array<ArrayBuffer>;
-  /** Null where no normal map is read along them. */
-  readonly tangentsAt: ((positions: Float32Array, normals: Float32Array) => Float32Array<ArrayBuffer>) | null;
-  readonly tangents: Float32Array<ArrayBuffer> | null;
-}
-
-function surfaceOf(character: Character, part: Part): Surface {
-  const normalsAt = drawnNormals(part);
-  const normals = normalsAt(part.positions);
-  // a normal map is read along tangents, and they turn with the shapes as the normals do
-  const bumpy =
-    part.uvs !== null &&
-    part.groups.some((g) => character.materials[g.material]?.maps?.some((m) => m.slot === "normal"));
-  if (!bumpy) return { normalsAt, normals, tangentsAt: null, tangents: null };
-  const { triangles } = triangulate(part);
-  const tangentsAt = (positions: Float32Array, turned: Float32Array): Float32Array<ArrayBuffer> =>
-    computeTangents(positions, part.uvs!, triangles, turned);
-  return { normalsAt, normals, tangentsAt, tangents: tangentsAt(part.positions, normals) };
-}
+/** A normal map is read along tangents, and they turn with the shapes as the normals do. */
+const isBumpy = ({ materials }: Character, part: Part): boolean =>
+  part.groups.some((g) => materials[g.material]?.maps?.some((m) => m.slot === "normal"));
 
 interface Target {
   readonly name: string;
@@ -105,35 +101,28 @@ interface Target {
 }
 
 /** What each shape adds to a part. */
-function targetsOf(character: Character, p: number, surface: Surface, accessor: MakeAccessor): Target[] {
+function targetsOf(character: Character, p: number, surface: ShadedSurface, accessor: MakeAccessor): Target[] {
   const part = character.parts[p]!;
   const packed = (array: Float32Array<ArrayBuffer>, count: number): Accessor =>
     accessor("", "VEC3", array).setSparse(count > 0 && count * 4 < vertexCountOf(part) * 3);
+  const there = part.positions.slice();
   return character.shapes.flatMap((s) =>
     s.deltas
       .filter((d) => d.part === p)
-      .map((d): Target => {
+      .map(({ vertices: moved, deltas }): Target => {
         const dense = new Float32Array(part.positions.length);
-        d.vertices.forEach((v, k) => dense.set(d.deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+        moved.forEach((v, k) => dense.set(deltas.subarray(3 * k, 3 * k + 3), 3 * v));
+        for (const v of moved) for (let i = 3 * v; i < 3 * v + 3; i++) there[i] = part.positions[i]! + dense[i]!;
         // players that blend normals shade a moved face as its moved surface lies
-        const there = part.positions.map((x, i) => x + dense[i]!);
-        const normalsThere = surface.normalsAt(there);
-        const turned = normalsThere.map((x, i) => x - surface.normals[i]!);
-        const bent = leaveStill(turned);
-        const { tangents, tangentsAt } = surface;
-        let tangent: Accessor | null = null;
-        if (tangents && tangentsAt) {
-          const now = tangentsAt(there, normalsThere);
-          const swung = Float32Array.from(
-            { length: dense.length },
-            (_, i) => now[4 * Math.floor(i / 3) + (i % 3)]! - tangents[4 * Math.floor(i / 3) + (i % 3)]!,
-          );
-          tangent = packed(swung, leaveStill(swung));
-        }
+        const { vertices, normals, tangents } = surface.at(there, moved);
+        for (const v of moved) there.set(part.positions.subarray(3 * v, 3 * v + 3), 3 * v);
+        const turned = turnsOf(surface.normals, normals, 3, vertices);
+        const swung = surface.tangents && tangents && turnsOf(surface.tangents, tangents, 4, vertices);
+        const tangent = swung && packed(swung.turns, swung.bent);
         return {
           name: s.name,
-          position: packed(dense, d.vertices.length),
-          normal: packed(turned as Float32Array<ArrayBuffer>, bent),
+          position: packed(dense, moved.length),
+          normal: packed(turned.turns, turned.bent),
           tangent,
         };
       }),
@@ -167,7 +156,7 @@ export function writePart(
   accessor: MakeAccessor,
 ): string[] {
   const part = character.parts[p]!;
-  const surface = surfaceOf(character, part);
+  const surface = new ShadedSurface(part, isBumpy(character, part));
   const attributes = partAttributes(part, surface.normals, accessor, slots);
   if (surface.tangents) attributes.push(["TANGENT", accessor("", "VEC4", surface.tangents)]);
   const targets = targetsOf(character, p, surface, accessor);
