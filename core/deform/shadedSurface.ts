@@ -48,10 +48,7 @@ export class ShadedSurface {
   private readonly cornersRound: IndexSet;
 
   /** @param part without corner look (see drawnPart). @param withTangents along its texture coordinates. */
-  constructor(
-    part: Part,
-    withTangents: boolean,
-  ) {
+  constructor(part: Part, withTangents: boolean) {
     const { positions } = part;
     const count = positions.length / 3;
     this.placeOf = smoothPlaces(part);
