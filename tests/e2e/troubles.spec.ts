@@ -176,7 +176,7 @@ test("a character comes also where the code of its workers takes long to be read
   });
   await openStation(page, "intake");
   expect(slowed).toBeGreaterThan(0);
-  await page.context().unroute("**/assets/*.js");
+  await page.context().unrouteAll({ behavior: "wait" });
 });
 
 test("an address that is not there is told in words", async ({ page }) => {
